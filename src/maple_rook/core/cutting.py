@@ -1,0 +1,199 @@
+"""Force to pass a blade through food: fracture with slicing, and wedging.
+
+References
+----------
+.. [1] Atkins, A. G., Xu, X. and Jeronimidis, G. (2004), Cutting, by 'pressing and slicing', of
+   thin floppy slices of materials illustrated by experiments on cheddar cheese and salami,
+   J. Materials Science 39, 2761.
+.. [2] McCarthy, C. T., Hussey, M. and Gilchrist, M. D. (2007), On the sharpness of straight edge
+   blades in cutting soft solids, Engineering Fracture Mechanics 74 (background to the blunting
+   factor, which is an assumption).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from maple_rook.core.section import Face, FlatSection, flat_section
+from maple_rook.core.uncertainty import Array
+
+ONE_HAND_LIMIT_N = 125.0
+"""Force people can press with one hand on a flat blade (common practice)."""
+
+
+@dataclass(frozen=True)
+class Food:
+    """A food on the board; all values order of magnitude, from memory.
+
+    Fracture toughness R in J/m2, blunting length r_f in um, side stiffness k in N/mm3, friction
+    mu, height and width in mm.
+    """
+
+    key: str
+    label: str
+    toughness_j_m2: float
+    blunting_um: float
+    stiffness_n_mm3: float
+    friction: float
+    height_mm: float
+    width_mm: float
+
+
+FOODS: dict[str, Food] = {
+    food.key: food
+    for food in (
+        Food("tomato", "tomato", 500, 3, 0.002, 0.15, 60, 50),
+        Food("onion", "onion", 250, 8, 0.006, 0.20, 60, 60),
+        Food("carrot", "carrot", 400, 15, 0.05, 0.25, 30, 28),
+        Food("squash", "squash or swede", 600, 15, 0.06, 0.30, 90, 90),
+        Food("fish", "boneless fish", 300, 5, 0.0015, 0.20, 40, 60),
+        Food("cheese", "firm cheese", 20, 10, 0.008, 0.50, 40, 60),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A cutting motion by its slice-to-push ratio xi, horizontal over downward speed."""
+
+    key: str
+    label: str
+    slice_push_ratio: float
+
+
+STROKES: dict[str, Stroke] = {
+    s.key: s
+    for s in (
+        Stroke("push", "straight push", 0.0),
+        Stroke("glide", "gliding push", 1.0),
+        Stroke("draw", "long draw", 2.0),
+    )
+}
+
+REFERENCE_EDGE_RADIUS_UM = 1.0
+
+
+def reference_section() -> FlatSection:
+    """The reference blade: flat, 2.2 mm spine, 45 mm high, 0.30 mm behind the edge, 15 per side."""
+    return flat_section(2.2, 45.0, 0.30, 15.0)
+
+
+def slicing_factors(slice_push_ratio: ArrayLike) -> tuple[Array, Array]:
+    r"""Downward and along-edge share of the fracture force R w for ratio xi [1]_.
+
+    Down 1/(1 + xi^2), along xi/(1 + xi^2). Range xi >= 0.
+
+    >>> [float(f) for f in slicing_factors(2.0)]
+    [0.2, 0.4]
+    """
+    xi = np.asarray(slice_push_ratio, dtype=float)
+    return 1 / (1 + xi**2), xi / (1 + xi**2)
+
+
+def blunting_factor(edge_radius_um: ArrayLike, blunting_um: ArrayLike) -> Array:
+    r"""Growth of the fracture force with edge radius, 1 + r/r_f (assumption; background [2]_).
+
+    >>> float(blunting_factor(1.0, 8.0))
+    1.125
+    """
+    return 1 + np.asarray(edge_radius_um, dtype=float) / np.asarray(blunting_um, dtype=float)
+
+
+def fracture_force_n(food: Food, edge_radius_um: ArrayLike, slice_push_ratio: ArrayLike) -> Array:
+    """Downward force to part the food, R w (1 + r/r_f) / (1 + xi^2), N."""
+    down, _ = slicing_factors(slice_push_ratio)
+    width_m = food.width_mm / 1000
+    blunting = blunting_factor(edge_radius_um, food.blunting_um)
+    return np.asarray(food.toughness_j_m2 * width_m * down * blunting)
+
+
+def face_integrals_mm2(face: Face, depth_mm: ArrayLike) -> tuple[Array, Array]:
+    r"""The integrals of x sin a and x cos a over one face from the apex to a depth, mm2.
+
+    x(z) is the half-thickness and a(z) the local face angle. Exact for straight bevel and face.
+    """
+    depth = np.minimum(np.asarray(depth_mm, dtype=float), face.height_mm)
+    on_bevel = np.minimum(depth, face.shoulder_height_mm)
+    on_face = depth - on_bevel
+    bevel_slope = face.shoulder_mm / np.maximum(face.shoulder_height_mm, 1e-12)
+    face_slope = face.slope
+    bevel = 0.5 * bevel_slope * on_bevel**2 / np.sqrt(1 + bevel_slope**2)
+    primary = on_face * (face.shoulder_mm + 0.5 * face_slope * on_face)
+    primary = primary / np.sqrt(1 + face_slope**2)
+    return bevel_slope * bevel + face_slope * primary, bevel + primary
+
+
+def wedge_force_n(
+    section: FlatSection, food: Food, depth_mm: ArrayLike, slice_push_ratio: ArrayLike
+) -> Array:
+    r"""Downward force from side pressure p = k x on both faces at a depth, N.
+
+    F = w k sum over faces of integral x (sin a + mu / sqrt(1 + xi^2) cos a) dz (Winkler pressure).
+    """
+    xi = np.asarray(slice_push_ratio, dtype=float)
+    friction = food.friction / np.sqrt(1 + xi**2)
+    sines, cosines = np.zeros(()), np.zeros(())
+    for face in (section.right, section.left):
+        sine, cosine = face_integrals_mm2(face, depth_mm)
+        sines, cosines = sines + sine, cosines + cosine
+    return np.asarray(food.width_mm * food.stiffness_n_mm3 * (sines + friction * cosines))
+
+
+def cutting_force_n(
+    section: FlatSection,
+    food: Food,
+    edge_radius_um: ArrayLike,
+    slice_push_ratio: ArrayLike = 0.0,
+    depth_mm: ArrayLike | None = None,
+) -> Array:
+    """Total downward force at a depth (default: through the food, where it peaks), N.
+
+    >>> round(float(cutting_force_n(reference_section(), FOODS["onion"], 1.0)), 1)
+    21.3
+    """
+    depth = food.height_mm if depth_mm is None else depth_mm
+    wedge = wedge_force_n(section, food, depth, slice_push_ratio)
+    return fracture_force_n(food, edge_radius_um, slice_push_ratio) + wedge
+
+
+def peak_forces_n(
+    section: FlatSection,
+    foods: list[Food],
+    strokes: list[Stroke],
+    edge_radius_um: ArrayLike,
+) -> Array:
+    """Peak downward force for every food and stroke, N; food and stroke are leading axes.
+
+    Shape (foods, strokes, ...). The face integrals are taken once per food height and shared by
+    the strokes.
+    """
+    radius = np.asarray(edge_radius_um, dtype=float)
+    shape = np.broadcast_shapes(section.right.slope.shape, radius.shape)
+    out = np.empty((len(foods), len(strokes), *shape))
+    integrals: dict[float, tuple[Array, Array]] = {}
+    for i, food in enumerate(foods):
+        if food.height_mm not in integrals:
+            sine_r, cosine_r = face_integrals_mm2(section.right, food.height_mm)
+            sine_l, cosine_l = face_integrals_mm2(section.left, food.height_mm)
+            integrals[food.height_mm] = (sine_r + sine_l, cosine_r + cosine_l)
+        sine, cosine = integrals[food.height_mm]
+        pressure = food.width_mm * food.stiffness_n_mm3
+        for j, stroke in enumerate(strokes):
+            xi = stroke.slice_push_ratio
+            fracture = fracture_force_n(food, radius, xi)
+            drag = food.friction / np.sqrt(1 + xi**2)
+            out[i, j] = fracture + pressure * (sine + drag * cosine)
+    return out
+
+
+def ease_index(forces_n: ArrayLike, reference_n: ArrayLike) -> Array:
+    """Cutting ease: 100 x geometric mean over the first axis of reference force / force.
+
+    >>> float(ease_index([10.0, 20.0], [10.0, 20.0]))
+    100.0
+    """
+    ratio = np.log(np.asarray(reference_n, dtype=float) / np.asarray(forces_n, dtype=float))
+    return np.asarray(100 * np.exp(ratio.mean(axis=0)))

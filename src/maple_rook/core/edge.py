@@ -1,0 +1,116 @@
+"""The sharpened edge: angles, bevels, thickness behind the edge, asymmetry.
+
+A face is *right* or *left* as the knife is held, seen from the heel. With per-face angle th and
+bevel width w, the shoulder lies b = w sin th from the apex plane at height z = w cos th; thickness
+behind the edge is T = b_R + b_L. All lengths mm, all angles degrees.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.uncertainty import Array
+
+
+class AsymmetrySchool(StrEnum):
+    """How n:m is read: as bevel widths at equal angles, or as a division of the angle."""
+
+    WIDTH = "width"
+    ANGLE = "angle"
+
+
+@dataclass(frozen=True)
+class Bevels:
+    """Both bevels of an edge; every field broadcasts."""
+
+    angle_right_deg: Array
+    angle_left_deg: Array
+    width_right_mm: Array
+    width_left_mm: Array
+    shoulder_right_mm: Array
+    shoulder_left_mm: Array
+
+    @property
+    def shoulder_height_right_mm(self) -> Array:
+        return np.asarray(self.width_right_mm * np.cos(np.radians(self.angle_right_deg)))
+
+    @property
+    def shoulder_height_left_mm(self) -> Array:
+        return np.asarray(self.width_left_mm * np.cos(np.radians(self.angle_left_deg)))
+
+    @property
+    def apex_offset_mm(self) -> Array:
+        """Apex from the middle of the shoulder, (b_L - b_R)/2; negative: apex to the left."""
+        return np.asarray((self.shoulder_left_mm - self.shoulder_right_mm) / 2)
+
+
+def bevels(
+    thickness_behind_edge_mm: ArrayLike,
+    angle_per_side_deg: ArrayLike,
+    share_right: ArrayLike = 0.5,
+    school: AsymmetrySchool = AsymmetrySchool.WIDTH,
+) -> Bevels:
+    r"""Both bevels from thickness behind the edge T, mean angle per side and asymmetry n:m.
+
+    Width school: equal angles, w_R = n k, w_L = m k, k = T / (n sin th_R + m sin th_L).
+    Angle school: th_R = inclusive n / (n + m), both bevels equally tall.
+    ``share_right`` is n / (n + m), 0 to 1. Range: T > 0, 3 to 45 degrees per side.
+
+    >>> b = bevels(0.30, 15, 0.70)
+    >>> [round(float(w), 3) for w in (b.width_right_mm, b.width_left_mm)]
+    [0.811, 0.348]
+    """
+    thickness = np.asarray(thickness_behind_edge_mm, dtype=float)
+    angle = np.asarray(angle_per_side_deg, dtype=float)
+    right = np.asarray(share_right, dtype=float)
+    left = 1 - right
+    if school is AsymmetrySchool.WIDTH:
+        sine = np.sin(np.radians(angle))
+        k = thickness / sine
+        return Bevels(angle, angle, right * k, left * k, thickness * right, thickness * left)
+    angle_r, angle_l = 2 * angle * right, 2 * angle * left
+    tan_r, tan_l = np.tan(np.radians(angle_r)), np.tan(np.radians(angle_l))
+    height = thickness / (tan_r + tan_l)
+    return Bevels(
+        angle_r,
+        angle_l,
+        height / np.cos(np.radians(angle_r)),
+        height / np.cos(np.radians(angle_l)),
+        height * tan_r,
+        height * tan_l,
+    )
+
+
+def angle_from_bevel_deg(shoulder_mm: ArrayLike, bevel_width_mm: ArrayLike) -> Array:
+    """Angle of a face from its shoulder half-thickness and bevel width, th = asin(b / w).
+
+    >>> round(float(angle_from_bevel_deg(0.15, 0.5796)), 1)
+    15.0
+    """
+    ratio = np.asarray(shoulder_mm, dtype=float) / np.asarray(bevel_width_mm, dtype=float)
+    if bool(np.any((ratio <= 0) | (ratio >= 1))):
+        raise InvalidValue("bevel width", bevel_width_mm, "wider than its share of the thickness")
+    return np.asarray(np.degrees(np.arcsin(ratio)))
+
+
+def steering(apex_offset_mm: float, thickness_behind_edge_mm: float) -> str:
+    """In words, which way an uneven edge steers and for which hand it is ground.
+
+    The wider bevel pushes the blade away from itself. Under 5 % of the thickness behind the edge
+    it is called even (practice rule).
+
+    >>> steering(-0.06, 0.30)
+    'steers left; ground for the right hand'
+    """
+    if abs(apex_offset_mm) < 0.05 * thickness_behind_edge_mm:
+        return "even, does not steer"
+    wider_right = apex_offset_mm < 0
+    return (
+        f"steers {'left' if wider_right else 'right'}; "
+        f"ground for the {'right' if wider_right else 'left'} hand"
+    )

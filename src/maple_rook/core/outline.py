@@ -1,0 +1,142 @@
+"""The outline of a knife in millimetres: measured where it is measured, its type elsewhere.
+
+Coordinates: x from the heel (0) toward the tip, the handle at negative x; y up from the board on
+which the heel of the edge rests.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
+from maple_rook.core.knife_types import KNIFE_TYPES, KnifeType, OutlineShape
+from maple_rook.core.uncertainty import Array, Figure
+
+Point = tuple[float, float]
+FRONT_STATION = 0.8
+_STEPS = 48
+
+
+@dataclass(frozen=True)
+class Outline:
+    """Closed polygons of blade and handle, and the taper as (x, thickness) stations; all mm."""
+
+    blade: list[Point]
+    handle: list[Point]
+    taper: list[Point]
+    edge_length_mm: float
+    height_heel_mm: float
+    overall_length_mm: float
+    assumed: tuple[str, ...]
+
+
+def outline(figures: Mapping[str, Figure], knife_type: str, nominal_mm: float) -> Outline:
+    """Draw a knife from its figures; ``assumed`` names what was taken from type and nominal size.
+
+    >>> o = outline({"edge_length": Figure(208.0, 0.3)}, "gyuto", 210)
+    >>> o.edge_length_mm, o.assumed
+    (208.0, ('height at heel', 'handle length', 'overall length'))
+    """
+    kind = KNIFE_TYPES[knife_type]
+    assumed: list[str] = []
+
+    def taken(key: str, label: str, otherwise: float) -> float:
+        if key in figures:
+            return figures[key].mean
+        assumed.append(label)
+        return otherwise
+
+    edge = taken("edge_length", "edge length", nominal_mm)
+    height = taken("height_heel", "height at heel", _middle(kind, "height_heel"))
+    handle = taken("handle_length", "handle length", min(125.0, 0.55 * edge + 45))
+    gap = 6.0 if kind.shape.bolster else 4.0
+    overall = taken("overall_length", "overall length", edge + handle + gap)
+    blade = _blade(kind.shape, edge, height, figures)
+    return Outline(
+        blade,
+        _handle(overall - edge, handle, height, slim=not kind.shape.bolster),
+        _taper(figures, edge),
+        edge,
+        height,
+        overall,
+        tuple(assumed),
+    )
+
+
+def _middle(kind: KnifeType, key: str) -> float:
+    low, high = kind.typical[key]
+    return (low + high) / 2
+
+
+def edge_curve_mm(shape: OutlineShape, share: Array, height_mm: float) -> Array:
+    """Rise of the edge above the board at a share of the edge length from the heel."""
+    belly = np.clip((share - shape.flat_share) / (1 - shape.flat_share), 0, 1)
+    return np.asarray(shape.tip_height * height_mm * belly**shape.belly_power)
+
+
+def _spine_curve_mm(
+    shape: OutlineShape, share: Array, height: float, figures: Mapping[str, Figure]
+) -> Array:
+    """Spine above the board: the type's curve, bent to pass through the measured heights."""
+    tip = shape.tip_height * height
+    if shape.square_front:
+        curve = np.full_like(share, height)
+    else:
+        span = max(1 - shape.spine_straight_share, 1e-6)
+        drop = np.clip((share - shape.spine_straight_share) / span, 0, 1) ** shape.spine_power
+        curve = height - (height - tip) * drop
+    at, ratio = [0.0], [1.0]
+    for key, station in (("height_mid", 0.5), ("height_front", FRONT_STATION)):
+        if key in figures:
+            edge_there = float(edge_curve_mm(shape, np.array(station), height))
+            drawn = float(np.interp(station, share, curve))
+            at.append(station)
+            ratio.append((figures[key].mean + edge_there) / drawn)
+    if len(at) == 1:
+        return curve
+    at.append(1.0)
+    ratio.append(ratio[-1] if shape.square_front else 1.0)
+    return np.asarray(curve * PchipInterpolator(at, ratio)(share))
+
+
+def _blade(
+    shape: OutlineShape, edge: float, height: float, figures: Mapping[str, Figure]
+) -> list[Point]:
+    share = np.linspace(0, 1, _STEPS)
+    low = edge_curve_mm(shape, share, height)
+    high = _spine_curve_mm(shape, share, height, figures)
+    heel_back = -4.0 if shape.bolster else -2.5
+    corners = [(heel_back, height), (heel_back, 0.62 * height), (-0.6, 0.06 * height)]
+    along_edge = list(zip(share * edge, low, strict=True))
+    front = share < (0.97 if shape.square_front else 1.0)
+    along_spine = list(zip(share[front] * edge, high[front], strict=True))[::-1]
+    if shape.square_front:
+        along_spine.insert(0, (edge, float(high[-1]) - 0.06 * height))
+    return [(round(float(x), 2), round(float(y), 2)) for x, y in corners[1:] + along_edge
+            + along_spine + corners[:1]]  # fmt: skip
+
+
+def _handle(behind_heel: float, length: float, height: float, *, slim: bool) -> list[Point]:
+    """A handle of measured length whose top lies a little below the spine."""
+    end, front = -behind_heel, -behind_heel + length
+    neck = -2.5 if slim else -4.0
+    thick = min(26.0, 0.8 * height + 4)
+    top = height - (1.0 if slim else 0.0)
+    bottom = max(top - thick, 2.0)
+    if slim:
+        stem = (neck, top - 1), (neck, top - 0.55 * thick)
+        points = [stem[0], (front, top), (end + 2, top + 1.5), (end, top - 1),
+                  (end, bottom - 1), (end + 2, bottom - 2.5), (front, bottom), stem[1]]  # fmt: skip
+    else:
+        points = [(neck, top), (end + 8, top + 1.5), (end, top - 4), (end + 1, bottom - 4),
+                  (end + 10, bottom - 5), (end + 0.5 * length, bottom + 3),
+                  (front - 4, bottom), (neck, bottom + 1)]  # fmt: skip
+    return [(round(float(x), 2), round(float(y), 2)) for x, y in points]
+
+
+def _taper(figures: Mapping[str, Figure], edge: float) -> list[Point]:
+    stations = (("spine_heel", 0.0), ("spine_mid", edge / 2), ("spine_tip", edge - 10))
+    return [(round(x, 2), round(figures[k].mean, 3)) for k, x in stations if k in figures]
