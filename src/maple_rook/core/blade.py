@@ -46,13 +46,13 @@ class Blade:
         return bool(kind and kind.heavy)
 
     @property
-    def section_refused(self) -> str:
-        """Why no section can be computed for this blade, or an empty string."""
+    def refused(self) -> str:
+        """Why edge and section are not predicted for this blade, or an empty string."""
         kind = KNIFE_TYPES.get(self.knife_type)
         if kind is not None and not kind.predicted:
             return f"A {kind.label} is recorded but not predicted."
         if self.grind in SINGLE_BEVELS:
-            return "The section model covers double-bevel grinds; this blade has a single bevel."
+            return "Covered so far: double bevels. This blade has a single bevel."
         return ""
 
     def input_figure(self, key: str) -> Figure | None:

@@ -90,7 +90,7 @@ def slicing_factors(slice_push_ratio: ArrayLike) -> tuple[Array, Array]:
     [0.2, 0.4]
     """
     xi = np.asarray(slice_push_ratio, dtype=float)
-    return 1 / (1 + xi**2), xi / (1 + xi**2)
+    return np.asarray(1 / (1 + xi**2)), np.asarray(xi / (1 + xi**2))
 
 
 def blunting_factor(edge_radius_um: ArrayLike, blunting_um: ArrayLike) -> Array:
@@ -99,7 +99,8 @@ def blunting_factor(edge_radius_um: ArrayLike, blunting_um: ArrayLike) -> Array:
     >>> float(blunting_factor(1.0, 8.0))
     1.125
     """
-    return 1 + np.asarray(edge_radius_um, dtype=float) / np.asarray(blunting_um, dtype=float)
+    radius, length = np.asarray(edge_radius_um, dtype=float), np.asarray(blunting_um, dtype=float)
+    return np.asarray(1 + radius / length)
 
 
 def fracture_force_n(food: Food, edge_radius_um: ArrayLike, slice_push_ratio: ArrayLike) -> Array:

@@ -9,6 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from maple_rook.core.errors import InvalidValue
+
 
 class Grind(StrEnum):
     FULL_FLAT = "full_flat"
@@ -203,3 +205,11 @@ KNIFE_TYPES: dict[str, KnifeType] = {
         ),
     )
 }  # fmt: skip
+
+
+def knife_type(key: str) -> KnifeType:
+    """The type of this key, or :class:`InvalidValue` naming the known keys."""
+    try:
+        return KNIFE_TYPES[key]
+    except KeyError:
+        raise InvalidValue("knife type", key, ", ".join(KNIFE_TYPES)) from None

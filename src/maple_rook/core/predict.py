@@ -6,6 +6,7 @@ Carlo draws (JCGM 101:2008) in which every input varies by its standard uncertai
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -25,7 +26,7 @@ from maple_rook.core.cutting import (
 )
 from maple_rook.core.edge import steering
 from maple_rook.core.hardness import yield_strength_mpa
-from maple_rook.core.knife_types import GRIND_LABELS, Grind
+from maple_rook.core.knife_types import GRIND_LABELS, SINGLE_BEVELS, Grind
 from maple_rook.core.model_cards import ModelCard, card
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import (
@@ -50,7 +51,10 @@ from maple_rook.core.uncertainty import (
 
 FOOD_SCATTER = 0.08
 OTHER_GRIND_SCATTER = 0.15
-_FOOD_SEED = 20_061
+_SHARED_SEED = 20_061
+SHARED_INPUTS = ("food", "kitchen_scatter")
+"""Inputs that vary alike for all knives compared: the same food, the same kitchen."""
+
 
 INPUTS: tuple[tuple[str, str], ...] = (
     ("thickness_behind_edge", "thickness behind the edge"),
@@ -84,9 +88,13 @@ _NEEDS: dict[str, tuple[str, ...]] = {
     "primary_angle": _FORCE_NEEDS,
     "apex_offset": ("thickness_behind_edge", "edge_angle"),
 }
+_ALWAYS_CARDS = {"yield_strength", "distal_taper"}
 _SECTION_CARDS = {"cutting_force", "cutting_ease", "primary_angle", "apex_offset"}
 _ASYMMETRY_CARDS = {"cutting_force", "cutting_ease", "apex_offset"}
 _KITCHEN_CARDS = {"days_to_rod", "months_to_stone"}
+
+
+_INTERVAL_TO_U = 2 * 1.6448536269514722
 
 
 @dataclass(frozen=True)
@@ -133,6 +141,19 @@ class Prediction:
     measure_next: str | None
     unavailable: str | None
 
+    @property
+    def own_figure(self) -> Figure | None:
+        """The value with the uncertainty that is this knife's own.
+
+        What varies alike for every knife compared (food, kitchen) is left out, since it cannot
+        change which of two knives is ahead.
+        """
+        if self.central is None or self.low is None or self.high is None:
+            return None
+        shared = sum(c.share for c in self.contributions if c.key in SHARED_INPUTS)
+        total = (self.high - self.low) / _INTERVAL_TO_U
+        return Figure(self.central, total * math.sqrt(max(0.0, 1 - shared)))
+
 
 def targets(foods: Sequence[Food], strokes: Sequence[Stroke]) -> list[Target]:
     """The predicted quantities for these foods and strokes, in the order of the arrays."""
@@ -156,11 +177,11 @@ def input_arrays(blades: Sequence[Blade]) -> tuple[Array, Array]:
             means[i, j] = np.nan if figure is None else figure.mean
             spreads[i, j] = 0.0 if figure is None else figure.standard_uncertainty
         spreads[i, _INDEX["grind"]] = 0.0 if blade.grind is Grind.FULL_FLAT else OTHER_GRIND_SCATTER
-        if blade.section_refused:
+        if blade.refused:
             means[i, _INDEX["grind"]] = np.nan
     spreads[:, _INDEX["food"]] = FOOD_SCATTER
     spreads[:, _INDEX["card_scatter"]] = 1.0
-    spreads[:, _INDEX["kitchen_scatter"]] = np.log(KITCHEN_FACTOR) / 1.6448536269514722
+    spreads[:, _INDEX["kitchen_scatter"]] = 2 * np.log(KITCHEN_FACTOR) / _INTERVAL_TO_U
     return means, spreads
 
 
@@ -175,17 +196,19 @@ def predict_arrays(
 ) -> PredictionArrays:
     """Predict many blades in one vectorised call.
 
-    Each blade draws from the stream its ``seed`` names; the food varies alike for all of them.
+    Each blade draws from the stream its ``seed`` names; :data:`SHARED_INPUTS` vary alike for all.
     """
     means, spreads = input_arrays(blades)
     noise = np.empty((len(blades), len(INPUTS), draws + 1))
     noise[:, :, 0] = 0.0
     noise[:, :, 1:] = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
-    noise[:, _INDEX["food"], 1:] = standard_draws([_FOOD_SEED], 1, draws)[0]
+    for key, common in zip(SHARED_INPUTS, standard_draws([_SHARED_SEED], 2, draws)[0], strict=True):
+        noise[:, _INDEX[key], 1:] = common
     values = means[:, :, None] + spreads[:, :, None] * noise
-    outputs = _evaluate(values, blades, kitchen or Kitchen(), list(foods), list(strokes))
-    low, high = interval(outputs[:, :, 1:])
-    used = variance_shares(noise[:, :, 1:], outputs[:, :, 1:]) if shares else None
+    with np.errstate(invalid="ignore"):  # what was not measured is NaN and stays NaN
+        outputs = _evaluate(values, blades, kitchen or Kitchen(), list(foods), list(strokes))
+        low, high = interval(outputs[:, :, 1:])
+        used = variance_shares(noise[:, :, 1:], outputs[:, :, 1:]) if shares else None
     return PredictionArrays(targets(foods, strokes), outputs[:, :, 0], low, high, used)
 
 
@@ -205,16 +228,16 @@ def _evaluate(
     forces *= np.exp(x["food"] + x["grind"])
     reference = peak_forces_n(reference_section(), foods, strokes[:1], REFERENCE_EDGE_RADIUS_UM)
     ease = ease_index(forces[:, 0], reference[:, 0, None, None] * np.exp(x["food"]))
+    covered = np.where(np.isnan(x["grind"]), np.nan, 1.0)
     inclusive = 2 * x["edge_angle"]
     scatter = tcc_scatter(x["hardness"][:, :1], inclusive[:, :1])
     tcc = tcc_mm(tcc_linear_mm(x["hardness"], inclusive, x["carbides"]))
-    tcc = tcc * np.exp(scatter * x["card_scatter"])
+    tcc = tcc * covered * np.exp(scatter * x["card_scatter"])
     kitchen_spread = np.exp(x["kitchen_scatter"])
-    promised = np.where(holds_an_edge(x["hardness"][:, :1]), 1.0, np.nan) * kitchen_spread
+    promised = np.where(holds_an_edge(x["hardness"][:, :1]), covered, np.nan) * kitchen_spread
     rod = days_to_rod(x["hardness"], x["edge_angle"], kitchen, heavy=heavy, even_machine_edge=even)
     stone = months_to_stone(tcc, kitchen, heavy=heavy, even_machine_edge=even)
     taper = (x["spine_heel"] - x["spine_tip"]) / (x["edge_length"] - 10) * 100
-    covered = np.exp(0 * x["grind"])
     n, draws = x["spine_heel"].shape
     out = np.empty((n, len(foods) * len(strokes) + 8, draws))
     out[:, :-8] = np.moveaxis(forces, 2, 0).reshape(n, -1, draws)
@@ -276,8 +299,10 @@ def _missing(blade: Blade, card_key: str) -> list[str]:
 
 
 def _unavailable(blade: Blade, card_key: str) -> str | None:
-    if card_key in _SECTION_CARDS and blade.section_refused:
-        return blade.section_refused
+    if card_key == "days_to_rod" and blade.grind in SINGLE_BEVELS:
+        return "Never use a rod on a single-bevel blade."
+    if card_key not in _ALWAYS_CARDS and blade.refused:
+        return blade.refused
     if missing := _missing(blade, card_key):
         return f"Not measured: {', '.join(missing)}."
     if card_key in _KITCHEN_CARDS and not holds_an_edge(blade.figures["hardness"].mean):

@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES
+from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
 from maple_rook.core.typed import TypedValue, parse_typed
 from maple_rook.core.units import UNITS, Dimension, from_base
 
@@ -136,6 +136,24 @@ QUANTITIES: dict[str, Quantity] = {
         ),
     )
 }  # fmt: skip
+
+
+def required_quantities(knife_type: str, grind: Grind) -> list[str]:
+    """Keys a complete sheet of this knife has.
+
+    A single bevel has no shoulder on both faces to measure between; a serrated edge has no single
+    angle.
+
+    >>> "thickness_behind_edge" in required_quantities("deba", Grind.SINGLE_BEVEL)
+    False
+    """
+    left_out: set[str] = set()
+    if grind in SINGLE_BEVELS:
+        left_out = {"thickness_behind_edge"}
+    kind = KNIFE_TYPES.get(knife_type)
+    if kind is not None and not kind.predicted:
+        left_out = {"thickness_behind_edge", "edge_angle", "asymmetry"}
+    return [q.key for q in QUANTITIES.values() if q.required and q.key not in left_out]
 
 
 def quantity(key: str) -> Quantity:

@@ -56,7 +56,9 @@ class FlatSection:
     @property
     def primary_angle_deg(self) -> Array:
         """Inclusive angle of the two primary faces, degrees."""
-        return np.degrees(np.arctan(self.right.slope) + np.arctan(self.left.slope))
+        return np.asarray(
+            np.degrees(np.arctan(self.right.slope) + np.arctan(self.left.slope)), dtype=float
+        )
 
 
 def flat_section(

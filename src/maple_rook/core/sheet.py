@@ -1,47 +1,13 @@
-"""From readings to figures: the sheet's arithmetic."""
+"""One measuring sheet as a whole: which stops are done, and what cannot all be true."""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable
-from dataclasses import dataclass
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.quantities import QUANTITIES, STOPS
 from maple_rook.core.section import check_section
-from maple_rook.core.uncertainty import Figure, figure, type_b
-
-
-@dataclass(frozen=True)
-class ReadingValue:
-    """One reading that counts: its quantity, value in the base unit and instrument figures."""
-
-    quantity: str
-    base_value: float
-    resolution: float
-    mpe: float
-
-
-def figures_from_readings(readings: Iterable[ReadingValue]) -> dict[str, Figure]:
-    """Mean, repeats and uncertainty for every quantity that was read.
-
-    Repeats with different instruments take the widest instrument uncertainty.
-
-    >>> r = ReadingValue("weight", 195.0, 1.0, 1.0)
-    >>> figures_from_readings([r, r])["weight"].n
-    2
-    """
-    grouped: dict[str, list[ReadingValue]] = {}
-    for reading in readings:
-        grouped.setdefault(reading.quantity, []).append(reading)
-    figures = {}
-    for key in QUANTITIES:
-        if key not in grouped:
-            continue
-        rows = grouped[key]
-        worst = max(rows, key=lambda row: float(type_b(row.resolution, row.mpe)))
-        figures[key] = figure([row.base_value for row in rows], worst.resolution, worst.mpe)
-    return figures
+from maple_rook.core.uncertainty import Figure
 
 
 def contradictions(figures: dict[str, Figure]) -> list[str]:
@@ -68,11 +34,11 @@ def contradictions(figures: dict[str, Figure]) -> list[str]:
     return found
 
 
-def stop_states(figures: dict[str, Figure]) -> dict[str, str]:
+def stop_states(figures: dict[str, Figure], required: list[str]) -> dict[str, str]:
     """State of each stop: done, begun or missing, by its required quantities."""
     states = {}
     for stop in STOPS:
-        required = [q.key for q in QUANTITIES.values() if q.stop == stop and q.required]
-        taken = sum(key in figures for key in required)
-        states[stop] = "done" if taken == len(required) else "begun" if taken else "missing"
+        wanted = [key for key in required if QUANTITIES[key].stop == stop]
+        taken = sum(key in figures for key in wanted)
+        states[stop] = "done" if taken == len(wanted) else "begun" if taken else "missing"
     return states

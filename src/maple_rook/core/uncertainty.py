@@ -8,11 +8,12 @@ References
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
@@ -20,26 +21,24 @@ COVERAGE_FACTOR = 2.0
 INTERVAL_PERCENT = (5.0, 95.0)
 
 
-def type_a(readings: ArrayLike) -> float:
-    r"""Standard uncertainty of the mean of repeats, u = s / sqrt(n) [1]_; 0 for one reading.
+def type_a(deviation: float, n: int) -> float:
+    """Standard uncertainty of the mean of n repeats with standard deviation s, s / sqrt(n) [1]_.
 
-    >>> round(type_a([10.0, 10.2, 10.4]), 4)
+    >>> round(type_a(0.2, 3), 4)
     0.1155
     """
-    values = np.asarray(readings, dtype=float)
-    return float(values.std(ddof=1) / np.sqrt(values.size)) if values.size > 1 else 0.0
+    return deviation / math.sqrt(n)
 
 
-def type_b(resolution: ArrayLike, mpe: ArrayLike) -> Array:
-    r"""Standard uncertainty of an instrument from its resolution a and permissible error [1]_.
+def type_b(resolution: float, mpe: float) -> float:
+    """Standard uncertainty of an instrument from resolution a and permissible error MPE [1]_.
 
-    u = sqrt((a / sqrt(12))^2 + (MPE / sqrt(3))^2), same unit as the arguments.
+    sqrt((a / sqrt(12))^2 + (MPE / sqrt(3))^2), in the unit of the arguments.
 
-    >>> round(float(type_b(0.01, 0.03)), 5)
+    >>> round(type_b(0.01, 0.03), 5)
     0.01756
     """
-    a, permissible = np.asarray(resolution, dtype=float), np.asarray(mpe, dtype=float)
-    return np.asarray(np.sqrt(a**2 / 12 + permissible**2 / 3))
+    return math.sqrt(resolution**2 / 12 + mpe**2 / 3)
 
 
 @dataclass(frozen=True)
@@ -64,8 +63,21 @@ def figure(values: Sequence[float], resolution: float, mpe: float) -> Figure:
     2.1
     """
     array = np.asarray(values, dtype=float)
-    u = float(np.hypot(type_a(array), float(type_b(resolution, mpe))))
-    return Figure(float(array.mean()), u, array.size, float(np.ptp(array)))
+    deviation = float(array.std(ddof=1)) if array.size > 1 else 0.0
+    return figure_from_statistics(
+        float(array.mean()), array.size, deviation, float(np.ptp(array)), resolution, mpe
+    )
+
+
+def figure_from_statistics(
+    mean: float, n: int, deviation: float, spread: float, resolution: float, mpe: float
+) -> Figure:
+    """:func:`figure` from the mean, count, standard deviation and range of the repeats.
+
+    >>> figure_from_statistics(2.1, 2, 0.1414, 0.2, 0.01, 0.03).n
+    2
+    """
+    return Figure(mean, math.hypot(type_a(deviation, n), type_b(resolution, mpe)), n, spread)
 
 
 def standard_draws(seeds: Sequence[int], inputs: int, draws: int) -> Array:

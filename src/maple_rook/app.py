@@ -1,0 +1,85 @@
+"""The application: API, and the built front end from the same process."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+
+from fastapi import APIRouter, FastAPI
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+from sqlalchemy import Engine
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.responses import Response
+from starlette.types import Scope
+
+from maple_rook import __version__
+from maple_rook.settings import Settings
+from maple_rook.stations import catalogue, problems
+from maple_rook.stations.bench import routes as bench
+from maple_rook.stations.board import routes as board
+from maple_rook.stations.predict import routes as predict
+from maple_rook.stations.rack import routes as rack
+from maple_rook.stations.rack.work import Shelf
+from maple_rook.stations.sheet import routes as sheet
+from maple_rook.store.database import sessions
+
+STATIONS = (catalogue, rack, bench, sheet, board, predict)
+
+
+class BuiltAssets(StaticFiles):
+    """Fingerprinted files of the front end; a browser may keep them for good."""
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        response = await super().get_response(path, scope)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+
+def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
+    """The application on an engine; without one only the API's description can be asked for."""
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        yield
+        if engine is not None:
+            engine.dispose()
+
+    app = FastAPI(
+        title="Maple Rook",
+        version=__version__,
+        lifespan=lifespan,
+        openapi_url="/api/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        generate_unique_id_function=lambda route: f"{route.tags[0]}_{route.name}",
+    )
+    app.state.settings = settings
+    app.state.shelf = Shelf()
+    if engine is not None:
+        app.state.sessions = sessions(engine)
+    api = APIRouter(prefix="/api")
+    for station in STATIONS:
+        api.include_router(station.router)
+    app.include_router(api)
+    problems.install(app)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
+    _serve_front_end(app, settings)
+    return app
+
+
+def _serve_front_end(app: FastAPI, settings: Settings) -> None:
+    root = settings.web_root
+    if not (root / "index.html").exists():
+        return
+    app.mount("/assets", BuiltAssets(directory=root / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        """Every address of the front end is its one page; the API's own are not."""
+        if path.startswith("api/"):
+            return problems.problem(404, "not-found", "Not found", f"There is no /{path}.")
+        icon = root / "icon.svg"
+        if path == "icon.svg" and icon.exists():
+            return FileResponse(icon)
+        return FileResponse(root / "index.html", headers={"Cache-Control": "no-cache"})

@@ -1,0 +1,33 @@
+"""Numbers in words, with only the digits their interval supports."""
+
+from __future__ import annotations
+
+import math
+
+
+def decimals_for(width: float) -> int:
+    """Decimals that show an interval of this width with two digits at most.
+
+    >>> decimals_for(7.0), decimals_for(0.4), decimals_for(160)
+    (0, 1, -1)
+    """
+    if width <= 0 or not math.isfinite(width):
+        return 2
+    return max(-3, min(4, -math.floor(math.log10(width / 2.5))))
+
+
+def rounded_text(value: float, decimals: int) -> str:
+    """A value rounded to decimals, which may be negative for tens and hundreds."""
+    text = f"{round(value, decimals):.{max(decimals, 0)}f}"
+    return text.lstrip("-") if float(text) == 0 else text
+
+
+def interval_text(central: float, low: float, high: float, unit: str) -> str:
+    """A prediction as a person says it.
+
+    >>> interval_text(23.41, 19.9, 27.2, "N")
+    '20 to 27 N, likely 23'
+    """
+    decimals = decimals_for(high - low)
+    shown = [rounded_text(v, decimals) for v in (low, high, central)]
+    return f"{shown[0]} to {shown[1]}{' ' if unit else ''}{unit}, likely {shown[2]}"

@@ -1,0 +1,5 @@
+"""Saltmarsh Lane Cutlers of Port Averil: an invented shop with invented knives."""
+
+from maple_rook.demo.shop import load
+
+__all__ = ["load"]

@@ -1,0 +1,147 @@
+"""Loading the demo shop: readings scattered around the invented knives' true figures."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from decimal import Decimal
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_reading
+from maple_rook.core.typed import parse_typed
+from maple_rook.core.units import from_base
+from maple_rook.demo.stock import STOCK, DemoModel, DemoPiece
+from maple_rook.store.tables import (
+    Claim,
+    Instrument,
+    KnifeModel,
+    Maker,
+    Person,
+    Piece,
+    Reading,
+    Sheet,
+    Shop,
+    SteelGrade,
+)
+
+SEED = 20_260_301
+OPENING = dt.datetime(2026, 9, 14, 8, 30, tzinfo=dt.UTC)
+_NAMESPACE = uuid.UUID("6f0d2f52-5c0e-4a5e-9f62-2c9a8f0b7a11")
+_REPEATS = {"hardness": 3, "thickness_behind_edge": 3, "spine_heel": 2, "edge_angle": 2}
+_OUNCE_TAGS = ("HS-24", "DG-20")
+
+
+def load(session: Session) -> None:
+    """Stock an empty shop. The same figures every time."""
+    shop = session.scalars(select(Shop)).one()
+    shop.name, shop.place = "Saltmarsh Lane Cutlers", "Port Averil"
+    shop.currency, shop.demo = "crowns", True
+    hand = session.scalars(select(Person).order_by(Person.id)).first()
+    if hand is None:
+        hand = Person(name="", role="bench hand")
+        session.add(hand)
+    hand.name = "Wil at the bench"
+    loader = _Loader(session, hand)
+    for model in STOCK:
+        loader.add(model)
+    session.flush()
+
+
+class _Loader:
+    def __init__(self, session: Session, hand: Person) -> None:
+        self.session, self.hand = session, hand
+        self.noise = np.random.default_rng(SEED)
+        self.clock = OPENING
+        self.makers: dict[str, Maker] = {}
+        self.steels = {s.designation: s for s in session.scalars(select(SteelGrade))}
+        self.instruments = {(i.kind, i.resolution): i for i in session.scalars(select(Instrument))}
+
+    def add(self, model: DemoModel) -> None:
+        maker = self.makers.setdefault(model.maker, Maker(name=model.maker))
+        row = KnifeModel(
+            maker=maker,
+            line=model.line,
+            knife_type=model.knife_type,
+            nominal_mm=model.nominal_mm,
+            grind=model.grind.value,
+            construction=model.construction,
+            finish=model.finish,
+            handle=model.handle,
+            even_machine_edge=model.even_machine_edge,
+            steel=self.steels[model.steel],
+            price=Decimal(str(model.price)),
+            claims=[_claim(key, printed) for key, printed in model.claims.items()],
+        )
+        for demo_piece in model.pieces:
+            piece = Piece(model=row, tag=demo_piece.tag, condition=demo_piece.condition,
+                          note=demo_piece.note, created_at=self.clock)  # fmt: skip
+            self.session.add(piece)
+            if demo_piece.earlier:
+                earlier = {**demo_piece.figures, **demo_piece.earlier}
+                self._sheet(piece, demo_piece, earlier, days_before=170)
+            self._sheet(piece, demo_piece, demo_piece.figures)
+
+    def _sheet(
+        self, piece: Piece, demo: DemoPiece, figures: dict[str, float], days_before: int = 0
+    ) -> None:
+        at = self.clock - dt.timedelta(days=days_before)
+        complete = all(q.key in figures for q in QUANTITIES.values() if q.required)
+        sheet = Sheet(piece=piece, person=self.hand, started_at=at)
+        for key, q in QUANTITIES.items():
+            if key in figures:
+                for replicate in range(1, _REPEATS.get(key, 1) + 1):
+                    at += dt.timedelta(seconds=float(self.noise.uniform(6, 14)))
+                    self._reading(sheet, demo, q, figures[key], replicate, at)
+        if complete:
+            sheet.finished_at = at + dt.timedelta(seconds=20)
+        if not days_before:
+            self.clock = at + dt.timedelta(minutes=4)
+
+    def _reading(
+        self, sheet: Sheet, demo: DemoPiece, q: Quantity, true: float, replicate: int,
+        at: dt.datetime,
+    ) -> None:  # fmt: skip
+        text = demo.slips.get(q.key) or self._typed(demo, q, true)
+        typed = parse_reading(q.key, text)
+        instrument = self.instruments[q.instrument, q.resolution]
+        self.session.add(
+            Reading(
+                client_id=uuid.uuid5(
+                    _NAMESPACE, f"{demo.tag}/{sheet.started_at}/{q.key}/{replicate}"
+                ),
+                sheet=sheet,
+                quantity=q.key,
+                typed=text,
+                value=typed.value,
+                unit=typed.unit,
+                si_value=typed.base_value,
+                si_unit=q.unit,
+                instrument=instrument,
+                station=q.station,
+                replicate=replicate,
+                unusual_confirmed=doubt(q.key, typed, sheet.piece.model.knife_type) is not None,
+                taken_at=at,
+                recorded_at=at,
+                person=self.hand,
+            )
+        )
+
+    def _typed(self, demo: DemoPiece, q: Quantity, true: float) -> str:
+        """A reading near the true figure, at the instrument's resolution, as a person types it."""
+        if q.key == "asymmetry":
+            return f"{true:g}/{100 - true:g}"
+        value = true + self.noise.normal(0, 0.6 * q.resolution)
+        if q.key == "weight" and demo.tag in _OUNCE_TAGS:
+            return f"{from_base(value, 'oz'):.2f} oz"
+        steps = round(value / q.resolution) * q.resolution
+        decimals = 0 if q.resolution >= 1 else 1 if q.resolution >= 0.1 else 2
+        unit = {"dps": " dps", "HRC": " HRC"}.get(q.unit, f" {q.unit}")
+        return f"{steps:.{decimals}f}{unit}"
+
+
+def _claim(key: str, printed: str) -> Claim:
+    typed = parse_typed(printed, QUANTITIES[key].dimension)
+    return Claim(quantity=key, printed=printed, low=typed.base_low, high=typed.base_high)

@@ -1,0 +1,113 @@
+"""Files made from the code, so that they cannot drift: API types and the model pages."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from pathlib import Path
+
+from maple_rook.app import create_app
+from maple_rook.core.cutting import FOODS
+from maple_rook.core.model_cards import GRADE_LABELS, MODEL_CARDS, ModelCard
+from maple_rook.front_end import WEB, npm
+from maple_rook.settings import PROJECT_ROOT, Settings
+
+SCHEMA = WEB / "src" / "api" / "schema.ts"
+MODELS = PROJECT_ROOT / "docs" / "models"
+
+
+class OutOfDate(RuntimeError):
+    """A generated file differs from what the code says."""
+
+
+def write() -> list[Path]:
+    """Write every generated file; returns their paths."""
+    texts = _texts()
+    for path, text in texts.items():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(text, encoding="utf-8")
+    return list(texts)
+
+
+def check_current() -> None:
+    """Raise :class:`OutOfDate` naming the files that ``./rook generate`` would change."""
+    stale = [
+        str(path.relative_to(PROJECT_ROOT))
+        for path, text in _texts().items()
+        if not path.exists() or path.read_text(encoding="utf-8") != text
+    ]
+    if stale:
+        raise OutOfDate(f"Out of date, run ./rook generate: {', '.join(stale)}")
+
+
+def _texts() -> dict[Path, str]:
+    pages = {MODELS / f"{card.key}.md": _page(card) for card in MODEL_CARDS.values()}
+    return {SCHEMA: _typescript(), MODELS / "README.md": _index(), **pages}
+
+
+def _typescript() -> str:
+    openapi = create_app(Settings(), None).openapi()
+    with tempfile.TemporaryDirectory() as folder:
+        source, target = Path(folder) / "openapi.json", Path(folder) / "schema.ts"
+        source.write_text(json.dumps(openapi), encoding="utf-8")
+        npm("exec", "--offline", "--", "openapi-typescript", str(source), "-o", str(target),
+            "--root-types", "--root-types-no-schema-prefix")  # fmt: skip
+        return target.read_text(encoding="utf-8")
+
+
+def _page(card: ModelCard) -> str:
+    assumptions = "\n".join(f"- {a}" for a in card.assumptions) or "None."
+    return f"""# {card.name}
+
+| | |
+| --- | --- |
+| Grade | {card.grade.value}: {GRADE_LABELS[card.grade]} |
+| Unit | {card.unit or "none"} |
+| Version | {card.version} |
+
+## Equation
+
+    {card.equation}
+
+## Source
+
+{card.source}
+
+## Valid for
+
+{card.valid}
+
+## Assumptions
+
+{assumptions}
+"""
+
+
+def _index() -> str:
+    rows = "\n".join(
+        f"| [{c.name}]({c.key}.md) | {c.grade.value} | {c.unit or 'none'} | {c.valid} |"
+        for c in MODEL_CARDS.values()
+    )
+    foods = "\n".join(
+        f"| {f.label} | {f.toughness_j_m2:g} | {f.blunting_um:g} | {f.stiffness_n_mm3:g} "
+        f"| {f.friction:g} | {f.height_mm:g} | {f.width_mm:g} |"
+        for f in FOODS.values()
+    )
+    return f"""# Models
+
+Made by `./rook generate` from the model cards in `src/maple_rook/core/model_cards.py`.
+Every prediction carries a central value, a 90 % interval by Monte Carlo (JCGM 101:2008) and the
+share of its variance that goes with each input.
+
+| model | grade | unit | valid for |
+| --- | --- | --- | --- |
+{rows}
+
+## Foods
+
+Order of magnitude, from memory.
+
+| food | R J/m2 | r_f um | k N/mm3 | mu | height mm | width mm |
+| --- | --- | --- | --- | --- | --- | --- |
+{foods}
+"""

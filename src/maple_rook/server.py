@@ -1,0 +1,185 @@
+"""Running the application: database, migrations, server, and a clean end."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import signal
+import socket
+import threading
+import time
+import webbrowser
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import uvicorn
+from sqlalchemy import Engine, select, text
+
+from maple_rook import demo
+from maple_rook.app import create_app
+from maple_rook.cluster import Cluster, free_port
+from maple_rook.settings import Settings
+from maple_rook.store.database import APPLICATION_NAME, connect, found_shop, migrate, sessions
+from maple_rook.store.tables import Piece, Shop
+
+Say = Callable[[str], None]
+DATABASES = {True: "maple_rook_demo", False: "maple_rook"}
+PORTS_TRIED = 50
+
+
+class NotADemo(RuntimeError):
+    """The database holds a real shop; demo commands leave it alone."""
+
+
+def own_cluster(settings: Settings) -> Cluster:
+    return Cluster(settings.home / "postgresql")
+
+
+@contextlib.contextmanager
+def database(settings: Settings, *, is_demo: bool, say: Say) -> Iterator[str]:
+    """Address of the database, with a cluster of our own running unless one was given."""
+    if settings.database_url:
+        say("Using the PostgreSQL that MAPLE_ROOK_DATABASE_URL names")
+        yield settings.database_url
+        return
+    settings.home.mkdir(parents=True, exist_ok=True)
+    cluster = own_cluster(settings)
+    started = cluster.start()
+    say(f"PostgreSQL {'started' if started else 'runs'} on 127.0.0.1:{cluster.port}")
+    try:
+        cluster.ensure_database(DATABASES[is_demo])
+        yield cluster.url(DATABASES[is_demo])
+    finally:
+        if cluster.running and not cluster.others_connected(APPLICATION_NAME):
+            cluster.stop()
+
+
+def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
+    """Migrate, found the shop, and load the demo into an empty one."""
+    migrate(engine)
+    with sessions(engine)() as session:
+        found_shop(session)
+        session.commit()
+        if not is_demo:
+            return
+        shop = session.scalars(select(Shop)).one()
+        stocked = session.scalar(select(Piece.id).limit(1)) is not None
+        if stocked and not shop.demo:
+            raise NotADemo(f"This database holds {shop.name}, not the demo; nothing was changed.")
+        if not stocked:
+            say("Loading the demo shop")
+            demo.load(session)
+            session.commit()
+
+
+def reset(engine: Engine, *, say: Say) -> None:
+    """Empty a demo database and load it anew; a real shop is left alone."""
+    migrate(engine)
+    with sessions(engine)() as session:
+        shop = session.scalars(select(Shop)).first()
+        if shop is not None and not shop.demo and session.scalar(select(Piece.id).limit(1)):
+            raise NotADemo(f"This database holds {shop.name}, not the demo; nothing was changed.")
+    with engine.begin() as connection:
+        connection.execute(text("DROP SCHEMA public CASCADE"))
+        connection.execute(text("CREATE SCHEMA public"))
+    prepare(engine, is_demo=True, say=say)
+
+
+def serve(settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = True) -> None:
+    """Serve until told to stop, then stop what was started."""
+    signal.signal(signal.SIGTERM, _leave)
+    with database(settings, is_demo=is_demo, say=say) as url:
+        engine = connect(url)
+        prepare(engine, is_demo=is_demo, say=say)
+        port = next_port(settings.port, settings.host)
+        if port != settings.port:
+            say(f"Port {settings.port} is taken; using {port}")
+        address = f"http://{settings.host}:{port}"
+        with run_file(settings, port, address):
+            threading.Thread(
+                target=_announce, args=(settings.host, port, address, say, open_browser),
+                daemon=True,
+            ).start()  # fmt: skip
+            try:
+                uvicorn.run(
+                    create_app(settings, engine), host=settings.host, port=port,
+                    log_level="warning", access_log=False, timeout_graceful_shutdown=3,
+                )  # fmt: skip
+            except KeyboardInterrupt:
+                pass
+            finally:
+                engine.dispose()
+        say("Stopped")
+
+
+def _leave(*_: object) -> None:
+    raise KeyboardInterrupt
+
+
+def next_port(wanted: int, host: str) -> int:
+    """The wanted port, or the next free one after it."""
+    for port in range(wanted, wanted + PORTS_TRIED):
+        if free_port(port, host) == port:
+            return port
+    return free_port(0, host)
+
+
+def _announce(host: str, port: int, address: str, say: Say, open_browser: bool) -> None:
+    deadline = time.monotonic() + 30
+    while time.monotonic() < deadline:
+        with contextlib.suppress(OSError), socket.create_connection((host, port), timeout=1):
+            break
+        time.sleep(0.05)
+    say(f"Maple Rook is ready at {address}  (Ctrl-C stops it)")
+    screen = os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")
+    if open_browser and screen and "CI" not in os.environ:
+        webbrowser.open(address)
+
+
+@contextlib.contextmanager
+def run_file(settings: Settings, port: int, address: str) -> Iterator[None]:
+    """Note a running server where ``status`` and ``stop`` look."""
+    folder = settings.home / "run"
+    folder.mkdir(parents=True, exist_ok=True)
+    note = folder / f"{port}.json"
+    note.write_text(json.dumps({"pid": os.getpid(), "address": address}))
+    try:
+        yield
+    finally:
+        note.unlink(missing_ok=True)
+
+
+def running_servers(settings: Settings) -> list[tuple[int, str, Path]]:
+    """Process id, address and note of each live server; stale notes are removed."""
+    found = []
+    for note in sorted((settings.home / "run").glob("*.json")):
+        with contextlib.suppress(OSError, ValueError, KeyError):
+            entry = json.loads(note.read_text())
+            if _is_ours(entry["pid"]):
+                found.append((entry["pid"], entry["address"], note))
+            else:
+                note.unlink()
+    return found
+
+
+def _is_ours(pid: int) -> bool:
+    try:
+        command = Path(f"/proc/{pid}/cmdline").read_bytes()
+    except OSError:
+        return False
+    return b"maple_rook" in command
+
+
+def stop_all(settings: Settings, *, say: Say) -> None:
+    """Stop every server of ours, then PostgreSQL."""
+    for pid, address, note in running_servers(settings):
+        os.kill(pid, signal.SIGTERM)
+        deadline = time.monotonic() + 15
+        while note.exists() and _is_ours(pid) and time.monotonic() < deadline:
+            time.sleep(0.05)
+        say(f"Stopped the server at {address}")
+    cluster = own_cluster(settings)
+    if cluster.data.exists() and cluster.running:
+        cluster.stop()
+        say("Stopped PostgreSQL")

@@ -1,0 +1,29 @@
+"""Settings from the environment, each prefixed ``MAPLE_ROOK_``."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+PROJECT_ROOT = Path(__file__).resolve().parents[2]
+
+
+def default_home() -> Path:
+    """Where data outlives the work tree: the user's data folder, for root the system's."""
+    if os.geteuid() == 0:
+        return Path("/var/lib/maple-rook")
+    base = os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share"
+    return Path(base) / "maple-rook"
+
+
+class Settings(BaseSettings):
+    model_config = SettingsConfigDict(env_prefix="MAPLE_ROOK_")
+
+    database_url: str | None = None
+    home: Path = default_home()
+    host: str = "127.0.0.1"
+    port: int = 8420
+    draws: int = 1000
+    web_root: Path = PROJECT_ROOT / "web" / "dist"

@@ -1,0 +1,1 @@
+"""Bench: measure one piece in order, with live checks."""

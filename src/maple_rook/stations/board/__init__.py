@@ -1,0 +1,1 @@
+"""Board: compare two to six knives."""

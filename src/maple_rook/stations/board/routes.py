@@ -1,0 +1,27 @@
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import Field
+
+from maple_rook.stations.access import MAX_ID, CurrentPerson, CurrentSettings, Db
+from maple_rook.stations.board import work
+from maple_rook.stations.board.schemas import BoardOut
+from maple_rook.stations.kitchen import ChosenKitchen
+
+router = APIRouter(tags=["board"])
+
+
+@router.get("/board")
+def board(
+    db: Db,
+    _: CurrentPerson,
+    settings: CurrentSettings,
+    kitchen: ChosenKitchen,
+    piece: Annotated[
+        list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=2, max_length=6)
+    ],
+) -> BoardOut:
+    """Two to six knives compared, in the order given."""
+    return work.compare(db, list(dict.fromkeys(piece)), kitchen, settings.draws)

@@ -1,0 +1,195 @@
+"""Compare knives: what differs, what it means, and a verdict in sentences."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade
+from maple_rook.core.comparing import (
+    NOTICEABLE,
+    NOTICEABLE_EDGE_LIFE,
+    NOTICEABLE_FORCE,
+    Threshold,
+    Verdict,
+    noticeable_amount,
+    percent_difference,
+    spread_verdict,
+)
+from maple_rook.core.cutting import FOODS, STROKES, cutting_force_n
+from maple_rook.core.predict import Prediction, predict
+from maple_rook.core.quantities import QUANTITIES
+from maple_rook.core.retention import Kitchen
+from maple_rook.core.section import flat_section
+from maple_rook.core.uncertainty import Figure
+from maple_rook.stations.board.schemas import (
+    BoardKnife,
+    BoardOut,
+    Difference,
+    ForceCurve,
+    Sentence,
+)
+from maple_rook.stations.schemas import (
+    FigureOut,
+    PieceOut,
+    PredictionOut,
+    piece_outline,
+    section_polygon,
+)
+from maple_rook.store import records
+
+LETTERS = "ABCDEF"
+DEPTH_POINTS = 25
+_COMPARED_PREDICTIONS = {"cutting_ease": NOTICEABLE_FORCE, "card_test": NOTICEABLE_EDGE_LIFE}
+
+
+def compare(db: Session, piece_ids: list[int], kitchen: Kitchen, draws: int) -> BoardOut:
+    """The Board for these pieces, in the order of the strip."""
+    pieces = records.pieces(db, piece_ids)
+    figures = records.figures(db, piece_ids)
+    blades = [records.blade(p, figures.get(p.id, {})) for p in pieces]
+    predictions = predict(blades, kitchen, draws=draws)
+    return BoardOut(
+        knives=[
+            BoardKnife(
+                piece=PieceOut.of(piece),
+                outline=piece_outline(piece, figures.get(piece.id, {})),
+                section=section_polygon(blade),
+                predictions=[PredictionOut.of(p) for p in explained],
+            )
+            for piece, blade, explained in zip(pieces, blades, predictions, strict=True)
+        ],
+        differences=differences(blades, predictions),
+        curves=force_curves(blades),
+        verdict=verdict(predictions),
+    )
+
+
+def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
+    """One row per quantity at least two knives have, what matters most first."""
+    rows = [
+        _difference(key, q.label, q.unit, "M", [b.figures.get(key) for b in blades],
+                    NOTICEABLE.get(key))
+        for key, q in QUANTITIES.items()
+    ]  # fmt: skip
+    for key, threshold in _COMPARED_PREDICTIONS.items():
+        found = [next(p for p in knife if p.key == key) for knife in predictions]
+        model = found[0].card
+        spreads = [p.own_figure for p in found]
+        rows.append(_difference(key, model.name, model.unit, model.grade.value, spreads, threshold))
+    order = list(Verdict)
+    kept = [row for row in rows if sum(v is not None for v in row.values) > 1]
+    return sorted(kept, key=lambda row: (order.index(row.verdict), -row.weight))
+
+
+def _difference(
+    key: str,
+    label: str,
+    unit: str,
+    grade: str,
+    values: list[Figure | None],
+    threshold: Threshold | None,
+) -> Difference:
+    known = [(LETTERS[i], f) for i, f in enumerate(values) if f is not None]
+    figures = [f for _, f in known]
+    weight, largest = 0.0, ""
+    if len(known) > 1:
+        low = min(known, key=lambda pair: pair[1].mean)
+        high = max(known, key=lambda pair: pair[1].mean)
+        gap = high[1].mean - low[1].mean
+        amount = noticeable_amount(low[1], high[1], threshold) if threshold else abs(gap) or 1.0
+        weight = gap / amount if amount else 0.0
+        largest = _largest(key, unit, low, high)
+    return Difference(
+        key=key,
+        label=label,
+        unit=unit,
+        grade=grade,
+        values=[FigureOut.of(f) if f else None for f in values],
+        verdict=spread_verdict(figures, threshold),
+        weight=weight,
+        largest=largest,
+    )
+
+
+def _largest(key: str, unit: str, low: tuple[str, Figure], high: tuple[str, Figure]) -> str:
+    """The widest gap in words; a per cent figure names its base."""
+    gap = high[1].mean - low[1].mean
+    unit_text = "° per side" if unit == "dps" else f" {unit}" if unit else ""
+    text = f"{high[0]} over {low[0]} by {gap:.2g}{unit_text}" if gap < 100 else (
+        f"{high[0]} over {low[0]} by {gap:.0f}{unit_text}"
+    )  # fmt: skip
+    if key in ("asymmetry", "balance_point", "hardness") or low[1].mean <= 0:
+        return text
+    return f"{text} ({percent_difference(high[1].mean, low[1].mean):.0f} % of {low[0]})"
+
+
+def force_curves(blades: list[Blade]) -> list[ForceCurve]:
+    """Central force against depth for every food and stroke, all knives in one call each."""
+    needed = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
+    covered = [not b.refused and all(k in b.figures for k in needed) for b in blades]
+    spine, height, thickness, angle = (
+        np.array([[b.figures[k].mean if k in b.figures else np.nan] for b in blades])
+        for k in needed
+    )
+    asymmetry = [b.input_figure("asymmetry") for b in blades]
+    share = np.array([[a.mean / 100 if a else 0.5] for a in asymmetry])
+    section = flat_section(spine, height, thickness, angle, share)
+    curves = []
+    for food in FOODS.values():
+        depth = np.linspace(0, food.height_mm, DEPTH_POINTS)
+        for stroke in STROKES.values():
+            force = cutting_force_n(
+                section, food, FRESH_EDGE_RADIUS_UM.mean, stroke.slice_push_ratio, depth
+            )
+            rows = [np.round(row, 2).tolist() for row in force]
+            curves.append(
+                ForceCurve(
+                    food=food.key,
+                    stroke=stroke.key,
+                    depth_mm=np.round(depth, 1).tolist(),
+                    force_n=[row if ok else None for row, ok in zip(rows, covered, strict=True)],
+                )
+            )
+    return curves
+
+
+def verdict(predictions: list[list[Prediction]]) -> list[Sentence]:
+    """Plain sentences from the intervals; knives that cannot be told apart are called a tie."""
+    sentences = [
+        _ranking(predictions, "cutting_ease", "cuts most easily", "in cutting ease"),
+        _ranking(predictions, "months_to_stone", "goes longest between stones", "in edge life"),
+        _ranking(predictions, "days_to_rod", "goes longest between rods", "in days to the rod"),
+    ]
+    for letter, knife in zip(LETTERS, predictions, strict=False):
+        refused = {p.unavailable for p in knife if p.unavailable}
+        sentences += [
+            Sentence(text=f"{letter}: {why}", evidence=[letter]) for why in sorted(refused)
+        ]
+    return [s for s in sentences if s is not None]
+
+
+def _ranking(
+    predictions: list[list[Prediction]], key: str, superlative: str, topic: str
+) -> Sentence | None:
+    known = []
+    for letter, knife in zip(LETTERS, predictions, strict=False):
+        found = next(p for p in knife if p.key == key).own_figure
+        if found is not None:
+            known.append((letter, found))
+    if len(known) < 2:
+        return None
+    known.sort(key=lambda pair: -pair[1].mean)
+    (best, top), *rest = known
+    tied = [letter for letter, f in rest
+            if spread_verdict([top, f], None) is Verdict.NOT_MEASURABLE]  # fmt: skip
+    if len(tied) == len(rest):
+        letters = ", ".join(sorted(letter for letter, _ in known))
+        return Sentence(text=f"{letters} cannot be told apart {topic}.", evidence=[key])
+    beside = f" (within the intervals, {' and '.join(sorted(tied))} may match it)" if tied else ""
+    last, low = known[-1]
+    gap = percent_difference(top.mean, low.mean)
+    return Sentence(
+        text=f"{best} {superlative}{beside}: likely {gap:.0f} % above {last}, taken from {last}.",
+        evidence=[key],
+    )

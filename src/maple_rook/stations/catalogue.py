@@ -1,0 +1,109 @@
+"""The closed lists of the trade, for screens and scripts: quantities, types, foods, models."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+from sqlalchemy import select
+
+from maple_rook import __version__
+from maple_rook.core.cutting import FOODS, STROKES
+from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES
+from maple_rook.core.model_cards import MODEL_CARDS
+from maple_rook.core.quantities import QUANTITIES, STOPS
+from maple_rook.core.retention import BoardMaterial, Technique, Use
+from maple_rook.core.units import OTHER_SYSTEM, units_of
+from maple_rook.stations.access import CurrentPerson, Db
+from maple_rook.stations.schemas import CardOut
+from maple_rook.store.tables import Shop
+
+router = APIRouter(tags=["catalogue"])
+
+
+class QuantityOut(BaseModel):
+    key: str
+    label: str
+    unit: str
+    units: list[str]
+    other_unit: str
+    accepted: str
+    stop: str
+    method: str
+    jaws: str
+    instrument: str
+    station: str
+    required: bool
+
+
+class KnifeTypeOut(BaseModel):
+    key: str
+    label: str
+    profile: str
+    typical: dict[str, tuple[float, float]]
+
+
+class Choice(BaseModel):
+    key: str
+    label: str
+
+
+class CatalogueOut(BaseModel):
+    version: str
+    shop: str
+    place: str
+    currency: str
+    demo: bool
+    person: str
+    stops: list[Choice]
+    quantities: list[QuantityOut]
+    knife_types: list[KnifeTypeOut]
+    grinds: list[Choice]
+    foods: list[Choice]
+    strokes: list[Choice]
+    uses: list[str]
+    boards: list[str]
+    techniques: list[str]
+    cards: dict[str, CardOut]
+
+
+@router.get("/catalogue")
+def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
+    """What can be measured, chosen and predicted, and whose shop this is."""
+    shop = db.scalars(select(Shop)).one()
+    return CatalogueOut(
+        version=__version__,
+        shop=shop.name,
+        place=shop.place,
+        currency=shop.currency,
+        demo=shop.demo,
+        person=person.name,
+        stops=[Choice(key=k, label=v) for k, v in STOPS.items()],
+        quantities=[
+            QuantityOut(
+                key=q.key,
+                label=q.label,
+                unit=q.unit,
+                units=units_of(q.dimension),
+                other_unit=OTHER_SYSTEM.get(q.unit, q.unit),
+                accepted=q.accepted,
+                stop=q.stop,
+                method=q.method,
+                jaws=q.jaws,
+                instrument=q.instrument,
+                station=q.station,
+                required=q.required,
+            )
+            for q in QUANTITIES.values()
+        ],
+        knife_types=[
+            KnifeTypeOut(key=t.key, label=t.label, profile=t.profile, typical=t.typical)
+            for t in KNIFE_TYPES.values()
+        ],
+        grinds=[Choice(key=k.value, label=v) for k, v in GRIND_LABELS.items()],
+        foods=[Choice(key=f.key, label=f.label) for f in FOODS.values()],
+        strokes=[Choice(key=s.key, label=s.label) for s in STROKES.values()],
+        uses=[u.value for u in Use],
+        boards=[b.value for b in BoardMaterial],
+        techniques=[t.value for t in Technique],
+        cards={k: CardOut.of(c) for k, c in MODEL_CARDS.items()},
+    )

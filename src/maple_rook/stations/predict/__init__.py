@@ -1,0 +1,1 @@
+"""Predict without a record: a blade in JSON in, every prediction out."""

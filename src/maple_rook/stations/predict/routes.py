@@ -1,0 +1,15 @@
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from maple_rook.stations.access import CurrentPerson
+from maple_rook.stations.predict import work
+from maple_rook.stations.predict.schemas import PredictIn, PredictOut
+
+router = APIRouter(tags=["predict"])
+
+
+@router.post("/predict")
+def predict(asked: PredictIn, _: CurrentPerson) -> PredictOut:
+    """Every prediction for a blade described in JSON, with interval, grade and model card."""
+    return work.predict_described(asked)

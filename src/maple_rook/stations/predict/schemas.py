@@ -1,0 +1,123 @@
+"""The blade as JSON, and its predictions."""
+
+from __future__ import annotations
+
+from typing import Annotated, Self
+
+from pydantic import BaseModel, Field, model_validator
+
+from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
+from maple_rook.core.predict import Prediction
+from maple_rook.core.quantities import QUANTITIES, parse_reading
+from maple_rook.core.retention import CARBIDE_COEFFICIENTS, BoardMaterial, Kitchen, Technique, Use
+from maple_rook.core.section import check_section
+from maple_rook.core.steels import Steel, steel
+from maple_rook.core.uncertainty import Figure, type_b
+from maple_rook.stations.schemas import CardOut, PredictionOut, ShortText, Strict, TypedText
+
+
+class MeasuredIn(Strict):
+    """A measured value in the quantity's unit with its standard uncertainty ``u``."""
+
+    value: float
+    u: Annotated[float, Field(ge=0)] | None = None
+
+
+Measured = MeasuredIn | float | TypedText | None
+_MEASURED = Field(None, description="A number in the unit named, typed text, or value with u.")
+
+
+class KitchenIn(Strict):
+    use: Use = Use.HOME
+    board: BoardMaterial = BoardMaterial.WOOD
+    technique: Technique = Technique.NORMAL
+    honed: bool = True
+
+    def core(self) -> Kitchen:
+        return Kitchen(self.use, self.board, self.technique, self.honed)
+
+
+class BladeIn(Strict):
+    """A blade: what was measured and what it is made of."""
+
+    knife_type: Annotated[
+        str, Field(max_length=40, json_schema_extra={"enum": list(KNIFE_TYPES)})
+    ] = "gyuto"
+    grind: Grind = Grind.FULL_FLAT
+    steel: ShortText | None = None
+    carbides: dict[str, Annotated[float, Field(ge=0, le=60)]] | None = None
+    even_machine_edge: bool = False
+    spine_heel: Measured = _MEASURED
+    spine_tip: Measured = _MEASURED
+    edge_length: Measured = _MEASURED
+    height_heel: Measured = _MEASURED
+    thickness_behind_edge: Measured = _MEASURED
+    edge_angle: Measured = _MEASURED
+    asymmetry: Measured = _MEASURED
+    hardness: Measured = _MEASURED
+    edge_radius_um: Annotated[float, Field(ge=0.05, le=100)] | None = None
+
+    @model_validator(mode="after")
+    def something_measured(self) -> Self:
+        if all(getattr(self, key) is None for key in MEASURED_KEYS):
+            raise ValueError(f"at least one of {', '.join(MEASURED_KEYS)}")
+        return self
+
+    def core(self) -> Blade:
+        """The core's blade; hard limits and contradictions raise :class:`InvalidValue`."""
+        figures = {key: _figure(key, given) for key in MEASURED_KEYS
+                   if (given := getattr(self, key)) is not None}  # fmt: skip
+        section = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
+        if all(key in figures for key in section):
+            check_section(*(figures[key].mean for key in section))
+        radius = FRESH_EDGE_RADIUS_UM
+        if self.edge_radius_um is not None:
+            radius = Figure(self.edge_radius_um, 0.2 * self.edge_radius_um)
+        return Blade(
+            figures,
+            knife_type=knife_type(self.knife_type).key,
+            grind=self.grind,
+            steel=self._steel(),
+            edge_radius_um=radius,
+            even_machine_edge=self.even_machine_edge,
+        )
+
+    def _steel(self) -> Steel | None:
+        if self.carbides is None:
+            return steel(self.steel) if self.steel else None
+        for name in self.carbides:
+            if name not in CARBIDE_COEFFICIENTS:
+                raise InvalidValue("carbides", name, ", ".join(CARBIDE_COEFFICIENTS))
+        name = self.steel or "given carbides"
+        return Steel(name, name, "", {}, dict(self.carbides), (20, 70), "", "")
+
+
+MEASURED_KEYS = tuple(key for key in BladeIn.model_fields if key in QUANTITIES)
+
+
+def _figure(key: str, given: MeasuredIn | float | str) -> Figure:
+    q = QUANTITIES[key]
+    text = given if isinstance(given, str) else f"{getattr(given, 'value', given):.12g}"
+    mean = parse_reading(key, text).base_value
+    u = given.u if isinstance(given, MeasuredIn) else None
+    return Figure(mean, type_b(q.resolution, q.mpe) if u is None else u)
+
+
+class PredictIn(Strict):
+    blade: BladeIn
+    kitchen: KitchenIn = KitchenIn()
+    draws: Annotated[int, Field(ge=100, le=20_000)] = 1000
+
+
+class PredictOut(BaseModel):
+    predictions: list[PredictionOut]
+    cards: dict[str, CardOut]
+
+    @classmethod
+    def of(cls, predictions: list[Prediction]) -> Self:
+        return cls(
+            predictions=[PredictionOut.of(p) for p in predictions],
+            cards={p.card.key: CardOut.of(p.card) for p in predictions},
+        )

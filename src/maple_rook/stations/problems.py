@@ -1,0 +1,159 @@
+"""Every error as problem+json (RFC 9457): what happened, where, and what is accepted."""
+
+from __future__ import annotations
+
+import sys
+from typing import Any
+
+import structlog
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from sqlalchemy.exc import OperationalError
+from starlette.exceptions import HTTPException
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from maple_rook.core.errors import InvalidValue, MapleRookError
+from maple_rook.core.quantities import Doubt
+from maple_rook.store.records import NotFound
+
+MAX_BODY_BYTES = 4_000_000
+log = structlog.get_logger()
+
+
+class UnusualValue(MapleRookError):
+    """A reading outside the typical range that nobody has confirmed yet."""
+
+    def __init__(self, field: str, value: str, doubt: Doubt) -> None:
+        self.field, self.value, self.doubt = field, value, doubt
+        super().__init__(doubt.message)
+
+
+class Conflict(MapleRookError):
+    """The request does not fit the record as it stands."""
+
+
+def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> JSONResponse:
+    body = {"type": kind, "title": title, "status": status, "detail": detail, **more}
+    return JSONResponse(body, status, media_type="application/problem+json")
+
+
+def _field_error(field: str, value: object, accepted: str, message: str) -> dict[str, str]:
+    return {"field": field, "value": _short(value), "accepted": accepted, "message": message}
+
+
+def _short(value: object) -> str:
+    text = repr(value) if not isinstance(value, str) else value
+    text = text.encode("utf-8", "replace").decode()
+    return text if len(text) <= 60 else f"{text[:40]}... ({len(text)} characters)"
+
+
+_ACCEPTED = {
+    "missing": "a value; it is required",
+    "extra_forbidden": "no such field",
+    "json_invalid": "a JSON document",
+    "finite_number": "a finite number",
+}
+
+
+def _from_pydantic(error: dict[str, Any]) -> dict[str, str]:
+    place = [str(part) for part in error["loc"] if part not in ("body", "query", "path")]
+    message = str(error["msg"]).removeprefix("Value error, ")
+    shown = "nothing" if error["type"] == "missing" else error.get("input")
+    return _field_error(
+        ".".join(place) or "body", shown, _ACCEPTED.get(error["type"], message), message
+    )
+
+
+async def _invalid_request(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    errors = [_from_pydantic(e) for e in error.errors()]
+    first = errors[0]
+    detail = f"{first['field']}: {first['value']} is not accepted; accepted: {first['accepted']}"
+    return problem(422, "invalid-value", "Not accepted", detail, errors=errors)
+
+
+async def _known(_: Request, error: Exception) -> JSONResponse:
+    if isinstance(error, InvalidValue):
+        field = _field_error(error.field, error.value, error.accepted, str(error))
+        return problem(422, "invalid-value", "Not accepted", str(error), errors=[field])
+    if isinstance(error, UnusualValue):
+        doubt = error.doubt
+        accepted = f"typically {doubt.typical_low:g} to {doubt.typical_high:g}; confirm to keep it"
+        field = _field_error(error.field, error.value, accepted, doubt.message)
+        return problem(
+            422, "unusual-value", "Unusual value", doubt.message,
+            errors=[field], suggestion=doubt.suggestion,
+        )  # fmt: skip
+    if isinstance(error, NotFound):
+        return problem(404, "not-found", "Not found", str(error))
+    if isinstance(error, Conflict):
+        return problem(409, "conflict", "Does not fit the record", str(error))
+    return problem(400, "refused", "Refused", str(error))
+
+
+async def _http(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    return problem(error.status_code, "http", str(error.detail), str(error.detail))
+
+
+async def _database_gone(request: Request, error: Exception) -> JSONResponse:
+    log.error("database unavailable", path=request.url.path, error=str(error))
+    detail = "The database does not answer. Nothing was stored; try again in a moment."
+    return problem(503, "unavailable", "Database unavailable", detail)
+
+
+async def _unexpected(request: Request, error: Exception) -> JSONResponse:
+    log.exception("unexpected error", path=request.url.path, exc_info=error)
+    detail = "Something went wrong on our side. Nothing was stored."
+    return problem(500, "unexpected", "Unexpected error", detail)
+
+
+class BodyLimit:
+    """Refuse bodies over :data:`MAX_BODY_BYTES`, declared or streamed, before reading on."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = dict(scope["headers"])
+        declared = headers.get(b"content-length", b"0")
+        if declared.isdigit() and int(declared) > MAX_BODY_BYTES:
+            await self._refuse(scope, receive, send)
+            return
+        seen = 0
+
+        async def counted() -> Message:
+            nonlocal seen
+            message = await receive()
+            seen += len(message.get("body", b""))
+            if seen > MAX_BODY_BYTES:
+                raise HTTPException(413, f"The body is over {MAX_BODY_BYTES // 1000} kB.")
+            return message
+
+        await self.app(scope, counted, send)
+
+    async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
+        detail = f"The body is over {MAX_BODY_BYTES // 1000} kB; nothing was stored."
+        await problem(413, "too-large", "Too large", detail)(scope, receive, send)
+
+
+def install(app: FastAPI) -> None:
+    structlog.configure(
+        processors=[
+            structlog.processors.add_log_level,
+            structlog.processors.TimeStamper(fmt="iso"),
+            structlog.processors.format_exc_info,
+            structlog.processors.LogfmtRenderer(),
+        ],
+        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
+    )
+    app.add_exception_handler(RequestValidationError, _invalid_request)
+    app.add_exception_handler(MapleRookError, _known)
+    app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(OperationalError, _database_gone)
+    app.add_exception_handler(Exception, _unexpected)
+    app.add_middleware(BodyLimit)

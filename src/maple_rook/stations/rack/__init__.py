@@ -1,0 +1,1 @@
+"""Rack: see all knives as true-scale outlines; find, filter, pick."""

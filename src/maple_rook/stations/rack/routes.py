@@ -1,0 +1,65 @@
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query, Request
+from pydantic import Field
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.stations.access import MAX_ID, CurrentPerson, Db
+from maple_rook.stations.rack import work
+from maple_rook.stations.rack.schemas import RackOut, StripKnife
+
+router = APIRouter(tags=["rack"])
+
+
+def rack_query(
+    search: Annotated[str, Query(max_length=200)] = "",
+    sort: Annotated[str, Query(max_length=40, description=", ".join(work.SORT_KEYS))] = "name",
+    descending: bool = False,
+    knife_type: Annotated[list[str] | None, Query(max_length=40)] = None,
+    within: Annotated[
+        list[str] | None, Query(max_length=20, description="key:low:high, such as weight:100:200")
+    ] = None,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=200)] = 48,
+) -> work.RackQuery:
+    """The query string as the shelf understands it."""
+    ranges = dict(_range(text) for text in within or [])
+    types = tuple(knife_type or ())
+    return work.RackQuery(search, sort, descending, types, ranges, offset, limit)
+
+
+def _range(text: str) -> tuple[str, tuple[float, float]]:
+    key, _, limits = text.partition(":")
+    low, _, high = limits.partition(":")
+    try:
+        bounds = float(low), float(high)
+    except ValueError:
+        raise InvalidValue("within", text, "key:low:high, such as weight:100:200") from None
+    if key not in work.RANGE_KEYS:
+        raise InvalidValue("within", text, ", ".join(work.RANGE_KEYS))
+    return key, bounds
+
+
+@router.get("/rack")
+def rack(
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    query: Annotated[work.RackQuery, Depends(rack_query)],
+) -> RackOut:
+    """A page of the shelf, filtered and sorted."""
+    return work.rack(db, request.app.state.shelf, query)
+
+
+@router.get("/strip")
+def strip(
+    db: Db,
+    _: CurrentPerson,
+    piece: Annotated[
+        list[Annotated[int, Field(ge=1, le=MAX_ID)]] | None, Query(max_length=6)
+    ] = None,
+) -> list[StripKnife]:
+    """The knives in hand, for the strip."""
+    return work.strip(db, piece or [])

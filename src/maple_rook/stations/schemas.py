@@ -1,0 +1,204 @@
+"""Shapes shared by the stations' answers."""
+
+from __future__ import annotations
+
+from typing import Annotated, Self
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.model_cards import GRADE_LABELS, ModelCard
+from maple_rook.core.outline import Outline, outline
+from maple_rook.core.predict import Prediction
+from maple_rook.core.section import flat_section, polygon
+from maple_rook.core.uncertainty import Figure
+from maple_rook.store import records
+from maple_rook.store.tables import Piece
+
+
+def _storable(text: str) -> str:
+    if "\x00" in text or any("\ud800" <= c <= "\udfff" for c in text):
+        raise ValueError("contains characters that are not text")
+    return text
+
+
+ShortText = Annotated[
+    str,
+    StringConstraints(strip_whitespace=True, min_length=1, max_length=80),
+    AfterValidator(_storable),
+]
+TypedText = Annotated[
+    str,
+    StringConstraints(strip_whitespace=True, min_length=1, max_length=64),
+    AfterValidator(_storable),
+]
+
+
+class Strict(BaseModel):
+    """A request body: unknown fields are refused, NaN and infinity too."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class FigureOut(BaseModel):
+    mean: float
+    expanded: float
+    n: int
+    spread: float
+
+    @classmethod
+    def of(cls, figure: Figure) -> Self:
+        return cls(mean=figure.mean, expanded=figure.expanded, n=figure.n, spread=figure.spread)
+
+
+class OutlineOut(BaseModel):
+    blade: list[tuple[float, float]]
+    handle: list[tuple[float, float]]
+    taper: list[tuple[float, float]]
+    edge_length_mm: float
+    height_heel_mm: float
+    overall_length_mm: float
+    assumed: list[str]
+
+    @classmethod
+    def of(cls, drawn: Outline) -> Self:
+        return cls(
+            blade=drawn.blade,
+            handle=drawn.handle,
+            taper=drawn.taper,
+            edge_length_mm=drawn.edge_length_mm,
+            height_heel_mm=drawn.height_heel_mm,
+            overall_length_mm=drawn.overall_length_mm,
+            assumed=list(drawn.assumed),
+        )
+
+
+class CardOut(BaseModel):
+    key: str
+    name: str
+    grade: str
+    grade_label: str
+    unit: str
+    equation: str
+    source: str
+    valid: str
+    assumptions: list[str]
+    version: str
+
+    @classmethod
+    def of(cls, model: ModelCard) -> Self:
+        return cls(
+            key=model.key,
+            name=model.name,
+            grade=model.grade.value,
+            grade_label=GRADE_LABELS[model.grade],
+            unit=model.unit,
+            equation=model.equation,
+            source=model.source,
+            valid=model.valid,
+            assumptions=list(model.assumptions),
+            version=model.version,
+        )
+
+
+class ContributionOut(BaseModel):
+    key: str
+    label: str
+    share: float
+    value: str
+
+
+class PredictionOut(BaseModel):
+    """A prediction with its 90 % interval; ``central`` is null where ``unavailable`` says why."""
+
+    key: str
+    label: str
+    unit: str
+    grade: str
+    card: str
+    central: float | None
+    low: float | None
+    high: float | None
+    contributions: list[ContributionOut]
+    notes: list[str]
+    measure_next: str | None
+    unavailable: str | None
+
+    @classmethod
+    def of(cls, p: Prediction) -> Self:
+        return cls(
+            key=p.key,
+            label=p.label,
+            unit=p.unit,
+            grade=p.card.grade.value,
+            card=p.card.key,
+            central=p.central,
+            low=p.low,
+            high=p.high,
+            contributions=[
+                ContributionOut(key=c.key, label=c.label, share=round(c.share, 4), value=c.value)
+                for c in p.contributions
+            ],
+            notes=list(p.notes),
+            measure_next=p.measure_next,
+            unavailable=p.unavailable,
+        )
+
+
+class PieceOut(BaseModel):
+    """A knife in the hand and the model it is a piece of."""
+
+    id: int
+    name: str
+    tag: str
+    condition: str
+    maker: str
+    line: str
+    knife_type: str
+    nominal_mm: float
+    grind: str
+    construction: str
+    finish: str
+    handle: str
+    steel: str | None
+    reactivity: str | None
+    price: float | None
+    note: str
+
+    @classmethod
+    def of(cls, piece: Piece) -> Self:
+        model = piece.model
+        steel = records.grade(model.steel)
+        return cls(
+            id=piece.id,
+            name=records.piece_name(piece),
+            tag=piece.tag,
+            condition=piece.condition,
+            maker=model.maker.name,
+            line=model.line,
+            knife_type=model.knife_type,
+            nominal_mm=model.nominal_mm,
+            grind=model.grind,
+            construction=model.construction,
+            finish=model.finish,
+            handle=model.handle,
+            steel=steel.designation if steel else None,
+            reactivity=steel.reactivity.value if steel else None,
+            price=float(model.price) if model.price is not None else None,
+            note=piece.note,
+        )
+
+
+def piece_outline(piece: Piece, figures: dict[str, Figure]) -> OutlineOut:
+    return OutlineOut.of(outline(figures, piece.model.knife_type, piece.model.nominal_mm))
+
+
+def section_polygon(blade: Blade) -> list[tuple[float, float]] | None:
+    """The section at the heel in mm, or None where it is not measured or not covered."""
+    needed = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
+    if blade.refused or any(key not in blade.figures for key in needed):
+        return None
+    spine, height, thickness, angle = (blade.figures[key].mean for key in needed)
+    asymmetry = blade.input_figure("asymmetry")
+    share = asymmetry.mean / 100 if asymmetry else 0.5
+    return polygon(flat_section(spine, height, thickness, angle, share))

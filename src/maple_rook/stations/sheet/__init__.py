@@ -1,0 +1,1 @@
+"""Sheet: everything about one knife."""

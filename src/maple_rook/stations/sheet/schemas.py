@@ -1,0 +1,33 @@
+from __future__ import annotations
+
+import datetime as dt
+
+from pydantic import BaseModel
+
+from maple_rook.stations.claims import ClaimOut
+from maple_rook.stations.history import ReadingOut
+from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, PredictionOut
+
+
+class SheetOfPiece(BaseModel):
+    id: int
+    started_at: dt.datetime
+    finished_at: dt.datetime | None
+    person: str
+    readings: int
+
+
+class KnifeSheetOut(BaseModel):
+    """Everything about one knife."""
+
+    piece: PieceOut
+    outline: OutlineOut
+    section: list[tuple[float, float]] | None
+    figures: dict[str, FigureOut]
+    hardened: str | None
+    predictions: list[PredictionOut]
+    claims: list[ClaimOut]
+    checks: list[str]
+    cautions: list[str]
+    sheets: list[SheetOfPiece]
+    history: list[ReadingOut]

@@ -1,0 +1,1 @@
+"""The record: tables, migrations and queries. Knows the core, nothing of requests."""

@@ -1,0 +1,13 @@
+"""Alembic's entry: run the migrations on the connection that was handed over."""
+
+from alembic import context
+
+from maple_rook.store.tables import Base
+
+context.configure(
+    connection=context.config.attributes["connection"],
+    target_metadata=Base.metadata,
+    compare_type=True,
+)
+with context.begin_transaction():
+    context.run_migrations()

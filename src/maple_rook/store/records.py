@@ -1,0 +1,185 @@
+"""Queries: what the record says, in the core's own terms."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from typing import TypeVar
+
+from sqlalchemy import ColumnElement, func, select
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.errors import MapleRookError
+from maple_rook.core.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.steels import Steel
+from maple_rook.core.uncertainty import Figure, figure_from_statistics
+from maple_rook.store.tables import (
+    Base,
+    Instrument,
+    KnifeModel,
+    Piece,
+    Reading,
+    ReadingVoid,
+    Sheet,
+    SteelGrade,
+)
+
+Figures = dict[str, Figure]
+Row = TypeVar("Row", bound=Base)
+
+
+class NotFound(MapleRookError):
+    """No such row; says what was asked for."""
+
+    def __init__(self, what: str, key: object) -> None:
+        self.what, self.key = what, key
+        super().__init__(f"There is no {what} {key}.")
+
+
+def get(session: Session, table: type[Row], what: str, key: int) -> Row:
+    row = session.get(table, key)
+    if row is None:
+        raise NotFound(what, key)
+    return row
+
+
+def pieces(session: Session, ids: Sequence[int] | None = None) -> list[Piece]:
+    """Pieces with model, maker, steel and claims, in the order of ``ids`` or by id."""
+    query = select(Piece).options(
+        joinedload(Piece.model).joinedload(KnifeModel.maker),
+        joinedload(Piece.model).joinedload(KnifeModel.steel),
+        joinedload(Piece.model).options(selectinload(KnifeModel.claims)),
+    )
+    if ids is None:
+        return list(session.scalars(query.order_by(Piece.id)))
+    found = {p.id: p for p in session.scalars(query.where(Piece.id.in_(ids)))}
+    for key in ids:
+        if key not in found:
+            raise NotFound("piece", key)
+    return [found[key] for key in ids]
+
+
+def existing(session: Session, ids: Iterable[int]) -> list[int]:
+    """Those of the ids that are pieces, each once, in the order given."""
+    asked = list(dict.fromkeys(ids))
+    known = set(session.scalars(select(Piece.id).where(Piece.id.in_(asked))))
+    return [key for key in asked if key in known]
+
+
+def figures(session: Session, piece_ids: Iterable[int] | None = None) -> dict[int, Figures]:
+    """Figures of every piece from the readings that count.
+
+    For each quantity the newest sheet that read it counts; voided readings never do.
+    """
+    ids = None if piece_ids is None else list(piece_ids)
+    return _figures(session, None if ids is None else Sheet.piece_id.in_(ids))
+
+
+def sheet_figures(session: Session, sheet_id: int) -> Figures:
+    """Figures of one sheet alone."""
+    by_piece = _figures(session, Sheet.id == sheet_id)
+    return next(iter(by_piece.values()), {})
+
+
+def _figures(session: Session, where: ColumnElement[bool] | None) -> dict[int, Figures]:
+    newest = func.max(Reading.sheet_id).over(partition_by=(Sheet.piece_id, Reading.quantity))
+    live = (
+        select(
+            Sheet.piece_id,
+            Reading.quantity,
+            Reading.si_value,
+            Reading.sheet_id,
+            Instrument.resolution,
+            Instrument.mpe,
+            newest.label("newest"),
+        )
+        .join(Sheet, Sheet.id == Reading.sheet_id)
+        .join(Instrument, Instrument.id == Reading.instrument_id)
+        .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
+        .where(ReadingVoid.reading_id.is_(None))
+    )
+    if where is not None:
+        live = live.where(where)
+    rows = live.subquery()
+    summary = (
+        select(
+            rows.c.piece_id,
+            rows.c.quantity,
+            func.avg(rows.c.si_value),
+            func.count(),
+            func.coalesce(func.stddev_samp(rows.c.si_value), 0.0),
+            func.max(rows.c.si_value) - func.min(rows.c.si_value),
+            func.max(rows.c.resolution),
+            func.max(rows.c.mpe),
+        )
+        .where(rows.c.sheet_id == rows.c.newest)
+        .group_by(rows.c.piece_id, rows.c.quantity)
+    )
+    found: dict[int, Figures] = defaultdict(dict)
+    for piece_id, quantity, mean, n, deviation, spread, resolution, mpe in session.execute(summary):
+        found[piece_id][quantity] = figure_from_statistics(
+            mean, n, deviation, spread, resolution, mpe
+        )
+    return found
+
+
+def revisions(session: Session) -> dict[int, tuple[int, int]]:
+    """A mark per piece that changes whenever a reading is taken or voided."""
+    query = (
+        select(Sheet.piece_id, func.max(Reading.id), func.count(ReadingVoid.reading_id))
+        .join(Reading, Reading.sheet_id == Sheet.id)
+        .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
+        .group_by(Sheet.piece_id)
+    )
+    return {piece: (newest, voided) for piece, newest, voided in session.execute(query)}
+
+
+def unusual_pieces(session: Session) -> set[int]:
+    """Pieces with a reading outside the typical range that a person confirmed."""
+    query = (
+        select(Sheet.piece_id)
+        .join(Reading, Reading.sheet_id == Sheet.id)
+        .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
+        .where(Reading.unusual_confirmed, ReadingVoid.reading_id.is_(None))
+        .distinct()
+    )
+    return set(session.scalars(query))
+
+
+def grade(row: SteelGrade | None) -> Steel | None:
+    """The core's steel of a stored grade."""
+    if row is None:
+        return None
+    return Steel(
+        row.designation,
+        row.name,
+        row.standard,
+        row.composition,
+        row.carbides,
+        (row.usual_hrc_low, row.usual_hrc_high),
+        row.toughness,
+        row.sharpening,
+    )
+
+
+def blade(piece: Piece, piece_figures: Figures) -> Blade:
+    """The core's blade of a piece; its draws are named by the piece."""
+    model = piece.model
+    return Blade(
+        piece_figures,
+        knife_type=model.knife_type,
+        grind=Grind(model.grind),
+        steel=grade(model.steel),
+        even_machine_edge=model.even_machine_edge,
+        seed=piece.id,
+    )
+
+
+def piece_name(piece: Piece) -> str:
+    return f"{model_name(piece.model)} · {piece.tag}"
+
+
+def model_name(model: KnifeModel) -> str:
+    kind = KNIFE_TYPES[model.knife_type].label
+    return f"{model.maker.name} {model.line} {kind} {model.nominal_mm:g}"

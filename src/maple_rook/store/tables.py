@@ -1,0 +1,222 @@
+"""Tables. Readings and their voids are append-only: the database refuses to change them."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    ForeignKey,
+    Identity,
+    Index,
+    MetaData,
+    Numeric,
+    String,
+    Text,
+    Uuid,
+    func,
+)
+from sqlalchemy.dialects.postgresql import JSONB, TIMESTAMP
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(table_name)s_%(column_0_name)s",
+            "uq": "uq_%(table_name)s_%(column_0_name)s",
+            "ck": "ck_%(table_name)s_%(constraint_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {  # noqa: RUF012 - SQLAlchemy reads it as a class attribute
+        dt.datetime: TIMESTAMP(timezone=True),
+        dict[str, float]: JSONB,
+        dict[str, Any]: JSONB,
+    }
+
+
+_NOW = func.now()
+
+
+class Shop(Base):
+    """The one shop a database belongs to."""
+
+    __tablename__ = "shop"
+    __table_args__ = (CheckConstraint("id = 1", name="single"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, default=1)
+    name: Mapped[str] = mapped_column(String(120))
+    place: Mapped[str] = mapped_column(String(120), default="")
+    currency: Mapped[str] = mapped_column(String(12), default="")
+    demo: Mapped[bool] = mapped_column(default=False)
+
+
+class Person(Base):
+    __tablename__ = "people"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    role: Mapped[str] = mapped_column(String(40))
+
+
+class Instrument(Base):
+    """What a reading was taken with; resolution and MPE in the base unit of its quantity."""
+
+    __tablename__ = "instruments"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    kind: Mapped[str] = mapped_column(String(40))
+    resolution: Mapped[float]
+    mpe: Mapped[float]
+    unit: Mapped[str] = mapped_column(String(8))
+
+
+class Maker(Base):
+    __tablename__ = "makers"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+
+
+class SteelGrade(Base):
+    __tablename__ = "steels"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    designation: Mapped[str] = mapped_column(String(40), unique=True)
+    name: Mapped[str] = mapped_column(String(60))
+    standard: Mapped[str] = mapped_column(String(60))
+    composition: Mapped[dict[str, float]]
+    carbides: Mapped[dict[str, float]]
+    usual_hrc_low: Mapped[float]
+    usual_hrc_high: Mapped[float]
+    toughness: Mapped[str] = mapped_column(String(20))
+    sharpening: Mapped[str] = mapped_column(String(20))
+
+
+class KnifeModel(Base):
+    """What the catalogue sells."""
+
+    __tablename__ = "knife_models"
+    __table_args__ = (
+        Index("uq_knife_models_name", "maker_id", "line", "knife_type", "nominal_mm", unique=True),
+    )
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    maker_id: Mapped[int] = mapped_column(ForeignKey("makers.id"), index=True)
+    line: Mapped[str] = mapped_column(String(80))
+    knife_type: Mapped[str] = mapped_column(String(40))
+    nominal_mm: Mapped[float]
+    grind: Mapped[str] = mapped_column(String(40))
+    construction: Mapped[str] = mapped_column(String(120), default="one steel")
+    finish: Mapped[str] = mapped_column(String(120), default="")
+    handle: Mapped[str] = mapped_column(String(120), default="")
+    even_machine_edge: Mapped[bool] = mapped_column(default=False)
+    steel_id: Mapped[int | None] = mapped_column(ForeignKey("steels.id"), index=True)
+    price: Mapped[Decimal | None] = mapped_column(Numeric(10, 2))
+
+    maker: Mapped[Maker] = relationship()
+    steel: Mapped[SteelGrade | None] = relationship()
+    claims: Mapped[list[Claim]] = relationship(order_by="Claim.id")
+
+
+class Claim(Base):
+    """What the maker printed; ``low`` and ``high`` in the base unit, as printed in ``printed``."""
+
+    __tablename__ = "claims"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    model_id: Mapped[int] = mapped_column(ForeignKey("knife_models.id"), index=True)
+    quantity: Mapped[str] = mapped_column(String(40))
+    printed: Mapped[str] = mapped_column(String(64))
+    low: Mapped[float]
+    high: Mapped[float]
+
+
+class Piece(Base):
+    """One knife in the hand."""
+
+    __tablename__ = "pieces"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    model_id: Mapped[int] = mapped_column(ForeignKey("knife_models.id"), index=True)
+    tag: Mapped[str] = mapped_column(String(40), unique=True)
+    condition: Mapped[str] = mapped_column(String(20), default="new")
+    note: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
+
+    model: Mapped[KnifeModel] = relationship()
+
+
+class Sheet(Base):
+    """One going-round of one piece by one person."""
+
+    __tablename__ = "sheets"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id"), index=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+    started_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
+    finished_at: Mapped[dt.datetime | None]
+
+    piece: Mapped[Piece] = relationship()
+    person: Mapped[Person] = relationship()
+
+
+class Reading(Base):
+    """One reading as it was typed, and its value in the SI-based unit of its dimension.
+
+    ``client_id`` is made where the reading is taken; the same reading sent twice is kept once.
+    """
+
+    __tablename__ = "readings"
+    __table_args__ = (
+        CheckConstraint("si_value = si_value AND abs(si_value) < 1e6", name="finite"),
+        CheckConstraint("replicate >= 1", name="replicate"),
+        Index("ix_readings_sheet_quantity", "sheet_id", "quantity"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    client_id: Mapped[uuid.UUID] = mapped_column(Uuid, unique=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheets.id"))
+    quantity: Mapped[str] = mapped_column(String(40))
+    typed: Mapped[str] = mapped_column(String(64))
+    value: Mapped[float]
+    unit: Mapped[str] = mapped_column(String(8))
+    si_value: Mapped[float]
+    si_unit: Mapped[str] = mapped_column(String(8))
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instruments.id"))
+    method: Mapped[str] = mapped_column(String(40), default="manual")
+    station: Mapped[str] = mapped_column(String(40), default="")
+    station_mm: Mapped[float | None]
+    replicate: Mapped[int]
+    unusual_confirmed: Mapped[bool] = mapped_column(default=False)
+    taken_at: Mapped[dt.datetime]
+    recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+    sheet: Mapped[Sheet] = relationship()
+    instrument: Mapped[Instrument] = relationship()
+    person: Mapped[Person] = relationship()
+    void: Mapped[ReadingVoid | None] = relationship(back_populates="reading")
+
+
+class ReadingVoid(Base):
+    """A reading that no longer counts, and why; the reading itself stays."""
+
+    __tablename__ = "reading_voids"
+
+    reading_id: Mapped[int] = mapped_column(
+        BigInteger, ForeignKey("readings.id"), primary_key=True, autoincrement=False
+    )
+    reason: Mapped[str] = mapped_column(String(200))
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+    voided_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
+
+    reading: Mapped[Reading] = relationship(back_populates="void")
