@@ -74,7 +74,7 @@ def _serve_front_end(app: FastAPI, settings: Settings) -> None:
         return
     app.mount("/assets", BuiltAssets(directory=root / "assets"), name="assets")
 
-    @app.get("/{path:path}", include_in_schema=False)
+    @app.get("/{path:path}", include_in_schema=False, tags=["pages"])
     def page(path: str) -> Response:
         """Every address of the front end is its one page; the API's own are not."""
         if path.startswith("api/"):

@@ -51,10 +51,14 @@ class FigureOut(BaseModel):
         return cls(mean=figure.mean, expanded=figure.expanded, n=figure.n, spread=figure.spread)
 
 
+Points = list[list[float]]
+"""Corners or stations (x, y) in mm."""
+
+
 class OutlineOut(BaseModel):
-    blade: list[tuple[float, float]]
-    handle: list[tuple[float, float]]
-    taper: list[tuple[float, float]]
+    blade: Points
+    handle: Points
+    taper: Points
     edge_length_mm: float
     height_heel_mm: float
     overall_length_mm: float
@@ -63,9 +67,9 @@ class OutlineOut(BaseModel):
     @classmethod
     def of(cls, drawn: Outline) -> Self:
         return cls(
-            blade=drawn.blade,
-            handle=drawn.handle,
-            taper=drawn.taper,
+            blade=[list(p) for p in drawn.blade],
+            handle=[list(p) for p in drawn.handle],
+            taper=[list(p) for p in drawn.taper],
             edge_length_mm=drawn.edge_length_mm,
             height_heel_mm=drawn.height_heel_mm,
             overall_length_mm=drawn.overall_length_mm,
@@ -193,7 +197,7 @@ def piece_outline(piece: Piece, figures: dict[str, Figure]) -> OutlineOut:
     return OutlineOut.of(outline(figures, piece.model.knife_type, piece.model.nominal_mm))
 
 
-def section_polygon(blade: Blade) -> list[tuple[float, float]] | None:
+def section_polygon(blade: Blade) -> Points | None:
     """The section at the heel in mm, or None where it is not measured or not covered."""
     needed = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
     if blade.refused or any(key not in blade.figures for key in needed):
@@ -201,4 +205,5 @@ def section_polygon(blade: Blade) -> list[tuple[float, float]] | None:
     spine, height, thickness, angle = (blade.figures[key].mean for key in needed)
     asymmetry = blade.input_figure("asymmetry")
     share = asymmetry.mean / 100 if asymmetry else 0.5
-    return polygon(flat_section(spine, height, thickness, angle, share))
+    section = flat_section(spine, height, thickness, angle, share)
+    return [list(corner) for corner in polygon(section)]

@@ -14,6 +14,7 @@ from maple_rook.stations.schemas import (
     FigureOut,
     OutlineOut,
     PieceOut,
+    Points,
     ShortText,
     Strict,
     TypedText,
@@ -92,7 +93,7 @@ class BenchSheetOut(BaseModel):
     required: list[str]
     checks: list[str]
     outline: OutlineOut
-    section: list[tuple[float, float]] | None
+    section: Points | None
 
 
 class OpenSheetOut(BaseModel):

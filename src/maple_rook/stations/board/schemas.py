@@ -3,13 +3,13 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from maple_rook.core.comparing import Verdict
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, PredictionOut
+from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
 
 
 class BoardKnife(BaseModel):
     piece: PieceOut
     outline: OutlineOut
-    section: list[tuple[float, float]] | None
+    section: Points | None
     predictions: list[PredictionOut]
 
 

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from maple_rook.stations.claims import ClaimOut
 from maple_rook.stations.history import ReadingOut
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, PredictionOut
+from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
 
 
 class SheetOfPiece(BaseModel):
@@ -22,7 +22,7 @@ class KnifeSheetOut(BaseModel):
 
     piece: PieceOut
     outline: OutlineOut
-    section: list[tuple[float, float]] | None
+    section: Points | None
     figures: dict[str, FigureOut]
     hardened: str | None
     predictions: list[PredictionOut]

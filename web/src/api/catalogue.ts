@@ -1,0 +1,21 @@
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, data } from './client'
+import type { QuantityOut } from './schema'
+
+/** The closed lists of the trade; loaded once. */
+export function useCatalogue() {
+  const query = useQuery({
+    queryKey: ['catalogue'],
+    queryFn: () => data(api.GET('/api/catalogue')),
+    staleTime: Infinity,
+  })
+  const quantities = computed(
+    () => new Map<string, QuantityOut>(query.data.value?.quantities.map((q) => [q.key, q])),
+  )
+  const typeLabel = (key: string) =>
+    query.data.value?.knife_types.find((t) => t.key === key)?.label ?? key
+  const grindLabel = (key: string) =>
+    query.data.value?.grinds.find((g) => g.key === key)?.label ?? key
+  return { catalogue: query.data, quantities, typeLabel, grindLabel }
+}

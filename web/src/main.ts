@@ -1,0 +1,28 @@
+import '@fontsource-variable/source-sans-3'
+import '@fontsource-variable/vollkorn'
+import './theme/tokens.css'
+import { VueQueryPlugin } from '@tanstack/vue-query'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import { Problem } from './api/client'
+import App from './App.vue'
+import { router } from './router'
+import './theme/scheme'
+import { vuetify } from './theme/vuetify'
+import './theme/base.css'
+
+createApp(App)
+  .use(createPinia())
+  .use(vuetify)
+  .use(router)
+  .use(VueQueryPlugin, {
+    queryClientConfig: {
+      defaultOptions: {
+        queries: {
+          retry: (count, error) => !(error instanceof Problem) && count < 3,
+          refetchOnWindowFocus: false,
+        },
+      },
+    },
+  })
+  .mount('#app')

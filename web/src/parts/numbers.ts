@@ -1,0 +1,71 @@
+/** Numbers in words, with only the digits their uncertainty supports. */
+
+export function decimalsFor(width: number): number {
+  if (!(width > 0) || !Number.isFinite(width)) return 2
+  return Math.max(-3, Math.min(4, -Math.floor(Math.log10(width / 2.5))))
+}
+
+export function rounded(value: number, decimals: number): string {
+  const step = 10 ** decimals
+  const text = (Math.round(value * step) / step).toFixed(Math.max(decimals, 0))
+  return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−')
+}
+
+interface Interval {
+  central: number
+  low: number
+  high: number
+}
+
+/** "20 to 27", with the digits the interval supports. */
+export function rangeText({ low, high }: Pick<Interval, 'low' | 'high'>): string {
+  const decimals = decimalsFor(high - low)
+  return `${rounded(low, decimals)} to ${rounded(high, decimals)}`
+}
+
+/** "23", with the digits the interval supports. */
+export function likelyText({ central, low, high }: Interval): string {
+  return rounded(central, decimalsFor(high - low))
+}
+
+interface Figure {
+  mean: number
+  expanded: number
+}
+
+export function meanText({ mean, expanded }: Figure): string {
+  return rounded(mean, decimalsFor(2 * expanded))
+}
+
+export function expandedText({ expanded }: Figure): string {
+  return rounded(expanded, decimalsFor(2 * expanded))
+}
+
+export function unitText(unit: string): string {
+  return { dps: '°/side', um: 'µm', '%': '% right' }[unit] ?? unit
+}
+
+const IN_OTHER: Record<string, [string, number, number]> = {
+  mm: ['in', 1 / 25.4, 2],
+  g: ['oz', 1 / 28.349523125, 1],
+  dps: ['° incl', 2, 0],
+  N: ['lbf', 1 / 4.4482216152605, 1],
+}
+
+/** The same figure in the other system, or an empty string. */
+export function otherSystem(value: number, unit: string): string {
+  const other = IN_OTHER[unit]
+  if (!other) return ''
+  const [symbol, factor, decimals] = other
+  const shown = value * factor
+  const digits = unit === 'mm' && Math.abs(value) < 13 ? 3 : decimals
+  return symbol.startsWith('°')
+    ? `${rounded(shown, digits)}${symbol}`
+    : `${rounded(shown, digits)} ${symbol}`
+}
+
+/** 70 -> "70:30", right-hand face first. */
+export function ratioText(rightPercent: number): string {
+  const right = Math.round(rightPercent)
+  return `${right}:${100 - right}`
+}

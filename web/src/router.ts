@@ -1,0 +1,55 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useHand } from './strip/store'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    station?: string
+    purpose?: string
+  }
+}
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/rack' },
+    {
+      path: '/rack',
+      component: () => import('./stations/rack/RackStation.vue'),
+      meta: { station: 'Rack', purpose: 'every knife on the shelf, at one scale' },
+    },
+    {
+      path: '/bench',
+      component: () => import('./stations/bench/BenchStart.vue'),
+      meta: { station: 'Bench', purpose: 'measure one piece, in order' },
+    },
+    {
+      path: '/bench/:sheet(\\d+)',
+      component: () => import('./stations/bench/BenchStation.vue'),
+      props: (route) => ({ sheetId: Number(route.params.sheet) }),
+      meta: { station: 'Bench', purpose: 'measure one piece, in order' },
+    },
+    {
+      path: '/sheet/:piece(\\d+)?',
+      component: () => import('./stations/sheet/SheetStation.vue'),
+      props: (route) => ({ pieceId: Number(route.params.piece) || null }),
+      meta: { station: 'Sheet', purpose: 'everything about one knife' },
+    },
+    {
+      path: '/board',
+      component: () => import('./stations/board/BoardStation.vue'),
+      meta: { station: 'Board', purpose: 'two to six knives, compared' },
+    },
+    { path: '/:rest(.*)*', component: () => import('./parts/NowhereNote.vue') },
+  ],
+})
+
+/** Keep the knives in hand in every link, so that an address can be shared. */
+router.beforeEach((to) => {
+  const hand = useHand()
+  if (typeof to.query.hand === 'string' && to.query.hand !== hand.asText()) {
+    hand.ids = hand.parsed(to.query.hand)
+  }
+  const wanted = hand.asText() || undefined
+  if (to.query.hand === wanted) return true
+  return { ...to, query: { ...to.query, hand: wanted }, replace: true }
+})

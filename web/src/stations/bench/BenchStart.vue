@@ -1,0 +1,236 @@
+<script setup lang="ts">
+import { useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useCatalogue } from '@/api/catalogue'
+import { api, data, Problem } from '@/api/client'
+import type { Grind, NewPieceIn } from '@/api/schema'
+import StateNote from '@/parts/StateNote.vue'
+
+const router = useRouter()
+const route = useRoute()
+const { catalogue } = useCatalogue()
+const begin = useQuery({
+  queryKey: ['bench'],
+  queryFn: () => data(api.GET('/api/bench')),
+  gcTime: 0,
+})
+
+const source = ref<'known' | 'new'>('known')
+const tag = ref('')
+const condition = ref<'new' | 'used'>('new')
+const modelId = ref<number | null>(Number(route.query.model) || null)
+const maker = ref('')
+const line = ref('')
+const knifeType = ref('gyuto')
+const nominal = ref('')
+const grind = ref<Grind>('full_flat')
+const steel = ref<string | null>(null)
+const price = ref('')
+const hardnessClaim = ref('')
+const angleClaim = ref('')
+
+const models = computed(() =>
+  (begin.data.value?.models ?? []).map((m) => ({
+    value: m.id,
+    title: m.name,
+    subtitle: m.steel ?? '',
+  })),
+)
+const types = computed(() =>
+  (catalogue.value?.knife_types ?? []).map((t) => ({ value: t.key, title: t.label })),
+)
+const grinds = computed(() =>
+  (catalogue.value?.grinds ?? []).map((g) => ({ value: g.key, title: g.label })),
+)
+
+function body(): NewPieceIn {
+  const piece = { tag: tag.value, condition: condition.value }
+  if (source.value === 'known') return { ...piece, model_id: modelId.value }
+  const claims = [
+    { quantity: 'hardness' as const, printed: hardnessClaim.value },
+    { quantity: 'edge_angle' as const, printed: angleClaim.value },
+  ].filter((c) => c.printed.trim())
+  return {
+    ...piece,
+    model: {
+      maker: maker.value,
+      line: line.value,
+      knife_type: knifeType.value as never,
+      nominal: nominal.value,
+      grind: grind.value,
+      construction: 'one steel',
+      finish: '',
+      handle: '',
+      steel: steel.value,
+      price: price.value ? Number(price.value.replace(',', '.')) : null,
+      even_machine_edge: false,
+      claims,
+    },
+  }
+}
+
+const enter = useMutation({
+  mutationFn: () => data(api.POST('/api/bench/pieces', { body: body() })),
+  onSuccess: (sheet) => router.push(`/bench/${sheet.id}`),
+})
+const wrong = computed(() => {
+  const error = enter.error.value
+  if (!error) return null
+  return error instanceof Problem && error.errors[0]
+    ? error.errors[0]
+    : { field: '', message: error.message }
+})
+</script>
+
+<template>
+  <StateNote
+    v-if="!begin.data.value"
+    :error="begin.error.value"
+    waiting="Clearing the bench…"
+    :retry="() => begin.refetch()"
+  />
+  <div v-else class="start">
+    <form @submit.prevent="enter.mutate()">
+      <h2>A piece on the bench</h2>
+      <div class="fields">
+        <v-text-field
+          v-model="tag"
+          label="Piece tag"
+          hint="what is written on its sticker"
+          maxlength="40"
+          autofocus
+          autocomplete="off"
+        />
+        <v-btn-toggle v-model="condition" mandatory aria-label="Condition">
+          <v-btn value="new">New</v-btn>
+          <v-btn value="used">Used</v-btn>
+        </v-btn-toggle>
+        <v-btn-toggle v-model="source" mandatory aria-label="Model" class="wide">
+          <v-btn value="known">A model we know</v-btn>
+          <v-btn value="new">A new model</v-btn>
+        </v-btn-toggle>
+        <v-autocomplete
+          v-if="source === 'known'"
+          v-model="modelId"
+          :items="models"
+          label="Model"
+          class="wide"
+          auto-select-first
+        />
+        <template v-else>
+          <v-combobox
+            v-model="maker"
+            :items="begin.data.value.makers"
+            label="Maker"
+            maxlength="80"
+          />
+          <v-text-field v-model="line" label="Line" maxlength="80" />
+          <v-autocomplete v-model="knifeType" :items="types" label="Type" auto-select-first />
+          <v-text-field
+            v-model="nominal"
+            label="Nominal size"
+            placeholder="210 mm or 8 1/4 in"
+            maxlength="64"
+          />
+          <v-autocomplete v-model="grind" :items="grinds" label="Grind" auto-select-first />
+          <v-autocomplete
+            v-model="steel"
+            :items="begin.data.value.steels"
+            label="Steel"
+            clearable
+            auto-select-first
+          />
+          <v-text-field
+            v-model="hardnessClaim"
+            label="Hardness on the box"
+            placeholder="62±2"
+            maxlength="64"
+          />
+          <v-text-field
+            v-model="angleClaim"
+            label="Angle on the box"
+            placeholder="15 dps"
+            maxlength="64"
+          />
+          <v-text-field
+            v-model="price"
+            :label="`Price, ${catalogue?.currency ?? ''}`"
+            inputmode="decimal"
+            maxlength="12"
+          />
+        </template>
+      </div>
+      <p v-if="wrong" class="rust" role="alert">
+        <strong>⚠ Not entered.</strong> {{ wrong.message }}
+      </p>
+      <v-btn type="submit" variant="flat" color="primary" :loading="enter.isPending.value">
+        Begin measuring
+      </v-btn>
+      <p class="soft small caution">
+        Secure the blade before measuring, edge away from you, a cut-resistant glove on the holding
+        hand. Never catch a falling knife.
+      </p>
+    </form>
+
+    <section>
+      <h2>Sheets to take up</h2>
+      <p v-if="!begin.data.value.open_sheets.length" class="soft">
+        Every sheet is signed off. Enter a piece on the left to begin one.
+      </p>
+      <table v-else>
+        <thead>
+          <tr>
+            <th>piece</th>
+            <th>by</th>
+            <th class="number">readings</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="sheet in begin.data.value.open_sheets" :key="sheet.id">
+            <td>
+              <RouterLink :to="`/bench/${sheet.id}`">{{ sheet.name }}</RouterLink>
+            </td>
+            <td class="soft">{{ sheet.person }}</td>
+            <td class="number">{{ sheet.readings }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="soft small">
+        To measure a knife on the rack again, open its Sheet and choose “Measure again”.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.start {
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+  gap: 40px;
+}
+
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+  margin: 14px 0;
+  align-items: center;
+}
+
+.wide {
+  grid-column: 1 / -1;
+}
+
+.caution {
+  max-width: 60ch;
+  margin-top: 18px;
+}
+
+@media (max-width: 699px) {
+  .start,
+  .fields {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,64 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
+import type { BenchSheetOut } from '@/api/schema'
+import BladeElevation from '@/drawings/BladeElevation.vue'
+import BladeSection from '@/drawings/BladeSection.vue'
+import TaperPlan from '@/drawings/TaperPlan.vue'
+
+/** The blade as it is measured: outline, section, taper; what is not measured comes from the type. */
+const props = defineProps<{ sheet: BenchSheetOut; lit: string }>()
+
+const { typeLabel } = useCatalogue()
+const assumed = computed(() => props.sheet.outline.assumed)
+</script>
+
+<template>
+  <div>
+    <h3 class="small soft">Growing as measured</h3>
+    <BladeElevation :outline="sheet.outline" :figures="sheet.figures" :lit="lit" />
+    <p v-if="assumed.length" class="soft small">
+      Drawn from the {{ typeLabel(sheet.piece.knife_type) }} type: {{ assumed.join(', ') }}.
+    </p>
+    <div class="pair">
+      <figure>
+        <BladeSection v-if="sheet.section" :sections="[{ polygon: sheet.section }]" />
+        <p v-else class="soft small none">
+          The section appears once spine, height, behind the edge and angle are read.
+        </p>
+        <figcaption class="soft small">Section at the heel, thickness × 4</figcaption>
+      </figure>
+      <figure>
+        <TaperPlan
+          v-if="sheet.outline.taper.length > 1"
+          :tapers="[{ stations: sheet.outline.taper, length: sheet.outline.edge_length_mm }]"
+        />
+        <p v-else class="soft small none">The taper appears with the second spine reading.</p>
+        <figcaption class="soft small">Spine from above, thickness × 12</figcaption>
+      </figure>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+h3 {
+  font-family: var(--sans);
+  font-weight: 500;
+  margin-bottom: 4px;
+}
+
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1.6fr;
+  gap: 16px;
+  align-items: end;
+}
+
+figure {
+  margin: 0;
+}
+
+.none {
+  min-height: 80px;
+}
+</style>

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Difference } from '@/api/schema'
+import { meanText, ratioText, unitText } from '@/parts/numbers'
+import { mark } from '@/strip/letters'
+
+/** One row per quantity that differs, what matters most first; the rest in one faded line. */
+const props = defineProps<{ differences: Difference[]; count: number }>()
+
+const real = computed(() => props.differences.filter((d) => d.verdict !== 'not measurable'))
+const same = computed(() => props.differences.filter((d) => d.verdict === 'not measurable'))
+const marks = computed(() => Array.from({ length: props.count }, (_, i) => mark(i)))
+const shown = (d: Difference, i: number) => {
+  const figure = d.values[i]
+  if (!figure) return null
+  return d.key === 'asymmetry' ? ratioText(figure.mean) : meanText(figure)
+}
+</script>
+
+<template>
+  <p v-if="!differences.length" class="soft">
+    These knives have no measured quantity in common yet. Measure them at the Bench.
+  </p>
+  <template v-else>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>quantity</th>
+            <th v-for="m in marks" :key="m.letter" class="number" :style="{ color: m.colour }">
+              {{ m.letter }}
+            </th>
+            <th>unit</th>
+            <th>widest difference</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="d in real" :key="d.key" :class="d.verdict">
+            <td>{{ d.label }}</td>
+            <td v-for="(m, i) in marks" :key="m.letter" class="number" :class="`grade-${d.grade}`">
+              <template v-if="shown(d, i)">{{ shown(d, i) }}</template>
+              <span v-else class="soft" title="not measured or not predicted">n. m.</span>
+            </td>
+            <td class="unit">{{ unitText(d.unit) }}</td>
+            <td class="small">
+              {{ d.largest }}
+              <b v-if="d.verdict === 'noticeable'">noticeable</b>
+              <span v-else class="soft">real, small</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-if="same.length" class="soft same">
+      Same within measurement: {{ same.map((d) => d.label).join(', ') }}.
+    </p>
+  </template>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+
+td {
+  line-height: 1.25;
+}
+
+td.unit {
+  white-space: nowrap;
+}
+
+tr.real td:first-child {
+  color: var(--soft-ink);
+}
+
+.same {
+  margin-top: 8px;
+}
+</style>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { LineChart } from 'echarts/charts'
+import { GridComponent, TooltipComponent } from 'echarts/components'
+import { use } from 'echarts/core'
+import { SVGRenderer } from 'echarts/renderers'
+import { computed } from 'vue'
+import VChart from 'vue-echarts'
+import type { ForceCurve } from '@/api/schema'
+import type { KnifeMark } from '@/strip/letters'
+import { scheme } from '@/theme/scheme'
+
+/** Downward force against depth, one line per knife in its own hue and pattern. */
+const props = defineProps<{ curve: ForceCurve; marks: KnifeMark[]; tags: string[] }>()
+
+use([LineChart, GridComponent, TooltipComponent, SVGRenderer])
+
+/** ECharts wants plain colours; read them from the scheme in force. */
+function colour(name: string): string {
+  const variable = name.replace(/^var\((.*)\)$/, '$1')
+  return getComputedStyle(document.documentElement).getPropertyValue(variable).trim()
+}
+
+const option = computed(() => {
+  void scheme.value
+  const ink = colour('--soft-ink')
+  const line = colour('--hairline')
+  const axis = {
+    type: 'value' as const,
+    nameLocation: 'middle' as const,
+    nameTextStyle: { color: ink },
+    axisLabel: { color: ink },
+    axisLine: { show: true, lineStyle: { color: line } },
+    splitLine: { lineStyle: { color: line, opacity: 0.5 } },
+  }
+  return {
+    animation: false,
+    textStyle: { fontFamily: 'Source Sans 3 Variable' },
+    grid: { left: 46, right: 16, top: 14, bottom: 38 },
+    tooltip: {
+      trigger: 'axis' as const,
+      backgroundColor: colour('--panel'),
+      borderColor: line,
+      textStyle: { color: colour('--ink'), fontSize: 13 },
+      valueFormatter: (value: unknown) => `${Math.round(Number(value))} N`,
+    },
+    xAxis: { ...axis, name: 'depth, mm', nameGap: 24, max: props.curve.depth_mm.at(-1) },
+    yAxis: { ...axis, name: 'force, N', nameGap: 32, min: 0 },
+    series: props.curve.force_n.flatMap((force, i) => {
+      const style = props.marks[i]
+      if (!force || !style) return []
+      return [
+        {
+          type: 'line' as const,
+          name: `${style.letter} ${props.tags[i] ?? ''}`,
+          data: force.map((f, j) => [props.curve.depth_mm[j], f]),
+          showSymbol: false,
+          color: colour(style.colour),
+          lineStyle: { width: 2, type: style.echarts },
+          endLabel: { show: true, formatter: style.letter, color: colour(style.colour) },
+        },
+      ]
+    }),
+  }
+})
+</script>
+
+<template>
+  <VChart class="chart" :option="option" autoresize role="img" aria-label="Force against depth" />
+</template>
+
+<style scoped>
+.chart {
+  height: 240px;
+}
+</style>

@@ -1,0 +1,185 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
+import type { RackRow } from '@/api/schema'
+import KnifeShape from '@/drawings/KnifeShape.vue'
+import { extent } from '@/drawings/paths'
+import { meanText, rangeText } from '@/parts/numbers'
+import WhiskerBar from '@/parts/WhiskerBar.vue'
+import { mark } from '@/strip/letters'
+import { useHand } from '@/strip/store'
+
+/** One knife on the rail, edge down, at the scale shared by the whole shelf. */
+const props = defineProps<{ row: RackRow; span: number }>()
+const emit = defineEmits<{ point: [id: number | null] }>()
+
+const hand = useHand()
+const { typeLabel } = useCatalogue()
+const at = computed(() => hand.ids.indexOf(props.row.piece.id))
+const box = computed(() => {
+  const { left, right, top } = extent(props.row.outline)
+  const middle = (left + right) / 2
+  return `${middle - props.span / 2 - 4} ${-top - 3} ${props.span + 8} 118`
+})
+const figures = computed(() => props.row.figures)
+const grave = (flag: string) => /contradict|not hardened/.test(flag)
+</script>
+
+<template>
+  <li
+    class="place"
+    @mouseenter="emit('point', row.piece.id)"
+    @mouseleave="emit('point', null)"
+    @focusin="emit('point', row.piece.id)"
+  >
+    <div class="rail" aria-hidden="true"></div>
+    <RouterLink
+      :to="`/sheet/${row.piece.id}`"
+      class="drawing"
+      :aria-label="`Sheet of ${row.piece.name}`"
+    >
+      <svg :viewBox="box" aria-hidden="true"><KnifeShape :outline="row.outline" /></svg>
+    </RouterLink>
+    <div class="text">
+      <p class="name">
+        <RouterLink :to="`/sheet/${row.piece.id}`"
+          >{{ row.piece.maker }} {{ row.piece.line }}</RouterLink
+        >
+      </p>
+      <p class="soft small">
+        {{ typeLabel(row.piece.knife_type) }} {{ row.piece.nominal_mm }} · {{ row.piece.tag }}
+      </p>
+      <p class="figures">
+        <span v-if="figures.hardness"
+          >{{ meanText(figures.hardness) }} <span class="unit">HRC</span></span
+        >
+        <span v-else class="soft">HRC not measured</span>
+        <span v-if="figures.edge_length">
+          {{ meanText(figures.edge_length) }} <span class="unit">mm</span>
+        </span>
+        <span v-if="figures.weight"
+          >{{ meanText(figures.weight) }} <span class="unit">g</span></span
+        >
+      </p>
+      <dl class="small">
+        <dt>ease</dt>
+        <dd v-if="row.ease">
+          <WhiskerBar v-bind="row.ease" :from="50" :to="150" colour="var(--derived)" thin />
+          <span>{{ rangeText(row.ease) }}</span>
+        </dd>
+        <dd v-else class="soft">not predicted</dd>
+        <dt>stone</dt>
+        <dd v-if="row.months_to_stone">
+          <WhiskerBar v-bind="row.months_to_stone" :from="0" :to="10" thin />
+          <span>{{ rangeText(row.months_to_stone) }} <span class="unit">mo</span></span>
+        </dd>
+        <dd v-else class="soft">not predicted</dd>
+      </dl>
+      <ul v-if="row.flags.length" class="flags small">
+        <li v-for="flag in row.flags" :key="flag" :class="{ rust: grave(flag) }">
+          {{ grave(flag) ? '⚠ ' : '' }}{{ flag }}
+        </li>
+      </ul>
+      <button
+        type="button"
+        class="plain hang small no-print"
+        :aria-pressed="at >= 0"
+        :aria-label="at >= 0 ? `Take ${row.piece.tag} off the strip` : `Hang ${row.piece.tag}`"
+        @click="hand.toggle(row.piece.id)"
+      >
+        <template v-if="at >= 0">
+          <b :style="{ color: mark(at).colour }">{{ mark(at).letter }}</b> in hand · take off
+        </template>
+        <template v-else>Hang</template>
+      </button>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+.place {
+  padding-bottom: 14px;
+}
+
+.rail {
+  height: 9px;
+  background: repeating-linear-gradient(0deg, var(--strip) 0 2px, var(--strip-line) 2px 3px);
+}
+
+.drawing svg {
+  display: block;
+  width: 100%;
+  aspect-ratio: 3.5;
+  margin-top: -4px;
+}
+
+.text {
+  padding: 4px 12px 0 6px;
+}
+
+p {
+  margin: 0;
+}
+
+.name a {
+  color: var(--ink);
+  font-weight: 600;
+  text-decoration: none;
+}
+
+.name a:hover {
+  text-decoration: underline;
+}
+
+.figures {
+  display: flex;
+  gap: 10px;
+  padding-top: 3px;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: 34px 1fr;
+  align-items: center;
+  margin: 2px 0 0;
+}
+
+dt {
+  color: var(--soft-ink);
+}
+
+dd {
+  margin: 0;
+  display: grid;
+  grid-template-columns: 1fr 74px;
+  gap: 6px;
+  align-items: center;
+}
+
+dd.soft {
+  display: block;
+}
+
+dd span:last-child {
+  text-align: right;
+}
+
+.flags {
+  list-style: none;
+  margin: 3px 0 0;
+  padding: 0;
+  color: var(--soft-ink);
+  line-height: 1.25;
+}
+
+.hang {
+  margin-top: 5px;
+  padding: 3px 8px;
+  border: 1px solid var(--hairline);
+  border-radius: 3px;
+}
+
+.hang:hover {
+  border-color: var(--measured);
+}
+</style>

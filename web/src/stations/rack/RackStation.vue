@@ -1,0 +1,261 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, onUnmounted, reactive, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { useCatalogue } from '@/api/catalogue'
+import { api, data } from '@/api/client'
+import type { RackRow } from '@/api/schema'
+import { extent } from '@/drawings/paths'
+import StateNote from '@/parts/StateNote.vue'
+import { useHand } from '@/strip/store'
+import HangingKnife from './HangingKnife.vue'
+import RackTable from './RackTable.vue'
+import RangeFilter from './RangeFilter.vue'
+
+const PAGE = 40
+const SORTS = [
+  { title: 'maker and line', value: 'name' },
+  { title: 'type', value: 'type' },
+  { title: 'cutting ease', value: 'ease' },
+  { title: 'months to stone', value: 'months_to_stone' },
+  { title: 'hardness', value: 'hardness' },
+  { title: 'edge length', value: 'edge_length' },
+  { title: 'weight', value: 'weight' },
+  { title: 'edge angle', value: 'edge_angle' },
+  { title: 'behind the edge', value: 'thickness_behind_edge' },
+  { title: 'price', value: 'price' },
+]
+
+const hand = useHand()
+const router = useRouter()
+const { typeLabel } = useCatalogue()
+
+const search = ref('')
+const settled = ref('')
+const sort = ref('name')
+const descending = ref(false)
+const types = ref<string[]>([])
+const view = ref<'rails' | 'table'>('rails')
+const shown = ref(PAGE)
+const limits = reactive<Record<string, [number, number]>>({})
+const filtersOpen = ref(false)
+
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(search, (text) => {
+  clearTimeout(timer)
+  timer = setTimeout(() => (settled.value = text), 120)
+})
+onUnmounted(() => clearTimeout(timer))
+
+const within = computed(() =>
+  Object.entries(limits).map(([k, [low, high]]) => `${k}:${low}:${high}`),
+)
+const asked = computed(() => ({
+  search: settled.value,
+  sort: sort.value,
+  descending: descending.value,
+  knife_type: types.value,
+  within: within.value,
+  limit: Math.min(200, shown.value),
+}))
+
+const rack = useQuery({
+  queryKey: computed(() => ['rack', asked.value]),
+  queryFn: () => data(api.GET('/api/rack', { params: { query: asked.value } })),
+  placeholderData: (before) => before,
+})
+
+const rows = computed<RackRow[]>(() => rack.data.value?.rows ?? [])
+const span = computed(() => {
+  const spans = rows.value.map((r) => extent(r.outline).right - extent(r.outline).left)
+  return Math.max(200, ...spans)
+})
+const typeChoices = computed(() =>
+  Object.entries(rack.data.value?.knife_types ?? {})
+    .map(([value, count]) => ({ value, title: `${typeLabel(value)} (${count})` }))
+    .sort((a, b) => a.title.localeCompare(b.title)),
+)
+const filtered = computed(() => Boolean(settled.value || types.value.length || within.value.length))
+
+function setRange(key: string, range: [number, number] | null): void {
+  if (range) limits[key] = range
+  else delete limits[key]
+  shown.value = PAGE
+}
+
+function clear(): void {
+  search.value = settled.value = ''
+  types.value = []
+  for (const key of Object.keys(limits)) delete limits[key]
+}
+
+function point(id: number | null): void {
+  hand.current = id
+}
+
+onUnmounted(() => point(null))
+</script>
+
+<template>
+  <div class="rack">
+    <aside class="filters no-print" :class="{ open: filtersOpen }" aria-label="Filters">
+      <v-text-field
+        v-model="search"
+        label="Search"
+        placeholder="name, tag, steel, flag"
+        clearable
+        maxlength="200"
+        @click:clear="search = ''"
+      />
+      <button
+        type="button"
+        class="plain more soft small"
+        :aria-expanded="filtersOpen"
+        @click="filtersOpen = !filtersOpen"
+      >
+        {{ filtersOpen ? 'Fewer filters' : 'More filters' }}
+      </button>
+      <div class="folding">
+        <v-select v-model="types" :items="typeChoices" label="Type" multiple clearable>
+          <template #selection="{ item, index }">
+            <span v-if="index === 0">{{
+              types.length > 1 ? `${types.length} types` : item.title
+            }}</span>
+          </template>
+        </v-select>
+        <RangeFilter
+          v-for="range in rack.data.value?.ranges"
+          :key="range.key"
+          :range="range"
+          :chosen="limits[range.key] ?? null"
+          @choose="setRange(range.key, $event)"
+        />
+        <v-btn v-if="filtered" block @click="clear">Clear filters</v-btn>
+      </div>
+    </aside>
+
+    <section class="shelf" aria-label="Shelf">
+      <div class="bar">
+        <p class="soft count" role="status">
+          <template v-if="rack.data.value">
+            {{ rack.data.value.shown }} of {{ rack.data.value.total }} knives
+          </template>
+        </p>
+        <v-select v-model="sort" :items="SORTS" label="Sort by" class="sort" />
+        <v-btn :aria-pressed="descending" @click="descending = !descending">
+          {{ descending ? 'highest first' : 'lowest first' }}
+        </v-btn>
+        <v-btn-toggle v-model="view" mandatory aria-label="View">
+          <v-btn value="rails">Rails</v-btn>
+          <v-btn value="table">Table</v-btn>
+        </v-btn-toggle>
+      </div>
+
+      <StateNote
+        v-if="!rack.data.value"
+        :error="rack.error.value"
+        waiting="Taking the knives off the shelf to look at them…"
+        :retry="() => rack.refetch()"
+      />
+      <div v-else-if="!rack.data.value.total" class="empty">
+        <h2>The rack is empty</h2>
+        <p>Measure the first knife at the <RouterLink to="/bench">Bench</RouterLink>.</p>
+      </div>
+      <div v-else-if="!rows.length" class="empty">
+        <h2>No knife fits these filters</h2>
+        <p><v-btn @click="clear">Clear filters</v-btn></p>
+      </div>
+      <RackTable
+        v-else-if="view === 'table'"
+        :rows="rows"
+        @point="point"
+        @open="router.push(`/sheet/${$event}`)"
+      />
+      <ol v-else class="rails">
+        <HangingKnife
+          v-for="row in rows"
+          :key="row.piece.id"
+          :row="row"
+          :span="span"
+          @point="point"
+        />
+      </ol>
+      <v-btn
+        v-if="rack.data.value && rack.data.value.shown > rows.length && rows.length < 200"
+        class="no-print"
+        @click="shown += PAGE"
+      >
+        Show more: {{ rack.data.value.shown - rows.length }} left
+      </v-btn>
+      <p v-else-if="rack.data.value && rack.data.value.shown > rows.length" class="soft">
+        The first 200 are shown; narrow the filters to see others.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.rack {
+  display: grid;
+  grid-template-columns: 196px 1fr;
+  gap: 24px;
+}
+
+.filters .folding {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  margin-top: 10px;
+}
+
+.more {
+  display: none;
+}
+
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin-bottom: 8px;
+}
+
+.bar .count {
+  margin: 0 auto 0 0;
+}
+
+.sort {
+  max-width: 190px;
+}
+
+.rails {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(184px, 1fr));
+  list-style: none;
+  margin: 0 0 12px;
+  padding: 0;
+}
+
+@media (max-width: 699px) {
+  .rack {
+    grid-template-columns: 1fr;
+    gap: 10px;
+  }
+
+  .more {
+    display: block;
+    padding-top: 6px;
+  }
+
+  .filters:not(.open) .folding {
+    display: none;
+  }
+
+  .bar {
+    flex-wrap: wrap;
+  }
+
+  .bar .count {
+    width: 100%;
+  }
+}
+</style>

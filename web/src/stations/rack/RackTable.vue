@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { useCatalogue } from '@/api/catalogue'
+import type { RackRow } from '@/api/schema'
+import { meanText, rangeText, likelyText } from '@/parts/numbers'
+import { mark } from '@/strip/letters'
+import { useHand } from '@/strip/store'
+
+/** The shelf as a dense table of the same rows. */
+defineProps<{ rows: RackRow[] }>()
+const emit = defineEmits<{ point: [id: number | null]; open: [id: number] }>()
+
+const hand = useHand()
+const { typeLabel } = useCatalogue()
+const COLUMNS = [
+  ['hardness', 'HRC', ''],
+  ['edge_length', 'edge', 'mm'],
+  ['weight', 'weight', 'g'],
+  ['height_heel', 'height', 'mm'],
+  ['spine_heel', 'spine', 'mm'],
+  ['thickness_behind_edge', 'behind edge', 'mm'],
+  ['edge_angle', 'angle', '°/side'],
+] as const
+</script>
+
+<template>
+  <div class="scroll">
+    <table>
+      <thead>
+        <tr>
+          <th>in hand</th>
+          <th>knife</th>
+          <th>type</th>
+          <th v-for="[key, label, unit] in COLUMNS" :key="key" class="number">
+            {{ label }} <span class="unit">{{ unit }}</span>
+          </th>
+          <th class="number">ease</th>
+          <th class="number">stone <span class="unit">months</span></th>
+          <th>flags</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="row in rows"
+          :key="row.piece.id"
+          @mouseenter="emit('point', row.piece.id)"
+          @mouseleave="emit('point', null)"
+        >
+          <td>
+            <button
+              type="button"
+              class="plain hang"
+              :aria-label="`Hang ${row.piece.tag}`"
+              :aria-pressed="hand.ids.includes(row.piece.id)"
+              @click="hand.toggle(row.piece.id)"
+            >
+              <b
+                v-if="hand.ids.includes(row.piece.id)"
+                :style="{ color: mark(hand.ids.indexOf(row.piece.id)).colour }"
+              >
+                {{ mark(hand.ids.indexOf(row.piece.id)).letter }}
+              </b>
+              <template v-else>Hang</template>
+            </button>
+          </td>
+          <td>
+            <RouterLink :to="`/sheet/${row.piece.id}`">
+              {{ row.piece.maker }} {{ row.piece.line }} {{ row.piece.nominal_mm }}
+            </RouterLink>
+            <span class="soft"> {{ row.piece.tag }}</span>
+          </td>
+          <td>{{ typeLabel(row.piece.knife_type) }}</td>
+          <td v-for="[key] in COLUMNS" :key="key" class="number">
+            <template v-if="row.figures[key]">{{ meanText(row.figures[key]) }}</template>
+            <span v-else class="soft" title="not measured">n. m.</span>
+          </td>
+          <td class="number">
+            <template v-if="row.ease">{{ likelyText(row.ease) }}</template>
+            <span v-else class="soft" title="not predicted">n. p.</span>
+          </td>
+          <td class="number">
+            <template v-if="row.months_to_stone">{{ rangeText(row.months_to_stone) }}</template>
+            <span v-else class="soft" title="not predicted">n. p.</span>
+          </td>
+          <td class="small">{{ row.flags.join(', ') }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="soft small">n. m. not measured · n. p. not predicted</p>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+
+td:nth-child(2) {
+  white-space: nowrap;
+}
+
+tr:hover td {
+  background: var(--panel);
+}
+
+.hang {
+  color: var(--measured);
+}
+</style>

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
+import type { FigureOut } from '@/api/schema'
+import { expandedText, meanText, otherSystem, ratioText, unitText } from '@/parts/numbers'
+
+/** Figures by stop with expanded uncertainty, in both unit systems. */
+const props = defineProps<{ figures: Record<string, FigureOut> }>()
+
+const { catalogue, quantities } = useCatalogue()
+const groups = computed(() =>
+  (catalogue.value?.stops ?? []).map((stop) => ({
+    label: stop.label,
+    rows: [...quantities.value.values()]
+      .filter((q) => q.stop === stop.key && (q.required || props.figures[q.key]))
+      .map((q) => ({ q, figure: props.figures[q.key] })),
+  })),
+)
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr>
+        <th>quantity</th>
+        <th class="number">mean</th>
+        <th class="number">± U (k = 2)</th>
+        <th>unit</th>
+        <th class="number">also</th>
+        <th class="number">n</th>
+      </tr>
+    </thead>
+    <tbody v-for="group in groups" :key="group.label">
+      <tr v-for="{ q, figure } in group.rows" :key="q.key">
+        <td>{{ q.label }}</td>
+        <template v-if="figure">
+          <td class="number grade-M mean">
+            {{ q.key === 'asymmetry' ? ratioText(figure.mean) : meanText(figure) }}
+          </td>
+          <td class="number soft">{{ expandedText(figure) }}</td>
+          <td class="unit">{{ unitText(q.unit) }}</td>
+          <td class="number soft">{{ otherSystem(figure.mean, q.unit) }}</td>
+          <td class="number soft">{{ figure.n }}</td>
+        </template>
+        <td v-else colspan="5" class="soft absent">not measured</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.mean {
+  font-weight: 600;
+}
+
+td.unit {
+  white-space: nowrap;
+}
+
+.absent {
+  padding-left: 24px;
+}
+</style>

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
+import type { ReadingOut, SheetOfPiece } from '@/api/schema'
+import { rounded, unitText } from '@/parts/numbers'
+
+/** Every reading ever taken of this piece, voided ones too. */
+const props = defineProps<{ sheets: SheetOfPiece[]; history: ReadingOut[] }>()
+
+const { quantities } = useCatalogue()
+const open = ref(false)
+const day = (iso: string) => new Date(iso).toLocaleDateString([], { dateStyle: 'medium' })
+const newestFirst = computed(() => [...props.history].reverse())
+</script>
+
+<template>
+  <section class="history">
+    <h2>History</h2>
+    <p v-if="!sheets.length" class="soft">
+      Nothing is measured yet. “Measure again” above begins the first sheet.
+    </p>
+    <ul v-else>
+      <li v-for="sheet in sheets" :key="sheet.id">
+        Sheet of {{ day(sheet.started_at) }} by {{ sheet.person }}, {{ sheet.readings }} readings,
+        {{ sheet.finished_at ? 'signed off' : 'open' }}
+        <RouterLink v-if="!sheet.finished_at" :to="`/bench/${sheet.id}`">take it up</RouterLink>
+      </li>
+    </ul>
+    <button
+      v-if="history.length"
+      type="button"
+      class="plain grade-M no-print"
+      :aria-expanded="open"
+      @click="open = !open"
+    >
+      {{ open ? 'Hide the readings' : `All ${history.length} readings` }}
+    </button>
+    <table v-if="open">
+      <thead>
+        <tr>
+          <th>quantity</th>
+          <th>as typed</th>
+          <th class="number">value</th>
+          <th>instrument</th>
+          <th>when and who</th>
+          <th>state</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in newestFirst" :key="r.id">
+          <td>
+            {{ quantities.get(r.quantity)?.label }} <span class="soft">#{{ r.replicate }}</span>
+          </td>
+          <td>{{ r.typed }}</td>
+          <td class="number">
+            {{ rounded(r.si_value, 2) }} <span class="unit">{{ unitText(r.si_unit) }}</span>
+          </td>
+          <td class="soft">{{ r.instrument }}</td>
+          <td class="soft">{{ day(r.taken_at) }}, {{ r.person }}</td>
+          <td>
+            <span v-if="r.voided" class="soft">voided: {{ r.voided }}</span>
+            <span v-else-if="r.unusual_confirmed" class="rust">⚠ unusual, confirmed</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.history {
+  margin-top: 24px;
+}
+
+ul {
+  padding-left: 18px;
+  margin: 0 0 8px;
+}
+</style>

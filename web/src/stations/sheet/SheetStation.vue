@@ -1,0 +1,281 @@
+<script setup lang="ts">
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, onUnmounted, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { useCatalogue } from '@/api/catalogue'
+import { api, data } from '@/api/client'
+import type { PredictionOut } from '@/api/schema'
+import BladeElevation from '@/drawings/BladeElevation.vue'
+import BladeSection from '@/drawings/BladeSection.vue'
+import TaperPlan from '@/drawings/TaperPlan.vue'
+import { kitchen } from '@/parts/kitchen'
+import KitchenBar from '@/parts/KitchenBar.vue'
+import PredictionRow from '@/parts/PredictionRow.vue'
+import StateNote from '@/parts/StateNote.vue'
+import WhyPanel from '@/parts/WhyPanel.vue'
+import { mark } from '@/strip/letters'
+import { useHand } from '@/strip/store'
+import ClaimTable from './ClaimTable.vue'
+import FigureTable from './FigureTable.vue'
+import ReadingHistory from './ReadingHistory.vue'
+
+/** Everything about one knife: the one in the address, else the one selected on the strip. */
+const props = defineProps<{ pieceId: number | null }>()
+
+const router = useRouter()
+const hand = useHand()
+const { catalogue, typeLabel, grindLabel } = useCatalogue()
+const id = computed(() => props.pieceId ?? hand.selected ?? hand.ids[0] ?? null)
+
+const sheet = useQuery({
+  queryKey: computed(() => ['sheet', id.value, { ...kitchen }]),
+  enabled: computed(() => id.value !== null),
+  placeholderData: keepPreviousData,
+  queryFn: () =>
+    data(
+      api.GET('/api/pieces/{piece_id}', {
+        params: { path: { piece_id: id.value ?? 0 }, query: { ...kitchen } },
+      }),
+    ),
+})
+
+watch(id, (now) => (hand.current = now), { immediate: true })
+onUnmounted(() => (hand.current = null))
+
+const measure = useMutation({
+  mutationFn: (piece: number) =>
+    data(
+      api.POST('/api/bench/pieces/{piece_id}/sheets', { params: { path: { piece_id: piece } } }),
+    ),
+  onSuccess: (begun) => router.push(`/bench/${begun.id}`),
+})
+
+const letter = computed(() => {
+  const at = id.value === null ? -1 : hand.ids.indexOf(id.value)
+  return at >= 0 ? mark(at) : null
+})
+const byKey = computed(
+  () => new Map<string, PredictionOut>(sheet.data.value?.predictions.map((p) => [p.key, p])),
+)
+const forces = computed(() =>
+  (catalogue.value?.foods ?? []).flatMap((food) => {
+    const found = byKey.value.get(`force.${food.key}.push`)
+    return found ? [{ food: food.label, prediction: found }] : []
+  }),
+)
+const highestForce = computed(() =>
+  Math.max(60, ...forces.value.map((f) => f.prediction.high ?? 0)),
+)
+const SCALES: [string, number, number][] = [
+  ['cutting_ease', 50, 150],
+  ['card_test', 0, 1000],
+  ['days_to_rod', 0, 40],
+  ['months_to_stone', 0, 10],
+]
+const SHAPE: [string, number, number][] = [
+  ['distal_taper', 0, 2],
+  ['primary_angle', 0, 8],
+  ['apex_offset', -0.2, 0.2],
+  ['yield_strength', 1000, 3200],
+]
+const rows = (scales: [string, number, number][]) =>
+  scales.flatMap(([key, from, to]) => {
+    const prediction = byKey.value.get(key)
+    return prediction ? [{ prediction, from, to }] : []
+  })
+</script>
+
+<template>
+  <div v-if="id === null" class="empty">
+    <h2>No knife chosen</h2>
+    <p>Pick one on the <RouterLink to="/rack">Rack</RouterLink>, or hang one on the strip.</p>
+  </div>
+  <StateNote
+    v-else-if="!sheet.data.value"
+    :error="sheet.error.value"
+    waiting="Getting the sheet out of the drawer…"
+    :retry="() => sheet.refetch()"
+  />
+  <article v-else class="sheet">
+    <header class="title">
+      <div>
+        <h2>
+          <b v-if="letter" :style="{ color: letter.colour }">{{ letter.letter }}</b>
+          {{ sheet.data.value.piece.maker }} {{ sheet.data.value.piece.line }}
+          {{ typeLabel(sheet.data.value.piece.knife_type) }}
+          {{ sheet.data.value.piece.nominal_mm }}
+        </h2>
+        <p class="soft">
+          {{ sheet.data.value.piece.tag }}, {{ sheet.data.value.piece.condition }} ·
+          {{ grindLabel(sheet.data.value.piece.grind) }} ·
+          {{ sheet.data.value.piece.steel ?? 'steel not known' }}
+          <template v-if="sheet.data.value.piece.reactivity"
+            >({{ sheet.data.value.piece.reactivity }})</template
+          >
+          · {{ sheet.data.value.piece.construction }}
+          <template v-if="sheet.data.value.piece.handle">
+            · handle {{ sheet.data.value.piece.handle }}</template
+          >
+          <template v-if="sheet.data.value.piece.price !== null">
+            · {{ sheet.data.value.piece.price }} {{ catalogue?.currency }}</template
+          >
+        </p>
+      </div>
+      <div class="actions no-print">
+        <v-btn @click="hand.toggle(sheet.data.value.piece.id)">
+          {{ letter ? 'Take off the strip' : 'Hang on the strip' }}
+        </v-btn>
+        <v-btn
+          :loading="measure.isPending.value"
+          @click="measure.mutate(sheet.data.value.piece.id)"
+        >
+          Measure again
+        </v-btn>
+      </div>
+    </header>
+
+    <BladeElevation :outline="sheet.data.value.outline" :figures="sheet.data.value.figures" roomy />
+    <p v-if="sheet.data.value.outline.assumed.length" class="soft small">
+      Drawn from type and nominal size: {{ sheet.data.value.outline.assumed.join(', ') }}. The curve
+      of edge and spine between measured places is the type's.
+    </p>
+    <p v-if="sheet.data.value.hardened === 'not hardened'" class="rust">
+      <strong>⚠ Not hardened.</strong> The hardness with its uncertainty lies below 52 HRC (ISO
+      8442-1). It may slice paper today; it will not hold.
+    </p>
+    <p v-for="check in sheet.data.value.checks" :key="check" class="rust">⚠ {{ check }}</p>
+    <p v-if="sheet.data.value.piece.note" class="note">{{ sheet.data.value.piece.note }}</p>
+
+    <div class="columns">
+      <section aria-label="Measured figures">
+        <h2>Measured</h2>
+        <FigureTable :figures="sheet.data.value.figures" />
+        <div class="drawings">
+          <figure v-if="sheet.data.value.section">
+            <BladeSection :sections="[{ polygon: sheet.data.value.section }]" />
+            <figcaption class="soft small">Section at the heel, thickness × 4</figcaption>
+          </figure>
+          <figure v-if="sheet.data.value.outline.taper.length > 1">
+            <TaperPlan
+              :tapers="[
+                {
+                  stations: sheet.data.value.outline.taper,
+                  length: sheet.data.value.outline.edge_length_mm,
+                },
+              ]"
+            />
+            <figcaption class="soft small">Spine from above, thickness × 12</figcaption>
+          </figure>
+        </div>
+        <ClaimTable :claims="sheet.data.value.claims" :figures="sheet.data.value.figures" />
+      </section>
+
+      <section aria-label="Predictions">
+        <h2>Predicted</h2>
+        <KitchenBar />
+        <h3>On the board and in the kitchen</h3>
+        <PredictionRow
+          v-for="row in rows(SCALES)"
+          :key="row.prediction.key"
+          v-bind="row"
+          :knife="sheet.data.value.piece.name"
+        />
+        <h3>
+          Force for a straight push <span class="unit">0 to {{ Math.round(highestForce) }} N</span>
+        </h3>
+        <PredictionRow
+          v-for="row in forces"
+          :key="row.prediction.key"
+          :prediction="row.prediction"
+          :label="row.food"
+          :from="0"
+          :to="highestForce"
+          :knife="sheet.data.value.piece.name"
+        />
+        <h3>Shape and steel</h3>
+        <PredictionRow
+          v-for="row in rows(SHAPE)"
+          :key="row.prediction.key"
+          v-bind="row"
+          :knife="sheet.data.value.piece.name"
+        />
+        <h3>Care and caution</h3>
+        <ul class="cautions small">
+          <li v-for="caution in sheet.data.value.cautions" :key="caution">{{ caution }}</li>
+        </ul>
+      </section>
+    </div>
+    <ReadingHistory :sheets="sheet.data.value.sheets" :history="sheet.data.value.history" />
+    <WhyPanel />
+  </article>
+</template>
+
+<style scoped>
+.title {
+  display: flex;
+  justify-content: space-between;
+  gap: 20px;
+  align-items: start;
+}
+
+.title h2 {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  font-size: var(--size-xl);
+}
+
+.title p {
+  margin: 2px 0 8px;
+}
+
+.actions {
+  display: flex;
+  gap: 8px;
+}
+
+.note {
+  border-left: 3px solid var(--derived);
+  padding-left: 10px;
+}
+
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
+  gap: 36px;
+  margin-top: 10px;
+}
+
+h3 {
+  margin: 14px 0 4px;
+  font-size: var(--size-m);
+}
+
+.drawings {
+  display: grid;
+  grid-template-columns: 1fr 2fr;
+  gap: 16px;
+  align-items: end;
+  margin: 14px 0;
+}
+
+figure {
+  margin: 0;
+}
+
+.cautions {
+  margin: 0;
+  padding-left: 18px;
+}
+
+@media (max-width: 699px) {
+  .columns {
+    grid-template-columns: 1fr;
+  }
+
+  .title {
+    flex-direction: column;
+    gap: 4px;
+  }
+}
+</style>
