@@ -86,7 +86,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
         @click="switchScheme"
       >
         <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="mdiThemeLightDark" /></svg>
-        <span>{{ scheme === 'maple' ? 'Rook' : 'Maple' }}</span>
+        <span>{{ scheme === 'maple' ? 'Dark' : 'Light' }}</span>
       </button>
     </nav>
     <main id="content">

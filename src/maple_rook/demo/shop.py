@@ -10,7 +10,14 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_reading
+from maple_rook.core.knife_types import Grind
+from maple_rook.core.quantities import (
+    QUANTITIES,
+    Quantity,
+    doubt,
+    parse_reading,
+    required_quantities,
+)
 from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import from_base
 from maple_rook.demo.stock import STOCK, DemoModel, DemoPiece
@@ -88,7 +95,8 @@ class _Loader:
         self, piece: Piece, demo: DemoPiece, figures: dict[str, float], days_before: int = 0
     ) -> None:
         at = self.clock - dt.timedelta(days=days_before)
-        complete = all(q.key in figures for q in QUANTITIES.values() if q.required)
+        required = required_quantities(piece.model.knife_type, Grind(piece.model.grind))
+        complete = all(key in figures for key in required)
         sheet = Sheet(piece=piece, person=self.hand, started_at=at)
         for key, q in QUANTITIES.items():
             if key in figures:

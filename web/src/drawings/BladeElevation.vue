@@ -13,9 +13,13 @@ const props = defineProps<{
   figures: Record<string, FigureOut>
   lit?: string
   roomy?: boolean
+  /** Show only the dimension being taken, measured or not. */
+  only?: boolean
 }>()
 
-const size = computed(() => Math.max(6, props.outline.overall_length_mm / (props.roomy ? 62 : 34)))
+const size = computed(() =>
+  Math.max(6, props.outline.overall_length_mm / (props.roomy ? 62 : props.only ? 30 : 26)),
+)
 const around = computed(() => extent(props.outline))
 const foot = computed(() => Math.min(0, around.value.bottom))
 const box = computed(() => {
@@ -38,19 +42,35 @@ const lines = computed<Line[]>(() => {
   const butt = edge - props.outline.overall_length_mm
   const handle = props.figures.handle_length?.mean ?? 0
   const low = foot.value
+  const drop = (x: number) => props.outline.blade.filter(([px]) => Math.abs((px ?? 0) - x) < 6)
+  const lowest = (x: number) => Math.min(...drop(x).map(([, y]) => y ?? 0))
+  const upright = (key: string, x: number): Line => ({
+    key,
+    from: [x, lowest(x)],
+    to: [x, spineAt(x)],
+  })
   const rows: Line[] = [
     { key: 'edge_length', from: [0, low - 2 * s], to: [edge, low - 2 * s] },
     { key: 'overall_length', from: [butt, low - 4.4 * s], to: [edge, low - 4.4 * s] },
     { key: 'handle_length', from: [butt, low - 2 * s], to: [butt + handle, low - 2 * s] },
+    { key: 'blade_length', from: [-4, low - 2 * s], to: [edge, low - 2 * s] },
+    ...(props.lit === 'height_mid' ? [upright('height_mid', edge / 2)] : []),
+    ...(props.lit === 'height_front' ? [upright('height_front', edge * 0.8)] : []),
     { key: 'height_heel', from: [edge + s, 0], to: [edge + s, height] },
   ]
   return rows
 })
 
+const taken = (key: string) => props.figures[key] && (!props.only || key === props.lit)
+const asked = (key: string) => key === props.lit && !props.figures[key]
+
 const shown = computed(() =>
   lines.value.flatMap((line) => {
     const figure = props.figures[line.key]
-    return figure ? [{ ...line, text: meanText(figure) }] : []
+    if (line.key === 'blade_length' && props.lit !== line.key) return []
+    if (line.key === 'edge_length' && props.lit === 'blade_length') return []
+    if (figure && taken(line.key)) return [{ ...line, text: meanText(figure) }]
+    return asked(line.key) ? [{ ...line, text: '?' }] : []
   }),
 )
 const spines = computed(() => {
@@ -62,8 +82,26 @@ const spines = computed(() => {
   ]
   return stations.flatMap(([key, x]) => {
     const figure = props.figures[key]
-    return figure ? [{ key, x, text: meanText(figure), y: spineAt(x) }] : []
+    if (figure && taken(key)) return [{ key, x, text: meanText(figure), y: spineAt(x) }]
+    return asked(key) ? [{ key, x, text: '?', y: spineAt(x) }] : []
   })
+})
+
+/** Where a quantity without a dimension line is taken: a spot on the blade. */
+const spot = computed<[number, number] | null>(() => {
+  const { edge_length_mm: edge, height_heel_mm: height } = props.outline
+  switch (props.lit) {
+    case 'thickness_behind_edge':
+    case 'edge_angle':
+    case 'asymmetry':
+      return [edge / 2, 1.5]
+    case 'hardness':
+      return [edge * 0.3, height * 0.3]
+    case 'balance_point':
+      return [props.figures.balance_point?.mean ?? 15, height / 2]
+    default:
+      return null
+  }
 })
 
 /** Height of the drawn spine above a place along the blade. */
@@ -93,13 +131,20 @@ const balance = computed(() => props.figures.balance_point)
         {{ spine.text }}
       </text>
     </g>
-    <g v-if="balance" class="balance" :class="{ lit: lit === 'balance_point' }">
+    <g v-if="balance && !only" class="balance" :class="{ lit: lit === 'balance_point' }">
       <path
         :d="`M${balance.mean} ${-outline.height_heel_mm * 0.5}l${size * 0.5} ${size * 0.9}h${-size}z`"
       />
       <title>balance point, {{ meanText(balance) }} mm from the heel</title>
     </g>
-    <ScaleBar :x="around.left" :y="-foot + size * 6.6" :length="50" :size="size * 0.85" />
+    <circle v-if="lit && spot" class="spot" :cx="spot[0]" :cy="-spot[1]" :r="size * 0.6" />
+    <ScaleBar
+      v-if="!only"
+      :x="around.left"
+      :y="-foot + size * 6.6"
+      :length="50"
+      :size="size * 0.85"
+    />
   </svg>
 </template>
 
@@ -130,6 +175,13 @@ const balance = computed(() => props.figures.balance_point)
 .spine.lit text {
   fill: var(--measured);
   font-weight: 600;
+}
+
+.spot {
+  fill: none;
+  stroke: var(--measured);
+  stroke-width: 3;
+  vector-effect: non-scaling-stroke;
 }
 
 .balance path {

@@ -57,7 +57,7 @@ const at = computed(() => ({
   fill: var(--ink);
   font-family: var(--sans);
   paint-order: stroke;
-  stroke: var(--panel);
+  stroke: var(--ground);
   stroke-width: 0.25em;
   stroke-linejoin: round;
 }

@@ -20,7 +20,7 @@ const { catalogue } = useCatalogue()
   display: flex;
   align-items: center;
   gap: 10px;
-  margin: 6px 0 12px;
+  margin: 16px 0 12px;
 }
 
 .kitchen > .v-input {

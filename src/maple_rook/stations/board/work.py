@@ -190,6 +190,6 @@ def _ranking(
     last, low = known[-1]
     gap = percent_difference(top.mean, low.mean)
     return Sentence(
-        text=f"{best} {superlative}{beside}: likely {gap:.0f} % above {last}, taken from {last}.",
+        text=f"{best} {superlative}{beside}: likely {gap:.0f} % more than {last}.",
         evidence=[key],
     )

@@ -199,7 +199,7 @@ def _ranges(rows: list[RackRow]) -> list[Range]:
 def _rounded(low: float, high: float) -> tuple[float, float]:
     """The range widened to round numbers, so that the slider's ends hold every knife."""
     step = 10 ** math.floor(math.log10(max(high - low, 1e-3))) / 2
-    ends = math.floor(low / step) * step, math.ceil(high / step) * step
+    ends = round(math.floor(low / step) * step, 6), round(math.ceil(high / step) * step, 6)
     return (ends[0], ends[1]) if ends[1] > ends[0] else (ends[0], ends[0] + step)
 
 

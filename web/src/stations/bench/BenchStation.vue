@@ -8,6 +8,7 @@ import type { BenchSheetOut, QuantityOut } from '@/api/schema'
 import { otherSystem, unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
+import BladeElevation from '@/drawings/BladeElevation.vue'
 import GrowingBlade from './GrowingBlade.vue'
 import KeyHelp from './KeyHelp.vue'
 import { deliver, enqueue, offline, remove, waiting, type Waiting } from './queue'
@@ -357,6 +358,13 @@ onUnmounted(() => (hand.current = null))
       <p v-if="sheet.data.value.figures[quantity.key]" class="soft small">
         = {{ otherSystem(sheet.data.value.figures[quantity.key]!.mean, quantity.unit) }}
       </p>
+      <BladeElevation
+        class="where-to"
+        :outline="sheet.data.value.outline"
+        :figures="sheet.data.value.figures"
+        :lit="quantity.key"
+        only
+      />
       <p class="said soft small" role="status">{{ said }}</p>
     </section>
 
@@ -484,6 +492,11 @@ input::placeholder {
   list-style: none;
   padding: 0;
   margin: 8px 0;
+}
+
+.where-to {
+  max-height: 190px;
+  margin-top: 12px;
 }
 
 .said {

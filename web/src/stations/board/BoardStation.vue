@@ -50,7 +50,9 @@ const MEANINGS: [string, string, number, number][] = [
 function rows(key: string) {
   return knives.value.flatMap((knife) => {
     const prediction = knife.predictions.find((p) => p.key === key)
-    return prediction ? [{ prediction, style: knife.style, name: knife.piece.name }] : []
+    const { maker, line, nominal_mm, name } = knife.piece
+    const short = `${maker} ${line} ${nominal_mm}`
+    return prediction ? [{ prediction, style: knife.style, name, short }] : []
   })
 }
 
@@ -94,7 +96,7 @@ const highestForce = computed(() =>
             :key="row.style.letter"
             :prediction="row.prediction"
             :style="row.style"
-            :label="row.name"
+            :label="row.short"
             :knife="`${row.style.letter}: ${row.name}`"
             :from="from"
             :to="to"
@@ -116,7 +118,7 @@ const highestForce = computed(() =>
           :key="row.style.letter"
           :prediction="row.prediction"
           :style="row.style"
-          :label="row.name"
+          :label="row.short"
           :knife="`${row.style.letter}: ${row.name}`"
           :from="0"
           :to="highestForce"

@@ -17,9 +17,10 @@ const hand = useHand()
 const { typeLabel } = useCatalogue()
 const at = computed(() => hand.ids.indexOf(props.row.piece.id))
 const box = computed(() => {
-  const { left, right, top } = extent(props.row.outline)
+  const { left, right, top, bottom } = extent(props.row.outline)
   const middle = (left + right) / 2
-  return `${middle - props.span / 2 - 4} ${-top - 3} ${props.span + 8} 118`
+  const high = top - Math.min(0, bottom)
+  return `${middle - props.span / 2 - 4} ${-top - 3} ${props.span + 8} ${high + 6}`
 })
 const figures = computed(() => props.row.figures)
 const grave = (flag: string) => /contradict|not hardened/.test(flag)
@@ -32,7 +33,7 @@ const grave = (flag: string) => /contradict|not hardened/.test(flag)
     @mouseleave="emit('point', null)"
     @focusin="emit('point', row.piece.id)"
   >
-    <div class="rail" aria-hidden="true"></div>
+    <div class="rail" :style="{ '--tick': `${1000 / (span + 8)}%` }" aria-hidden="true"></div>
     <RouterLink
       :to="`/sheet/${row.piece.id}`"
       class="drawing"
@@ -98,18 +99,23 @@ const grave = (flag: string) => /contradict|not hardened/.test(flag)
 
 <style scoped>
 .place {
-  padding-bottom: 14px;
+  display: grid;
+  grid-row: span 3;
+  grid-template-rows: subgrid;
+  padding-bottom: 16px;
 }
 
 .rail {
   height: 9px;
-  background: repeating-linear-gradient(0deg, var(--strip) 0 2px, var(--strip-line) 2px 3px);
+  background:
+    repeating-linear-gradient(90deg, #8a949b 0 1px, transparent 1px var(--tick)) bottom / 100% 3px
+      no-repeat,
+    var(--strip);
 }
 
 .drawing svg {
   display: block;
   width: 100%;
-  aspect-ratio: 3.5;
   margin-top: -4px;
 }
 

@@ -139,6 +139,7 @@ onUnmounted(() => point(null))
         <p class="soft count" role="status">
           <template v-if="rack.data.value">
             {{ rack.data.value.shown }} of {{ rack.data.value.total }} knives
+            <span v-if="view === 'rails'" class="small">· one scale, rail marks every 10 mm</span>
           </template>
         </p>
         <v-select v-model="sort" :items="SORTS" label="Sort by" class="sort" />

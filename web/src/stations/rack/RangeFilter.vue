@@ -14,6 +14,7 @@ const step = computed(() => {
   const width = props.range.high - props.range.low
   return width > 60 ? 1 : width > 6 ? 0.1 : 0.01
 })
+const shown = (value: number) => String(Number(value.toFixed(2)))
 const tallest = computed(() => Math.max(1, ...props.range.counts))
 
 function settle(value: readonly number[]): void {
@@ -29,7 +30,7 @@ function settle(value: readonly number[]): void {
       <span
         >{{ range.label }} <span class="unit">{{ range.unit }}</span></span
       >
-      <span class="number">{{ held[0] }} – {{ held[1] }}</span>
+      <span class="number">{{ shown(held[0]) }} – {{ shown(held[1]) }}</span>
     </p>
     <svg
       class="spread"
