@@ -1,0 +1,321 @@
+"""Predictions: invariants, what makes them unavailable, and how they explain themselves."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.cautions import cautions
+from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
+from maple_rook.core.model_cards import MODEL_CARDS, Grade
+from maple_rook.core.outline import outline
+from maple_rook.core.predict import Prediction, predict, predict_arrays
+from maple_rook.core.retention import Kitchen, Use
+from maple_rook.core.section import check_section, flat_section, polygon
+from maple_rook.core.sheet import contradictions, stop_states
+from maple_rook.core.steels import STEELS, steel
+from maple_rook.core.uncertainty import Figure
+
+FOOD_LIST, PUSH = list(FOODS.values()), [STROKES["push"]]
+
+
+def blade(**changes: object) -> Blade:
+    """An ordinary measured gyuto, with figures or construction changed."""
+    figures = {
+        "spine_heel": Figure(2.2, 0.02),
+        "spine_tip": Figure(0.7, 0.02),
+        "edge_length": Figure(210.0, 0.3),
+        "height_heel": Figure(45.0, 0.07),
+        "thickness_behind_edge": Figure(0.30, 0.02),
+        "edge_angle": Figure(15.0, 0.6),
+        "asymmetry": Figure(50.0, 3.0),
+        "hardness": Figure(60.0, 0.9),
+    }
+    rest = {}
+    for key, value in changes.items():
+        if value is None:
+            figures.pop(key)
+        elif isinstance(value, float):
+            figures[key] = replace(figures[key], mean=value)
+        else:
+            rest[key] = value
+    return Blade(figures, steel=STEELS["1.4112"], seed=4, **rest)  # type: ignore[arg-type]
+
+
+def predicted(one: Blade, kitchen: Kitchen | None = None) -> dict[str, Prediction]:
+    return {p.key: p for p in predict([one], kitchen, draws=400)[0]}
+
+
+def central(one: Blade, key: str, kitchen: Kitchen | None = None) -> float:
+    value = predicted(one, kitchen)[key].central
+    assert value is not None
+    return value
+
+
+sections = st.tuples(
+    st.floats(1.2, 5.0), st.floats(20, 100), st.floats(0.08, 0.9), st.floats(8, 25)
+)
+
+
+@given(section=sections, share=st.floats(0, 1))
+def test_mirroring_the_edge_changes_no_downward_force(
+    section: tuple[float, float, float, float], share: float
+) -> None:
+    right = peak_forces_n(flat_section(*section, share), FOOD_LIST, PUSH, 1.0)
+    left = peak_forces_n(flat_section(*section, 1 - share), FOOD_LIST, PUSH, 1.0)
+    assert np.allclose(right, left)
+
+
+@given(section=sections, thicker=st.floats(1.0, 1.5))
+def test_a_thicker_spine_never_needs_less_force(
+    section: tuple[float, float, float, float], thicker: float
+) -> None:
+    spine, *rest = section
+    thin = peak_forces_n(flat_section(spine, *rest), FOOD_LIST, PUSH, 1.0)
+    thick = peak_forces_n(flat_section(spine * thicker, *rest), FOOD_LIST, PUSH, 1.0)
+    assert np.all(thick >= thin - 1e-9)
+
+
+@given(section=sections, xi=st.floats(0, 3))
+def test_slicing_never_needs_more_downward_force_than_pressing(
+    section: tuple[float, float, float, float], xi: float
+) -> None:
+    """Common practice: slice, do not press."""
+    stroke = replace(STROKES["push"], slice_push_ratio=xi)
+    pressed = peak_forces_n(flat_section(*section), FOOD_LIST, PUSH, 1.0)
+    sliced = peak_forces_n(flat_section(*section), FOOD_LIST, [stroke], 1.0)
+    assert np.all(sliced <= pressed + 1e-9)
+
+
+@given(section=sections, share=st.floats(0, 1))
+def test_thickness_is_the_spine_at_the_top_and_never_negative(
+    section: tuple[float, float, float, float], share: float
+) -> None:
+    made = flat_section(*section, share)
+    z = np.linspace(0, section[1], 60)
+    assert np.all(made.thickness_mm(z) >= 0)
+    assert float(made.thickness_mm(section[1])) == pytest.approx(section[0])
+    assert float(made.thickness_mm(0.0)) == pytest.approx(0)
+
+
+@settings(max_examples=25)
+@given(
+    hrc=st.floats(56, 66), harder=st.floats(0, 2), angle=st.floats(10, 20), keener=st.floats(0, 3)
+)
+def test_harder_or_keener_never_shortens_the_card_test(
+    hrc: float, harder: float, angle: float, keener: float
+) -> None:
+    plain = central(blade(hardness=hrc, edge_angle=angle), "card_test")
+    better = central(blade(hardness=hrc + harder, edge_angle=angle - keener), "card_test")
+    assert better >= plain - 1e-9
+
+
+def test_more_hard_carbide_never_shortens_the_card_test() -> None:
+    plain = blade()
+    richer = replace(plain, steel=STEELS["HS6-5-3"])
+    assert central(richer, "card_test") > central(plain, "card_test")
+
+
+def test_a_rougher_kitchen_never_lengthens_an_interval() -> None:
+    line = Kitchen(use=Use.PROFESSIONAL)
+    for key in ("days_to_rod", "months_to_stone"):
+        assert central(blade(), key, line) < central(blade(), key)
+
+
+def test_every_interval_holds_its_central_value() -> None:
+    for p in predicted(blade()).values():
+        assert p.central is not None, p.key
+        assert p.low is not None
+        assert p.high is not None
+        assert p.low <= p.central <= p.high, p.key
+
+
+def test_better_measuring_narrows_the_prediction() -> None:
+    rough = blade()
+    fine = replace(rough, figures={**rough.figures, "hardness": Figure(60.0, 0.1)})
+    wide, narrow = predicted(rough)["yield_strength"], predicted(fine)["yield_strength"]
+    assert wide.low is not None
+    assert wide.high is not None
+    assert narrow.low is not None
+    assert narrow.high is not None
+    assert narrow.high - narrow.low < 0.2 * (wide.high - wide.low)
+
+
+def test_the_same_blade_is_predicted_the_same_twice() -> None:
+    assert predict([blade()], draws=200) == predict([blade()], draws=200)
+
+
+def test_shares_never_add_up_to_much_more_than_all() -> None:
+    for p in predicted(blade()).values():
+        assert sum(c.share for c in p.contributions) < 1.1, p.key
+        assert [c.share for c in p.contributions] == sorted(
+            (c.share for c in p.contributions), reverse=True
+        )
+
+
+def test_what_is_not_measured_is_named_and_nothing_is_assumed() -> None:
+    found = predicted(blade(thickness_behind_edge=None, spine_tip=None))
+    force = found["force.onion.push"]
+    assert force.central is None
+    assert force.unavailable == "Not measured: thickness behind the edge."
+    assert force.measure_next == "thickness behind the edge"
+    assert found["distal_taper"].unavailable == "Not measured: spine near tip."
+    assert found["card_test"].central is not None
+
+
+def test_an_unhardened_blade_is_promised_nothing() -> None:
+    """Common practice: below 50 HRC it will not hold an edge, whatever it slices today."""
+    found = predicted(blade(hardness=44.0))
+    for key in ("days_to_rod", "months_to_stone"):
+        assert found[key].central is None
+        assert "will not hold an edge" in (found[key].unavailable or "")
+    assert any("outside the published range" in n for n in found["card_test"].notes)
+
+
+def test_a_single_bevel_is_never_given_a_rod() -> None:
+    """Common practice."""
+    found = predicted(blade(grind=Grind.SINGLE_BEVEL, knife_type="deba"))
+    assert found["days_to_rod"].unavailable == "Never use a rod on a single-bevel blade."
+    assert "single bevel" in (found["force.onion.push"].unavailable or "")
+    assert found["yield_strength"].central is not None
+
+
+def test_serrated_knives_are_recorded_but_not_predicted() -> None:
+    found = predicted(blade(knife_type="serrated"))
+    assert "not predicted" in (found["cutting_ease"].unavailable or "")
+    assert "not predicted" in (found["months_to_stone"].unavailable or "")
+
+
+def test_a_grind_taken_as_flat_says_so_and_widens() -> None:
+    flat, hollow = predicted(blade())["cutting_ease"], predicted(blade(grind=Grind.HOLLOW))
+    ease = hollow["cutting_ease"]
+    assert any("hollow grind is taken as flat" in note for note in ease.notes)
+    assert ease.high is not None
+    assert ease.low is not None
+    assert flat.high is not None
+    assert flat.low is not None
+    assert ease.high - ease.low > 3 * (flat.high - flat.low)
+
+
+def test_forces_beyond_one_hand_are_called_no_kitchen_cut() -> None:
+    """Common practice: about 125 N with one hand."""
+    thick = predicted(blade(spine_heel=3.2, thickness_behind_edge=0.5, edge_angle=20.0))
+    assert any("not a kitchen cut" in n for n in thick["force.squash.push"].notes)
+    assert not thick["force.onion.push"].notes
+
+
+def test_an_asymmetric_edge_steers_and_belongs_to_a_hand() -> None:
+    """Common practice: the wider bevel on the right as held is ground for the right hand."""
+    right = predicted(blade(asymmetry=70.0))["apex_offset"]
+    assert right.central == pytest.approx(-0.06)
+    assert right.notes == ("steers left; ground for the right hand",)
+    left = predicted(blade(asymmetry=30.0))["apex_offset"]
+    assert left.notes == ("steers right; ground for the left hand",)
+    assert predicted(blade())["apex_offset"].notes == ("even, does not steer",)
+
+
+def test_asymmetry_nobody_compared_is_a_stated_assumption() -> None:
+    found = predicted(blade(asymmetry=None))["cutting_ease"]
+    assert "Asymmetry not measured: taken as 50/50 within 5." in found.notes
+
+
+def test_the_shared_kitchen_does_not_hide_which_of_two_knives_lasts_longer() -> None:
+    months = predicted(blade())["months_to_stone"]
+    own = months.own_figure
+    assert own is not None
+    assert months.high is not None
+    assert months.low is not None
+    assert 2 * 1.645 * own.standard_uncertainty < 0.7 * (months.high - months.low)
+
+
+def test_many_knives_at_once_are_each_predicted_as_alone() -> None:
+    knives = [blade(spine_heel=1.6 + 0.2 * i) for i in range(5)]
+    together = predict_arrays(knives, draws=200)
+    for i, knife in enumerate(knives):
+        alone = predict_arrays([knife], draws=200)
+        assert np.allclose(together.central[i], alone.central[0])
+        assert np.allclose(together.low[i], alone.low[0])
+
+
+def test_every_prediction_has_a_card_that_says_where_it_comes_from() -> None:
+    used = {p.card.key for p in predicted(blade()).values()}
+    assert used == set(MODEL_CARDS)
+    for card in MODEL_CARDS.values():
+        assert card.equation
+        assert card.source
+        assert card.valid
+        assert card.grade in Grade
+
+
+def test_impossible_measurements_name_the_two_figures_that_contradict() -> None:
+    with pytest.raises(InvalidValue, match="Thickness behind the edge and spine contradict"):
+        check_section(1.0, 45, 1.2, 15)
+    with pytest.raises(InvalidValue, match="Angle and thickness behind the edge contradict"):
+        check_section(4.0, 20, 3.0, 5)
+
+
+def test_lengths_that_cannot_add_up_are_found() -> None:
+    """Common practice: overall - handle - edge is the gap at heel and bolster, 0 to 25 mm."""
+    lengths = {"overall_length": Figure(342, 0.3), "handle_length": Figure(126, 0.3)}
+    assert contradictions({**lengths, "edge_length": Figure(209, 0.3)}) == []
+    (found,) = contradictions({**lengths, "edge_length": Figure(229, 0.3)})
+    assert "leaves -13.0 mm" in found
+
+
+def test_a_spine_that_grows_toward_the_tip_is_questioned() -> None:
+    spines = {"spine_heel": Figure(1.8, 0.02), "spine_mid": Figure(2.2, 0.02)}
+    assert "swapped" in contradictions(spines)[0]
+
+
+def test_stops_are_done_begun_or_missing() -> None:
+    required = ["weight", "spine_heel", "spine_mid"]
+    states = stop_states({"weight": Figure(186, 1), "spine_heel": Figure(2, 0.1)}, required)
+    assert (states["weigh"], states["spine"]) == ("done", "begun")
+    assert stop_states({}, required)["weigh"] == "missing"
+
+
+@pytest.mark.parametrize("kind", KNIFE_TYPES.values(), ids=lambda k: k.key)
+def test_every_type_is_drawn_to_its_measured_length_and_height(kind) -> None:  # type: ignore[no-untyped-def]
+    low, high = kind.typical["edge_length"]
+    figures = {"edge_length": Figure((low + high) / 2, 0.3), "height_heel": Figure(44.0, 0.1)}
+    drawn = outline(figures, kind.key, 210)
+    xs, ys = zip(*drawn.blade, strict=True)
+    assert max(xs) == pytest.approx((low + high) / 2, abs=0.01)
+    assert max(ys) == pytest.approx(44.0, abs=0.01)
+    assert min(ys) == pytest.approx(0, abs=0.01)
+    assert drawn.assumed == ("handle length", "overall length")
+
+
+def test_a_measured_middle_height_bends_the_spine_through_it() -> None:
+    figures = {"edge_length": Figure(210, 0.3), "height_heel": Figure(46, 0.1)}
+    measured = {**figures, "height_mid": Figure(38.0, 0.1)}
+    top = max(y for x, y in outline(measured, "gyuto", 210).blade if abs(x - 105) < 3)
+    assert top == pytest.approx(38.5, abs=1.0)
+
+
+def test_an_even_edge_at_zero_share_has_no_doubled_corner() -> None:
+    assert len(polygon(flat_section(2.2, 45, 0.3, 15, 0.0))) == 4
+
+
+def test_cautions_follow_the_blade() -> None:
+    """Common practice: cautions by hardness and steel, deferring to local law."""
+    hard = cautions(replace(blade(hardness=64.0), steel=STEELS["C105U"]))
+    assert any("no rocking with a twist" in c for c in hard)
+    assert any("rusts" in c for c in hard)
+    assert any("local law" in c for c in hard)
+    chopper = cautions(replace(blade(hardness=54.0), knife_type="bone_chopper"))
+    assert not any("No bone" in c for c in chopper)
+
+
+def test_unknown_names_list_the_known_ones() -> None:
+    with pytest.raises(InvalidValue, match="gyuto"):
+        knife_type("katana")
+    with pytest.raises(InvalidValue, match=r"1\.4116"):
+        steel("wonder steel")

@@ -1,0 +1,157 @@
+"""Card test and kitchen intervals against worked examples and what the trade says."""
+
+from __future__ import annotations
+
+import pytest
+
+from maple_rook.core.retention import (
+    BoardMaterial,
+    Kitchen,
+    Technique,
+    Use,
+    carbide_term,
+    days_to_rod,
+    months_to_stone,
+    tcc_linear_mm,
+    tcc_mm,
+    tcc_range_notes,
+    tcc_scatter,
+)
+from maple_rook.core.steels import STEELS, Reactivity
+
+# Thomas 2020, regression on 48 knife steels (from memory): HRC, inclusive angle, carbides, L.
+REGRESSION = [
+    (58, 30, {"CrC": 5}, 281.4),
+    (63, 24, {"CrC": 12, "MC": 4}, 650.4),
+    (55, 40, {"CrC": 5}, 56.0),
+]
+
+HOME, LINE = Kitchen(), Kitchen(use=Use.PROFESSIONAL)
+
+
+@pytest.mark.parametrize(("hrc", "angle", "carbides", "predictor"), REGRESSION)
+def test_the_published_regression(
+    hrc: float, angle: float, carbides: dict[str, float], predictor: float
+) -> None:
+    found = tcc_linear_mm(hrc, angle, carbide_term(carbides))
+    assert float(found) == pytest.approx(predictor, abs=0.05)
+
+
+def test_a_small_predictor_still_gives_a_positive_cut() -> None:
+    """Worked example: L 56.0 mm becomes TCC 76 mm; far below zero it goes to zero, not under."""
+    assert float(tcc_mm(56.0)) == pytest.approx(76, abs=0.5)
+    assert 0 < float(tcc_mm(-600)) < 0.01
+    assert float(tcc_mm(650.4)) == pytest.approx(650.4, abs=0.01)
+
+
+def test_every_coefficient_of_the_regression() -> None:
+    """Thomas 2020 (from memory): mm of card per volume per cent."""
+    published = {"CrC": 11.2, "CrVC": 14.6, "MC": 26.2, "M6C": 9.5, "MN": 20.9, "CrN": 19.4}
+    for phase, coefficient in published.items():
+        assert carbide_term({phase: 1.0}) == coefficient
+
+
+@pytest.mark.parametrize(
+    ("hrc", "angle", "kitchen", "even", "days"),
+    [
+        (55, 17, HOME, False, 3.4),
+        (56, 15, LINE, False, 1.2),
+        (58, 14, HOME, True, 6.9),
+    ],
+)
+def test_days_to_the_rod(
+    hrc: float, angle: float, kitchen: Kitchen, even: bool, days: float
+) -> None:
+    """Worked examples, calibrated on common practice."""
+    found = days_to_rod(hrc, angle, kitchen, even_machine_edge=even)
+    assert float(found) == pytest.approx(days, abs=0.05)
+
+
+@pytest.mark.parametrize(
+    ("tcc", "kitchen", "heavy", "months"),
+    [
+        (342, HOME, False, 3.5),
+        (342, HOME, True, 2.5),
+        (675, Kitchen(honed=False), False, 2.9),
+    ],
+)
+def test_months_to_the_stone(tcc: float, kitchen: Kitchen, heavy: bool, months: float) -> None:
+    """Worked examples, calibrated on common practice."""
+    assert float(months_to_stone(tcc, kitchen, heavy=heavy)) == pytest.approx(months, abs=0.05)
+
+
+@pytest.mark.parametrize(
+    ("what", "found", "low", "high"),
+    [
+        ("soft Western, 55 HRC, home: every 3 days or so",
+         days_to_rod(55, 17, HOME), 3 / 1.6, 3 * 1.6),
+        ("stamped, 56 HRC, professional line: every 1 to 2 days",
+         days_to_rod(56, 15, LINE), 1, 2),
+        ("forged, 58 HRC, even machine edge: 5 to 7 days",
+         days_to_rod(58, 14, HOME, even_machine_edge=True), 5, 7),
+        ("58 to 60 HRC, thin, light, honed: 3 to 4 months",
+         months_to_stone(340, HOME), 3, 4),
+        ("the same in a heavy cleaver pattern: 2 to 3 months",
+         months_to_stone(340, HOME, heavy=True), 2, 3),
+        ("66 HRC high-speed steel, never honed: 3 to 4 months",
+         months_to_stone(675, Kitchen(honed=False)), 3 / 1.6, 4),
+    ],
+)  # fmt: skip
+def test_intervals_lie_where_the_trade_puts_them(
+    what: str, found: float, low: float, high: float
+) -> None:
+    """Common practice, no published source; wide bands."""
+    assert low <= float(found) <= high, what
+
+
+def test_an_even_machine_edge_holds_about_a_fifth_longer() -> None:
+    """Common practice."""
+    even = days_to_rod(58, 15, HOME, even_machine_edge=True)
+    assert float(even / days_to_rod(58, 15, HOME)) == pytest.approx(1.2)
+
+
+@pytest.mark.parametrize(
+    ("kinder", "harsher"),
+    [
+        (Kitchen(board=BoardMaterial.SOFT), Kitchen(board=BoardMaterial.WOOD)),
+        (Kitchen(board=BoardMaterial.WOOD), Kitchen(board=BoardMaterial.BAMBOO)),
+        (Kitchen(board=BoardMaterial.BAMBOO), Kitchen(board=BoardMaterial.GLASS)),
+        (Kitchen(technique=Technique.CAREFUL), Kitchen(technique=Technique.NORMAL)),
+        (Kitchen(technique=Technique.NORMAL), Kitchen(technique=Technique.ROUGH)),
+        (Kitchen(use=Use.HOME), Kitchen(use=Use.KEEN)),
+        (Kitchen(use=Use.KEEN), Kitchen(use=Use.PROFESSIONAL)),
+    ],
+)
+def test_a_harsher_kitchen_never_lengthens_an_interval(kinder: Kitchen, harsher: Kitchen) -> None:
+    """Common practice: glass is worse than bamboo, bamboo than wood, wood than rubber."""
+    assert days_to_rod(59, 15, harsher) < days_to_rod(59, 15, kinder)
+    assert months_to_stone(340, harsher) < months_to_stone(340, kinder)
+
+
+def test_outside_the_published_range_it_says_so_and_widens() -> None:
+    assert tcc_range_notes(60, 30) == []
+    assert len(tcc_range_notes(54, 60)) == 2
+    assert float(tcc_scatter(54, 30)) == 2 * float(tcc_scatter(60, 30))
+
+
+# Cr + 3.3 Mo + 16 N at mid-range compositions of EN 10088-3 (from memory).
+@pytest.mark.parametrize(
+    ("designation", "pren"),
+    [("1.4021", 13.0), ("1.4034", 13.5), ("1.4116", 16.6), ("1.4112", 21.6), ("1.4125", 19.0)],
+)
+def test_pitting_resistance_of_standard_grades(designation: str, pren: float) -> None:
+    assert STEELS[designation].pren == pytest.approx(pren, abs=0.1)
+
+
+@pytest.mark.parametrize(
+    ("designation", "reactivity"),
+    [
+        ("1.4116", Reactivity.STAINLESS),
+        ("C105U", Reactivity.REACTIVE),
+        ("100Cr6", Reactivity.REACTIVE),
+        ("HS6-5-2", Reactivity.REACTIVE),
+    ],
+)
+def test_which_grades_rust(designation: str, reactivity: Reactivity) -> None:
+    """Common practice: simple carbon and high-speed steels rust, 13 % chromium and up do not."""
+    assert STEELS[designation].reactivity is reactivity
