@@ -17,7 +17,7 @@ export const useHand = defineStore('hand', () => {
   /** The knife the station at hand is about; H hangs it. */
   const current = ref<number | null>(null)
 
-  watch(ids, (now) => localStorage.setItem(KEY, now.join('.')), { deep: true })
+  watch(ids, (now) => localStorage.setItem(KEY, now.join('.')), { deep: true, immediate: true })
 
   function hang(id: number): boolean {
     if (ids.value.includes(id)) return true

@@ -97,7 +97,7 @@ const wrong = computed(() => {
         <v-text-field
           v-model="tag"
           label="Piece tag"
-          hint="what is written on its sticker"
+          placeholder="what its sticker says"
           maxlength="40"
           autofocus
           autocomplete="off"

@@ -65,10 +65,8 @@ const missing = computed(() =>
 watch([at, text], () =>
   localStorage.setItem(DRAFT, JSON.stringify({ at: at.value, text: text.value })),
 )
-watch(quantity, (now) => {
-  unit.value = now?.unit ?? ''
-  hand.current = sheet.data.value?.piece.id ?? null
-})
+watch(quantity, (now) => (unit.value = now?.unit ?? ''), { immediate: true })
+watch(sheet.data, (now) => (hand.current = now?.piece.id ?? null), { immediate: true })
 watch(
   [sheet.data, order],
   () => {
@@ -277,6 +275,8 @@ onMounted(() => {
 watch(sheet.data, (now, before) => {
   if (now && !before) focus()
 })
+// The dialog hands focus back in its own time; the entry takes it after that.
+watch(helpOpen, (open) => open || setTimeout(focus, 80))
 onUnmounted(() => (hand.current = null))
 </script>
 
@@ -395,7 +395,7 @@ onUnmounted(() => (hand.current = null))
         Sign off{{ missing.length ? ` (${missing.length} missing)` : '' }}
       </v-btn>
     </footer>
-    <KeyHelp v-model="helpOpen" @update:model-value="focus" />
+    <KeyHelp v-model="helpOpen" />
   </div>
 </template>
 
@@ -528,7 +528,7 @@ input::placeholder {
 
 @media (max-width: 1000px) {
   .bench {
-    grid-template-columns: 180px 1fr;
+    grid-template-columns: 180px minmax(0, 1fr);
   }
 
   .growing {
@@ -538,7 +538,7 @@ input::placeholder {
 
 @media (max-width: 699px) {
   .bench {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
     gap: 12px;
     padding-bottom: 70px;
   }

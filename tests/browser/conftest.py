@@ -1,0 +1,96 @@
+"""The real application in headless Chromium, on a PostgreSQL database of its own."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+import uvicorn
+from playwright.sync_api import Page
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from maple_rook.app import create_app
+from maple_rook.cluster import Cluster, free_port
+from maple_rook.server import prepare
+from maple_rook.settings import Settings
+from maple_rook.store.database import connect, sessions
+
+CHROMIUM_FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
+    return {
+        **browser_type_launch_args,
+        "executable_path": "/usr/bin/chromium",
+        "args": CHROMIUM_FLAGS,
+    }
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    return {
+        **browser_context_args,
+        "viewport": {"width": 1280, "height": 800},
+        "reduced_motion": "reduce",
+    }
+
+
+@pytest.fixture(scope="session")
+def shop_engine(cluster: Cluster) -> Iterator[Engine]:
+    cluster.ensure_database("browser")
+    made = connect(cluster.url("browser"))
+    prepare(made, is_demo=True, say=lambda _: None)
+    yield made
+    made.dispose()
+
+
+@pytest.fixture
+def shop(shop_engine: Engine) -> Iterator[Session]:
+    """The record the browser's server writes to."""
+    with sessions(shop_engine)() as session:
+        yield session
+
+
+@pytest.fixture(scope="session")
+def base_url(shop_engine: Engine) -> Iterator[str]:
+    """Address of a running server with the built front end."""
+    port = free_port()
+    settings = Settings(draws=400)
+    assert (settings.web_root / "index.html").exists(), "build the front end: ./rook test browser"
+    config = uvicorn.Config(
+        create_app(settings, shop_engine), host="127.0.0.1", port=port, log_level="warning"
+    )
+    server = uvicorn.Server(config)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.02)
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    thread.join(timeout=10)
+
+
+@pytest.fixture
+def page(page: Page) -> Iterator[Page]:
+    """A page past the first hint; anything its scripts complain about fails the test."""
+    complaints: list[str] = []
+    page.on("pageerror", lambda error: complaints.append(str(error)))
+    page.add_init_script(
+        "if (location.protocol === 'http:' && !localStorage.getItem('maple-rook.hinted'))"
+        " localStorage.setItem('maple-rook.hinted', 'yes')"
+    )
+    page.set_default_timeout(10_000)
+    yield page
+    assert complaints == []

@@ -1,0 +1,225 @@
+"""Strip, Rack, Sheet and Board as a person uses them; readable in both schemes and narrow."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Browser, Page, expect
+
+VIEWS = ["/rack", "/bench", "/bench/24", "/sheet/1", "/board"]
+IN_HAND = "?hand=1.4.5"
+
+
+def hung(page: Page) -> list[str]:
+    """Tags on the strip, in order."""
+    return page.locator("header.strip .tag").all_inner_texts()
+
+
+def ready(page: Page) -> None:
+    page.wait_for_load_state("networkidle")
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    expect(page.get_by_text("Fetching the station")).to_be_hidden()
+
+
+def choose(page: Page, field: str, option: str) -> None:
+    page.get_by_role("combobox", name=field).last.press("ArrowDown")
+    page.get_by_role("option", name=option).click()
+
+
+def test_knives_are_hung_and_taken_off_by_key(page: Page) -> None:
+    page.goto("/rack")
+    page.get_by_role("link", name="Sheet of Kesterby Harbour gyuto 210 · KH-01").hover()
+    page.keyboard.press("h")
+    expect(page.locator("header.strip .tag")).to_have_text(["KH-01"])
+    page.get_by_role("button", name="Hang DG-20").click()
+    expect(page.locator("header.strip .tag")).to_have_text(["KH-01", "DG-20"])
+    page.keyboard.press("a")
+    expect(page.get_by_role("button", name="A: Kesterby")).to_have_attribute("aria-pressed", "true")
+    page.locator("h1").click()
+    page.keyboard.press("Backspace")
+    expect(page.locator("header.strip .tag")).to_have_text(["DG-20"])
+
+
+def test_the_strip_survives_a_reload_and_travels_in_the_link(page: Page, browser: Browser) -> None:
+    page.goto(f"/rack{IN_HAND}")
+    expect(page.locator("header.strip .tag")).to_have_count(3)
+    before = hung(page)
+    page.goto("/rack")
+    page.reload()
+    expect(page.locator("header.strip .tag")).to_have_text(before)
+    expect(page).to_have_url(re.compile(r"hand=1\.4\.5"))
+    other = browser.new_page(base_url=page.url.split("/rack")[0])
+    other.goto(page.url)
+    expect(other.locator("header.strip .tag")).to_have_text(before)
+    other.close()
+
+
+def test_letters_follow_the_order_and_arrows_reorder(page: Page) -> None:
+    page.goto(f"/rack{IN_HAND}")
+    expect(page.locator("header.strip .tag")).to_have_count(3)
+    first, second, third = hung(page)
+    page.locator("header.strip .pick").first.focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("header.strip .tag")).to_have_text([second, first, third])
+    expect(page.locator("header.strip .letter")).to_have_text(["A", "B", "C"])
+
+
+def test_a_seventh_knife_does_not_fit(page: Page) -> None:
+    page.goto("/rack?hand=1.2.3.4.5.6")
+    expect(page.locator("header.strip .tag")).to_have_count(6)
+    page.get_by_role("button", name="Hang PK-21").click()
+    expect(page.locator("header.strip .tag")).to_have_count(6)
+
+
+def test_a_knife_that_no_longer_exists_leaves_the_strip(page: Page) -> None:
+    page.goto("/rack?hand=1.999999")
+    expect(page.locator("header.strip .tag")).to_have_count(1)
+    expect(page).to_have_url(re.compile(r"hand=1$"))
+
+
+def test_each_knife_has_its_own_hue_and_line_pattern(page: Page) -> None:
+    page.goto("/board?hand=1.3.5.7.13.17")
+    outlines = page.locator(".outlines path:not(.handle):not(.scale-bar path)")
+    expect(outlines).to_have_count(6)
+    looks = [
+        (o.get_attribute("stroke"), o.get_attribute("stroke-dasharray") or "")
+        for o in outlines.all()
+    ]
+    assert len({hue for hue, _ in looks}) == 6
+    assert len({dash for _, dash in looks}) == 6
+
+
+def test_search_narrows_and_clearing_brings_all_back(page: Page) -> None:
+    page.goto("/rack")
+    page.get_by_label("Search").first.fill("not hardened")
+    expect(page.get_by_text(re.compile(r"^1 of \d+ knives"))).to_be_visible()
+    expect(page.get_by_text("TT-16")).to_be_visible()
+    page.get_by_label("Search").first.fill("no such knife")
+    expect(page.get_by_role("heading", name="No knife fits these filters")).to_be_visible()
+    page.get_by_role("button", name="Clear filters").last.click()
+    expect(page.get_by_text("KH-01").first).to_be_visible()
+
+
+def test_a_range_is_narrowed_by_keyboard(page: Page) -> None:
+    page.goto("/rack")
+    low = page.get_by_role("group", name="weight").get_by_role("slider", name="Minimum")
+    expect(low).to_be_visible()
+    total = page.locator(".rails > li").count()
+    low.focus()
+    for _ in range(60):
+        page.keyboard.press("ArrowRight")
+    expect(page.locator(".rails > li")).not_to_have_count(total)
+    assert page.locator(".rails > li").count() > 0
+
+
+def test_the_table_holds_the_same_knives_as_the_rails(page: Page) -> None:
+    page.goto("/rack")
+    expect(page.locator(".rails > li").first).to_be_visible()
+    count = page.locator(".rails > li").count()
+    page.get_by_role("button", name="Table").click()
+    expect(page.locator("tbody tr")).to_have_count(count)
+
+
+def test_knives_hang_at_one_true_scale(page: Page) -> None:
+    """Geometry: drawn lengths are in the proportion of the measured ones."""
+    page.goto("/rack")
+    lengths = {}
+    for tag, name in (("KH-01", "Sheet of Kesterby Harbour gyuto 210 · KH-01"),
+                      ("TH-08", "Sheet of Tarnwick Hedgerow paring 80 · TH-08")):  # fmt: skip
+        blade = page.get_by_role("link", name=name).first.locator("path.blade")
+        lengths[tag] = blade.evaluate("e => e.getBoundingClientRect().width")
+    drawn = lengths["KH-01"] / lengths["TH-08"]
+    assert drawn == pytest.approx((209.3 + 4) / (79.2 + 2.5), rel=0.04)
+
+
+def test_the_sheet_shows_figures_with_uncertainty_claims_and_history(page: Page) -> None:
+    page.goto("/rack?search=DG-20")
+    page.get_by_role("link", name=re.compile("Sheet of Dunmarrow Galley")).first.click()
+    expect(page.get_by_role("cell", name="⚠ contradicted").first).to_be_visible()
+    expect(page.get_by_text("± U (k = 2)")).to_be_visible()
+    expect(page.get_by_text("The sabre grind is taken as flat").first).to_be_visible()
+    page.get_by_role("button", name=re.compile(r"All \d+ readings")).click()
+    expect(page.get_by_role("cell", name=re.compile("oz")).first).to_be_visible()
+
+
+def test_an_unhardened_knife_is_promised_nothing(page: Page) -> None:
+    page.goto("/rack")
+    page.get_by_role("link", name=re.compile("Sheet of Tarnwick Tidewrack")).first.click()
+    expect(page.get_by_text("⚠ Not hardened.")).to_be_visible()
+    expect(page.get_by_text("it will not hold an edge").first).to_be_visible()
+
+
+def test_a_harsher_kitchen_shortens_the_months(page: Page) -> None:
+    page.goto("/sheet/1")
+    months = page.get_by_role("button", name=re.compile("^Why: Months to the stone"))
+    before = months.locator(".likely").inner_text()
+    choose(page, "use", "professional")
+    expect(months.locator(".likely")).not_to_have_text(before)
+    page.reload()
+    expect(months.locator(".likely")).not_to_have_text(before)
+
+
+def test_food_and_stroke_change_the_force(page: Page) -> None:
+    page.goto("/board?hand=1.5")
+    expect(page.get_by_role("img", name="Force against depth").locator("svg")).to_be_visible()
+    row = page.get_by_role("button", name=re.compile("^Why: onion, straight push, A"))
+    pushed = row.locator(".value").inner_text()
+    choose(page, "stroke", "long draw")
+    drawn = page.get_by_role("button", name=re.compile("^Why: onion, long draw, A"))
+    assert drawn.locator(".value").inner_text() != pushed
+
+
+def test_the_board_asks_for_two_knives(page: Page) -> None:
+    page.goto("/board?hand=1")
+    expect(page.get_by_role("heading", name="Hang two knives to compare them")).to_be_visible()
+
+
+def test_unknown_addresses_lead_back(page: Page) -> None:
+    page.goto("/attic")
+    expect(page.get_by_text("There is no such place")).to_be_visible()
+    page.goto("/sheet/999999")
+    expect(page.get_by_text("There is no piece 999999.")).to_be_visible()
+
+
+def test_the_first_visit_is_shown_three_steps_once(browser: Browser, base_url: str) -> None:
+    page = browser.new_page(base_url=base_url)
+    page.goto("/rack")
+    hint = page.get_by_role("complementary", name="First steps")
+    for step in ("1 of 3", "2 of 3", "3 of 3"):
+        expect(hint).to_contain_text(step)
+        hint.get_by_role("button").first.click()
+    expect(hint).to_be_hidden()
+    page.reload()
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    expect(hint).to_be_hidden()
+    page.close()
+
+
+@pytest.mark.parametrize("scheme", ["maple", "rook"])
+@pytest.mark.parametrize("view", VIEWS)
+def test_every_view_is_accessible_in_both_schemes(page: Page, view: str, scheme: str) -> None:
+    """WCAG 2.1 A and AA, contrast included, checked with axe."""
+    page.add_init_script(f"localStorage.setItem('maple-rook.scheme', '{scheme}')")
+    page.goto(view + IN_HAND)
+    ready(page)
+    options = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]}
+    found = Axe().run(page, options=options)
+    faults = [
+        f"{v['id']}: {v['help']}: {[n['html'][:160] for n in v['nodes'][:3]]}"
+        for v in found.response["violations"]
+    ]
+    assert faults == []
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_every_view_fits_a_phone(page: Page, view: str) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(view + IN_HAND)
+    ready(page)
+    width = page.evaluate("document.documentElement.scrollWidth")
+    assert width <= 390
+    if view == "/bench/24":
+        size = page.locator(".entry input").evaluate("e => getComputedStyle(e).fontSize")
+        assert size == "56px", "the entry keeps its size beside the knife"

@@ -1,0 +1,334 @@
+"""From the first stop to the Board: by keyboard, with mixed units, nothing lost or doubled."""
+
+from __future__ import annotations
+
+import re
+import uuid
+
+import pytest
+from playwright.sync_api import Page, Route, expect
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from maple_rook.core.figures_text import interval_text
+from maple_rook.core.predict import predict
+from maple_rook.store import records
+from maple_rook.store.tables import Piece, Reading, Sheet
+
+WHOLE_SHEET = [
+    ("weight", "6.9oz"),
+    ("edge length", "8 1/4 in"),
+    ("blade length", ""),
+    ("overall length", "13 1/2 in"),
+    ("handle length", "126 mm"),
+    ("spine at heel", "2,12"),
+    ("spine at middle", "1.84"),
+    ("spine near tip", "0.72"),
+    ("height at heel", "46.2"),
+    ("height at middle", "41.4"),
+    ("height at front", ""),
+    ("thickness behind the edge", "0.27"),
+    ("edge angle", "30° incl"),
+    ("asymmetry", "60/40"),
+    ("hardness", "60.5"),
+    ("balance point", "6"),
+]
+
+
+def begin_by_keyboard(page: Page, model: str = "Kesterby Harbour gyuto") -> str:
+    """Enter a piece of a known model without touching the mouse; returns its tag."""
+    tag = f"W-{uuid.uuid4().hex[:6]}"
+    page.goto("/rack")
+    expect(page.get_by_text("24 of").or_(page.get_by_text("knives")).first).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.get_by_label("Piece tag")).to_be_focused()
+    page.keyboard.type(tag)
+    model_field = page.get_by_role("combobox", name="Model")
+    for _ in range(8):
+        page.keyboard.press("Tab")
+        if model_field.evaluate("e => e === document.activeElement"):
+            break
+    expect(model_field).to_be_focused()
+    page.keyboard.type(model)
+    page.keyboard.press("Enter")
+    page.keyboard.press("Tab")
+    button = page.get_by_role("button", name="Begin measuring")
+    for _ in range(4):
+        if button.evaluate("e => e === document.activeElement"):
+            break
+        page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    expect(entry(page)).to_be_focused()
+    return tag
+
+
+def entry(page: Page):  # type: ignore[no-untyped-def]
+    return page.get_by_role("region", name="Current measurement").get_by_role("textbox")
+
+
+def at(page: Page, quantity: str) -> None:
+    """Wait until the Bench asks for this quantity."""
+    expect(page.locator("label.what")).to_contain_text(quantity)
+
+
+def stored(page: Page) -> None:
+    expect(page.get_by_text("All readings stored")).to_be_visible()
+
+
+def piece(shop: Session, tag: str) -> Piece:
+    return shop.scalars(select(Piece).where(Piece.tag == tag)).one()
+
+
+def typed_readings(shop: Session, tag: str) -> list[str]:
+    """What the record holds for a piece, as typed, oldest first."""
+    query = (
+        select(Reading.typed)
+        .join(Sheet, Sheet.id == Reading.sheet_id)
+        .where(Sheet.piece_id == piece(shop, tag).id)
+        .order_by(Reading.id)
+    )
+    return list(shop.scalars(query))
+
+
+def test_a_whole_sheet_by_keyboard_then_the_board_shows_the_cores_numbers(
+    page: Page, shop: Session
+) -> None:
+    tag = begin_by_keyboard(page)
+    for quantity, typed in WHOLE_SHEET:
+        at(page, quantity)
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+    stored(page)
+    expect(page.get_by_role("button", name="Sign off", exact=True)).to_be_visible()
+    assert typed_readings(shop, tag) == [typed for _, typed in WHOLE_SHEET if typed]
+
+    page.keyboard.press("h")
+    page.get_by_role("button", name="Sign off", exact=True).press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Sheet")
+    page.keyboard.press("1")
+    page.get_by_role("button", name="Hang DG-20").press("Enter")
+    page.keyboard.press("4")
+    expect(page.get_by_role("heading", name="What differs")).to_be_visible()
+
+    mine, other = piece(shop, tag), piece(shop, "DG-20")
+    figures = records.figures(shop, [mine.id, other.id])
+    blades = [records.blade(p, figures[p.id]) for p in records.pieces(shop, [mine.id, other.id])]
+    for letter, knife in zip("AB", predict(blades, draws=400), strict=True):
+        by_key = {p.key: p for p in knife}
+        for key in ("cutting_ease", "months_to_stone", "force.onion.push"):
+            p = by_key[key]
+            row = page.get_by_role("button", name=re.compile(rf"^Why: {p.label}, {letter}:"))
+            assert p.central is not None
+            assert p.low is not None
+            assert p.high is not None
+            said = interval_text(p.central, p.low, p.high, "").split(", ")
+            expect(row.locator(".value")).to_contain_text(said[0])
+            expect(row.locator(".likely")).to_have_text(said[1])
+
+
+def test_the_board_explains_a_number(page: Page) -> None:
+    page.goto("/board?hand=1.5")
+    row = page.get_by_role("button", name=re.compile("^Why: Cutting ease index, A:"))
+    row.click()
+    panel = page.get_by_role("dialog", name="Why this number")
+    for words in ("Equation", "Source", "Valid for", "share of variance", "Measure next"):
+        expect(panel.get_by_text(words).first).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(panel).to_be_hidden()
+    expect(row).to_be_focused()
+
+
+def test_reloading_in_the_middle_of_a_sheet_loses_nothing(page: Page, shop: Session) -> None:
+    tag = begin_by_keyboard(page)
+    for typed in ("186", "209"):
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+    stored(page)
+    page.keyboard.type("21")
+    page.reload()
+    at(page, "blade length")
+    expect(entry(page)).to_have_value("21")
+    page.keyboard.press("End")
+    page.keyboard.type("4")
+    page.keyboard.press("Enter")
+    stored(page)
+    assert typed_readings(shop, tag) == ["186", "209", "214"]
+
+
+def test_an_outage_keeps_readings_here_and_delivers_each_once(page: Page, shop: Session) -> None:
+    tag = begin_by_keyboard(page)
+    page.context.set_offline(True)
+    for typed in ("186", "209"):
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+    expect(page.get_by_text("The server does not answer. 2 kept here")).to_be_visible()
+    assert typed_readings(shop, tag) == []
+    page.context.set_offline(False)
+    stored(page)
+    shop.rollback()
+    assert typed_readings(shop, tag) == ["186", "209"]
+
+
+def test_an_answer_lost_on_the_way_back_does_not_double_the_reading(
+    page: Page, shop: Session
+) -> None:
+    tag = begin_by_keyboard(page)
+    lost: list[int] = []
+
+    def lose_first(route: Route) -> None:
+        response = route.fetch()
+        if lost:
+            route.fulfill(response=response)
+        else:
+            lost.append(response.status)
+            route.abort()
+
+    page.route("**/readings", lose_first)
+    page.keyboard.type("186")
+    page.keyboard.press("Enter")
+    stored(page)
+    assert lost == [201]
+    assert typed_readings(shop, tag) == ["186"]
+
+
+def test_a_queue_left_by_a_closed_browser_is_delivered_at_the_next_visit(
+    page: Page, shop: Session
+) -> None:
+    tag = begin_by_keyboard(page)
+    address = page.url
+    page.route("**/readings", lambda route: route.abort())
+    page.keyboard.type("186")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("1 kept here")).to_be_visible()
+    page.goto("about:blank")
+    page.unroute("**/readings")
+    page.goto(address)
+    stored(page)
+    assert typed_readings(shop, tag) == ["186"]
+
+
+@pytest.mark.parametrize(("key", "kept", "mean"), [("k", "30", 30.0), ("t", "30 incl", 15.0)])
+def test_an_unusual_angle_is_asked_about(
+    page: Page, shop: Session, key: str, kept: str, mean: float
+) -> None:
+    tag = begin_by_keyboard(page)
+    page.get_by_role("button", name="edge angle").click()
+    page.keyboard.type("30")
+    page.keyboard.press("Enter")
+    question = page.get_by_role("alertdialog", name="Unusual value")
+    expect(question).to_contain_text("typical 9 to 16")
+    assert typed_readings(shop, tag) == []
+    page.keyboard.press(key)
+    stored(page)
+    shop.rollback()
+    assert typed_readings(shop, tag) == [kept]
+    figures = records.figures(shop, [piece(shop, tag).id])[piece(shop, tag).id]
+    assert figures["edge_angle"].mean == pytest.approx(mean)
+
+
+def test_correcting_an_unusual_value_stores_only_the_correction(page: Page, shop: Session) -> None:
+    tag = begin_by_keyboard(page)
+    page.keyboard.type("1860")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alertdialog")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(entry(page)).to_have_value("1860")
+    page.keyboard.press("End")
+    page.keyboard.press("Backspace")
+    page.keyboard.press("Enter")
+    stored(page)
+    assert typed_readings(shop, tag) == ["186"]
+
+
+@pytest.mark.parametrize(
+    ("quantity", "typed", "accepted"),
+    [
+        ("hardness", "75", "20 to 70 HRC"),
+        ("edge angle", "60", "3 to 45 degrees per side"),
+        ("spine at heel", "3 in", "Was 3 mm meant?"),
+        ("weight", "heavy", "a number in g"),
+        ("weight", "NaN", "a number in g"),
+        ("weight", "12 stone", "a number in g"),
+    ],
+)
+def test_what_cannot_be_is_refused_beside_the_field_and_stays_there(
+    page: Page, shop: Session, quantity: str, typed: str, accepted: str
+) -> None:
+    tag = begin_by_keyboard(page)
+    page.get_by_role("button", name=quantity).first.click()
+    page.keyboard.insert_text(typed)
+    page.keyboard.press("Enter")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("Not stored")
+    expect(alert).to_contain_text(accepted)
+    expect(entry(page)).to_have_value(typed)
+    assert typed_readings(shop, tag) == []
+
+
+def test_repeat_switch_unit_and_void_by_key(page: Page, shop: Session) -> None:
+    tag = begin_by_keyboard(page)
+    page.keyboard.press("u")
+    expect(page.get_by_role("button", name="Unit oz, switch")).to_be_visible()
+    page.keyboard.type("6.5")
+    page.keyboard.press("Enter")
+    at(page, "edge length")
+    stored(page)
+    page.keyboard.press("r")
+    at(page, "weight")
+    page.keyboard.type("186")
+    page.keyboard.press("Enter")
+    stored(page)
+    page.keyboard.press("Backspace")
+    at(page, "weight")
+    expect(page.get_by_text("voided: taken back at the bench")).to_be_visible()
+    figures = records.figures(shop, [piece(shop, tag).id])[piece(shop, tag).id]
+    assert figures["weight"].n == 1
+    assert figures["weight"].mean == pytest.approx(6.5 * 28.349523125)
+
+
+def test_the_keys_are_shown_on_request(page: Page) -> None:
+    begin_by_keyboard(page)
+    page.keyboard.press("?")
+    expect(page.get_by_text("Keys at the Bench")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(entry(page)).to_be_focused()
+
+
+def test_lengths_that_cannot_add_up_are_said_at_once(page: Page) -> None:
+    begin_by_keyboard(page)
+    for quantity, typed in [("edge length", "229"), ("overall length", "342"),
+                            ("handle length", "126")]:  # fmt: skip
+        page.get_by_role("button", name=quantity).click()
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+        stored(page)
+    expect(page.get_by_text("one of the three was misread")).to_be_visible()
+
+
+def test_a_new_model_is_entered_with_its_claims(page: Page, shop: Session) -> None:
+    tag = f"N-{uuid.uuid4().hex[:6]}"
+    page.goto("/bench")
+    page.get_by_label("Piece tag").fill(tag)
+    page.get_by_role("button", name="A new model").click()
+    page.get_by_label("Maker").fill("Test Smithy")
+    page.keyboard.press("Tab")
+    page.get_by_label("Line", exact=True).fill(tag)
+    page.get_by_label("Nominal size").fill("8 1/4 in")
+    page.get_by_label("Hardness on the box").fill("62±2")
+    page.get_by_role("button", name="Begin measuring").click()
+    expect(entry(page)).to_be_focused()
+    made = piece(shop, tag)
+    assert made.model.nominal_mm == pytest.approx(209.55)
+    assert [(c.quantity, c.low, c.high) for c in made.model.claims] == [("hardness", 60, 64)]
+
+
+def test_a_tag_in_use_is_told_beside_the_form(page: Page, shop: Session) -> None:
+    before = shop.scalar(select(func.count()).select_from(Piece))
+    page.goto("/bench")
+    page.get_by_label("Piece tag").fill("KH-01")
+    page.get_by_role("combobox", name="Model").fill("Kesterby Harbour petty")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Begin measuring").click()
+    expect(page.get_by_role("alert")).to_contain_text("a tag no other piece carries")
+    shop.rollback()
+    assert shop.scalar(select(func.count()).select_from(Piece)) == before
