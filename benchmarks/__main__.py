@@ -1,0 +1,193 @@
+"""``./rook bench``: a table of figures and ratios."""
+
+from __future__ import annotations
+
+import gzip
+import os
+import re
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+import httpx2 as httpx
+from playwright.sync_api import sync_playwright
+from rich.console import Console
+from rich.table import Table
+from sqlalchemy import Engine, text
+
+from benchmarks import by_hand
+from maple_rook.cluster import free_port, temporary_cluster
+from maple_rook.core.predict import input_arrays, predict, predict_arrays
+from maple_rook.front_end import DIST
+from maple_rook.settings import PROJECT_ROOT
+from maple_rook.store import records
+from maple_rook.store.database import connect, sessions
+
+ROUNDS = 25
+BOARD_TAGS = ("KH-01", "HS-24", "PM-21", "BF-16", "PK-21", "KH-15")
+MANY = 10_000
+LARGE_SHELF = 3_000
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync", "--no-first-run"]  # fmt: skip
+
+
+def median_ms(work: Callable[[], object], rounds: int = ROUNDS) -> float:
+    work()
+    times = []
+    for _ in range(rounds):
+        started = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - started)
+    return 1000 * statistics.median(times)
+
+
+@contextmanager
+def server(url: str) -> Iterator[tuple[str, int]]:
+    """The real server as ``./rook demo`` runs it, on a database of our own."""
+    port = free_port()
+    environment = {
+        **os.environ, "MAPLE_ROOK_DATABASE_URL": url, "MAPLE_ROOK_PORT": str(port),
+        "MAPLE_ROOK_HOME": str(Path(os.environ.get("TMPDIR", "/tmp")) / f"rook-bench-{port}"),
+    }  # fmt: skip
+    process = subprocess.Popen(
+        [sys.executable, "-m", "maple_rook.cli", "demo", "--no-browser"],
+        cwd=PROJECT_ROOT, env=environment, stdout=subprocess.DEVNULL,
+    )  # fmt: skip
+    address = f"http://127.0.0.1:{port}"
+    try:
+        for _ in range(300):
+            try:
+                httpx.get(f"{address}/api/catalogue").raise_for_status()
+                break
+            except httpx.HTTPError:
+                time.sleep(0.1)
+        yield address, process.pid
+    finally:
+        process.terminate()
+        process.wait(timeout=15)
+
+
+def peak_memory_mb(pid: int) -> float:
+    status = Path(f"/proc/{pid}/status").read_text()
+    found = re.search(r"VmHWM:\s+(\d+) kB", status)
+    return int(found[1]) / 1024 if found else float("nan")
+
+
+def initial_javascript_kb(address: str) -> tuple[float, float]:
+    """Gzipped script a first visit to the Rack loads, and its first contentful paint in ms."""
+    paints = []
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        for _ in range(5):
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{address}/rack")
+            page.wait_for_selector(".rails li")
+            scripts = page.evaluate(
+                "performance.getEntriesByType('resource').map(e => e.name)"
+                ".filter(n => n.endsWith('.js'))"
+            )
+            paints.append(
+                page.evaluate("performance.getEntriesByName('first-contentful-paint')[0].startTime")
+            )
+            page.close()
+        browser.close()
+    sizes = [len(gzip.compress((DIST / "assets" / Path(s).name).read_bytes())) for s in scripts]
+    return sum(sizes) / 1000, statistics.median(paints)
+
+
+def enlarge(engine: Engine, pieces: int) -> None:
+    """Copy measured pieces until the shelf holds this many, readings and all."""
+    copy = """
+        WITH source AS (
+            SELECT p.id AS piece, p.model_id, s.id AS sheet, s.person_id,
+                   row_number() OVER (ORDER BY p.id) AS n
+            FROM pieces p JOIN sheets s ON s.piece_id = p.id WHERE s.finished_at IS NOT NULL),
+        wanted AS (
+            SELECT g, source.* FROM generate_series(1, :pieces) g
+            JOIN source ON source.n = 1 + g % (SELECT count(*) FROM source)),
+        new_pieces AS (
+            INSERT INTO pieces (model_id, tag, condition, note)
+            SELECT model_id, 'X-' || g, 'new', '' FROM wanted RETURNING id, tag),
+        new_sheets AS (
+            INSERT INTO sheets (piece_id, person_id, finished_at)
+            SELECT np.id, w.person_id, now() FROM new_pieces np
+            JOIN wanted w ON np.tag = 'X-' || w.g RETURNING id, piece_id)
+        INSERT INTO readings (client_id, sheet_id, quantity, typed, value, unit, si_value, si_unit,
+            instrument_id, method, station, replicate, unusual_confirmed, taken_at, person_id)
+        SELECT gen_random_uuid(), ns.id, r.quantity, r.typed, r.value, r.unit, r.si_value,
+            r.si_unit, r.instrument_id, r.method, r.station, r.replicate, r.unusual_confirmed,
+            r.taken_at, r.person_id
+        FROM new_sheets ns JOIN new_pieces np ON np.id = ns.piece_id
+        JOIN wanted w ON np.tag = 'X-' || w.g JOIN readings r ON r.sheet_id = w.sheet"""
+    with engine.begin() as connection:
+        connection.execute(text(copy), {"pieces": pieces})
+        connection.execute(text("ANALYZE"))
+
+
+def main() -> None:
+    rows: list[tuple[str, str, str]] = []
+    with temporary_cluster() as cluster:
+        cluster.ensure_database("bench")
+        url = cluster.url("bench")
+        with server(url) as (address, pid):
+            engine = connect(url)
+            with sessions(engine)() as session:
+                tags = {p.tag: p.id for p in records.pieces(session)}
+                ids = [tags[tag] for tag in BOARD_TAGS]
+                figures = records.figures(session, ids)
+                blades = [records.blade(p, figures[p.id]) for p in records.pieces(session, ids)]
+            means, spreads = input_arrays(blades)
+            seeds = [b.seed for b in blades]
+            hand = median_ms(lambda: by_hand.board(means, spreads, seeds, 1000))
+            arrays = median_ms(lambda: predict_arrays(blades, draws=1000))
+            explained = median_ms(lambda: predict(blades, draws=1000))
+            with httpx.Client(base_url=address) as client:
+                board = median_ms(lambda: client.get("/api/board", params={"piece": ids}).read())
+                rack = median_ms(lambda: client.get("/api/rack").read())
+            rows += [
+                ("Board of six, 1,000 draws: the same arithmetic in numpy by hand",
+                 f"{hand:.1f} ms", "1.00"),
+                ("  core, arrays", f"{arrays:.1f} ms", f"{arrays / hand:.2f}"),
+                ("  core, every number explained",
+                 f"{explained:.1f} ms", f"{explained / hand:.2f}"),
+                ("  server, whole request with database and JSON (at most 2.0)",
+                 f"{board:.1f} ms", f"{board / hand:.2f}"),
+                ("Rack of the demo shop, server", f"{rack:.1f} ms", ""),
+            ]  # fmt: skip
+            many = [replace(blades[i % len(blades)], seed=i) for i in range(MANY)]
+            started = time.perf_counter()
+            predict_arrays(many, draws=64, shares=False)
+            took = time.perf_counter() - started
+            rows.append((f"{MANY:,} knives in one call, 64 draws, 26 figures each",
+                         f"{took:.2f} s", f"{MANY / took:,.0f} knives/s"))  # fmt: skip
+            script, paint = initial_javascript_kb(address)
+            rows += [
+                ("Initial JavaScript, gzipped (at most 250 kB)", f"{script:.0f} kB", ""),
+                ("Rack, first contentful paint", f"{paint:.0f} ms", ""),
+                ("Peak memory of the server (at most 350 MB)", f"{peak_memory_mb(pid):.0f} MB", ""),
+            ]
+            enlarge(engine, LARGE_SHELF)
+            with httpx.Client(base_url=address, timeout=120) as client:
+                started = time.perf_counter()
+                client.get("/api/rack").read()
+                first = time.perf_counter() - started
+                again = median_ms(lambda: client.get("/api/rack?sort=ease").read(), 10)
+            rows += [
+                (f"Rack of {LARGE_SHELF:,} more knives, first time", f"{first:.2f} s", ""),
+                ("  again, sorted by ease", f"{again:.0f} ms", ""),
+                ("  peak memory of the server", f"{peak_memory_mb(pid):.0f} MB", ""),
+            ]
+            engine.dispose()
+    table = Table("figure", "value", "ratio or rate", title="Maple Rook benchmarks (medians)")
+    for row in rows:
+        table.add_row(*row)
+    Console(width=110).print(table)
+
+
+if __name__ == "__main__":
+    main()
