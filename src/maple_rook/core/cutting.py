@@ -12,6 +12,7 @@ References
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -136,10 +137,7 @@ def wedge_force_n(
     """
     xi = np.asarray(slice_push_ratio, dtype=float)
     friction = food.friction / np.sqrt(1 + xi**2)
-    sines, cosines = np.zeros(()), np.zeros(())
-    for face in (section.right, section.left):
-        sine, cosine = face_integrals_mm2(face, depth_mm)
-        sines, cosines = sines + sine, cosines + cosine
+    sines, cosines = section_integrals_mm2(section, depth_mm)
     return np.asarray(food.width_mm * food.stiffness_n_mm3 * (sines + friction * cosines))
 
 
@@ -160,10 +158,35 @@ def cutting_force_n(
     return fracture_force_n(food, edge_radius_um, slice_push_ratio) + wedge
 
 
+def section_integrals_mm2(section: FlatSection, depth_mm: ArrayLike) -> tuple[Array, Array]:
+    """:func:`face_integrals_mm2` of both faces together, mm2."""
+    sine_r, cosine_r = face_integrals_mm2(section.right, depth_mm)
+    sine_l, cosine_l = face_integrals_mm2(section.left, depth_mm)
+    return np.asarray(sine_r + sine_l), np.asarray(cosine_r + cosine_l)
+
+
+def stroke_forces_n(
+    integrals_mm2: tuple[Array, Array],
+    food: Food,
+    strokes: Sequence[Stroke],
+    edge_radius_um: ArrayLike,
+) -> list[Array]:
+    """Downward force for each stroke from the section's integrals at a depth, N."""
+    sine, cosine = integrals_mm2
+    pressure = food.width_mm * food.stiffness_n_mm3
+    forces = []
+    for stroke in strokes:
+        xi = stroke.slice_push_ratio
+        drag = food.friction / np.sqrt(1 + xi**2)
+        fracture = fracture_force_n(food, edge_radius_um, xi)
+        forces.append(np.asarray(fracture + pressure * (sine + drag * cosine)))
+    return forces
+
+
 def peak_forces_n(
     section: FlatSection,
-    foods: list[Food],
-    strokes: list[Stroke],
+    foods: Sequence[Food],
+    strokes: Sequence[Stroke],
     edge_radius_um: ArrayLike,
 ) -> Array:
     """Peak downward force for every food and stroke, N; food and stroke are leading axes.
@@ -174,19 +197,12 @@ def peak_forces_n(
     radius = np.asarray(edge_radius_um, dtype=float)
     shape = np.broadcast_shapes(section.right.slope.shape, radius.shape)
     out = np.empty((len(foods), len(strokes), *shape))
-    integrals: dict[float, tuple[Array, Array]] = {}
+    integrals = {h: section_integrals_mm2(section, h) for h in {f.height_mm for f in foods}}
     for i, food in enumerate(foods):
-        if food.height_mm not in integrals:
-            sine_r, cosine_r = face_integrals_mm2(section.right, food.height_mm)
-            sine_l, cosine_l = face_integrals_mm2(section.left, food.height_mm)
-            integrals[food.height_mm] = (sine_r + sine_l, cosine_r + cosine_l)
-        sine, cosine = integrals[food.height_mm]
-        pressure = food.width_mm * food.stiffness_n_mm3
-        for j, stroke in enumerate(strokes):
-            xi = stroke.slice_push_ratio
-            fracture = fracture_force_n(food, radius, xi)
-            drag = food.friction / np.sqrt(1 + xi**2)
-            out[i, j] = fracture + pressure * (sine + drag * cosine)
+        for j, force in enumerate(
+            stroke_forces_n(integrals[food.height_mm], food, strokes, radius)
+        ):
+            out[i, j] = force
     return out
 
 

@@ -10,7 +10,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
 
 from maple_rook.core.knife_types import KNIFE_TYPES, KnifeType, OutlineShape
 from maple_rook.core.uncertainty import Array, Figure
@@ -99,7 +98,15 @@ def _spine_curve_mm(
         return curve
     at.append(1.0)
     ratio.append(ratio[-1] if shape.square_front else 1.0)
-    return np.asarray(curve * PchipInterpolator(at, ratio)(share))
+    return np.asarray(curve * _eased(share, np.array(at), np.array(ratio)))
+
+
+def _eased(share: Array, at: Array, values: Array) -> Array:
+    """Smooth interpolation that never overshoots: a cubic ease between neighbouring values."""
+    right = np.clip(np.searchsorted(at, share, side="right"), 1, at.size - 1)
+    left = right - 1
+    u = (share - at[left]) / (at[right] - at[left])
+    return np.asarray(values[left] + (values[right] - values[left]) * u**2 * (3 - 2 * u))
 
 
 def _blade(
@@ -110,13 +117,12 @@ def _blade(
     high = _spine_curve_mm(shape, share, height, figures)
     heel_back = -4.0 if shape.bolster else -2.5
     corners = [(heel_back, height), (heel_back, 0.62 * height), (-0.6, 0.06 * height)]
-    along_edge = list(zip(share * edge, low, strict=True))
     front = share < (0.97 if shape.square_front else 1.0)
-    along_spine = list(zip(share[front] * edge, high[front], strict=True))[::-1]
-    if shape.square_front:
-        along_spine.insert(0, (edge, float(high[-1]) - 0.06 * height))
-    return [(round(float(x), 2), round(float(y), 2)) for x, y in corners[1:] + along_edge
-            + along_spine + corners[:1]]  # fmt: skip
+    along_edge = np.column_stack([share * edge, low])
+    along_spine = np.column_stack([share[front] * edge, high[front]])[::-1]
+    nose = [(edge, float(high[-1]) - 0.06 * height)] if shape.square_front else []
+    points = np.vstack([corners[1:], along_edge, *nose, along_spine, corners[:1]])
+    return [(x, y) for x, y in np.round(points, 2).tolist()]
 
 
 def _handle(behind_heel: float, length: float, height: float, *, slim: bool) -> list[Point]:

@@ -267,12 +267,15 @@ def predict(
     """Every prediction of every blade, explained."""
     arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws)
     return [
-        [_prediction(blade, arrays, i, j) for j in range(len(arrays.targets))]
+        [_prediction(blade, arrays, i, j, texts) for j in range(len(arrays.targets))]
         for i, blade in enumerate(blades)
+        for texts in (_input_texts(blade),)
     ]
 
 
-def _prediction(blade: Blade, arrays: PredictionArrays, i: int, j: int) -> Prediction:
+def _prediction(
+    blade: Blade, arrays: PredictionArrays, i: int, j: int, texts: list[str]
+) -> Prediction:
     target = arrays.targets[j]
     model = card(target.card)
     why_not = _unavailable(blade, target.card)
@@ -283,7 +286,7 @@ def _prediction(blade: Blade, arrays: PredictionArrays, i: int, j: int) -> Predi
             missing[0] if missing else None, why_not,
         )  # fmt: skip
     assert arrays.shares is not None
-    used = _contributions(blade, arrays.shares[i, j])
+    used = _contributions(texts, arrays.shares[i, j].tolist())
     measurable = [c for c in used if c.key in QUANTITIES]
     central = float(arrays.central[i, j])
     return Prediction(
@@ -310,17 +313,24 @@ def _unavailable(blade: Blade, card_key: str) -> str | None:
     return None
 
 
-def _contributions(blade: Blade, shares: Array) -> tuple[Contribution, ...]:
-    rows = []
-    for (key, label), share in zip(INPUTS, shares, strict=True):
-        if share <= 0:
-            continue
-        figure = blade.input_figure(key) if key in _FIGURE_INPUTS else None
-        rows.append(Contribution(key, label, float(share), _input_text(key, figure)))
+def _contributions(texts: list[str], shares: list[float]) -> tuple[Contribution, ...]:
+    rows = [
+        Contribution(key, label, share, text)
+        for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
+        if share > 0
+    ]
     return tuple(sorted(rows, key=lambda row: -row.share))
 
 
 _INPUT_UNITS = {"edge_radius": "um", "carbides": "mm of card", "edge_angle": "° per side"}
+
+
+def _input_texts(blade: Blade) -> list[str]:
+    """Each input as a person reads it, in the order of :data:`INPUTS`."""
+    return [
+        _input_text(key, blade.input_figure(key) if key in _FIGURE_INPUTS else None)
+        for key, _ in INPUTS
+    ]
 
 
 def _input_text(key: str, figure: Figure | None) -> str:

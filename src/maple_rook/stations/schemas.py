@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Self
 
+from fastapi import Response
 from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
 
 from maple_rook.core.blade import Blade
@@ -32,6 +33,11 @@ TypedText = Annotated[
     StringConstraints(strip_whitespace=True, min_length=1, max_length=64),
     AfterValidator(_storable),
 ]
+
+
+def json_answer(model: BaseModel) -> Response:
+    """A large answer written straight to JSON; routes name its model as ``response_model``."""
+    return Response(model.model_dump_json(), media_type="application/json")
 
 
 class Strict(BaseModel):

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from typing import TypeVar
 
 from sqlalchemy import ColumnElement, func, select
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.errors import MapleRookError
@@ -44,13 +44,16 @@ def get(session: Session, table: type[Row], what: str, key: int) -> Row:
     return row
 
 
-def pieces(session: Session, ids: Sequence[int] | None = None) -> list[Piece]:
-    """Pieces with model, maker, steel and claims, in the order of ``ids`` or by id."""
+def pieces(
+    session: Session, ids: Sequence[int] | None = None, *, claims: bool = False
+) -> list[Piece]:
+    """Pieces with model, maker and steel, in the order of ``ids`` or by id."""
     query = select(Piece).options(
         joinedload(Piece.model).joinedload(KnifeModel.maker),
         joinedload(Piece.model).joinedload(KnifeModel.steel),
-        joinedload(Piece.model).options(selectinload(KnifeModel.claims)),
     )
+    if claims:
+        query = query.options(joinedload(Piece.model).selectinload(KnifeModel.claims))
     if ids is None:
         return list(session.scalars(query.order_by(Piece.id)))
     found = {p.id: p for p in session.scalars(query.where(Piece.id.in_(ids)))}
@@ -124,15 +127,17 @@ def _figures(session: Session, where: ColumnElement[bool] | None) -> dict[int, F
     return found
 
 
-def revisions(session: Session) -> dict[int, tuple[int, int]]:
-    """A mark per piece that changes whenever a reading is taken or voided."""
+def marks(session: Session) -> dict[int, object]:
+    """A mark per piece, by id, that changes whenever a reading is taken or voided."""
     query = (
-        select(Sheet.piece_id, func.max(Reading.id), func.count(ReadingVoid.reading_id))
-        .join(Reading, Reading.sheet_id == Sheet.id)
+        select(Piece.id, Piece.created_at, func.max(Reading.id), func.count(ReadingVoid.reading_id))
+        .outerjoin(Sheet, Sheet.piece_id == Piece.id)
+        .outerjoin(Reading, Reading.sheet_id == Sheet.id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
-        .group_by(Sheet.piece_id)
+        .group_by(Piece.id)
+        .order_by(Piece.id)
     )
-    return {piece: (newest, voided) for piece, newest, voided in session.execute(query)}
+    return {key: tuple(mark) for key, *mark in session.execute(query)}
 
 
 def unusual_pieces(session: Session) -> set[int]:

@@ -897,8 +897,6 @@ export interface components {
             months_to_stone: components["schemas"]["Whisker"] | null;
             /** Flags */
             flags: string[];
-            /** Measured Share */
-            measured_share: number;
         };
         /**
          * Range

@@ -16,7 +16,7 @@ from maple_rook.core.comparing import (
     percent_difference,
     spread_verdict,
 )
-from maple_rook.core.cutting import FOODS, STROKES, cutting_force_n
+from maple_rook.core.cutting import FOODS, STROKES, section_integrals_mm2, stroke_forces_n
 from maple_rook.core.predict import Prediction, predict
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
@@ -138,11 +138,11 @@ def force_curves(blades: list[Blade]) -> list[ForceCurve]:
     curves = []
     for food in FOODS.values():
         depth = np.linspace(0, food.height_mm, DEPTH_POINTS)
-        for stroke in STROKES.values():
-            force = cutting_force_n(
-                section, food, FRESH_EDGE_RADIUS_UM.mean, stroke.slice_push_ratio, depth
-            )
-            rows = [np.round(row, 2).tolist() for row in force]
+        integrals = section_integrals_mm2(section, depth)
+        strokes = list(STROKES.values())
+        forces = stroke_forces_n(integrals, food, strokes, FRESH_EDGE_RADIUS_UM.mean)
+        for stroke, force in zip(strokes, forces, strict=True):
+            rows = np.round(force, 2).tolist()
             curves.append(
                 ForceCurve(
                     food=food.key,

@@ -2,13 +2,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Query, Request
+from fastapi import APIRouter, Depends, Query, Request, Response
 from pydantic import Field
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.stations.access import MAX_ID, CurrentPerson, Db
 from maple_rook.stations.rack import work
 from maple_rook.stations.rack.schemas import RackOut, StripKnife
+from maple_rook.stations.schemas import json_answer
 
 router = APIRouter(tags=["rack"])
 
@@ -42,15 +43,15 @@ def _range(text: str) -> tuple[str, tuple[float, float]]:
     return key, bounds
 
 
-@router.get("/rack")
+@router.get("/rack", response_model=RackOut)
 def rack(
     request: Request,
     db: Db,
     _: CurrentPerson,
     query: Annotated[work.RackQuery, Depends(rack_query)],
-) -> RackOut:
+) -> Response:
     """A page of the shelf, filtered and sorted."""
-    return work.rack(db, request.app.state.shelf, query)
+    return json_answer(work.rack(db, request.app.state.shelf, query))
 
 
 @router.get("/strip")

@@ -20,7 +20,6 @@ class RackRow(BaseModel):
     ease: Whisker | None
     months_to_stone: Whisker | None
     flags: list[str]
-    measured_share: float
 
 
 class Range(BaseModel):

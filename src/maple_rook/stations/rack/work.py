@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import math
 import threading
-from collections.abc import Callable, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -14,12 +16,13 @@ from maple_rook.core.cutting import STROKES
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.hardness import hardened_verdict
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.outline import outline
 from maple_rook.core.predict import PredictionArrays, predict_arrays
 from maple_rook.core.quantities import required_quantities
 from maple_rook.core.sheet import contradictions
 from maple_rook.stations.claims import contradicted_claims
 from maple_rook.stations.rack.schemas import RackOut, RackRow, Range, StripKnife, Whisker
-from maple_rook.stations.schemas import FigureOut, PieceOut, piece_outline
+from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, piece_outline
 from maple_rook.store import records
 from maple_rook.store.tables import Piece
 
@@ -53,49 +56,89 @@ class RackQuery:
     limit: int = 48
 
 
+@dataclass
+class ShelfKnife:
+    """What the shelf knows of one piece until a reading of it is taken or voided."""
+
+    mark: object
+    piece: PieceOut
+    figures: records.Figures
+    ease: Whisker | None
+    months_to_stone: Whisker | None
+    flags: list[str]
+    text: str
+
+    @cached_property
+    def row(self) -> RackRow:
+        """The row as it is sent; drawn when it is first shown."""
+        drawn = outline(self.figures, self.piece.knife_type, self.piece.nominal_mm)
+        return RackRow(
+            piece=self.piece,
+            outline=OutlineOut.of(drawn),
+            figures={k: FigureOut.of(f) for k, f in self.figures.items() if k in SHOWN_FIGURES},
+            ease=self.ease,
+            months_to_stone=self.months_to_stone,
+            flags=self.flags,
+        )
+
+    def value(self, key: str) -> float | None:
+        """The figure a range or a sort asks for; None where there is none."""
+        if key == "price":
+            return self.piece.price
+        if key in ("ease", "months_to_stone"):
+            whisker: Whisker | None = getattr(self, key)
+            return whisker.central if whisker else None
+        return self.figures[key].mean if key in self.figures else None
+
+
 class Shelf:
-    """Rows of the whole rack, kept until a reading of theirs is taken or voided."""
+    """The whole rack in memory, each piece recomputed only when its readings change."""
 
     def __init__(self) -> None:
-        self._rows: dict[int, RackRow] = {}
-        self._marks: dict[int, object] = {}
+        self._known: dict[int, ShelfKnife] = {}
         self._lock = threading.Lock()
 
-    def rows(self, db: Session) -> list[RackRow]:
-        """Every row, recomputing those whose piece changed."""
+    def knives(self, db: Session) -> list[ShelfKnife]:
+        """Every knife as it stands in the record now, by id."""
         with self._lock:
-            all_pieces = records.pieces(db)
-            revisions = records.revisions(db)
-            marks = {p.id: (p.created_at, revisions.get(p.id)) for p in all_pieces}
-            stale = [p for p in all_pieces if self._marks.get(p.id) != marks[p.id]]
+            marks = records.marks(db)
+            stale = [
+                key for key, mark in marks.items()
+                if key not in self._known or self._known[key].mark != mark
+            ]  # fmt: skip
             unusual = records.unusual_pieces(db) if stale else set()
             for start in range(0, len(stale), CHUNK):
-                chunk = stale[start : start + CHUNK]
-                for piece, row in zip(chunk, _rows(db, chunk, unusual), strict=True):
-                    self._rows[piece.id], self._marks[piece.id] = row, marks[piece.id]
-            return [self._rows[p.id] for p in all_pieces]
+                chunk = records.pieces(db, stale[start : start + CHUNK], claims=True)
+                for knife in _computed(db, chunk, marks, unusual):
+                    self._known[knife.piece.id] = knife
+            return [self._known[key] for key in marks]
 
 
-def _rows(db: Session, chunk: Sequence[Piece], unusual: set[int]) -> list[RackRow]:
+def _computed(
+    db: Session, chunk: Sequence[Piece], marks: dict[int, object], unusual: set[int]
+) -> Iterator[ShelfKnife]:
     figures = records.figures(db, [p.id for p in chunk])
     blades = [records.blade(p, figures.get(p.id, {})) for p in chunk]
     predicted = predict_arrays(blades, strokes=_PUSH, draws=SHELF_DRAWS, shares=False)
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
-    rows = []
     for i, piece in enumerate(chunk):
         found = figures.get(piece.id, {})
-        rows.append(
-            RackRow(
-                piece=PieceOut.of(piece),
-                outline=piece_outline(piece, found),
-                figures={k: FigureOut.of(found[k]) for k in SHOWN_FIGURES if k in found},
-                ease=_whisker(predicted, i, columns["cutting_ease"]),
-                months_to_stone=_whisker(predicted, i, columns["months_to_stone"]),
-                flags=_flags(piece, found, piece.id in unusual),
-                measured_share=_measured_share(piece, found),
-            )
+        shown, flags = PieceOut.of(piece), _flags(piece, found, piece.id in unusual)
+        yield ShelfKnife(
+            mark=marks[piece.id],
+            piece=shown,
+            figures=found,
+            ease=_whisker(predicted, i, columns["cutting_ease"]),
+            months_to_stone=_whisker(predicted, i, columns["months_to_stone"]),
+            flags=flags,
+            text=_search_text(shown, flags),
         )
-    return rows
+
+
+def _search_text(piece: PieceOut, flags: list[str]) -> str:
+    return " ".join(
+        (piece.name, piece.steel or "", piece.construction, piece.grind.replace("_", " "), *flags)
+    ).lower()
 
 
 def _whisker(arrays: PredictionArrays, i: int, j: int) -> Whisker | None:
@@ -128,64 +171,52 @@ def _flags(piece: Piece, figures: records.Figures, unusual: bool) -> list[str]:
     return flags
 
 
-_SORTS: dict[str, Callable[[RackRow], float | str | None]] = {
-    "name": lambda row: row.piece.name.lower(),
-    "type": lambda row: KNIFE_TYPES[row.piece.knife_type].label,
-    **{key: (lambda row, key=key: _value(row, key)) for key in RANGE_KEYS},  # type: ignore[misc]
+_NAMED_SORTS: dict[str, Callable[[ShelfKnife], str]] = {
+    "name": lambda knife: knife.piece.name.lower(),
+    "type": lambda knife: KNIFE_TYPES[knife.piece.knife_type].label,
 }
-SORT_KEYS = tuple(_SORTS)
-
-
-def _value(row: RackRow, key: str) -> float | None:
-    if key == "price":
-        return row.piece.price
-    if key in ("ease", "months_to_stone"):
-        whisker: Whisker | None = getattr(row, key)
-        return whisker.central if whisker else None
-    return row.figures[key].mean if key in row.figures else None
+SORT_KEYS = (*_NAMED_SORTS, *RANGE_KEYS)
 
 
 def rack(db: Session, shelf: Shelf, query: RackQuery) -> RackOut:
     """One page of the shelf with the ranges its filters are drawn from."""
-    if query.sort not in _SORTS:
-        raise InvalidValue("sort", query.sort, ", ".join(_SORTS))
-    every = shelf.rows(db)
-    rows = [row for row in every if _matches(row, query)]
-    key = _SORTS[query.sort]
-    known = [row for row in rows if key(row) is not None]
-    known.sort(key=key, reverse=query.descending)  # type: ignore[arg-type]
-    rows = known + [row for row in rows if key(row) is None]
-    types: dict[str, int] = {}
-    for row in every:
-        types[row.piece.knife_type] = types.get(row.piece.knife_type, 0) + 1
+    if query.sort not in SORT_KEYS:
+        raise InvalidValue("sort", query.sort, ", ".join(SORT_KEYS))
+    every = shelf.knives(db)
+    kept = _sorted([knife for knife in every if _matches(knife, query)], query)
     return RackOut(
         total=len(every),
-        shown=len(rows),
-        rows=rows[query.offset : query.offset + query.limit],
+        shown=len(kept),
+        rows=[knife.row for knife in kept[query.offset : query.offset + query.limit]],
         ranges=_ranges(every),
-        knife_types=types,
+        knife_types=Counter(knife.piece.knife_type for knife in every),
     )
 
 
-def _matches(row: RackRow, query: RackQuery) -> bool:
-    if query.knife_types and row.piece.knife_type not in query.knife_types:
+def _sorted(knives: list[ShelfKnife], query: RackQuery) -> list[ShelfKnife]:
+    """In the order asked; knives without the figure come last either way."""
+    if query.sort in _NAMED_SORTS:
+        return sorted(knives, key=_NAMED_SORTS[query.sort], reverse=query.descending)
+    valued = [(knife.value(query.sort), knife) for knife in knives]
+    known = [(value, knife) for value, knife in valued if value is not None]
+    known.sort(key=lambda pair: pair[0], reverse=query.descending)
+    return [knife for _, knife in known] + [knife for value, knife in valued if value is None]
+
+
+def _matches(knife: ShelfKnife, query: RackQuery) -> bool:
+    if query.knife_types and knife.piece.knife_type not in query.knife_types:
         return False
     for key, (low, high) in query.ranges.items():
-        value = _value(row, key)
+        value = knife.value(key)
         if value is None or not low <= value <= high:
             return False
-    piece = row.piece
-    text = " ".join(
-        (piece.name, KNIFE_TYPES[piece.knife_type].label, piece.steel or "", piece.construction,
-         piece.grind.replace("_", " "), *row.flags)
-    ).lower()  # fmt: skip
-    return all(word in text for word in query.search.lower().split())
+    return all(word in knife.text for word in query.search.lower().split())
 
 
-def _ranges(rows: list[RackRow]) -> list[Range]:
+def _ranges(knives: list[ShelfKnife]) -> list[Range]:
     found = []
     for key, (label, unit) in RANGE_KEYS.items():
-        values = [v for row in rows if (v := _value(row, key)) is not None]
+        values = [v for knife in knives if (v := knife.value(key)) is not None]
         if not values:
             continue
         low, high = _rounded(min(values), max(values))

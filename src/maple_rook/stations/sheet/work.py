@@ -25,7 +25,7 @@ from maple_rook.store.tables import Person, Reading, Sheet
 
 
 def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> KnifeSheetOut:
-    piece = records.pieces(db, [piece_id])[0]
+    piece = records.pieces(db, [piece_id], claims=True)[0]
     figures = records.figures(db, [piece_id]).get(piece_id, {})
     blade = records.blade(piece, figures)
     hardness = figures.get("hardness")
