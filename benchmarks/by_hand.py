@@ -58,12 +58,22 @@ def forces(
 def board(means: Array, spreads: Array, seeds: list[int], draws: int) -> tuple[Array, ...]:
     """Central values, 90 % limits and variance shares of 26 figures for (knives, 14) inputs."""
     n, k = means.shape
-    noise = np.zeros((n, k, draws + 1))
+    noise = np.empty((n, k, draws))
     for i, seed in enumerate(seeds):
-        noise[i, :, 1:] = np.random.Generator(np.random.SFC64(seed)).standard_normal((k, draws))
-    common = np.random.Generator(np.random.SFC64(1)).standard_normal((2, draws))
-    noise[:, 11, 1:], noise[:, 13, 1:] = common
-    x = means[:, :, None] + spreads[:, :, None] * noise
+        noise[i] = np.random.Generator(np.random.SFC64(seed)).standard_normal((k, draws))
+    noise[:, 11], noise[:, 13] = np.random.Generator(np.random.SFC64(1)).standard_normal((2, draws))
+    central = figures(means[:, :, None])[:, :, 0]
+    y = figures(means[:, :, None] + spreads[:, :, None] * noise)
+    low, high = np.percentile(y, (5, 95), axis=-1)
+    zx = noise - noise.mean(axis=-1, keepdims=True)
+    zy = y - y.mean(axis=-1, keepdims=True)
+    cross = zy @ np.swapaxes(zx, 1, 2)
+    shares = cross**2 / ((zy**2).sum(-1)[:, :, None] * (zx**2).sum(-1)[:, None, :])
+    return central, low, high, shares
+
+
+def figures(x: Array) -> Array:
+    """Every figure for every draw, (knives, 26, draws) from (knives, 14, draws)."""
     shoulder, angle, spine, height = x[:, 0], x[:, 1], x[:, 2], x[:, 3]
     share, hrc, tip, edge = x[:, 4] / 100, x[:, 5], x[:, 6], x[:, 7]
     scale = np.exp(x[:, 11] + x[:, 10])
@@ -81,10 +91,4 @@ def board(means: Array, spreads: Array, seeds: list[int], draws: int) -> tuple[A
     between = np.degrees(2 * np.arctan((spine - shoulder) / 2 / (height - knee)))
     others = (ease, card, rod, stone, 9.80665 * hv / 3, (spine - tip) / (edge - 10) * 100,
               between, shoulder * (1 - 2 * share) / 2)  # fmt: skip
-    y = np.concatenate([np.moveaxis(force, 0, 1), np.stack(others, axis=1)], axis=1)
-    low, high = np.percentile(y[:, :, 1:], (5, 95), axis=-1)
-    zx = noise[:, :, 1:] - noise[:, :, 1:].mean(axis=-1, keepdims=True)
-    zy = y[:, :, 1:] - y[:, :, 1:].mean(axis=-1, keepdims=True)
-    cross = zy @ np.swapaxes(zx, 1, 2)
-    shares = cross**2 / ((zy**2).sum(-1)[:, :, None] * (zx**2).sum(-1)[:, None, :])
-    return y[:, :, 0], low, high, shares
+    return np.concatenate([np.moveaxis(force, 0, 1), np.stack(others, axis=1)], axis=1)

@@ -20,8 +20,8 @@ from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
 from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
-from maple_rook.stations.rack.work import Shelf
 from maple_rook.stations.sheet import routes as sheet
+from maple_rook.stations.shelf import Shelf
 from maple_rook.store.database import sessions
 
 STATIONS = (catalogue, rack, bench, sheet, board, predict)

@@ -199,17 +199,16 @@ def predict_arrays(
     Each blade draws from the stream its ``seed`` names; :data:`SHARED_INPUTS` vary alike for all.
     """
     means, spreads = input_arrays(blades)
-    noise = np.empty((len(blades), len(INPUTS), draws + 1))
-    noise[:, :, 0] = 0.0
-    noise[:, :, 1:] = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
+    chosen = (blades, kitchen or Kitchen(), list(foods), list(strokes))
+    noise = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
     for key, common in zip(SHARED_INPUTS, standard_draws([_SHARED_SEED], 2, draws)[0], strict=True):
-        noise[:, _INDEX[key], 1:] = common
-    values = means[:, :, None] + spreads[:, :, None] * noise
+        noise[:, _INDEX[key]] = common
     with np.errstate(invalid="ignore"):  # what was not measured is NaN and stays NaN
-        outputs = _evaluate(values, blades, kitchen or Kitchen(), list(foods), list(strokes))
-        low, high = interval(outputs[:, :, 1:])
-        used = variance_shares(noise[:, :, 1:], outputs[:, :, 1:]) if shares else None
-    return PredictionArrays(targets(foods, strokes), outputs[:, :, 0], low, high, used)
+        central = _evaluate(means[:, :, None], *chosen)[:, :, 0]
+        outputs = _evaluate(means[:, :, None] + spreads[:, :, None] * noise, *chosen)
+        low, high = interval(outputs)
+        used = variance_shares(noise, outputs) if shares else None
+    return PredictionArrays(targets(foods, strokes), central, low, high, used)
 
 
 def _evaluate(
@@ -230,11 +229,13 @@ def _evaluate(
     ease = ease_index(forces[:, 0], reference[:, 0, None, None] * np.exp(x["food"]))
     covered = np.where(np.isnan(x["grind"]), np.nan, 1.0)
     inclusive = 2 * x["edge_angle"]
-    scatter = tcc_scatter(x["hardness"][:, :1], inclusive[:, :1])
+    measured = [b.figures.get(key) for b in blades for key in ("hardness", "edge_angle")]
+    hrc, angle = np.reshape([m.mean if m else np.nan for m in measured], (-1, 2)).T[:, :, None]
+    scatter = tcc_scatter(hrc, 2 * angle)
     tcc = tcc_mm(tcc_linear_mm(x["hardness"], inclusive, x["carbides"]))
     tcc = tcc * covered * np.exp(scatter * x["card_scatter"])
     kitchen_spread = np.exp(x["kitchen_scatter"])
-    promised = np.where(holds_an_edge(x["hardness"][:, :1]), covered, np.nan) * kitchen_spread
+    promised = np.where(holds_an_edge(hrc), covered, np.nan) * kitchen_spread
     rod = days_to_rod(x["hardness"], x["edge_angle"], kitchen, heavy=heavy, even_machine_edge=even)
     stone = months_to_stone(tcc, kitchen, heavy=heavy, even_machine_edge=even)
     taper = (x["spine_heel"] - x["spine_tip"]) / (x["edge_length"] - 10) * 100
@@ -267,26 +268,38 @@ def predict(
     """Every prediction of every blade, explained."""
     arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws)
     return [
-        [_prediction(blade, arrays, i, j, texts) for j in range(len(arrays.targets))]
+        [_prediction(blade, arrays, i, j, explained) for j in range(len(arrays.targets))]
         for i, blade in enumerate(blades)
-        for texts in (_input_texts(blade),)
+        for explained in (_explained(blade),)
     ]
 
 
+@dataclass(frozen=True)
+class _Explained:
+    """What the predictions of one blade share: input texts, and refusals by card."""
+
+    inputs: list[str]
+    refusals: dict[str, tuple[str | None, list[str]]]
+
+
+def _explained(blade: Blade) -> _Explained:
+    refusals = {key: (_unavailable(blade, key), _missing(blade, key)) for key in _NEEDS}
+    return _Explained(_input_texts(blade), refusals)
+
+
 def _prediction(
-    blade: Blade, arrays: PredictionArrays, i: int, j: int, texts: list[str]
+    blade: Blade, arrays: PredictionArrays, i: int, j: int, explained: _Explained
 ) -> Prediction:
     target = arrays.targets[j]
     model = card(target.card)
-    why_not = _unavailable(blade, target.card)
+    why_not, missing = explained.refusals[target.card]
     if why_not:
-        missing = _missing(blade, target.card)
         return Prediction(
             target.key, target.label, model.unit, model, None, None, None, (), (),
             missing[0] if missing else None, why_not,
         )  # fmt: skip
     assert arrays.shares is not None
-    used = _contributions(texts, arrays.shares[i, j].tolist())
+    used = _contributions(explained.inputs, arrays.shares[i, j].tolist())
     measurable = [c for c in used if c.key in QUANTITIES]
     central = float(arrays.central[i, j])
     return Prediction(

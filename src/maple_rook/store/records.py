@@ -127,7 +127,7 @@ def _figures(session: Session, where: ColumnElement[bool] | None) -> dict[int, F
     return found
 
 
-def marks(session: Session) -> dict[int, object]:
+def marks(session: Session, ids: Sequence[int] | None = None) -> dict[int, object]:
     """A mark per piece, by id, that changes whenever a reading is taken or voided."""
     query = (
         select(Piece.id, Piece.created_at, func.max(Reading.id), func.count(ReadingVoid.reading_id))
@@ -137,7 +137,13 @@ def marks(session: Session) -> dict[int, object]:
         .group_by(Piece.id)
         .order_by(Piece.id)
     )
-    return {key: tuple(mark) for key, *mark in session.execute(query)}
+    if ids is not None:
+        query = query.where(Piece.id.in_(ids))
+    found = {key: tuple(mark) for key, *mark in session.execute(query)}
+    for key in ids or ():
+        if key not in found:
+            raise NotFound("piece", key)
+    return dict(found)
 
 
 def unusual_pieces(session: Session) -> set[int]:

@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
 from pydantic import Field
 
 from maple_rook.stations.access import MAX_ID, CurrentPerson, CurrentSettings, Db
@@ -16,6 +16,7 @@ router = APIRouter(tags=["board"])
 
 @router.get("/board", response_model=BoardOut)
 def board(
+    request: Request,
     db: Db,
     _: CurrentPerson,
     settings: CurrentSettings,
@@ -26,4 +27,4 @@ def board(
 ) -> Response:
     """Two to six knives compared, in the order given."""
     asked = list(dict.fromkeys(piece))
-    return json_answer(work.compare(db, asked, kitchen, settings.draws))
+    return json_answer(work.compare(db, request.app.state.shelf, asked, kitchen, settings.draws))

@@ -29,35 +29,30 @@ from maple_rook.stations.board.schemas import (
     ForceCurve,
     Sentence,
 )
-from maple_rook.stations.schemas import (
-    FigureOut,
-    PieceOut,
-    PredictionOut,
-    piece_outline,
-    section_polygon,
-)
-from maple_rook.store import records
+from maple_rook.stations.schemas import FigureOut, PredictionOut, section_polygon
+from maple_rook.stations.shelf import Shelf
 
 LETTERS = "ABCDEF"
 DEPTH_POINTS = 25
 _COMPARED_PREDICTIONS = {"cutting_ease": NOTICEABLE_FORCE, "card_test": NOTICEABLE_EDGE_LIFE}
 
 
-def compare(db: Session, piece_ids: list[int], kitchen: Kitchen, draws: int) -> BoardOut:
+def compare(
+    db: Session, shelf: Shelf, piece_ids: list[int], kitchen: Kitchen, draws: int
+) -> BoardOut:
     """The Board for these pieces, in the order of the strip."""
-    pieces = records.pieces(db, piece_ids)
-    figures = records.figures(db, piece_ids)
-    blades = [records.blade(p, figures.get(p.id, {})) for p in pieces]
+    knives = shelf.knives(db, piece_ids)
+    blades = [knife.blade for knife in knives]
     predictions = predict(blades, kitchen, draws=draws)
     return BoardOut(
         knives=[
             BoardKnife(
-                piece=PieceOut.of(piece),
-                outline=piece_outline(piece, figures.get(piece.id, {})),
-                section=section_polygon(blade),
+                piece=knife.piece,
+                outline=knife.outline,
+                section=section_polygon(knife.blade),
                 predictions=[PredictionOut.of(p) for p in explained],
             )
-            for piece, blade, explained in zip(pieces, blades, predictions, strict=True)
+            for knife, explained in zip(knives, predictions, strict=True)
         ],
         differences=differences(blades, predictions),
         curves=force_curves(blades),

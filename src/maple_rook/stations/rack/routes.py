@@ -56,6 +56,7 @@ def rack(
 
 @router.get("/strip")
 def strip(
+    request: Request,
     db: Db,
     _: CurrentPerson,
     piece: Annotated[
@@ -63,4 +64,4 @@ def strip(
     ] = None,
 ) -> list[StripKnife]:
     """The knives in hand, for the strip."""
-    return work.strip(db, piece or [])
+    return work.strip(db, request.app.state.shelf, piece or [])

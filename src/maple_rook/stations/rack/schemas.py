@@ -3,14 +3,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut
-
-
-class Whisker(BaseModel):
-    """A predicted figure on the shelf: likely value and 90 % interval."""
-
-    central: float
-    low: float
-    high: float
+from maple_rook.stations.shelf import Whisker
 
 
 class RackRow(BaseModel):

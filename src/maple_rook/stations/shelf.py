@@ -1,0 +1,150 @@
+"""The shelf: what every station shows of a knife, computed once per state of the piece."""
+
+from __future__ import annotations
+
+import math
+import threading
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from pydantic import BaseModel
+from sqlalchemy.orm import Session
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.cutting import STROKES
+from maple_rook.core.hardness import hardened_verdict
+from maple_rook.core.knife_types import Grind
+from maple_rook.core.outline import outline
+from maple_rook.core.predict import PredictionArrays, predict_arrays
+from maple_rook.core.quantities import required_quantities
+from maple_rook.core.sheet import contradictions
+from maple_rook.core.uncertainty import Figure
+from maple_rook.stations.claims import contradicted_claims
+from maple_rook.stations.schemas import OutlineOut, PieceOut
+from maple_rook.store import records
+from maple_rook.store.tables import Piece
+
+SHELF_DRAWS = 128
+CHUNK = 500
+_PUSH = (STROKES["push"],)
+
+
+class Whisker(BaseModel):
+    """A predicted figure on the shelf: likely value and 90 % interval."""
+
+    central: float
+    low: float
+    high: float
+
+
+@dataclass
+class ShelfKnife:
+    """What the shelf knows of one piece until a reading of it is taken or voided."""
+
+    mark: object
+    piece: PieceOut
+    blade: Blade
+    ease: Whisker | None
+    months_to_stone: Whisker | None
+    flags: list[str]
+    text: str
+
+    @property
+    def figures(self) -> Mapping[str, Figure]:
+        return self.blade.figures
+
+    @cached_property
+    def outline(self) -> OutlineOut:
+        """Drawn when it is first shown."""
+        drawn = outline(self.figures, self.piece.knife_type, self.piece.nominal_mm)
+        return OutlineOut.of(drawn)
+
+    def value(self, key: str) -> float | None:
+        """The figure a range or a sort asks for; None where there is none."""
+        if key == "price":
+            return self.piece.price
+        if key in ("ease", "months_to_stone"):
+            whisker: Whisker | None = getattr(self, key)
+            return whisker.central if whisker else None
+        return self.figures[key].mean if key in self.figures else None
+
+
+class Shelf:
+    """The whole rack in memory, each piece recomputed only when its readings change."""
+
+    def __init__(self) -> None:
+        self._known: dict[int, ShelfKnife] = {}
+        self._lock = threading.Lock()
+
+    def knives(self, db: Session, ids: Sequence[int] | None = None) -> list[ShelfKnife]:
+        """Every knife as it stands in the record now by id, or those asked in their order."""
+        with self._lock:
+            marks = records.marks(db, ids)
+            stale = [
+                key for key, mark in marks.items()
+                if key not in self._known or self._known[key].mark != mark
+            ]  # fmt: skip
+            unusual = records.unusual_pieces(db) if stale else set()
+            for start in range(0, len(stale), CHUNK):
+                chunk = records.pieces(db, stale[start : start + CHUNK], claims=True)
+                for knife in _computed(db, chunk, marks, unusual):
+                    self._known[knife.piece.id] = knife
+            return [self._known[key] for key in ids or marks]
+
+
+def _computed(
+    db: Session, chunk: Sequence[Piece], marks: dict[int, object], unusual: set[int]
+) -> Iterator[ShelfKnife]:
+    figures = records.figures(db, [p.id for p in chunk])
+    blades = [records.blade(p, figures.get(p.id, {})) for p in chunk]
+    predicted = predict_arrays(blades, strokes=_PUSH, draws=SHELF_DRAWS, shares=False)
+    columns = {t.key: j for j, t in enumerate(predicted.targets)}
+    for i, piece in enumerate(chunk):
+        found = figures.get(piece.id, {})
+        shown, flags = PieceOut.of(piece), _flags(piece, found, piece.id in unusual)
+        yield ShelfKnife(
+            mark=marks[piece.id],
+            piece=shown,
+            blade=blades[i],
+            ease=_whisker(predicted, i, columns["cutting_ease"]),
+            months_to_stone=_whisker(predicted, i, columns["months_to_stone"]),
+            flags=flags,
+            text=_search_text(shown, flags),
+        )
+
+
+def _search_text(piece: PieceOut, flags: list[str]) -> str:
+    return " ".join(
+        (piece.name, piece.steel or "", piece.construction, piece.grind.replace("_", " "), *flags)
+    ).lower()
+
+
+def _whisker(arrays: PredictionArrays, i: int, j: int) -> Whisker | None:
+    central = float(arrays.central[i, j])
+    if math.isnan(central):
+        return None
+    return Whisker(central=central, low=float(arrays.low[i, j]), high=float(arrays.high[i, j]))
+
+
+def _measured_share(piece: Piece, figures: records.Figures) -> float:
+    required = required_quantities(piece.model.knife_type, Grind(piece.model.grind))
+    return sum(key in figures for key in required) / len(required)
+
+
+def _flags(piece: Piece, figures: records.Figures, unusual: bool) -> list[str]:
+    flags = []
+    if not figures:
+        flags.append("not measured")
+    elif _measured_share(piece, figures) < 1:
+        flags.append("half measured")
+    if (h := figures.get("hardness")) and hardened_verdict(h.mean, h.expanded) == "not hardened":
+        flags.append("not hardened")
+    flags += [f"claim contradicted: {label}" for label in contradicted_claims(piece, figures)]
+    if contradictions(figures):
+        flags.append("figures contradict")
+    if unusual:
+        flags.append("unusual, confirmed")
+    if piece.condition != "new":
+        flags.append(piece.condition)
+    return flags
