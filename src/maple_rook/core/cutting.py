@@ -120,12 +120,9 @@ def face_integrals_mm2(face: Face, depth_mm: ArrayLike) -> tuple[Array, Array]:
     depth = np.minimum(np.asarray(depth_mm, dtype=float), face.height_mm)
     on_bevel = np.minimum(depth, face.shoulder_height_mm)
     on_face = depth - on_bevel
-    bevel_slope = face.shoulder_mm / np.maximum(face.shoulder_height_mm, 1e-12)
-    face_slope = face.slope
-    bevel = 0.5 * bevel_slope * on_bevel**2 / np.sqrt(1 + bevel_slope**2)
-    primary = on_face * (face.shoulder_mm + 0.5 * face_slope * on_face)
-    primary = primary / np.sqrt(1 + face_slope**2)
-    return bevel_slope * bevel + face_slope * primary, bevel + primary
+    bevel = 0.5 * face.bevel_slope * on_bevel**2 * face.bevel_cosine
+    primary = on_face * (face.shoulder_mm + 0.5 * face.slope * on_face) * face.slope_cosine
+    return face.bevel_slope * bevel + face.slope * primary, bevel + primary
 
 
 def wedge_force_n(
@@ -172,14 +169,14 @@ def stroke_forces_n(
     edge_radius_um: ArrayLike,
 ) -> list[Array]:
     """Downward force for each stroke from the section's integrals at a depth, N."""
-    sine, cosine = integrals_mm2
     pressure = food.width_mm * food.stiffness_n_mm3
+    sine, cosine = (pressure * integral for integral in integrals_mm2)
+    pressed = fracture_force_n(food, edge_radius_um, 0.0)
     forces = []
     for stroke in strokes:
-        xi = stroke.slice_push_ratio
-        drag = food.friction / np.sqrt(1 + xi**2)
-        fracture = fracture_force_n(food, edge_radius_um, xi)
-        forces.append(np.asarray(fracture + pressure * (sine + drag * cosine)))
+        down, _ = slicing_factors(stroke.slice_push_ratio)
+        drag = food.friction * np.sqrt(down)
+        forces.append(np.asarray(down * pressed + sine + drag * cosine))
     return forces
 
 

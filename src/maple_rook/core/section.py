@@ -7,6 +7,7 @@ stands over the middle of the shoulder, so an uneven edge has its apex off the m
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -28,17 +29,32 @@ class Face:
     spine_mm: Array
     height_mm: Array
 
-    @property
+    @cached_property
     def slope(self) -> Array:
         """dx/dz of the primary face."""
         return np.asarray(
             (self.spine_mm - self.shoulder_mm) / (self.height_mm - self.shoulder_height_mm)
         )
 
+    @cached_property
+    def slope_cosine(self) -> Array:
+        """cos a of the primary face."""
+        return np.asarray(1 / np.sqrt(1 + self.slope**2))
+
+    @cached_property
+    def bevel_slope(self) -> Array:
+        """dx/dz of the bevel; 0 where there is none."""
+        return np.asarray(self.shoulder_mm / np.maximum(self.shoulder_height_mm, 1e-12))
+
+    @cached_property
+    def bevel_cosine(self) -> Array:
+        """cos a of the bevel."""
+        return np.asarray(1 / np.sqrt(1 + self.bevel_slope**2))
+
     def half_thickness_mm(self, z_mm: ArrayLike) -> Array:
         """Distance of the face from the apex plane at height z, mm."""
         z = np.asarray(z_mm, dtype=float)
-        below = self.shoulder_mm * z / np.maximum(self.shoulder_height_mm, 1e-12)
+        below = self.bevel_slope * z
         above = self.shoulder_mm + self.slope * (z - self.shoulder_height_mm)
         return np.asarray(np.where(z < self.shoulder_height_mm, below, above))
 

@@ -146,7 +146,9 @@ class PredictionOut(BaseModel):
             low=p.low,
             high=p.high,
             contributions=[
-                ContributionOut(key=c.key, label=c.label, share=round(c.share, 4), value=c.value)
+                ContributionOut.model_construct(
+                    key=c.key, label=c.label, share=round(c.share, 4), value=c.value
+                )
                 for c in p.contributions
             ],
             notes=list(p.notes),
