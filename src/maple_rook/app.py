@@ -83,7 +83,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
         api.include_router(station.router)
     app.include_router(api)
     problems.install(app)
-    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(ServerTiming)
     _serve_front_end(app, settings)
     return app

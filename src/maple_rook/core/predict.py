@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -119,6 +120,8 @@ class PredictionArrays:
 
 @dataclass(frozen=True)
 class Contribution:
+    """An input of a prediction and the share of the variance that goes with it."""
+
     key: str
     label: str
     share: float
@@ -225,8 +228,8 @@ def _evaluate(
     )
     forces = peak_forces_n(section, foods, strokes, x["edge_radius"])
     forces *= np.exp(x["food"] + x["grind"])
-    reference = peak_forces_n(reference_section(), foods, strokes[:1], REFERENCE_EDGE_RADIUS_UM)
-    ease = ease_index(forces[:, 0], reference[:, 0, None, None] * np.exp(x["food"]))
+    reference = _reference_forces_n(tuple(foods), strokes[0])
+    ease = ease_index(forces[:, 0] / np.exp(x["food"]), reference[:, None, None])
     covered = np.where(np.isnan(x["grind"]), np.nan, 1.0)
     inclusive = 2 * x["edge_angle"]
     measured = [b.figures.get(key) for b in blades for key in ("hardness", "edge_angle")]
@@ -255,6 +258,13 @@ def _evaluate(
     for j, array in enumerate(derived):
         out[:, j - 8] = array
     return out
+
+
+@lru_cache(maxsize=64)
+def _reference_forces_n(foods: tuple[Food, ...], stroke: Stroke) -> Array:
+    """Force of the reference blade for each food, N."""
+    section = reference_section()
+    return peak_forces_n(section, foods, [stroke], REFERENCE_EDGE_RADIUS_UM)[:, 0]
 
 
 def predict(
@@ -328,7 +338,7 @@ def _unavailable(blade: Blade, card_key: str) -> str | None:
 
 def _contributions(texts: list[str], shares: list[float]) -> tuple[Contribution, ...]:
     rows = [
-        Contribution(key, label, share, text)
+        Contribution(key, label, round(share, 4), text)
         for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
         if share > 0
     ]

@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -86,11 +87,16 @@ def standard_draws(seeds: Sequence[int], inputs: int, draws: int) -> Array:
     Each knife draws from its own stream, named by its seed, so a result depends on the knife and
     not on who else is compared with it.
     """
-    out = np.empty((len(seeds), inputs, draws))
-    for row, seed in enumerate(seeds):
-        generator = np.random.Generator(np.random.SFC64(seed))
-        generator.standard_normal(out=out[row])
-    return out
+    return np.stack([_stream(seed, inputs, draws) for seed in seeds])
+
+
+@lru_cache(maxsize=64)
+def _stream(seed: int, inputs: int, draws: int) -> Array:
+    """One knife's draws; kept, since the same few knives are looked at again and again."""
+    generator = np.random.Generator(np.random.SFC64(seed))
+    drawn = generator.standard_normal((inputs, draws))
+    drawn.flags.writeable = False
+    return drawn
 
 
 def interval(values: Array) -> tuple[Array, Array]:

@@ -10,7 +10,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
 from maple_rook.core.blade import Blade
 from maple_rook.core.model_cards import GRADE_LABELS, ModelCard
 from maple_rook.core.outline import Outline, outline
-from maple_rook.core.predict import Prediction
+from maple_rook.core.predict import Contribution, Prediction
 from maple_rook.core.section import flat_section, polygon
 from maple_rook.core.uncertainty import Figure
 from maple_rook.store import records
@@ -111,13 +111,6 @@ class CardOut(BaseModel):
         )
 
 
-class ContributionOut(BaseModel):
-    key: str
-    label: str
-    share: float
-    value: str
-
-
 class PredictionOut(BaseModel):
     """A prediction with its 90 % interval; ``central`` is null where ``unavailable`` says why."""
 
@@ -129,7 +122,7 @@ class PredictionOut(BaseModel):
     central: float | None
     low: float | None
     high: float | None
-    contributions: list[ContributionOut]
+    contributions: tuple[Contribution, ...]
     notes: list[str]
     measure_next: str | None
     unavailable: str | None
@@ -145,12 +138,7 @@ class PredictionOut(BaseModel):
             central=p.central,
             low=p.low,
             high=p.high,
-            contributions=[
-                ContributionOut.model_construct(
-                    key=c.key, label=c.label, share=round(c.share, 4), value=c.value
-                )
-                for c in p.contributions
-            ],
+            contributions=p.contributions,
             notes=list(p.notes),
             measure_next=p.measure_next,
             unavailable=p.unavailable,

@@ -506,8 +506,11 @@ export interface components {
          * @enum {string}
          */
         ClaimVerdict: "confirmed" | "contradicted" | "undecided, measure more" | "not measured";
-        /** ContributionOut */
-        ContributionOut: {
+        /**
+         * Contribution
+         * @description An input of a prediction and the share of the variance that goes with it.
+         */
+        Contribution: {
             /** Key */
             key: string;
             /** Label */
@@ -835,7 +838,7 @@ export interface components {
             /** High */
             high: number | null;
             /** Contributions */
-            contributions: components["schemas"]["ContributionOut"][];
+            contributions: components["schemas"]["Contribution"][];
             /** Notes */
             notes: string[];
             /** Measure Next */
@@ -1090,7 +1093,7 @@ export type Choice = components['schemas']['Choice'];
 export type ClaimIn = components['schemas']['ClaimIn'];
 export type ClaimOut = components['schemas']['ClaimOut'];
 export type ClaimVerdict = components['schemas']['ClaimVerdict'];
-export type ContributionOut = components['schemas']['ContributionOut'];
+export type Contribution = components['schemas']['Contribution'];
 export type Difference = components['schemas']['Difference'];
 export type FigureOut = components['schemas']['FigureOut'];
 export type ForceCurve = components['schemas']['ForceCurve'];
