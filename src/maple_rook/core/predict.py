@@ -26,6 +26,7 @@ from maple_rook.core.cutting import (
     reference_section,
 )
 from maple_rook.core.edge import steering
+from maple_rook.core.figures_text import decimals_for, rounded_text
 from maple_rook.core.hardness import yield_strength_mpa
 from maple_rook.core.knife_types import GRIND_LABELS, SINGLE_BEVELS, Grind
 from maple_rook.core.model_cards import ModelCard, card
@@ -360,7 +361,9 @@ def _input_text(key: str, figure: Figure | None) -> str:
     if figure is None:
         return "assumed"
     unit = _INPUT_UNITS.get(key) or QUANTITIES[key].unit
-    return f"{figure.mean:.4g} ± {figure.expanded:.2g} {unit}".replace(" °", "°")
+    decimals = decimals_for(2 * figure.expanded)
+    mean, expanded = (rounded_text(v, decimals) for v in (figure.mean, figure.expanded))
+    return f"{mean} ± {expanded} {unit}".replace(" °", "°")
 
 
 def _notes(blade: Blade, card_key: str, central: float) -> tuple[str, ...]:

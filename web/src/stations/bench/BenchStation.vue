@@ -9,11 +9,13 @@ import { otherSystem, unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import BladeElevation from '@/drawings/BladeElevation.vue'
+import BenchTray from './BenchTray.vue'
 import GrowingBlade from './GrowingBlade.vue'
 import KeyHelp from './KeyHelp.vue'
-import { deliver, enqueue, offline, remove, waiting, type Waiting } from './queue'
+import { deliver, enqueue, remove, waiting, type Waiting } from './queue'
 import ReadingsList from './ReadingsList.vue'
 import StopList from './StopList.vue'
+import UnusualQuestion, { type Answer } from './UnusualQuestion.vue'
 
 /** One piece on the bench: a number, Enter, the next. */
 const props = defineProps<{ sheetId: number }>()
@@ -150,7 +152,7 @@ function refused(reading: Waiting, problem: Problem): void {
   focus()
 }
 
-function answer(choice: 'keep' | 'take' | 'correct'): void {
+function answer(choice: Answer): void {
   const asked = question.value
   if (!asked) return
   question.value = null
@@ -300,6 +302,10 @@ onUnmounted(() => (hand.current = null))
       <p class="soft where">
         {{ sheet.data.value.piece.name }} · stop: {{ stop?.label.toLowerCase() }}
       </p>
+      <p class="mover">
+        <v-btn @click="step(-1)">‹ back</v-btn>
+        <v-btn @click="step(1)">next ›</v-btn>
+      </p>
       <label class="what" :for="`entry-${sheetId}`">
         {{ quantity.label }}
         <span v-if="!quantity.required" class="soft small">if you like</span>
@@ -329,16 +335,12 @@ onUnmounted(() => (hand.current = null))
           {{ quantity.key === 'asymmetry' ? 'right/left' : unitText(unit || quantity.unit) }}
         </button>
       </div>
-      <div v-if="question" class="question" role="alertdialog" aria-label="Unusual value">
-        <p><strong>⚠ Is that right?</strong> {{ question.message }}.</p>
-        <p class="answers">
-          <v-btn @click="answer('keep')"><kbd>K</kbd>&nbsp;keep it, marked</v-btn>
-          <v-btn v-if="question.suggestion" @click="answer('take')">
-            <kbd>T</kbd>&nbsp;take {{ question.suggestion }}
-          </v-btn>
-          <v-btn @click="answer('correct')"><kbd>Esc</kbd>&nbsp;correct</v-btn>
-        </p>
-      </div>
+      <UnusualQuestion
+        v-if="question"
+        :message="question.message"
+        :suggestion="question.suggestion"
+        @answer="answer"
+      />
       <p v-else-if="fault" class="rust fault" role="alert">
         <strong>⚠ Not stored.</strong> {{ fault }}
       </p>
@@ -376,25 +378,13 @@ onUnmounted(() => (hand.current = null))
       <p v-else class="soft small">Checks: nothing contradicts so far.</p>
     </aside>
 
-    <footer class="tray">
-      <p class="keys soft small">
-        <kbd>Enter</kbd> store, next <kbd>R</kbd> again <kbd>U</kbd> unit <kbd>⌫</kbd> void last
-        <kbd>↑</kbd><kbd>↓</kbd> move <kbd>?</kbd> keys
-      </p>
-      <p class="state" role="status">
-        <span v-if="offline" class="rust">
-          ⚠ The server does not answer. {{ mine.length }} kept here, sent when it is back.
-        </span>
-        <span v-else-if="mine.length">{{ mine.length }} on the way</span>
-        <span v-else class="grade-M">All readings stored</span>
-      </p>
-      <v-btn v-if="signedOff" @click="router.push(`/sheet/${sheet.data.value.piece.id}`)">
-        Signed off · open the Sheet
-      </v-btn>
-      <v-btn v-else color="primary" variant="flat" :disabled="mine.length > 0" @click="signOff">
-        Sign off{{ missing.length ? ` (${missing.length} missing)` : '' }}
-      </v-btn>
-    </footer>
+    <BenchTray
+      :waiting="mine.length"
+      :missing="missing.length"
+      :signed-off="signedOff"
+      @sign-off="signOff"
+      @open="router.push(`/sheet/${sheet.data.value.piece.id}`)"
+    />
     <KeyHelp v-model="helpOpen" />
   </div>
 </template>
@@ -471,23 +461,6 @@ input::placeholder {
   margin: 0 0 10px;
 }
 
-.question {
-  border-left: 3px solid var(--rust);
-  padding: 4px 12px;
-  margin-bottom: 10px;
-  background: var(--panel);
-}
-
-.question p {
-  margin: 4px 0;
-}
-
-.answers {
-  display: flex;
-  gap: 8px;
-  flex-wrap: wrap;
-}
-
 .checks {
   list-style: none;
   padding: 0;
@@ -503,27 +476,8 @@ input::placeholder {
   min-height: 1.4em;
 }
 
-.tray {
-  position: fixed;
-  left: 76px;
-  right: 0;
-  bottom: 0;
-  min-height: 60px;
-  padding: 8px 20px;
-  display: flex;
-  align-items: center;
-  gap: 20px;
-  border-top: 1px solid var(--hairline);
-  background: var(--panel);
-  z-index: 4;
-}
-
-.tray p {
-  margin: 0;
-}
-
-.state {
-  margin-left: auto !important;
+.mover {
+  display: none;
 }
 
 @media (max-width: 1000px) {
@@ -543,18 +497,14 @@ input::placeholder {
     padding-bottom: 70px;
   }
 
+  .mover {
+    display: flex;
+    justify-content: space-between;
+    margin: 6px 0;
+  }
+
   .growing {
     grid-column: 1;
-  }
-
-  .tray {
-    left: 0;
-    bottom: 58px;
-    min-height: 0;
-  }
-
-  .keys {
-    display: none;
   }
 }
 </style>

@@ -7,7 +7,14 @@ import { mark } from '@/strip/letters'
 /** One row per quantity that differs, what matters most first; the rest in one faded line. */
 const props = defineProps<{ differences: Difference[]; count: number }>()
 
-const real = computed(() => props.differences.filter((d) => d.verdict !== 'not measurable'))
+const groups = computed(() =>
+  [
+    { title: 'Noticeable at the board', verdict: 'noticeable' },
+    { title: 'Real, but small', verdict: 'real' },
+  ]
+    .map((g) => ({ ...g, rows: props.differences.filter((d) => d.verdict === g.verdict) }))
+    .filter((g) => g.rows.length),
+)
 const same = computed(() => props.differences.filter((d) => d.verdict === 'not measurable'))
 const marks = computed(() => Array.from({ length: props.count }, (_, i) => mark(i)))
 const shown = (d: Difference, i: number) => {
@@ -34,19 +41,18 @@ const shown = (d: Difference, i: number) => {
             <th>widest difference</th>
           </tr>
         </thead>
-        <tbody>
-          <tr v-for="d in real" :key="d.key" :class="d.verdict">
+        <tbody v-for="group in groups" :key="group.verdict">
+          <tr>
+            <th :colspan="count + 3" scope="rowgroup" class="group">{{ group.title }}</th>
+          </tr>
+          <tr v-for="d in group.rows" :key="d.key">
             <td>{{ d.label }}</td>
             <td v-for="(m, i) in marks" :key="m.letter" class="number" :class="`grade-${d.grade}`">
               <template v-if="shown(d, i)">{{ shown(d, i) }}</template>
               <span v-else class="soft" title="not measured or not predicted">n. m.</span>
             </td>
             <td class="unit">{{ unitText(d.unit) }}</td>
-            <td class="small">
-              {{ d.largest }}
-              <b v-if="d.verdict === 'noticeable'">noticeable</b>
-              <span v-else class="soft">real, small</span>
-            </td>
+            <td class="small">{{ d.largest }}</td>
           </tr>
         </tbody>
       </table>
@@ -70,8 +76,10 @@ td.unit {
   white-space: nowrap;
 }
 
-tr.real td:first-child {
-  color: var(--soft-ink);
+.group {
+  padding-top: 10px;
+  font-family: var(--serif);
+  color: var(--ink);
 }
 
 .same {
