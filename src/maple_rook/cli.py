@@ -5,6 +5,8 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
@@ -24,16 +26,30 @@ def say(message: str) -> None:
     typer.echo(f"  {message}")
 
 
-def _serve(*, is_demo: bool, browser: bool) -> None:
-    from maple_rook import front_end, server  # noqa: PLC0415 - each command loads what it needs
+@contextmanager
+def _told_plainly() -> Iterator[None]:
+    """Failures a person can act on end the command with their message, not a stack trace."""
+    from sqlalchemy.exc import OperationalError  # noqa: PLC0415 - commands load what they need
+
+    from maple_rook import front_end, server  # noqa: PLC0415
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
 
     try:
-        front_end.ensure_built(say)
-        server.serve(Settings(), is_demo=is_demo, say=say, open_browser=browser)
+        yield
     except (ClusterError, front_end.FrontEndError, server.NotADemo) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
+    except OperationalError as error:
+        typer.echo(f"The database does not answer; nothing was changed.\n{error.orig}", err=True)
+        raise typer.Exit(1) from None
+
+
+def _serve(*, is_demo: bool, browser: bool) -> None:
+    from maple_rook import front_end, server  # noqa: PLC0415
+
+    with _told_plainly():
+        front_end.ensure_built(say)
+        server.serve(Settings(), is_demo=is_demo, say=say, open_browser=browser)
 
 
 Browser = Annotated[bool, typer.Option(help="Open a browser where there is one.")]
@@ -85,14 +101,10 @@ def reset_demo() -> None:
     from maple_rook import server  # noqa: PLC0415
     from maple_rook.store.database import connect  # noqa: PLC0415
 
-    try:
-        with server.database(Settings(), is_demo=True, say=say) as url:
-            engine = connect(url)
-            server.reset(engine, say=say)
-            engine.dispose()
-    except server.NotADemo as error:
-        typer.echo(str(error), err=True)
-        raise typer.Exit(1) from None
+    with _told_plainly(), server.database(Settings(), is_demo=True, say=say) as url:
+        engine = connect(url)
+        server.reset(engine, say=say)
+        engine.dispose()
     say("The demo shop is as new")
 
 
