@@ -137,7 +137,7 @@ MODEL_CARDS: dict[str, ModelCard] = {
             "primary_angle",
             "Angle between the faces",
             Grade.DERIVED,
-            "degrees",
+            "°",
             "atan((x_spine - b) / (h - z_shoulder)), right plus left",
             "Geometry of the flat-ground section.",
             "Full flat grind; others are taken as flat.",

@@ -104,10 +104,15 @@ const spot = computed<[number, number] | null>(() => {
   }
 })
 
-/** Height of the drawn spine above a place along the blade. */
+/** Height of the drawn spine above a place along the blade; the spine runs back from the tip. */
 function spineAt(x: number): number {
-  const near = props.outline.blade.filter(([px]) => Math.abs((px ?? 0) - x) < 8)
-  return Math.max(...near.map(([, y]) => y ?? 0), 0)
+  const points = props.outline.blade
+  const tip = points.reduce((best, p, i) => ((p[0] ?? 0) >= (points[best]?.[0] ?? 0) ? i : best), 0)
+  const spine = points.slice(tip)
+  const at = spine.findIndex(([px]) => (px ?? 0) <= x)
+  const [x1 = 0, y1 = 0] = spine[at] ?? []
+  const [x0 = x1, y0 = y1] = spine[Math.max(0, at - 1)] ?? []
+  return x0 === x1 ? y1 : y1 + ((y0 - y1) * (x - x1)) / (x0 - x1)
 }
 
 const balance = computed(() => props.figures.balance_point)

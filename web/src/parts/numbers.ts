@@ -48,7 +48,7 @@ export function unitText(unit: string): string {
 const IN_OTHER: Record<string, [string, number, number]> = {
   mm: ['in', 1 / 25.4, 2],
   g: ['oz', 1 / 28.349523125, 1],
-  dps: ['° incl', 2, 0],
+  dps: ['° incl', 2, 1],
   N: ['lbf', 1 / 4.4482216152605, 1],
 }
 

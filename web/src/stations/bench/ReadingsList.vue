@@ -66,7 +66,8 @@ const time = (iso: string) =>
   font-weight: 600;
 }
 
-.figure .small {
+.figure > * + *,
+li > * + * {
   margin-left: 8px;
 }
 
@@ -83,7 +84,6 @@ ol {
 }
 
 .strike {
-  margin-left: 8px;
   text-decoration: underline;
 }
 </style>

@@ -2,6 +2,7 @@
 import { LineChart } from 'echarts/charts'
 import { GridComponent, TooltipComponent } from 'echarts/components'
 import { use } from 'echarts/core'
+import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
@@ -12,7 +13,7 @@ import { scheme } from '@/theme/scheme'
 /** Downward force against depth, one line per knife in its own hue and pattern. */
 const props = defineProps<{ curve: ForceCurve; marks: KnifeMark[]; tags: string[] }>()
 
-use([LineChart, GridComponent, TooltipComponent, SVGRenderer])
+use([LineChart, GridComponent, TooltipComponent, LabelLayout, SVGRenderer])
 
 /** ECharts wants plain colours; read them from the scheme in force. */
 function colour(name: string): string {
@@ -56,6 +57,7 @@ const option = computed(() => {
           showSymbol: false,
           color: colour(style.colour),
           lineStyle: { width: 2, type: style.echarts },
+          labelLayout: { moveOverlap: 'shiftY' as const },
           endLabel: { show: true, formatter: style.letter, color: colour(style.colour) },
         },
       ]

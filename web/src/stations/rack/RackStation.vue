@@ -198,7 +198,7 @@ onUnmounted(() => point(null))
 <style scoped>
 .rack {
   display: grid;
-  grid-template-columns: 196px 1fr;
+  grid-template-columns: 196px minmax(0, 1fr);
   gap: 24px;
 }
 
@@ -238,7 +238,7 @@ onUnmounted(() => point(null))
 
 @media (max-width: 699px) {
   .rack {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
     gap: 10px;
   }
 

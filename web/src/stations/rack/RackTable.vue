@@ -11,6 +11,8 @@ const emit = defineEmits<{ point: [id: number | null]; open: [id: number] }>()
 
 const hand = useHand()
 const { typeLabel } = useCatalogue()
+/** "heavy fish knife (deba)" is "deba" where there is little room. */
+const shortType = (key: string) => typeLabel(key).replace(/^.*\((.*)\)$/, '$1')
 const COLUMNS = [
   ['hardness', 'HRC', ''],
   ['edge_length', 'edge', 'mm'],
@@ -68,7 +70,7 @@ const COLUMNS = [
             </RouterLink>
             <span class="soft"> {{ row.piece.tag }}</span>
           </td>
-          <td>{{ typeLabel(row.piece.knife_type) }}</td>
+          <td class="type">{{ shortType(row.piece.knife_type) }}</td>
           <td v-for="[key] in COLUMNS" :key="key" class="number">
             <template v-if="row.figures[key]">{{ meanText(row.figures[key]) }}</template>
             <span v-else class="soft" title="not measured">n. m.</span>
@@ -94,8 +96,31 @@ const COLUMNS = [
   overflow-x: auto;
 }
 
-td:nth-child(2) {
+table {
+  font-size: 14px;
+}
+
+th {
+  white-space: normal;
+  vertical-align: bottom;
+}
+
+th .unit {
+  display: block;
+}
+
+td:nth-child(2),
+.type {
   white-space: nowrap;
+}
+
+td:nth-child(2) .soft {
+  margin-left: 6px;
+}
+
+td:last-child {
+  min-width: 150px;
+  line-height: 1.2;
 }
 
 tr:hover td {
