@@ -160,6 +160,13 @@ def test_shares_never_add_up_to_much_more_than_all() -> None:
         )
 
 
+def test_every_input_of_a_model_is_listed_also_those_with_no_share() -> None:
+    found = predicted(blade())["months_to_stone"]
+    listed = {c.key for c in found.contributions}
+    assert {"hardness", "edge_angle", "carbides", "kitchen_scatter"} <= listed
+    assert next(c.value for c in found.contributions if c.key == "edge_angle").startswith("15")
+
+
 def test_what_is_not_measured_is_named_and_nothing_is_assumed() -> None:
     found = predicted(blade(thickness_behind_edge=None, spine_tip=None))
     force = found["force.onion.push"]

@@ -310,8 +310,8 @@ def _prediction(
             missing[0] if missing else None, why_not,
         )  # fmt: skip
     assert arrays.shares is not None
-    used = _contributions(explained.inputs, arrays.shares[i, j].tolist())
-    measurable = [c for c in used if c.key in QUANTITIES]
+    used = _contributions(target.card, explained.inputs, arrays.shares[i, j].tolist())
+    measurable = [c for c in used if c.share > 0 and c.key in QUANTITIES]
     central = float(arrays.central[i, j])
     return Prediction(
         target.key, target.label, model.unit, model,
@@ -337,11 +337,14 @@ def _unavailable(blade: Blade, card_key: str) -> str | None:
     return None
 
 
-def _contributions(texts: list[str], shares: list[float]) -> tuple[Contribution, ...]:
+def _contributions(
+    card_key: str, texts: list[str], shares: list[float]
+) -> tuple[Contribution, ...]:
+    """Every input the model needs and every one with a share, largest share first."""
     rows = [
         Contribution(key, label, round(share, 4), text)
         for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
-        if share > 0
+        if share > 0 or key in _NEEDS[card_key]
     ]
     return tuple(sorted(rows, key=lambda row: -row.share))
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
+import { kitchen } from './kitchen'
 import { likelyText, rangeText, unitText } from './numbers'
 import { useWhy } from './why'
 
@@ -67,6 +68,11 @@ onUnmounted(() => {
     <h3>Equation</h3>
     <p class="equation">{{ card.equation }}</p>
 
+    <p v-if="/^(days|months)_to_/.test(card.key)" class="small">
+      Kitchen: {{ kitchen.use }} use, {{ kitchen.board }}, {{ kitchen.technique }} technique,
+      {{ kitchen.honed ? 'honed regularly' : 'never honed' }}.
+    </p>
+
     <template v-if="prediction.contributions.length">
       <h3>What it rests on, and what makes it uncertain</h3>
       <table>
@@ -83,7 +89,7 @@ onUnmounted(() => {
             <td>{{ c.value }}</td>
             <td class="number share">
               <span class="bar" :style="{ width: `${Math.round(60 * c.share)}px` }"></span>
-              {{ Math.round(100 * c.share) }} %
+              {{ c.share >= 0.005 ? Math.round(100 * c.share) : 'under 1' }} %
             </td>
           </tr>
         </tbody>
@@ -163,6 +169,7 @@ h3 {
 }
 
 .likely {
+  margin-left: 10px;
   font-size: var(--size-m);
 }
 

@@ -10,6 +10,7 @@ import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import BladeElevation from '@/drawings/BladeElevation.vue'
 import BenchTray from './BenchTray.vue'
+import EntryBox from './EntryBox.vue'
 import GrowingBlade from './GrowingBlade.vue'
 import KeyHelp from './KeyHelp.vue'
 import { deliver, enqueue, remove, waiting, type Waiting } from './queue'
@@ -45,7 +46,7 @@ const interrupted = ref<{ at: string; text: string } | null>(null)
 const fault = ref('')
 const said = ref('')
 const helpOpen = ref(false)
-const field = ref<HTMLInputElement | null>(null)
+const field = ref<InstanceType<typeof EntryBox> | null>(null)
 
 /** The quantities of this knife, in the order of work. */
 const order = computed<QuantityOut[]>(() => [...quantities.value.values()])
@@ -311,30 +312,18 @@ onUnmounted(() => (hand.current = null))
         <span v-if="!quantity.required" class="soft small">if you like</span>
         <span v-else-if="!applies(quantity)" class="soft small">does not apply to this grind</span>
       </label>
-      <div class="box" :class="{ wrong: fault || question }">
-        <input
-          :id="`entry-${sheetId}`"
-          ref="field"
-          v-model="text"
-          autocomplete="off"
-          autocapitalize="off"
-          spellcheck="false"
-          inputmode="text"
-          maxlength="64"
-          :disabled="signedOff"
-          :placeholder="quantity.key === 'asymmetry' ? '50/50' : '0'"
-          aria-describedby="entry-method"
-          @keydown="onEntryKey"
-        />
-        <button
-          type="button"
-          class="plain unit-switch"
-          :aria-label="`Unit ${unit}, switch`"
-          @click="(switchUnit(), focus())"
-        >
-          {{ quantity.key === 'asymmetry' ? 'right/left' : unitText(unit || quantity.unit) }}
-        </button>
-      </div>
+      <EntryBox
+        :id="`entry-${sheetId}`"
+        ref="field"
+        v-model="text"
+        :wrong="Boolean(fault || question)"
+        :disabled="signedOff"
+        :placeholder="quantity.key === 'asymmetry' ? '50/50' : '0'"
+        :unit="quantity.key === 'asymmetry' ? 'right/left' : unitText(unit || quantity.unit)"
+        :unit-key="unit"
+        @entry-key="onEntryKey"
+        @switch-unit="(switchUnit(), focus())"
+      />
       <UnusualQuestion
         v-if="question"
         :message="question.message"
@@ -411,50 +400,6 @@ onUnmounted(() => (hand.current = null))
 
 .what .small {
   font-family: var(--sans);
-}
-
-.box {
-  display: flex;
-  align-items: center;
-  margin: 8px 0 10px;
-  border: 1px solid var(--soft-ink);
-  border-radius: 3px;
-  background: var(--panel);
-}
-
-.box:focus-within {
-  border-color: var(--measured);
-  box-shadow: 0 0 0 2px var(--measured);
-}
-
-.box.wrong {
-  border-color: var(--rust);
-  box-shadow: 0 0 0 2px var(--rust);
-}
-
-input {
-  flex: 1;
-  min-width: 0;
-  border: 0;
-  outline: 0;
-  background: none;
-  color: var(--ink);
-  font: inherit;
-  font-size: var(--size-entry);
-  line-height: 1.2;
-  padding: 4px 14px;
-}
-
-input::placeholder {
-  color: var(--hairline);
-}
-
-.unit-switch {
-  padding: 12px 16px !important;
-  font-size: var(--size-xl) !important;
-  color: var(--soft-ink) !important;
-  border-left: 1px solid var(--hairline) !important;
-  white-space: nowrap;
 }
 
 .method {

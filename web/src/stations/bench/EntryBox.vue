@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+/** The one large entry, readable at arm's length, with the unit a bare number takes. */
+defineProps<{
+  id: string
+  wrong: boolean
+  disabled: boolean
+  placeholder: string
+  unit: string
+  unitKey: string
+}>()
+defineEmits<{ entryKey: [event: KeyboardEvent]; switchUnit: [] }>()
+const text = defineModel<string>({ required: true })
+
+const field = ref<HTMLInputElement | null>(null)
+defineExpose({ focus: () => field.value?.focus() })
+</script>
+
+<template>
+  <div class="box" :class="{ wrong }">
+    <input
+      :id="id"
+      ref="field"
+      v-model="text"
+      autocomplete="off"
+      autocapitalize="off"
+      spellcheck="false"
+      inputmode="text"
+      maxlength="64"
+      :disabled="disabled"
+      :placeholder="placeholder"
+      aria-describedby="entry-method"
+      @keydown="$emit('entryKey', $event)"
+    />
+    <button
+      type="button"
+      class="plain unit-switch"
+      :aria-label="`Unit ${unitKey}, switch`"
+      @click="$emit('switchUnit')"
+    >
+      {{ unit }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.box {
+  display: flex;
+  align-items: center;
+  margin: 8px 0 10px;
+  border: 1px solid var(--soft-ink);
+  border-radius: 3px;
+  background: var(--panel);
+}
+
+.box:focus-within {
+  border-color: var(--measured);
+  box-shadow: 0 0 0 2px var(--measured);
+}
+
+.box.wrong {
+  border-color: var(--rust);
+  box-shadow: 0 0 0 2px var(--rust);
+}
+
+input {
+  flex: 1;
+  min-width: 0;
+  border: 0;
+  outline: 0;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  font-size: var(--size-entry);
+  line-height: 1.2;
+  padding: 4px 14px;
+}
+
+input::placeholder {
+  color: var(--hairline);
+}
+
+.unit-switch {
+  padding: 12px 16px !important;
+  font-size: var(--size-xl) !important;
+  color: var(--soft-ink) !important;
+  border-left: 1px solid var(--hairline) !important;
+  white-space: nowrap;
+}
+</style>
