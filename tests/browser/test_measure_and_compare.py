@@ -265,6 +265,31 @@ def test_what_cannot_be_is_refused_beside_the_field_and_stays_there(
     assert typed_readings(shop, tag) == []
 
 
+def test_readings_for_a_sheet_signed_off_elsewhere_are_kept_until_discarded(
+    page: Page, shop: Session
+) -> None:
+    tag = begin_by_keyboard(page)
+    page.keyboard.type("186")
+    page.keyboard.press("Enter")
+    stored(page)
+    sheet = page.url.split("/bench/")[1].split("?")[0]
+    assert page.request.post(f"/api/bench/sheets/{sheet}/sign-off").ok
+    for count, (quantity, typed) in enumerate([("edge length", "209"), ("weight", "188")], 1):
+        page.get_by_role("button", name=quantity).first.click()
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+        expect(page.get_by_text(f"{count} not stored, see above")).to_be_visible()
+    expect(page.get_by_text("2 not stored, see above")).to_be_visible()
+    expect(page.get_by_text("Kept here: edge length 209.")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("Kept here: edge length 209.")).to_be_visible()
+    for _ in range(2):
+        page.get_by_role("button", name="discard").first.click()
+    stored(page)
+    shop.rollback()
+    assert typed_readings(shop, tag) == ["186"]
+
+
 def test_repeat_switch_unit_and_void_by_key(page: Page, shop: Session) -> None:
     tag = begin_by_keyboard(page)
     page.keyboard.press("u")

@@ -15,10 +15,11 @@ import GrowingBlade from './GrowingBlade.vue'
 import KeyHelp from './KeyHelp.vue'
 import { deliver, enqueue, remove, waiting, type Waiting } from './queue'
 import ReadingsList from './ReadingsList.vue'
+import RefusedReadings from './RefusedReadings.vue'
 import StopList from './StopList.vue'
 import UnusualQuestion, { type Answer } from './UnusualQuestion.vue'
 
-/** One piece on the bench: a number, Enter, the next. */
+/** One piece: a number, Enter, the next. */
 const props = defineProps<{ sheetId: number }>()
 
 const router = useRouter()
@@ -53,6 +54,8 @@ const order = computed<QuantityOut[]>(() => [...quantities.value.values()])
 const quantity = computed(() => quantities.value.get(at.value) ?? order.value[0])
 const stop = computed(() => catalogue.value?.stops.find((s) => s.key === quantity.value?.stop))
 const mine = computed(() => waiting.filter((w) => w.sheetId === props.sheetId))
+/** Readings the server refused for good; kept until corrected or discarded by hand. */
+const stuck = computed(() => mine.value.filter((w) => w.refused && w !== question.value?.reading))
 const signedOff = computed(() => Boolean(sheet.data.value?.finished_at))
 const applies = (q: QuantityOut) =>
   !q.required || (sheet.data.value?.required.includes(q.key) ?? true)
@@ -117,6 +120,7 @@ function store(): void {
       taken_at: new Date().toISOString(),
     },
   }
+  stuck.value.filter((w) => w.body.quantity === q.key).forEach((w) => remove(w.body.client_id))
   enqueue(reading)
   said.value = `${q.label} ${typed}`
   step(1)
@@ -148,7 +152,6 @@ function refused(reading: Waiting, problem: Problem): void {
   } else {
     question.value = null
     fault.value = problem.message
-    remove(reading.body.client_id)
   }
   focus()
 }
@@ -333,6 +336,7 @@ onUnmounted(() => (hand.current = null))
       <p v-else-if="fault" class="rust fault" role="alert">
         <strong>⚠ Not stored.</strong> {{ fault }}
       </p>
+      <RefusedReadings :readings="stuck" @discard="remove" />
       <p id="entry-method" class="method">
         {{ quantity.method }}
         <span class="soft">Jaws: {{ quantity.jaws }}. Accepted: {{ quantity.accepted }}.</span>
@@ -368,7 +372,8 @@ onUnmounted(() => (hand.current = null))
     </aside>
 
     <BenchTray
-      :waiting="mine.length"
+      :waiting="mine.length - stuck.length"
+      :stuck="stuck.length"
       :missing="missing.length"
       :signed-off="signedOff"
       @sign-off="signOff"

@@ -2,7 +2,7 @@
 import { offline } from './queue'
 
 /** The foot of the Bench: keys, whether everything is stored, and signing off. */
-defineProps<{ waiting: number; missing: number; signedOff: boolean }>()
+defineProps<{ waiting: number; stuck: number; missing: number; signedOff: boolean }>()
 defineEmits<{ signOff: []; open: [] }>()
 </script>
 
@@ -17,10 +17,17 @@ defineEmits<{ signOff: []; open: [] }>()
         ⚠ The server does not answer. {{ waiting }} kept here, sent when it is back.
       </span>
       <span v-else-if="waiting">{{ waiting }} on the way</span>
+      <span v-else-if="stuck" class="rust">⚠ {{ stuck }} not stored, see above</span>
       <span v-else class="grade-M">All readings stored</span>
     </p>
     <v-btn v-if="signedOff" @click="$emit('open')">Signed off · open the Sheet</v-btn>
-    <v-btn v-else color="primary" variant="flat" :disabled="waiting > 0" @click="$emit('signOff')">
+    <v-btn
+      v-else
+      color="primary"
+      variant="flat"
+      :disabled="waiting + stuck > 0"
+      @click="$emit('signOff')"
+    >
       Sign off{{ missing ? ` (${missing} missing)` : '' }}
     </v-btn>
   </footer>
