@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 import uvicorn
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
@@ -27,6 +27,8 @@ CHROMIUM_FLAGS = [
     "--disable-sync",
     "--no-first-run",
 ]
+
+expect.set_options(timeout=15_000)  # a loaded machine is slow, not wrong
 
 
 @pytest.fixture(scope="session")
@@ -91,6 +93,6 @@ def page(page: Page) -> Iterator[Page]:
         "if (location.protocol === 'http:' && !localStorage.getItem('maple-rook.hinted'))"
         " localStorage.setItem('maple-rook.hinted', 'yes')"
     )
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(15_000)
     yield page
     assert complaints == []
