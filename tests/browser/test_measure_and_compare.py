@@ -40,6 +40,7 @@ def begin_by_keyboard(page: Page, model: str = "Kesterby Harbour gyuto") -> str:
     tag = f"W-{uuid.uuid4().hex[:6]}"
     page.goto("/rack")
     expect(page.get_by_text("24 of").or_(page.get_by_text("knives")).first).to_be_visible()
+    page.bring_to_front()
     page.keyboard.press("2")
     expect(page.get_by_label("Piece tag")).to_be_focused()
     page.keyboard.type(tag)
