@@ -15,17 +15,20 @@ from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from maple_rook import __version__
+from maple_rook.instruments import Hub
 from maple_rook.settings import Settings
 from maple_rook.stations import catalogue, problems
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
+from maple_rook.stations.instruments import routes as instruments
+from maple_rook.stations.instruments import work as instruments_work
 from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
 from maple_rook.stations.sheet import routes as sheet
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store.database import sessions
 
-STATIONS = (catalogue, rack, bench, sheet, board, predict)
+STATIONS = (catalogue, rack, bench, sheet, board, predict, instruments)
 
 
 class BuiltAssets(StaticFiles):
@@ -58,10 +61,16 @@ class ServerTiming:
 
 def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
     """The application on an engine; without one only the API's description can be asked for."""
+    hub = Hub()
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        hub.start()
+        if engine is not None:
+            with app.state.sessions() as session:
+                instruments_work.listen(session, hub)
         yield
+        await hub.stop()
         if engine is not None:
             engine.dispose()
 
@@ -76,6 +85,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
     )
     app.state.settings = settings
     app.state.shelf = Shelf()
+    app.state.instruments = hub
     if engine is not None:
         app.state.sessions = sessions(engine)
     api = APIRouter(prefix="/api")

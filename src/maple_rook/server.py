@@ -8,11 +8,15 @@ import json
 import os
 import signal
 import socket
+import subprocess
+import sys
+import tempfile
 import threading
 import time
 import webbrowser
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from types import FrameType
 
 import uvicorn
 from sqlalchemy import Engine, select, text
@@ -21,12 +25,14 @@ from maple_rook import demo
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.settings import Settings
+from maple_rook.store import records
 from maple_rook.store.database import APPLICATION_NAME, connect, found_shop, migrate, sessions
 from maple_rook.store.tables import Piece, Shop
 
 Say = Callable[[str], None]
 DATABASES = {True: "maple_rook_demo", False: "maple_rook"}
 PORTS_TRIED = 50
+STAND_INS_START_S = 10.0
 
 
 class NotADemo(RuntimeError):
@@ -98,21 +104,71 @@ def serve(settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = T
             say(f"Port {settings.port} is taken; using {port}")
         address = f"http://{settings.host}:{port}"
         _settle_memory()
-        with run_file(settings, port, address):
+        with run_file(settings, port, address), stand_ins(engine, is_demo=is_demo, say=say):
             threading.Thread(
                 target=_announce, args=(settings.host, port, address, say, open_browser),
                 daemon=True,
             ).start()  # fmt: skip
+            app = create_app(settings, engine)
+            config = uvicorn.Config(
+                app, host=settings.host, port=port, log_level="warning", access_log=False,
+                timeout_graceful_shutdown=3,
+            )  # fmt: skip
             try:
-                uvicorn.run(
-                    create_app(settings, engine), host=settings.host, port=port,
-                    log_level="warning", access_log=False, timeout_graceful_shutdown=3,
-                )  # fmt: skip
+                _Server(config, app.state.instruments.close).run()
             except KeyboardInterrupt:
                 pass
             finally:
                 engine.dispose()
         say("Stopped")
+
+
+@contextlib.contextmanager
+def stand_ins(engine: Engine, *, is_demo: bool, say: Say) -> Iterator[None]:
+    """The demo bench's simulated instruments, in a process that ends with this one."""
+    if not is_demo:
+        yield
+        return
+    with tempfile.TemporaryDirectory(prefix="maple-rook-instruments-") as folder:
+        note = Path(folder, "addresses.json")
+        process = subprocess.Popen(
+            [sys.executable, "-m", "maple_rook.instruments.stand_ins", str(note)],
+            stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, start_new_session=True,
+        )  # fmt: skip
+        try:
+            addresses = _noted(note, process)
+            if addresses:
+                with sessions(engine)() as session:
+                    records.place_stand_ins(session, addresses)
+                say("Five simulated instruments answer at the Bench")
+            else:
+                say("The simulated instruments did not start; readings can be typed")
+            yield
+        finally:
+            process.terminate()
+            process.wait(timeout=5)
+
+
+def _noted(note: Path, process: subprocess.Popen[bytes]) -> dict[str, str]:
+    deadline = time.monotonic() + STAND_INS_START_S
+    while time.monotonic() < deadline and process.poll() is None:
+        if note.exists():
+            found: dict[str, str] = json.loads(note.read_text())
+            return found
+        time.sleep(0.02)
+    return {}
+
+
+class _Server(uvicorn.Server):
+    """A server that ends its open event streams when told to stop, so that stopping is quick."""
+
+    def __init__(self, config: uvicorn.Config, close_streams: Callable[[], None]) -> None:
+        super().__init__(config)
+        self._close_streams = close_streams
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        self._close_streams()
+        super().handle_exit(sig, frame)
 
 
 def _settle_memory() -> None:

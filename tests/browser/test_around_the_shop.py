@@ -221,5 +221,5 @@ def test_every_view_fits_a_phone(page: Page, view: str) -> None:
     width = page.evaluate("document.documentElement.scrollWidth")
     assert width <= 390
     if view == "/bench/24":
-        size = page.locator(".entry input").evaluate("e => getComputedStyle(e).fontSize")
+        size = page.locator("input[id^=entry-]").evaluate("e => getComputedStyle(e).fontSize")
         assert size == "56px", "the entry keeps its size beside the knife"

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.cautions import cautions
+from maple_rook.core.checks import contradictions
 from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
@@ -19,7 +20,6 @@ from maple_rook.core.outline import outline
 from maple_rook.core.predict import Prediction, predict, predict_arrays
 from maple_rook.core.retention import Kitchen, Use
 from maple_rook.core.section import check_section, flat_section, polygon
-from maple_rook.core.sheet import contradictions, stop_states
 from maple_rook.core.steels import STEELS, steel
 from maple_rook.core.uncertainty import Figure
 
@@ -279,13 +279,6 @@ def test_lengths_that_cannot_add_up_are_found() -> None:
 def test_a_spine_that_grows_toward_the_tip_is_questioned() -> None:
     spines = {"spine_heel": Figure(1.8, 0.02), "spine_mid": Figure(2.2, 0.02)}
     assert "swapped" in contradictions(spines)[0]
-
-
-def test_stops_are_done_begun_or_missing() -> None:
-    required = ["weight", "spine_heel", "spine_mid"]
-    states = stop_states({"weight": Figure(186, 1), "spine_heel": Figure(2, 0.1)}, required)
-    assert (states["weigh"], states["spine"]) == ("done", "begun")
-    assert stop_states({}, required)["weigh"] == "missing"
 
 
 @pytest.mark.parametrize("kind", KNIFE_TYPES.values(), ids=lambda k: k.key)

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.quantities import QUANTITIES, doubt, parse_reading, required_quantities, shown
+from maple_rook.core.quantities import QUANTITIES, doubt, parse_reading, shown
+from maple_rook.core.stops import required_quantities
 from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import (
     BASE_UNIT,

@@ -9,12 +9,13 @@ from maple_rook.core.errors import OutOfTable
 from maple_rook.core.hardness import (
     block_corrected,
     depth_mm,
-    hardened_verdict,
     minimum_thickness_mm,
     rockwell,
     vickers,
     yield_strength_mpa,
 )
+from maple_rook.core.hardness_session import hardened
+from maple_rook.core.uncertainty import Figure
 
 # ASTM E140, Hardness conversion tables for metals, table 1 (from memory).
 ASTM_E140 = {
@@ -98,4 +99,4 @@ def test_hardened_means_above_52_hrc_beyond_doubt(
     hrc: float, expanded: float, verdict: str
 ) -> None:
     """ISO 8442-1: at least 52 HRC for food preparation blades (from memory)."""
-    assert hardened_verdict(hrc, expanded) == verdict
+    assert hardened(Figure(hrc, expanded / 2)).verdict == verdict

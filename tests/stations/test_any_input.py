@@ -7,11 +7,14 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error
 
+ENDLESS = "/api/instruments/events"  # a stream of events has no end to wait for
+
 
 def test_no_input_makes_a_server_error(api: TestClient) -> None:
     description = schemathesis.openapi.from_asgi("/api/openapi.json", api.app)
-    routes = [found.ok() for found in description.get_all_operations()]
-    assert len(routes) >= 11
+    found = [route.ok() for route in description.get_all_operations()]
+    routes = [route for route in found if route.path != ENDLESS]
+    assert len(routes) >= 20
     for route in routes:
 
         @given(case=route.as_strategy())

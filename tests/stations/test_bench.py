@@ -29,9 +29,15 @@ def sheet(api: TestClient) -> int:
 
 
 def take(api: TestClient, sheet: int, body: Json) -> Json:
+    """Store a reading; the sheet as it stands then."""
     answer = api.post(f"/api/bench/sheets/{sheet}/readings", json=body)
     assert answer.status_code == 201, answer.text
-    state: Json = answer.json()
+    assert answer.json()["client_id"] == body["client_id"]
+    return state_of(api, sheet)
+
+
+def state_of(api: TestClient, sheet: int) -> Json:
+    state: Json = api.get(f"/api/bench/sheets/{sheet}").json()
     return state
 
 
@@ -56,7 +62,8 @@ def test_a_whole_sheet_with_mixed_units(api: TestClient, sheet: int) -> None:
         ("balance_point", "6"),
     ]:  # fmt: skip
         state = take(api, sheet, reading(quantity, typed))
-    assert set(state["stops"].values()) == {"done"}
+    measured = ("weigh", "lengths", "spine", "heights", "edge", "hardness", "balance")
+    assert {state["stops"][stop] for stop in measured} == {"done"}
     assert state["checks"] == []
     assert state["section"] is not None
     figures = {key: f["mean"] for key, f in state["figures"].items()}
@@ -92,12 +99,13 @@ def test_repeats_are_numbered_and_averaged(api: TestClient, sheet: int) -> None:
 
 def test_a_voided_reading_stays_in_the_history(api: TestClient, sheet: int) -> None:
     state = take(api, sheet, reading())
-    number = state["readings"][0]["id"]
-    for _ in range(2):
-        answer = api.post(f"/api/bench/readings/{number}/void", json={"reason": "wrong knife"})
+    number = state["readings"][0]["client_id"]
+    for reason in ("wrong knife", "said twice"):
+        answer = api.post(f"/api/bench/readings/{number}/void", json={"reason": reason})
         assert answer.status_code == 200
-    assert answer.json()["figures"] == {}
-    assert answer.json()["readings"][0]["voided"] == "wrong knife"
+    state = state_of(api, sheet)
+    assert state["figures"] == {}
+    assert state["readings"][0]["voided"] == "wrong knife"
 
 
 def test_an_unusual_value_is_asked_about_then_kept_and_marked(api: TestClient, sheet: int) -> None:

@@ -199,5 +199,6 @@ def test_the_catalogue_explains_every_card_and_quantity(api: TestClient) -> None
     found = api.get("/api/catalogue").json()
     assert found["shop"] == "Saltmarsh Lane Cutlers"
     assert found["demo"] is True
-    assert {q["stop"] for q in found["quantities"]} == {s["key"] for s in found["stops"]}
+    asked = {q["stop"] for q in (*found["quantities"], *found["items"])}
+    assert asked == {s["key"] for s in found["stops"]}
     assert all(card["source"] and card["equation"] for card in found["cards"].values())

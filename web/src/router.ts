@@ -29,6 +29,11 @@ export const router = createRouter({
       meta: { station: 'Bench', purpose: 'measure one piece, in order' },
     },
     {
+      path: '/bench/instruments',
+      component: () => import('./stations/instruments/InstrumentsStation.vue'),
+      meta: { station: 'Bench', purpose: 'what readings are taken with' },
+    },
+    {
       path: '/sheet/:piece(\\d+)?',
       component: () => import('./stations/sheet/SheetStation.vue'),
       props: (route) => ({ pieceId: Number(route.params.piece) || null }),

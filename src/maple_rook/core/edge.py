@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.uncertainty import Array, Figure
 
 
 class AsymmetrySchool(StrEnum):
@@ -96,6 +96,29 @@ def angle_from_bevel_deg(shoulder_mm: ArrayLike, bevel_width_mm: ArrayLike) -> A
     if bool(np.any((ratio <= 0) | (ratio >= 1))):
         raise InvalidValue("bevel width", bevel_width_mm, "wider than its share of the thickness")
     return np.asarray(np.degrees(np.arcsin(ratio)))
+
+
+def bevel_thickness_mm(
+    width_right_mm: Figure, width_left_mm: Figure, angle_right_deg: Figure, angle_left_deg: Figure
+) -> Figure:
+    r"""Thickness behind the edge that the bevels make, T = w_R sin th_R + w_L sin th_L, mm.
+
+    The standard uncertainty follows the law of propagation (JCGM 100:2008, 5.1.2); where both
+    angles are one figure their uncertainties are fully correlated and add.
+
+    >>> w, a = Figure(0.58, 0.0), Figure(15.0, 0.0)
+    >>> round(bevel_thickness_mm(w, w, a, a).mean, 2)
+    0.3
+    """
+    sides = ((width_right_mm, angle_right_deg), (width_left_mm, angle_left_deg))
+    from_widths = [w.standard_uncertainty * np.sin(np.radians(a.mean)) for w, a in sides]
+    from_angles = [
+        w.mean * np.cos(np.radians(a.mean)) * np.radians(a.standard_uncertainty) for w, a in sides
+    ]
+    together = angle_right_deg is angle_left_deg
+    angles = sum(from_angles) if together else np.hypot(*from_angles)
+    mean = sum(w.mean * np.sin(np.radians(a.mean)) for w, a in sides)
+    return Figure(float(mean), float(np.sqrt(np.square(from_widths).sum() + angles**2)))
 
 
 def steering(apex_offset_mm: float, thickness_behind_edge_mm: float) -> str:

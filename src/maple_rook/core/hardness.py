@@ -100,16 +100,3 @@ def yield_strength_mpa(hrc: ArrayLike, *, clip: bool = False) -> Array:
     2280.0
     """
     return STANDARD_GRAVITY * vickers(hrc, clip=clip) / 3
-
-
-def hardened_verdict(hrc: float, expanded: float) -> str:
-    """Whether the blade is hardened, by ISO 8442-1's 52 HRC (from memory) [5]_ and U.
-
-    >>> hardened_verdict(44, 1.5)
-    'not hardened'
-    """
-    if hrc + expanded < MINIMUM_HARDENED_HRC:
-        return "not hardened"
-    if hrc - expanded >= MINIMUM_HARDENED_HRC:
-        return "hardened"
-    return "cannot be said"

@@ -10,9 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.knife_types import KNIFE_TYPES
 from maple_rook.core.typed import TypedValue, parse_typed
-from maple_rook.core.units import UNITS, Dimension, from_base
+from maple_rook.core.units import BASE_UNIT, UNITS, Dimension, from_base
 
 
 @dataclass(frozen=True)
@@ -31,6 +31,12 @@ class Quantity:
     mpe: float
     station: str = ""
     required: bool = True
+    typed_in: str = ""
+
+    @property
+    def entry_unit(self) -> str:
+        """The unit a bare number takes at the bench."""
+        return self.typed_in or self.unit
 
     @property
     def accepted(self) -> str:
@@ -42,118 +48,168 @@ class Quantity:
 
 
 STOPS: dict[str, str] = {
+    "identify": "Identify",
+    "construction": "Construction",
     "weigh": "Weight",
     "lengths": "Lengths",
     "spine": "Spine",
     "heights": "Height",
     "edge": "Edge",
     "hardness": "Hardness",
-    "balance": "Balance",
+    "balance": "Balance and hand",
+    "profile": "On the board",
+    "finish": "Finish",
+    "cuts": "Cuts",
+    "sign_off": "Sign off",
 }
+"""The order of work: thirteen stops round the knife."""
 
 _L, _M, _A = Dimension.LENGTH, Dimension.MASS, Dimension.ANGLE
-
-QUANTITIES: dict[str, Quantity] = {
-    q.key: q
-    for q in (
-        Quantity(
-            "weight", "weight", _M, "g", 5, 5000, "weigh",
-            "Whole knife, dry, no guard, on the scale.", "knife on the pan", "scale", 1, 1,
-        ),
-        Quantity(
-            "edge_length", "edge length", _L, "mm", 20, 700, "lengths",
-            "Tip to the end of the edge at the heel, straight.", "tip to heel of the edge",
-            "rule", 0.5, 0.5, "along the edge",
-        ),
-        Quantity(
-            "blade_length", "blade length", _L, "mm", 20, 720, "lengths",
-            "Tip to bolster or handle.", "tip to bolster", "rule", 0.5, 0.5, "along the blade",
-            required=False,
-        ),
-        Quantity(
-            "overall_length", "overall length", _L, "mm", 50, 1000, "lengths",
-            "Tip to the end of the handle.", "tip to butt", "rule", 0.5, 0.5, "whole knife",
-        ),
-        Quantity(
-            "handle_length", "handle length", _L, "mm", 40, 320, "lengths",
-            "Front of the handle to its end.", "handle, front to butt", "rule", 0.5, 0.5, "handle",
-        ),
-        Quantity(
-            "spine_heel", "spine at heel", _L, "mm", 0.3, 12, "spine",
-            "Where the blade leaves the handle or bolster.", "across the spine above the heel",
-            "caliper", 0.01, 0.03, "heel",
-        ),
-        Quantity(
-            "spine_mid", "spine at middle", _L, "mm", 0.3, 12, "spine",
-            "Halfway between heel and tip.", "across the spine, halfway",
-            "caliper", 0.01, 0.03, "middle",
-        ),
-        Quantity(
-            "spine_tip", "spine near tip", _L, "mm", 0.1, 10, "spine",
-            "10 mm behind the tip.", "across the spine, 10 mm from the tip",
-            "caliper", 0.01, 0.03, "10 mm from tip",
-        ),
-        Quantity(
-            "height_heel", "height at heel", _L, "mm", 8, 200, "heights",
-            "Spine to edge, square to the edge, at the heel.", "spine to edge at the heel",
-            "caliper", 0.1, 0.1, "heel",
-        ),
-        Quantity(
-            "height_mid", "height at middle", _L, "mm", 5, 200, "heights",
-            "Spine to edge halfway along.", "spine to edge, halfway",
-            "caliper", 0.1, 0.1, "middle", required=False,
-        ),
-        Quantity(
-            "height_front", "height at front", _L, "mm", 2, 200, "heights",
-            "Spine to edge a fifth of the edge behind the tip.", "spine to edge near the front",
-            "caliper", 0.1, 0.1, "front", required=False,
-        ),
-        Quantity(
-            "thickness_behind_edge", "thickness behind the edge", _L, "mm", 0.02, 4, "edge",
-            "At the shoulder where the bevel meets the face, mid-blade.",
-            "jaw tips at the bevel shoulder", "caliper", 0.01, 0.03, "middle",
-        ),
-        Quantity(
-            "edge_angle", "edge angle", _A, "dps", 3, 45, "edge",
-            "Per side. Write incl after an inclusive angle.", "angle gauge on the bevel",
-            "angle gauge", 0.5, 1.0, "middle",
-        ),
-        Quantity(
-            "asymmetry", "asymmetry", Dimension.RATIO, "%", 0, 100, "edge",
-            "Bevel widths, right-hand face as held first: 50/50, 70/30.",
-            "compare the bevel widths on both faces", "eye", 5, 5, "middle",
-        ),
-        Quantity(
-            "hardness", "hardness", Dimension.HARDNESS, "HRC", 20, 70, "hardness",
-            "On a flat, thick enough spot of the core steel, after the reference block.",
-            "indenter on the flat, clear of bevel and cladding", "hardness tester", 0.5, 1.5,
-            "flat above the edge",
-        ),
-        Quantity(
-            "balance_point", "balance point", _L, "mm", -200, 300, "balance",
-            "From the heel; plus toward the tip, minus toward the handle.",
-            "heel to the point where it balances on a finger", "rule", 1, 1, "from heel",
-        ),
-    )
-}  # fmt: skip
+_H, _R, _F, _S = Dimension.HARDNESS, Dimension.RATIO, Dimension.FORCE, Dimension.SCORE
+_RULE, _CALIPER, _COARSE = ("rule", 0.5, 0.5), ("caliper", 0.01, 0.03), ("caliper", 0.1, 0.1)
+_LOUPE, _FEELER, _TESTER = ("loupe", 0.05, 0.1), ("feeler gauge", 0.01, 0.02), (
+    "hardness tester", 0.5, 1.5
+)  # fmt: skip
+_GAUGE, _EYE, _PROFILE = ("angle gauge", 0.5, 1.0), ("eye", 5, 5), ("rule", 1, 1)
+_BALANCE, _TASTER, _LINE = ("rule", 1, 1), ("eye", 0.5, 1), ("edge tester", 0.01, 0.05)
 
 
-def required_quantities(knife_type: str, grind: Grind) -> list[str]:
-    """Keys a complete sheet of this knife has.
+def _q(
+    stop: str, key: str, label: str, dimension: Dimension, limits: tuple[float, float],
+    method: str, jaws: str, tool: tuple[str, float, float], station: str = "",
+    *, required: bool = True, typed_in: str = "",
+) -> Quantity:  # fmt: skip
+    unit = BASE_UNIT[dimension]
+    low, high = limits
+    instrument, resolution, mpe = tool
+    return Quantity(key, label, dimension, unit, low, high, stop, method, jaws, instrument,
+                    resolution, mpe, station, required, typed_in)  # fmt: skip
 
-    A single bevel has no shoulder on both faces to measure between; a serrated edge has no single
-    angle.
 
-    >>> "thickness_behind_edge" in required_quantities("deba", Grind.SINGLE_BEVEL)
-    False
-    """
-    left_out: set[str] = set()
-    if grind in SINGLE_BEVELS:
-        left_out = {"thickness_behind_edge"}
-    kind = KNIFE_TYPES.get(knife_type)
-    if kind is not None and not kind.predicted:
-        left_out = {"thickness_behind_edge", "edge_angle", "asymmetry"}
-    return [q.key for q in QUANTITIES.values() if q.required and q.key not in left_out]
+_DEFINITIONS = (
+    _q("weigh", "weight", "weight", _M, (5, 5000),
+       "Whole knife, dry, no guard, on the scale.", "knife on the pan", ("scale", 1, 1)),
+    _q("lengths", "edge_length", "edge length", _L, (20, 700),
+       "Tip to the end of the edge at the heel, straight.", "tip to heel of the edge", _RULE,
+       "along the edge"),
+    _q("lengths", "blade_length", "blade length", _L, (20, 720),
+       "Tip to bolster or handle.", "tip to bolster", _RULE, "along the blade", required=False),
+    _q("lengths", "overall_length", "overall length", _L, (50, 1000),
+       "Tip to the end of the handle.", "tip to butt", _RULE, "whole knife"),
+    _q("lengths", "handle_length", "handle length", _L, (40, 320),
+       "Front of the handle to its end.", "handle, front to butt", _RULE, "handle"),
+    _q("spine", "spine_heel", "spine at heel", _L, (0.3, 12),
+       "Where the blade leaves the handle or bolster.", "across the spine above the heel",
+       _CALIPER, "heel"),
+    _q("spine", "spine_mid", "spine at middle", _L, (0.3, 12),
+       "Halfway between heel and tip.", "across the spine, halfway", _CALIPER, "middle"),
+    _q("spine", "spine_tip", "spine near tip", _L, (0.1, 10),
+       "10 mm behind the tip.", "across the spine, 10 mm from the tip", _CALIPER,
+       "10 mm from tip"),
+    _q("heights", "height_heel", "height at heel", _L, (8, 200),
+       "Spine to edge, square to the edge, at the heel.", "spine to edge at the heel", _COARSE,
+       "heel"),
+    _q("heights", "height_mid", "height at middle", _L, (5, 200),
+       "Spine to edge halfway along.", "spine to edge, halfway", _COARSE, "middle",
+       required=False),
+    _q("heights", "height_front", "height at front", _L, (2, 200),
+       "Spine to edge a fifth of the edge behind the tip.", "spine to edge near the front",
+       _COARSE, "front", required=False),
+    _q("edge", "thickness_behind_edge", "thickness behind the edge", _L, (0.02, 4),
+       "At the shoulder where the bevel meets the face, mid-blade.",
+       "jaw tips at the bevel shoulder", _CALIPER, "middle"),
+    _q("edge", "thickness_1mm", "thickness 1 mm up", _L, (0.02, 6),
+       "1 mm above the edge, mid-blade.", "jaw tips 1 mm above the edge", _CALIPER, "middle",
+       required=False),
+    _q("edge", "thickness_5mm", "thickness 5 mm up", _L, (0.05, 9),
+       "5 mm above the edge, mid-blade.", "jaw tips 5 mm above the edge", _CALIPER, "middle",
+       required=False),
+    _q("edge", "thickness_10mm", "thickness 10 mm up", _L, (0.05, 10),
+       "10 mm above the edge, mid-blade.", "jaw tips 10 mm above the edge", _CALIPER, "middle",
+       required=False),
+    _q("edge", "edge_angle", "edge angle", _A, (3, 45),
+       "Per side. Write incl after an inclusive angle.", "angle gauge on the bevel", _GAUGE,
+       "middle"),
+    _q("edge", "angle_right", "edge angle, right face", _A, (3, 45),
+       "The right-hand face as held, against the middle plane.", "gauge on the right bevel",
+       _GAUGE, "middle", required=False),
+    _q("edge", "angle_left", "edge angle, left face", _A, (3, 45),
+       "The left-hand face as held, against the middle plane.", "gauge on the left bevel",
+       _GAUGE, "middle", required=False),
+    _q("edge", "bevel_width_right", "bevel width, right face", _L, (0.02, 30),
+       "Width of the sharpened band on the right-hand face as held.", "loupe on the right bevel",
+       _LOUPE, "middle", required=False),
+    _q("edge", "bevel_width_left", "bevel width, left face", _L, (0.02, 30),
+       "Width of the sharpened band on the left-hand face as held.", "loupe on the left bevel",
+       _LOUPE, "middle", required=False),
+    _q("edge", "asymmetry", "asymmetry", _R, (0, 100),
+       "Bevel widths, right-hand face as held first: 50/50, 70/30.",
+       "compare the bevel widths on both faces", _EYE, "middle"),
+    _q("edge", "micro_bevel", "micro-bevel angle", _A, (3, 45),
+       "Per side, where the last tenths are steeper; skip it where there is none.",
+       "gauge on the last tenths", _GAUGE, "middle", required=False),
+    _q("edge", "hollow_depth", "hollow of the back", _L, (0, 2),
+       "Straight edge across the back, feeler in the deepest place.",
+       "feeler under a straight edge", _FEELER, "middle", required=False),
+    _q("edge", "core_exposure", "core exposure", _L, (0.2, 80),
+       "Edge to the line where the cladding begins, mid-blade, narrower face.",
+       "edge to the cladding line", _RULE, "middle", required=False),
+    _q("hardness", "hardness_block", "reference block", _H, (20, 70),
+       "Before the blade: a reading on the reference block, repeated.",
+       "indenter on the block, clear of old indents", _TESTER, "reference block",
+       required=False),
+    _q("hardness", "hardness", "hardness", _H, (20, 70),
+       "On a flat, thick enough spot of the core steel, after the reference block.",
+       "indenter on the flat, clear of bevel and cladding", _TESTER, "flat above the edge"),
+    _q("hardness", "hardness_cladding", "hardness of the cladding", _H, (20, 70),
+       "On the cladding, recorded apart: it says nothing about the edge.",
+       "indenter on the cladding", _TESTER, "cladding", required=False),
+    _q("balance", "balance_point", "balance point", _L, (-200, 300),
+       "From the heel; plus toward the tip, minus toward the handle.",
+       "heel to the point where it balances on a finger", _BALANCE, "from heel"),
+    _q("balance", "handle_height", "handle height", _L, (5, 80),
+       "Back to belly of the handle where the hand closes.", "handle, back to belly", _COARSE,
+       "handle", required=False),
+    _q("balance", "handle_thickness", "handle thickness", _L, (4, 60),
+       "Side to side where the hand closes.", "handle, side to side", _COARSE, "handle",
+       required=False),
+    _q("profile", "flat_length", "flat length", _L, (0, 700),
+       "Length of edge that touches a flat board at rest.", "paper slid in from both ends",
+       _PROFILE, "edge on the board", required=False),
+    _q("profile", "tip_height", "tip height", _L, (0, 120),
+       "Board to tip with the edge at rest.", "board to tip", _PROFILE, "tip", required=False),
+    _q("profile", "rock_rise", "rise until the tip digs in", _L, (0, 400),
+       "Lift of the handle's end when the tip starts to dig into the board.",
+       "board to the end of the handle, less the rest height", _PROFILE, "butt", required=False),
+    _q("profile", "edge_gap", "gap under the edge", _L, (0, 10),
+       "Largest gap between board and edge inside the resting contact; 0 where none.",
+       "feeler between board and edge", _FEELER, "edge on the board", required=False),
+    _q("profile", "knuckle_room", "knuckle room", _L, (0, 150),
+       "Board to the underside of the handle with the edge at rest.",
+       "board to handle, where the knuckles go", _PROFILE, "handle", required=False),
+    _q("cuts", "sharpness_score", "sharpness out of the box", _S, (0, 10),
+       "3-4 dull on part of the length, 6 good, 7 very good.", "the whole length, heel to tip",
+       _TASTER, "whole edge", required=False),
+    _q("cuts", "sharpness_force", "line-cut force", _F, (0.05, 30),
+       "Force to part the tester's line, straight down, mid-blade.", "edge on the tester's line",
+       _LINE, "middle", required=False, typed_in="gf"),
+)  # fmt: skip
+
+MEASURES: dict[str, tuple[str, ...]] = {
+    "caliper": ("caliper", "rule", "loupe", "feeler gauge"),
+    "scale": ("scale",),
+    "rule": ("rule",),
+    "loupe": ("loupe",),
+    "feeler gauge": ("feeler gauge",),
+    "hardness tester": ("hardness tester",),
+    "angle gauge": ("angle gauge",),
+    "edge tester": ("edge tester",),
+    "eye": ("eye",),
+}
+"""What each kind of instrument can take the place of."""
+REFERENCE_BLOCK = "reference block"
+
+QUANTITIES: dict[str, Quantity] = {q.key: q for q in _DEFINITIONS}
 
 
 def quantity(key: str) -> Quantity:
@@ -161,7 +217,8 @@ def quantity(key: str) -> Quantity:
     try:
         return QUANTITIES[key]
     except KeyError:
-        raise InvalidValue("quantity", key, ", ".join(QUANTITIES)) from None
+        known = f"one of {len(QUANTITIES)}, such as {', '.join(list(QUANTITIES)[:6])}"
+        raise InvalidValue("quantity", key, known) from None
 
 
 def parse_reading(key: str, text: str, *, default_unit: str | None = None) -> TypedValue:

@@ -27,6 +27,7 @@ _SINGLE = re.compile(rf"(?P<number>[-+]?\s*{_NUMBER})(?P<unit>[^0-9]*)")
 _POUNDS = re.compile(
     rf"(?P<lb>{_DECIMAL})\s*(?:lbs?|pounds?)\s*(?P<oz>{_DECIMAL})\s*(?:oz|ounces?)"
 )
+_SCORE = re.compile(rf"^({_DECIMAL})\s*(?:/\s*10|(?:out )?of (?:10|ten))$")
 _RATIO = re.compile(rf"(?P<right>{_DECIMAL})\s*[/:]\s*(?P<left>{_DECIMAL})")
 
 
@@ -73,6 +74,8 @@ def parse_typed(
         raise InvalidValue(field, text, f"at most {MAX_TYPED_CHARACTERS} characters")
     cleaned = _cleaned(text)
     default = default_unit or BASE_UNIT[dimension]
+    if dimension is Dimension.SCORE:
+        cleaned = _SCORE.sub(r"\1", cleaned)
     if dimension is Dimension.RATIO and (match := _RATIO.fullmatch(cleaned)):
         return _ratio(text, match, field)
     if dimension is Dimension.MASS and (match := _POUNDS.fullmatch(cleaned)):
@@ -128,7 +131,7 @@ def _unit(
     inclusive = spelled.removeprefix("°").removeprefix("deg").strip()
     for candidate in (spelled, inclusive):
         for unit in UNITS.values():
-            if unit.dimension == dimension and candidate in unit.spellings:
+            if unit.dimension == dimension and candidate in (unit.symbol, *unit.spellings):
                 return unit.symbol, True
     raise InvalidValue(field, whole, _accepted(dimension))
 
@@ -136,6 +139,8 @@ def _unit(
 def _accepted(dimension: Dimension) -> str:
     if dimension is Dimension.RATIO:
         return "a ratio such as 70/30, right-hand face first"
+    if dimension is Dimension.SCORE:
+        return "a number from 0 to 10"
     return f"a number in {', '.join(units_of(dimension))}"
 
 

@@ -4,6 +4,8 @@ References
 ----------
 .. [1] JCGM 100:2008, Guide to the expression of uncertainty in measurement.
 .. [2] JCGM 101:2008, Propagation of distributions using a Monte Carlo method.
+.. [3] Grubbs, F. E. (1969), Procedures for detecting outlying observations in samples,
+   Technometrics 11, 1; ISO 5725-2.
 """
 
 from __future__ import annotations
@@ -15,6 +17,7 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import stdtrit
 
 Array = NDArray[np.float64]
 
@@ -50,11 +53,17 @@ class Figure:
     standard_uncertainty: float
     n: int = 1
     spread: float = 0.0
+    type_a: float = 0.0
 
     @property
     def expanded(self) -> float:
         """Expanded uncertainty U = k u with k = 2."""
         return COVERAGE_FACTOR * self.standard_uncertainty
+
+    @property
+    def type_b(self) -> float:
+        """The instrument's share of the standard uncertainty: all that repeats do not show."""
+        return math.sqrt(max(0.0, self.standard_uncertainty**2 - self.type_a**2))
 
 
 def figure(values: Sequence[float], resolution: float, mpe: float) -> Figure:
@@ -78,7 +87,38 @@ def figure_from_statistics(
     >>> figure_from_statistics(2.1, 2, 0.1414, 0.2, 0.01, 0.03).n
     2
     """
-    return Figure(mean, math.hypot(type_a(deviation, n), type_b(resolution, mpe)), n, spread)
+    repeats = type_a(deviation, n)
+    return Figure(mean, math.hypot(repeats, type_b(resolution, mpe)), n, spread, repeats)
+
+
+def grubbs_critical(n: int, significance: float = 0.05) -> float:
+    r"""Two-sided critical value of Grubbs' statistic for n readings [3]_.
+
+    G = (n - 1)/sqrt(n) sqrt(t^2 / (n - 2 + t^2)) with t the upper alpha/(2n) point of Student's
+    distribution on n - 2 degrees of freedom. Range n >= 3.
+
+    >>> round(grubbs_critical(5), 3)
+    1.715
+    """
+    t = float(stdtrit(n - 2, 1 - significance / (2 * n)))
+    return (n - 1) / math.sqrt(n) * math.sqrt(t**2 / (n - 2 + t**2))
+
+
+def outlier(values: Sequence[float], resolution: float = 0.0) -> int | None:
+    """Index of the reading Grubbs' test at 5 % calls an outlier, or None [3]_.
+
+    A deviation of one step of the instrument is never called so: rounding alone makes it.
+
+    >>> outlier([2.12, 2.13, 2.11, 2.12, 2.41], 0.01)
+    4
+    """
+    array = np.asarray(values, dtype=float)
+    if array.size < 3 or (deviation := float(array.std(ddof=1))) == 0:
+        return None
+    apart = np.abs(array - array.mean())
+    worst = int(np.argmax(apart))
+    beyond = apart[worst] / deviation > grubbs_critical(array.size)
+    return worst if beyond and apart[worst] > resolution else None
 
 
 def standard_draws(seeds: Sequence[int], inputs: int, draws: int) -> Array:

@@ -1,7 +1,8 @@
 """Units of the trade with their exact factors.
 
 The stored value of a reading is in the SI-based unit of its dimension: millimetre, gram, newton;
-angles in degrees per side, hardness in HRC, ratios in per cent of the right-hand face.
+angles in degrees per side, hardness in HRC, ratios in per cent of the right-hand face, scores
+of ten.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from enum import StrEnum
 MM_PER_INCH = 25.4
 G_PER_OUNCE = 28.349523125
 N_PER_POUND_FORCE = 4.4482216152605
+N_PER_GRAM_FORCE = 0.00980665
 
 
 class Dimension(StrEnum):
@@ -21,6 +23,7 @@ class Dimension(StrEnum):
     ANGLE = "angle"
     HARDNESS = "hardness"
     RATIO = "ratio"
+    SCORE = "score"
 
 
 @dataclass(frozen=True)
@@ -47,10 +50,12 @@ UNITS: dict[str, Unit] = {
         Unit("lb", Dimension.MASS, 16 * G_PER_OUNCE, ("lb", "lbs", "pound", "pounds"), 3),
         Unit("N", Dimension.FORCE, 1.0, ("n", "newton", "newtons"), 1),
         Unit("lbf", Dimension.FORCE, N_PER_POUND_FORCE, ("lbf",), 2),
+        Unit("gf", Dimension.FORCE, N_PER_GRAM_FORCE, ("gf", "gram-force", "grams-force"), 0),
         Unit("dps", Dimension.ANGLE, 1.0, ("dps", "°", "deg", "degrees", "per side", "°/side"), 1),
         Unit("incl", Dimension.ANGLE, 0.5, ("incl", "inclusive", "total"), 1),
         Unit("HRC", Dimension.HARDNESS, 1.0, ("hrc", "rc", "rockwell c"), 1),
         Unit("%", Dimension.RATIO, 1.0, ("%", "percent"), 0),
+        Unit("of 10", Dimension.SCORE, 1.0, ("of 10", "/10", "out of 10", "points"), 1),
     )
 }
 
@@ -61,6 +66,7 @@ BASE_UNIT: dict[Dimension, str] = {
     Dimension.ANGLE: "dps",
     Dimension.HARDNESS: "HRC",
     Dimension.RATIO: "%",
+    Dimension.SCORE: "of 10",
 }
 
 OTHER_SYSTEM: dict[str, str] = {
@@ -75,6 +81,7 @@ OTHER_SYSTEM: dict[str, str] = {
     "incl": "dps",
     "N": "lbf",
     "lbf": "N",
+    "gf": "N",
 }
 
 

@@ -4,28 +4,27 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from collections.abc import Mapping
 from decimal import Decimal
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.quantities import (
-    QUANTITIES,
-    Quantity,
-    doubt,
-    parse_reading,
-    required_quantities,
-)
+from maple_rook.core.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.observations import checked_value
+from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_reading
+from maple_rook.core.stops import required_quantities
 from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import from_base
+from maple_rook.demo.seen import sights
 from maple_rook.demo.stock import STOCK, DemoModel, DemoPiece
 from maple_rook.store.tables import (
     Claim,
     Instrument,
     KnifeModel,
     Maker,
+    Observation,
     Person,
     Piece,
     Reading,
@@ -37,7 +36,15 @@ from maple_rook.store.tables import (
 SEED = 20_260_301
 OPENING = dt.datetime(2026, 9, 14, 8, 30, tzinfo=dt.UTC)
 _NAMESPACE = uuid.UUID("6f0d2f52-5c0e-4a5e-9f62-2c9a8f0b7a11")
-_REPEATS = {"hardness": 3, "thickness_behind_edge": 3, "spine_heel": 2, "edge_angle": 2}
+TESTER_READS_HIGH_HRC = 0.5
+_INDENTS_ABOVE_EDGE_MM = 24.0
+_REPEATS = {
+    "hardness_block": 2,
+    "hardness": 3,
+    "thickness_behind_edge": 3,
+    "spine_heel": 2,
+    "edge_angle": 2,
+}
 _OUNCE_TAGS = ("HS-24", "DG-20")
 
 
@@ -64,9 +71,13 @@ class _Loader:
         self.clock = OPENING
         self.makers: dict[str, Maker] = {}
         self.steels = {s.designation: s for s in session.scalars(select(SteelGrade))}
-        self.instruments = {(i.kind, i.resolution): i for i in session.scalars(select(Instrument))}
+        found = session.scalars(select(Instrument).order_by(Instrument.id)).all()
+        self.instruments = {(i.kind, i.resolution): i for i in found}
+        self.block = next(i for i in found if i.certified is not None)
+        session.add_all(_stand_ins(self.instruments))
 
     def add(self, model: DemoModel) -> None:
+        self.model = model
         maker = self.makers.setdefault(model.maker, Maker(name=model.maker))
         row = KnifeModel(
             maker=maker,
@@ -95,7 +106,12 @@ class _Loader:
         self, piece: Piece, demo: DemoPiece, figures: dict[str, float], days_before: int = 0
     ) -> None:
         at = self.clock - dt.timedelta(days=days_before)
-        required = required_quantities(piece.model.knife_type, Grind(piece.model.grind))
+        model = piece.model
+        if KNIFE_TYPES[model.knife_type].shape.square_front and "height_mid" in figures:
+            figures = {"height_front": figures["height_mid"] + 0.4, **figures}
+        if "hardness" in figures:
+            figures = {"hardness_block": self.block.certified or 0.0, **figures}
+        required = required_quantities(model.knife_type, Grind(model.grind))
         complete = all(key in figures for key in required)
         sheet = Sheet(piece=piece, person=self.hand, started_at=at)
         for key, q in QUANTITIES.items():
@@ -104,9 +120,28 @@ class _Loader:
                     at += dt.timedelta(seconds=float(self.noise.uniform(6, 14)))
                     self._reading(sheet, demo, q, figures[key], replicate, at)
         if complete:
+            at = self._observations(sheet, demo, at)
             sheet.finished_at = at + dt.timedelta(seconds=20)
         if not days_before:
             self.clock = at + dt.timedelta(minutes=4)
+
+    def _observations(self, sheet: Sheet, demo: DemoPiece, at: dt.datetime) -> dt.datetime:
+        """What was seen, a few seconds each; returns the time of the last."""
+        for item, aspect, value, note in sights(self.model, demo):
+            at += dt.timedelta(seconds=float(self.noise.uniform(2, 5)))
+            name = f"{demo.tag}/{sheet.started_at}/{item}/{aspect}"
+            self.session.add(
+                Observation(
+                    client_id=uuid.uuid5(_NAMESPACE, name), sheet_id=self._id(sheet), item=item,
+                    aspect=aspect, value=checked_value(item, aspect, value, note), note=note,
+                    taken_at=at, recorded_at=at, person_id=self.hand.id,
+                )
+            )  # fmt: skip
+        return at
+
+    def _id(self, sheet: Sheet) -> int:
+        self.session.flush()
+        return sheet.id
 
     def _reading(
         self, sheet: Sheet, demo: DemoPiece, q: Quantity, true: float, replicate: int,
@@ -128,6 +163,9 @@ class _Loader:
                 si_value=typed.base_value,
                 si_unit=q.unit,
                 instrument=instrument,
+                reference=self.block if q.key == "hardness_block" else None,
+                above_edge_mm=_INDENTS_ABOVE_EDGE_MM if q.key == "hardness" else None,
+                station_mm=_indent_along(replicate) if q.key == "hardness" else None,
                 station=q.station,
                 replicate=replicate,
                 unusual_confirmed=doubt(q.key, typed, sheet.piece.model.knife_type) is not None,
@@ -142,12 +180,35 @@ class _Loader:
         if q.key == "asymmetry":
             return f"{true:g}/{100 - true:g}"
         value = true + self.noise.normal(0, 0.6 * q.resolution)
+        if q.instrument == "hardness tester":
+            value += TESTER_READS_HIGH_HRC
         if q.key == "weight" and demo.tag in _OUNCE_TAGS:
             return f"{from_base(value, 'oz'):.2f} oz"
         steps = round(value / q.resolution) * q.resolution
         decimals = 0 if q.resolution >= 1 else 1 if q.resolution >= 0.1 else 2
         unit = {"dps": " dps", "HRC": " HRC"}.get(q.unit, f" {q.unit}")
         return f"{steps:.{decimals}f}{unit}"
+
+
+def _indent_along(replicate: int) -> float:
+    return 40.0 + 4.0 * replicate
+
+
+def _stand_ins(known: Mapping[tuple[str, float], Instrument]) -> list[Instrument]:
+    """Simulated instruments for the demo bench; their addresses come when it is served."""
+    due = OPENING.date()
+    rows = (("caliper", 0.01, 0.03, 300), ("scale", 0.1, 0.3, 320),
+            ("hardness tester", 0.1, 1.5, 260), ("angle gauge", 0.1, 0.5, -9),
+            ("edge tester", 0.01, 0.05, 200))  # fmt: skip
+    units = {kind: instrument.unit for (kind, _), instrument in known.items()}
+    return [
+        Instrument(
+            name=f"{kind} on the line", kind=kind, resolution=resolution, mpe=mpe,
+            unit=units[kind], serial=f"STAND-IN {n}", stand_in=True,
+            calibration_due=due + dt.timedelta(days=days),
+        )
+        for n, (kind, resolution, mpe, days) in enumerate(rows, 1)
+    ]  # fmt: skip
 
 
 def _claim(key: str, printed: str) -> Claim:

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import MapleRookError
+from maple_rook.instruments import Hub
 from maple_rook.settings import Settings
 from maple_rook.store.tables import Person
 
@@ -27,6 +28,11 @@ def settings(request: Request) -> Settings:
     return found
 
 
+def instruments(request: Request) -> Hub:
+    found: Hub = request.app.state.instruments
+    return found
+
+
 def current_person(db: Annotated[Session, Depends(session)]) -> Person:
     """Who is at the bench. Until people sign in it is the shop's first person."""
     person = db.scalars(select(Person).order_by(Person.id).limit(1)).first()
@@ -37,5 +43,6 @@ def current_person(db: Annotated[Session, Depends(session)]) -> Person:
 
 Db = Annotated[Session, Depends(session)]
 CurrentPerson = Annotated[Person, Depends(current_person)]
+Instruments = Annotated[Hub, Depends(instruments)]
 CurrentSettings = Annotated[Settings, Depends(settings)]
 RowId = Annotated[int, Path(ge=1, le=MAX_ID)]

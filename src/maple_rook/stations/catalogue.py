@@ -10,6 +10,7 @@ from maple_rook import __version__
 from maple_rook.core.cutting import FOODS, STROKES
 from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES
 from maple_rook.core.model_cards import MODEL_CARDS
+from maple_rook.core.observations import ITEMS
 from maple_rook.core.quantities import QUANTITIES, STOPS
 from maple_rook.core.retention import BoardMaterial, Technique, Use
 from maple_rook.core.units import OTHER_SYSTEM, units_of
@@ -20,10 +21,16 @@ from maple_rook.store.tables import Shop
 router = APIRouter(tags=["catalogue"])
 
 
+class Choice(BaseModel):
+    key: str
+    label: str
+
+
 class QuantityOut(BaseModel):
     key: str
     label: str
     unit: str
+    entry_unit: str
     units: list[str]
     other_unit: str
     accepted: str
@@ -35,16 +42,26 @@ class QuantityOut(BaseModel):
     required: bool
 
 
+class ItemOut(BaseModel):
+    """Something to look at; choices in the order they are numbered at the bench."""
+
+    key: str
+    label: str
+    stop: str
+    method: str
+    choices: list[Choice]
+    aspects: list[Choice]
+    required: bool
+    multiple: bool
+    photo: bool
+    free: bool
+
+
 class KnifeTypeOut(BaseModel):
     key: str
     label: str
     profile: str
     typical: dict[str, tuple[float, float]]
-
-
-class Choice(BaseModel):
-    key: str
-    label: str
 
 
 class CatalogueOut(BaseModel):
@@ -56,6 +73,7 @@ class CatalogueOut(BaseModel):
     person: str
     stops: list[Choice]
     quantities: list[QuantityOut]
+    items: list[ItemOut]
     knife_types: list[KnifeTypeOut]
     grinds: list[Choice]
     foods: list[Choice]
@@ -64,6 +82,10 @@ class CatalogueOut(BaseModel):
     boards: list[str]
     techniques: list[str]
     cards: dict[str, CardOut]
+
+
+def _choices(words: dict[str, str]) -> list[Choice]:
+    return [Choice(key=key, label=label) for key, label in words.items()]
 
 
 @router.get("/catalogue")
@@ -77,12 +99,13 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
         currency=shop.currency,
         demo=shop.demo,
         person=person.name,
-        stops=[Choice(key=k, label=v) for k, v in STOPS.items()],
+        stops=_choices(STOPS),
         quantities=[
             QuantityOut(
                 key=q.key,
                 label=q.label,
                 unit=q.unit,
+                entry_unit=q.entry_unit,
                 units=units_of(q.dimension),
                 other_unit=OTHER_SYSTEM.get(q.unit, q.unit),
                 accepted=q.accepted,
@@ -94,6 +117,21 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
                 required=q.required,
             )
             for q in QUANTITIES.values()
+        ],
+        items=[
+            ItemOut(
+                key=i.key,
+                label=i.label,
+                stop=i.stop,
+                method=i.method,
+                choices=_choices(i.choices),
+                aspects=_choices(i.aspects),
+                required=i.required,
+                multiple=i.multiple,
+                photo=i.photo,
+                free=i.free,
+            )
+            for i in ITEMS.values()
         ],
         knife_types=[
             KnifeTypeOut(key=t.key, label=t.label, profile=t.profile, typical=t.typical)

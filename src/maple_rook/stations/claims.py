@@ -1,11 +1,16 @@
-"""A model's printed claims against the figures of one piece."""
+"""A piece against what its maker printed, and what the core's checks look at."""
 
 from __future__ import annotations
 
 from pydantic import BaseModel
 
+from maple_rook.core.checks import SheetFacts
 from maple_rook.core.comparing import DEFAULT_TOLERANCE, ClaimVerdict, claim_verdict
+from maple_rook.core.mass import CARBON_G_CM3, STAINLESS_G_CM3
 from maple_rook.core.quantities import QUANTITIES
+from maple_rook.core.steels import Reactivity
+from maple_rook.core.stops import KnifeFacts
+from maple_rook.store import records
 from maple_rook.store.records import Figures
 from maple_rook.store.tables import Piece
 
@@ -50,3 +55,16 @@ def contradicted_claims(piece: Piece, figures: Figures) -> list[str]:
     return [
         c.label for c in judged_claims(piece, figures) if c.verdict is ClaimVerdict.CONTRADICTED
     ]
+
+
+def sheet_facts(piece: Piece, figures: records.Figures, facts: KnifeFacts) -> SheetFacts:
+    """What the core's checks look at, for one piece."""
+    steel = records.grade(piece.model.steel)
+    stainless = steel is None or steel.reactivity is Reactivity.STAINLESS
+    return SheetFacts(
+        figures,
+        facts,
+        piece.model.nominal_mm,
+        {c.quantity: (c.low, c.high) for c in piece.model.claims},
+        STAINLESS_G_CM3 if stainless else CARBON_G_CM3,
+    )

@@ -23,6 +23,7 @@ def _storable(text: str) -> str:
     return text
 
 
+StorableText = Annotated[str, AfterValidator(_storable)]
 ShortText = Annotated[
     str,
     StringConstraints(strip_whitespace=True, min_length=1, max_length=80),
@@ -47,14 +48,25 @@ class Strict(BaseModel):
 
 
 class FigureOut(BaseModel):
+    """A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart."""
+
     mean: float
     expanded: float
     n: int
     spread: float
+    repeats: float
+    instrument: float
 
     @classmethod
     def of(cls, figure: Figure) -> Self:
-        return cls(mean=figure.mean, expanded=figure.expanded, n=figure.n, spread=figure.spread)
+        return cls(
+            mean=figure.mean,
+            expanded=figure.expanded,
+            n=figure.n,
+            spread=figure.spread,
+            repeats=figure.type_a,
+            instrument=figure.type_b,
+        )
 
 
 Points = list[list[float]]

@@ -12,13 +12,13 @@ from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
+from maple_rook.core.checks import contradictions
 from maple_rook.core.cutting import STROKES
-from maple_rook.core.hardness import hardened_verdict
+from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.outline import outline
 from maple_rook.core.predict import PredictionArrays, predict_arrays
-from maple_rook.core.quantities import required_quantities
-from maple_rook.core.sheet import contradictions
+from maple_rook.core.stops import required_quantities
 from maple_rook.core.uncertainty import Figure
 from maple_rook.stations.claims import contradicted_claims
 from maple_rook.stations.schemas import OutlineOut, PieceOut
@@ -138,7 +138,7 @@ def _flags(piece: Piece, figures: records.Figures, unusual: bool) -> list[str]:
         flags.append("not measured")
     elif _measured_share(piece, figures) < 1:
         flags.append("half measured")
-    if (h := figures.get("hardness")) and hardened_verdict(h.mean, h.expanded) == "not hardened":
+    if hardened(figures.get("hardness")).verdict is Hardened.NOT_HARDENED:
         flags.append("not hardened")
     flags += [f"claim contradicted: {label}" for label in contradicted_claims(piece, figures)]
     if contradictions(figures):

@@ -10,7 +10,7 @@ from sqlalchemy import Engine, create_engine, select, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
 
-from maple_rook.core.quantities import QUANTITIES
+from maple_rook.core.quantities import QUANTITIES, REFERENCE_BLOCK
 from maple_rook.core.steels import STEELS
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
 
@@ -53,21 +53,19 @@ _KIND_NAMES = {
     "angle gauge": "angle gauge",
     "hardness tester": "bench hardness tester",
     "eye": "by eye",
+    "loupe": "graduated loupe",
+    "feeler gauge": "feeler gauge",
+    "edge tester": "edge tester",
 }
 
 
 def found_shop(session: Session) -> None:
-    """Give an empty database its shop, person, instruments and standard steels."""
+    """Give an empty database its shop, person, steels, and every kind of instrument it lacks."""
+    _instruments(session)
     if session.scalar(select(Shop.id)):
         return
     session.add(Shop(id=1, name="My shop"))
     session.add(Person(name="Bench", role="bench hand"))
-    finest: dict[tuple[str, float, float], str] = {}
-    for q in QUANTITIES.values():
-        finest.setdefault((q.instrument, q.resolution, q.mpe), q.unit)
-    for (kind, resolution, mpe), unit in finest.items():
-        name = f"{_KIND_NAMES[kind]} {resolution:g} {unit}"
-        session.add(Instrument(name=name, kind=kind, resolution=resolution, mpe=mpe, unit=unit))
     for grade in STEELS.values():
         session.add(
             SteelGrade(
@@ -82,4 +80,22 @@ def found_shop(session: Session) -> None:
                 sharpening=grade.sharpening,
             )
         )
+    session.flush()
+
+
+def _instruments(session: Session) -> None:
+    """The usual instruments of every kind the record knows none of, and a reference block."""
+    known = set(session.scalars(select(Instrument.kind).distinct()))
+    usual: dict[tuple[str, float, float], str] = {}
+    for q in QUANTITIES.values():
+        if q.instrument not in known:
+            usual.setdefault((q.instrument, q.resolution, q.mpe), q.unit)
+    for (kind, resolution, mpe), unit in usual.items():
+        name = f"{_KIND_NAMES[kind]} {resolution:g} {unit}"
+        session.add(Instrument(name=name, kind=kind, resolution=resolution, mpe=mpe, unit=unit))
+    if REFERENCE_BLOCK not in known:
+        session.add(
+            Instrument(name="reference block 62 HRC", kind=REFERENCE_BLOCK, resolution=0.0,
+                       mpe=0.4, unit="HRC", certified=62.0)
+        )  # fmt: skip
     session.flush()

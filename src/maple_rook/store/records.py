@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import TypeVar
 
 from sqlalchemy import ColumnElement, func, select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.dialects.postgresql import distinct_on
+from sqlalchemy.orm import Session, aliased, joinedload
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.errors import MapleRookError
+from maple_rook.core.hardness_session import corrected
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.observations import WITHDRAWN, Seen
 from maple_rook.core.steels import Steel
-from maple_rook.core.uncertainty import Figure, figure_from_statistics
+from maple_rook.core.stops import KnifeFacts
+from maple_rook.core.uncertainty import Figure, figure_from_statistics, type_b
 from maple_rook.store.tables import (
     Base,
     Instrument,
     KnifeModel,
+    Observation,
     Piece,
     Reading,
     ReadingVoid,
@@ -71,22 +77,57 @@ def existing(session: Session, ids: Iterable[int]) -> list[int]:
 
 
 def figures(session: Session, piece_ids: Iterable[int] | None = None) -> dict[int, Figures]:
-    """Figures of every piece from the readings that count.
+    """Figures of every piece from the readings that count, hardness corrected by its block.
 
     For each quantity the newest sheet that read it counts; voided readings never do.
     """
     ids = None if piece_ids is None else list(piece_ids)
-    return _figures(session, None if ids is None else Sheet.piece_id.in_(ids))
+    found = _summaries(session, None if ids is None else Sheet.piece_id.in_(ids))
+    return {piece: corrected_figures(rows) for piece, rows in found.items()}
 
 
-def sheet_figures(session: Session, sheet_id: int) -> Figures:
-    """Figures of one sheet alone."""
-    by_piece = _figures(session, Sheet.id == sheet_id)
+def sheet_summaries(session: Session, sheet_id: int) -> dict[str, Summary]:
+    """The readings of one sheet alone, summarised by quantity."""
+    by_piece = _summaries(session, Sheet.id == sheet_id)
     return next(iter(by_piece.values()), {})
 
 
-def _figures(session: Session, where: ColumnElement[bool] | None) -> dict[int, Figures]:
+def sheet_figures(session: Session, sheet_id: int) -> Figures:
+    """Figures of one sheet alone, hardness corrected by its block."""
+    return corrected_figures(sheet_summaries(session, sheet_id))
+
+
+@dataclass(frozen=True)
+class Summary:
+    """The readings of one quantity on one sheet: the figure, and the block it was read on."""
+
+    figure: Figure
+    sheet_id: int
+    certified: float | None = None
+    certified_mpe: float = 0.0
+
+    @property
+    def block(self) -> tuple[float, float] | None:
+        """Certified hardness and its standard uncertainty, where the readings name a block."""
+        return None if self.certified is None else (self.certified, type_b(0.0, self.certified_mpe))
+
+
+def corrected_figures(summaries: dict[str, Summary]) -> Figures:
+    """Figures by quantity; the block's own readings correct hardness and are left out."""
+    found = {key: s.figure for key, s in summaries.items() if key != "hardness_block"}
+    block = summaries.get("hardness_block")
+    for key in ("hardness", "hardness_cladding"):
+        summary = summaries.get(key)
+        if summary and block and block.block and block.sheet_id == summary.sheet_id:
+            found[key] = corrected(summary.figure, block.figure, *block.block)
+    return found
+
+
+def _summaries(
+    session: Session, where: ColumnElement[bool] | None
+) -> dict[int, dict[str, Summary]]:
     newest = func.max(Reading.sheet_id).over(partition_by=(Sheet.piece_id, Reading.quantity))
+    reference = aliased(Instrument)
     live = (
         select(
             Sheet.piece_id,
@@ -95,10 +136,13 @@ def _figures(session: Session, where: ColumnElement[bool] | None) -> dict[int, F
             Reading.sheet_id,
             Instrument.resolution,
             Instrument.mpe,
+            reference.certified,
+            reference.mpe.label("certified_mpe"),
             newest.label("newest"),
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Instrument, Instrument.id == Reading.instrument_id)
+        .outerjoin(reference, reference.id == Reading.reference_id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(ReadingVoid.reading_id.is_(None))
     )
@@ -109,22 +153,47 @@ def _figures(session: Session, where: ColumnElement[bool] | None) -> dict[int, F
         select(
             rows.c.piece_id,
             rows.c.quantity,
+            rows.c.sheet_id,
             func.avg(rows.c.si_value),
             func.count(),
             func.coalesce(func.stddev_samp(rows.c.si_value), 0.0),
             func.max(rows.c.si_value) - func.min(rows.c.si_value),
             func.max(rows.c.resolution),
             func.max(rows.c.mpe),
+            func.avg(rows.c.certified),
+            func.coalesce(func.max(rows.c.certified_mpe), 0.0),
         )
         .where(rows.c.sheet_id == rows.c.newest)
-        .group_by(rows.c.piece_id, rows.c.quantity)
+        .group_by(rows.c.piece_id, rows.c.quantity, rows.c.sheet_id)
     )
-    found: dict[int, Figures] = defaultdict(dict)
-    for piece_id, quantity, mean, n, deviation, spread, resolution, mpe in session.execute(summary):
-        found[piece_id][quantity] = figure_from_statistics(
-            mean, n, deviation, spread, resolution, mpe
-        )
+    found: dict[int, dict[str, Summary]] = defaultdict(dict)
+    for piece_id, quantity, sheet_id, *statistics, certified, mpe in session.execute(summary):
+        figure = figure_from_statistics(*statistics)
+        found[piece_id][quantity] = Summary(figure, sheet_id, certified, mpe)
     return found
+
+
+def observations(session: Session, sheet_ids: Iterable[int]) -> list[Observation]:
+    """The observations that stand on these sheets: the newest of each item and aspect."""
+    query = (
+        select(Observation)
+        .options(joinedload(Observation.person))
+        .where(Observation.sheet_id.in_(list(sheet_ids)))
+        .ext(distinct_on(Observation.sheet_id, Observation.item, Observation.aspect))
+        .order_by(Observation.sheet_id, Observation.item, Observation.aspect, Observation.id.desc())
+    )
+    return [o for o in session.scalars(query) if o.value != WITHDRAWN]
+
+
+def knife_facts(model: KnifeModel, standing: Iterable[Observation] = ()) -> KnifeFacts:
+    """What the order of work depends on, in the core's terms."""
+    return KnifeFacts(
+        model.knife_type,
+        Grind(model.grind),
+        model.construction,
+        model.handle,
+        {(o.item, o.aspect): Seen(o.value, o.note) for o in standing},
+    )
 
 
 def marks(session: Session, ids: Sequence[int] | None = None) -> dict[int, object]:
@@ -194,3 +263,10 @@ def piece_name(piece: Piece) -> str:
 def model_name(model: KnifeModel) -> str:
     kind = KNIFE_TYPES[model.knife_type].label
     return f"{model.maker.name} {model.line} {kind} {model.nominal_mm:g}"
+
+
+def place_stand_ins(session: Session, addresses: Mapping[str, str]) -> None:
+    """Note where this run's simulated instruments answer, and commit."""
+    for row in session.scalars(select(Instrument).where(Instrument.stand_in)):
+        row.address = addresses.get(row.kind, "")
+    session.commit()

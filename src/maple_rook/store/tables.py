@@ -1,4 +1,4 @@
-"""Tables. Readings and their voids are append-only: the database refuses to change them."""
+"""Tables. Readings, voids, observations and photos are append-only: the database sees to it."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from sqlalchemy import (
     ForeignKey,
     Identity,
     Index,
+    LargeBinary,
     MetaData,
     Numeric,
     String,
@@ -66,7 +67,11 @@ class Person(Base):
 
 
 class Instrument(Base):
-    """What a reading was taken with; resolution and MPE in the base unit of its quantity."""
+    """What a reading was taken with; resolution and MPE in the base unit of its quantity.
+
+    ``address`` (host:port) is where it answers the line protocol; ``certified`` is set for a
+    reference, such as a hardness block, whose ``mpe`` is the permissible error of that value.
+    """
 
     __tablename__ = "instruments"
 
@@ -76,6 +81,12 @@ class Instrument(Base):
     resolution: Mapped[float]
     mpe: Mapped[float]
     unit: Mapped[str] = mapped_column(String(8))
+    serial: Mapped[str] = mapped_column(String(40), default="", server_default="")
+    calibration_due: Mapped[dt.date | None]
+    address: Mapped[str] = mapped_column(String(64), default="", server_default="")
+    certified: Mapped[float | None]
+    stand_in: Mapped[bool] = mapped_column(default=False, server_default="false")
+    retired: Mapped[bool] = mapped_column(default=False, server_default="false")
 
 
 class Maker(Base):
@@ -195,6 +206,8 @@ class Reading(Base):
     method: Mapped[str] = mapped_column(String(40), default="manual")
     station: Mapped[str] = mapped_column(String(40), default="")
     station_mm: Mapped[float | None]
+    above_edge_mm: Mapped[float | None]
+    reference_id: Mapped[int | None] = mapped_column(ForeignKey("instruments.id"))
     replicate: Mapped[int]
     unusual_confirmed: Mapped[bool] = mapped_column(default=False)
     taken_at: Mapped[dt.datetime]
@@ -202,7 +215,8 @@ class Reading(Base):
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
 
     sheet: Mapped[Sheet] = relationship()
-    instrument: Mapped[Instrument] = relationship()
+    instrument: Mapped[Instrument] = relationship(foreign_keys=[instrument_id])
+    reference: Mapped[Instrument | None] = relationship(foreign_keys=[reference_id])
     person: Mapped[Person] = relationship()
     void: Mapped[ReadingVoid | None] = relationship(back_populates="reading")
 
@@ -220,3 +234,43 @@ class ReadingVoid(Base):
     voided_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
 
     reading: Mapped[Reading] = relationship(back_populates="void")
+
+
+class Observation(Base):
+    """What was seen of one item, and of which side or stroke; the newest of each stands.
+
+    ``replaces`` is the observation its writer had before their eyes; one that no longer stands is
+    refused, so that an older screen never writes over a newer one.
+    """
+
+    __tablename__ = "observations"
+    __table_args__ = (Index("ix_observations_sheet_item", "sheet_id", "item", "aspect"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    client_id: Mapped[uuid.UUID] = mapped_column(Uuid, unique=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheets.id"))
+    item: Mapped[str] = mapped_column(String(48))
+    aspect: Mapped[str] = mapped_column(String(12), default="")
+    value: Mapped[str] = mapped_column(String(200))
+    note: Mapped[str] = mapped_column(String(400), default="")
+    replaces: Mapped[uuid.UUID | None] = mapped_column(Uuid)
+    photo_id: Mapped[int | None] = mapped_column(ForeignKey("photos.id"))
+    taken_at: Mapped[dt.datetime]
+    recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+    person: Mapped[Person] = relationship()
+
+
+class Photo(Base):
+    """A picture taken at the bench, kept in the record with everything else."""
+
+    __tablename__ = "photos"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    client_id: Mapped[uuid.UUID] = mapped_column(Uuid, unique=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheets.id"), index=True)
+    media_type: Mapped[str] = mapped_column(String(20))
+    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from './client'
-import type { QuantityOut } from './schema'
+import type { ItemOut, QuantityOut } from './schema'
 
 /** The closed lists of the trade; loaded once. */
 export function useCatalogue() {
@@ -13,9 +13,12 @@ export function useCatalogue() {
   const quantities = computed(
     () => new Map<string, QuantityOut>(query.data.value?.quantities.map((q) => [q.key, q])),
   )
+  const items = computed(
+    () => new Map<string, ItemOut>(query.data.value?.items.map((i) => [i.key, i])),
+  )
   const typeLabel = (key: string) =>
     query.data.value?.knife_types.find((t) => t.key === key)?.label ?? key
   const grindLabel = (key: string) =>
     query.data.value?.grinds.find((g) => g.key === key)?.label ?? key
-  return { catalogue: query.data, quantities, typeLabel, grindLabel }
+  return { catalogue: query.data, quantities, items, typeLabel, grindLabel }
 }

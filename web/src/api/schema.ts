@@ -164,7 +164,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/bench/readings/{reading_id}/void": {
+    "/api/bench/readings/{client_id}/void": {
         parameters: {
             query?: never;
             header?: never;
@@ -178,6 +178,86 @@ export interface paths {
          * @description Strike a reading out with a reason; it stays in the history.
          */
         post: operations["bench_void_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/sheets/{sheet_id}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Observe
+         * @description Store what was seen, once; 409 where another observation stands than the one replaced.
+         */
+        post: operations["bench_observe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/sheets/{sheet_id}/photos/{client_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Photo
+         * @description Store a picture sent as the body: JPEG, PNG or WebP.
+         */
+        put: operations["bench_keep_photo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo
+         * @description A picture of the record; it never changes.
+         */
+        get: operations["bench_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/sheets/{sheet_id}/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Claim
+         * @description Copy a claim from the box to the sheet's model.
+         */
+        post: operations["bench_add_claim"];
         delete?: never;
         options?: never;
         head?: never;
@@ -198,6 +278,46 @@ export interface paths {
          * @description Close the sheet.
          */
         post: operations["bench_sign_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/sheets/{sheet_id}/against/{earlier_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Repeat
+         * @description This sheet against an earlier one of the same piece.
+         */
+        get: operations["bench_repeat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/models/{model_id}/statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Model Statistics
+         * @description A model's figures over its pieces, and how many more to measure.
+         */
+        get: operations["bench_model_statistics"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -264,10 +384,149 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description Every instrument with its state and calibration.
+         */
+        get: operations["instruments_listed"];
+        put?: never;
+        /**
+         * Enter
+         * @description Enter an instrument or a reference block.
+         */
+        post: operations["instruments_enter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mend
+         * @description Mend an instrument's entry; readings keep the instrument they were taken with.
+         */
+        put: operations["instruments_mend"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Ask an instrument on a line for a reading; nothing is stored by it.
+         */
+        post: operations["instruments_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description States and unasked readings of instruments, and sheets written to, as they come.
+         */
+        get: operations["instruments_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AskedOut */
+        AskedOut: {
+            /** Key */
+            key: string;
+            /** Stop */
+            stop: string;
+            /** Label */
+            label: string;
+            /** Observed */
+            observed: boolean;
+            /** Required */
+            required: boolean;
+        };
+        /**
+         * BenchEvent
+         * @description Something a Bench should know at once: an instrument, or a sheet that was written to.
+         */
+        BenchEvent: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "instrument" | "reading" | "sheet";
+            /** Instrument Id */
+            instrument_id?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Typed
+             * @default
+             */
+            typed: string;
+            /** Client Id */
+            client_id?: string | null;
+            /** Sheet Id */
+            sheet_id?: number | null;
+        };
         /**
          * BenchSheetOut
          * @description A measuring sheet as the Bench shows it.
@@ -276,6 +535,8 @@ export interface components {
             /** Id */
             id: number;
             piece: components["schemas"]["PieceOut"];
+            /** Model Id */
+            model_id: number;
             /**
              * Started At
              * Format: date-time
@@ -291,6 +552,10 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["FigureOut"];
             };
+            /** Questions */
+            questions: components["schemas"]["AskedOut"][];
+            /** Observations */
+            observations: components["schemas"]["ObservationOut"][];
             /** Stops */
             stops: {
                 [key: string]: string;
@@ -298,7 +563,26 @@ export interface components {
             /** Required */
             required: string[];
             /** Checks */
-            checks: string[];
+            checks: components["schemas"]["CheckOut"][];
+            /** Hints */
+            hints: {
+                [key: string]: string;
+            };
+            /** Derived */
+            derived: {
+                [key: string]: number;
+            };
+            hardness: components["schemas"]["HardnessOut"];
+            /** Claims */
+            claims: components["schemas"]["ClaimOut"][];
+            /** Expected */
+            expected: {
+                [key: string]: number;
+            };
+            /** Worked S */
+            worked_s: number;
+            /** Earlier Sheets */
+            earlier_sheets: number[];
             outline: components["schemas"]["OutlineOut"];
             /** Section */
             section: number[][] | null;
@@ -313,6 +597,10 @@ export interface components {
             makers: string[];
             /** Steels */
             steels: string[];
+            /** Median S */
+            median_s: number | null;
+            /** Timed Sheets */
+            timed_sheets: number;
         };
         /**
          * BladeIn
@@ -447,6 +735,8 @@ export interface components {
             stops: components["schemas"]["Choice"][];
             /** Quantities */
             quantities: components["schemas"]["QuantityOut"][];
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
             /** Knife Types */
             knife_types: components["schemas"]["KnifeTypeOut"][];
             /** Grinds */
@@ -466,6 +756,34 @@ export interface components {
                 [key: string]: components["schemas"]["CardOut"];
             };
         };
+        /**
+         * CheckOut
+         * @description Something that looks wrong; ``stands`` once a person decided to keep it as it is.
+         *
+         *     ``decision`` is the newest decision on it, which a new one replaces.
+         */
+        CheckOut: {
+            /** Key */
+            key: string;
+            /** Quantities */
+            quantities: string[];
+            /** Wrong */
+            wrong: string;
+            /** Why */
+            why: string;
+            /** Mend */
+            mend: string;
+            /** Quantity */
+            quantity: string;
+            /** Typed */
+            typed: string;
+            /** Stands */
+            stands: boolean;
+            /** Decided By */
+            decided_by: string;
+            /** Decision */
+            decision: string | null;
+        };
         /** Choice */
         Choice: {
             /** Key */
@@ -479,7 +797,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "edge_angle" | "asymmetry" | "hardness" | "balance_point";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Printed */
             printed: string;
         };
@@ -541,7 +859,10 @@ export interface components {
             /** Largest */
             largest: string;
         };
-        /** FigureOut */
+        /**
+         * FigureOut
+         * @description A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart.
+         */
         FigureOut: {
             /** Mean */
             mean: number;
@@ -551,6 +872,10 @@ export interface components {
             n: number;
             /** Spread */
             spread: number;
+            /** Repeats */
+            repeats: number;
+            /** Instrument */
+            instrument: number;
         };
         /**
          * ForceCurve
@@ -576,6 +901,130 @@ export interface components {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
         };
+        /**
+         * HardnessOut
+         * @description The hardness session of a sheet.
+         */
+        HardnessOut: {
+            block: components["schemas"]["FigureOut"] | null;
+            /** Block Name */
+            block_name: string;
+            /** Certified Hrc */
+            certified_hrc: number | null;
+            /** Error Hrc */
+            error_hrc: number | null;
+            raw: components["schemas"]["FigureOut"] | null;
+            result: components["schemas"]["FigureOut"] | null;
+            /** Range Hrc */
+            range_hrc: number;
+            /** Warnings */
+            warnings: string[];
+            /** Verdict */
+            verdict: string;
+            /** Why */
+            why: string;
+            claim: components["schemas"]["ClaimOut"] | null;
+        };
+        /**
+         * InstrumentIn
+         * @description An instrument or a reference. Resolution and MPE in the base unit of its kind.
+         */
+        InstrumentIn: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "eye" | "reference block";
+            /** Resolution */
+            resolution: number;
+            /** Mpe */
+            mpe: number;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /** Calibration Due */
+            calibration_due?: string | null;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /** Certified */
+            certified?: number | null;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
+         * InstrumentOut
+         * @description ``overdue_days`` is positive once calibration is overdue; ``state`` is of its line.
+         */
+        InstrumentOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Measures */
+            measures: string[];
+            /** Resolution */
+            resolution: number;
+            /** Mpe */
+            mpe: number;
+            /** Unit */
+            unit: string;
+            /** Serial */
+            serial: string;
+            /** Calibration Due */
+            calibration_due: string | null;
+            /** Overdue Days */
+            overdue_days: number | null;
+            /** Address */
+            address: string;
+            /** Certified */
+            certified: number | null;
+            /** Stand In */
+            stand_in: boolean;
+            /** Retired */
+            retired: boolean;
+            /** State */
+            state: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ItemOut
+         * @description Something to look at; choices in the order they are numbered at the bench.
+         */
+        ItemOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Stop */
+            stop: string;
+            /** Method */
+            method: string;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Aspects */
+            aspects: components["schemas"]["Choice"][];
+            /** Required */
+            required: boolean;
+            /** Multiple */
+            multiple: boolean;
+            /** Photo */
+            photo: boolean;
+            /** Free */
+            free: boolean;
+        };
         /** KitchenIn */
         KitchenIn: {
             /** @default home */
@@ -596,6 +1045,8 @@ export interface components {
          */
         KnifeSheetOut: {
             piece: components["schemas"]["PieceOut"];
+            /** Model Id */
+            model_id: number;
             outline: components["schemas"]["OutlineOut"];
             /** Section */
             section: number[][] | null;
@@ -605,6 +1056,8 @@ export interface components {
             };
             /** Hardened */
             hardened: string | null;
+            /** Hardened Why */
+            hardened_why: string;
             /** Predictions */
             predictions: components["schemas"]["PredictionOut"][];
             /** Claims */
@@ -615,6 +1068,8 @@ export interface components {
             cautions: string[];
             /** Sheets */
             sheets: components["schemas"]["SheetOfPiece"][];
+            /** Seen */
+            seen: components["schemas"]["ObservationOut"][];
             /** History */
             history: components["schemas"]["ReadingOut"][];
         };
@@ -700,6 +1155,43 @@ export interface components {
             claims?: components["schemas"]["ClaimIn"][];
         };
         /**
+         * ModelRow
+         * @description One quantity over the pieces of a model; half-widths at 95 %.
+         */
+        ModelRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** N */
+            n: number;
+            /** Mean */
+            mean: number;
+            /** Deviation */
+            deviation: number | null;
+            /** Mean Half Width */
+            mean_half_width: number | null;
+            /** Next Half Width */
+            next_half_width: number | null;
+            /** Wanted */
+            wanted: number;
+            /** Needed */
+            needed: number | null;
+        };
+        /** ModelStatisticsOut */
+        ModelStatisticsOut: {
+            /** Model Id */
+            model_id: number;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number;
+            /** Rows */
+            rows: components["schemas"]["ModelRow"][];
+        };
+        /**
          * NewPieceIn
          * @description A piece of a known model, or of a model entered with it.
          */
@@ -715,6 +1207,77 @@ export interface components {
             /** Model Id */
             model_id?: number | null;
             model?: components["schemas"]["ModelIn"] | null;
+        };
+        /**
+         * ObservationIn
+         * @description What was seen. ``replaces`` is the observation that stood when the writer looked.
+         */
+        ObservationIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Item */
+            item: string;
+            /**
+             * Aspect
+             * @default
+             * @enum {string}
+             */
+            aspect: "" | "right" | "left" | "both" | "push" | "glide" | "draw";
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Replaces */
+            replaces?: string | null;
+            /** Photo Id */
+            photo_id?: number | null;
+            /** Taken At */
+            taken_at?: string | null;
+        };
+        /**
+         * ObservationOut
+         * @description What was seen; ``label`` and ``text`` are the item and the choices in words.
+         */
+        ObservationOut: {
+            /** Id */
+            id: number;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Item */
+            item: string;
+            /** Aspect */
+            aspect: string;
+            /** Value */
+            value: string;
+            /** Note */
+            note: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Stop */
+            stop: string;
+            /** Photo Id */
+            photo_id: number | null;
+            /** Person */
+            person: string;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
         };
         /** OpenSheetOut */
         OpenSheetOut: {
@@ -854,6 +1417,8 @@ export interface components {
             label: string;
             /** Unit */
             unit: string;
+            /** Entry Unit */
+            entry_unit: string;
             /** Units */
             units: string[];
             /** Other Unit */
@@ -921,7 +1486,10 @@ export interface components {
         };
         /**
          * ReadingIn
-         * @description A reading as typed. ``client_id`` makes sending it twice harmless.
+         * @description A reading as typed or sent. ``client_id`` makes sending it twice harmless.
+         *
+         *     ``above_edge_mm`` and ``along_mm`` say where a hardness indent stands, ``reference_id`` the
+         *     block the tester was read on.
          */
         ReadingIn: {
             /**
@@ -933,7 +1501,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "edge_angle" | "asymmetry" | "hardness" | "balance_point";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Typed */
             typed: string;
             /** Default Unit */
@@ -945,6 +1513,20 @@ export interface components {
             confirmed: boolean;
             /** Taken At */
             taken_at?: string | null;
+            /** Instrument Id */
+            instrument_id?: number | null;
+            /**
+             * Method
+             * @default manual
+             * @enum {string}
+             */
+            method: "manual" | "instrument";
+            /** Reference Id */
+            reference_id?: number | null;
+            /** Above Edge Mm */
+            above_edge_mm?: number | null;
+            /** Along Mm */
+            along_mm?: number | null;
         };
         /** ReadingOut */
         ReadingOut: {
@@ -975,6 +1557,12 @@ export interface components {
             method: string;
             /** Station */
             station: string;
+            /** Above Edge Mm */
+            above_edge_mm: number | null;
+            /** Along Mm */
+            along_mm: number | null;
+            /** Reference */
+            reference: string | null;
             /** Unusual Confirmed */
             unusual_confirmed: boolean;
             /**
@@ -986,6 +1574,54 @@ export interface components {
             person: string;
             /** Voided */
             voided: string | null;
+        };
+        /**
+         * RepeatOut
+         * @description Two sheets of one piece against each other.
+         */
+        RepeatOut: {
+            /** Earlier Id */
+            earlier_id: number;
+            /** Later Id */
+            later_id: number;
+            /** Earlier Person */
+            earlier_person: string;
+            /** Later Person */
+            later_person: string;
+            /**
+             * Earlier At
+             * Format: date-time
+             */
+            earlier_at: string;
+            /**
+             * Later At
+             * Format: date-time
+             */
+            later_at: string;
+            /** Rows */
+            rows: components["schemas"]["RepeatRow"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * RepeatRow
+         * @description One quantity on two sheets of the same piece.
+         */
+        RepeatRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            earlier: components["schemas"]["FigureOut"];
+            later: components["schemas"]["FigureOut"];
+            /** Difference */
+            difference: number;
+            /** Expanded */
+            expanded: number;
+            /** Verdict */
+            verdict: string;
         };
         /**
          * Sentence
@@ -1014,6 +1650,26 @@ export interface components {
             readings: number;
         };
         /**
+         * StoredOut
+         * @description What is in the record now; sent again, the same answer.
+         */
+        StoredOut: {
+            /** Id */
+            id: number;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Sheet Id */
+            sheet_id: number;
+            /**
+             * Replicate
+             * @default 1
+             */
+            replicate: number;
+        };
+        /**
          * StripKnife
          * @description A knife in hand: enough to hang it on the strip.
          */
@@ -1025,6 +1681,33 @@ export interface components {
             /** Tag */
             tag: string;
             outline: components["schemas"]["OutlineOut"];
+        };
+        /** TakeIn */
+        TakeIn: {
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            /** About */
+            about?: number | null;
+        };
+        /**
+         * TakenOut
+         * @description A reading an instrument gave, as it would be typed; nothing is stored by taking it.
+         */
+        TakenOut: {
+            /** Instrument Id */
+            instrument_id: number;
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: string;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
         };
         /**
          * Technique
@@ -1081,6 +1764,8 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AskedOut = components['schemas']['AskedOut'];
+export type BenchEvent = components['schemas']['BenchEvent'];
 export type BenchSheetOut = components['schemas']['BenchSheetOut'];
 export type BenchStartOut = components['schemas']['BenchStartOut'];
 export type BladeIn = components['schemas']['BladeIn'];
@@ -1089,6 +1774,7 @@ export type BoardMaterial = components['schemas']['BoardMaterial'];
 export type BoardOut = components['schemas']['BoardOut'];
 export type CardOut = components['schemas']['CardOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
+export type CheckOut = components['schemas']['CheckOut'];
 export type Choice = components['schemas']['Choice'];
 export type ClaimIn = components['schemas']['ClaimIn'];
 export type ClaimOut = components['schemas']['ClaimOut'];
@@ -1099,13 +1785,21 @@ export type FigureOut = components['schemas']['FigureOut'];
 export type ForceCurve = components['schemas']['ForceCurve'];
 export type Grind = components['schemas']['Grind'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
+export type HardnessOut = components['schemas']['HardnessOut'];
+export type InstrumentIn = components['schemas']['InstrumentIn'];
+export type InstrumentOut = components['schemas']['InstrumentOut'];
+export type ItemOut = components['schemas']['ItemOut'];
 export type KitchenIn = components['schemas']['KitchenIn'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
+export type ModelRow = components['schemas']['ModelRow'];
+export type ModelStatisticsOut = components['schemas']['ModelStatisticsOut'];
 export type NewPieceIn = components['schemas']['NewPieceIn'];
+export type ObservationIn = components['schemas']['ObservationIn'];
+export type ObservationOut = components['schemas']['ObservationOut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
 export type PieceOut = components['schemas']['PieceOut'];
@@ -1118,9 +1812,14 @@ export type RackRow = components['schemas']['RackRow'];
 export type Range = components['schemas']['Range'];
 export type ReadingIn = components['schemas']['ReadingIn'];
 export type ReadingOut = components['schemas']['ReadingOut'];
+export type RepeatOut = components['schemas']['RepeatOut'];
+export type RepeatRow = components['schemas']['RepeatRow'];
 export type Sentence = components['schemas']['Sentence'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
+export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];
+export type TakeIn = components['schemas']['TakeIn'];
+export type TakenOut = components['schemas']['TakenOut'];
 export type Technique = components['schemas']['Technique'];
 export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
@@ -1355,7 +2054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchSheetOut"];
+                    "application/json": components["schemas"]["StoredOut"];
                 };
             };
             /** @description Validation Error */
@@ -1374,7 +2073,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                reading_id: number;
+                client_id: string;
             };
             cookie?: never;
         };
@@ -1386,6 +2085,137 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bench_observe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObservationIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bench_keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bench_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bench_add_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1422,6 +2252,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchSheetOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bench_repeat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                earlier_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bench_model_statistics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelStatisticsOut"];
                 };
             };
             /** @description Validation Error */
@@ -1535,6 +2428,149 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    instruments_listed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"][];
+                };
+            };
+        };
+    };
+    instruments_enter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    instruments_mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    instruments_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    instruments_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
                 };
             };
         };

@@ -1,16 +1,26 @@
 from __future__ import annotations
 
-from fastapi import APIRouter
+import uuid
 
-from maple_rook.stations.access import CurrentPerson, Db, RowId
-from maple_rook.stations.bench import work
+from fastapi import APIRouter, Request, Response
+from fastapi.concurrency import run_in_threadpool
+
+from maple_rook.stations.access import CurrentPerson, Db, Instruments, RowId
+from maple_rook.stations.bench import several, state, taking, work
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
+    ClaimIn,
+    ModelStatisticsOut,
     NewPieceIn,
+    ObservationIn,
     ReadingIn,
+    RepeatOut,
+    StoredOut,
     VoidIn,
 )
+from maple_rook.store import records
+from maple_rook.store.tables import Photo
 
 router = APIRouter(prefix="/bench", tags=["bench"])
 
@@ -36,22 +46,78 @@ def begin_sheet(db: Db, person: CurrentPerson, piece_id: RowId) -> BenchSheetOut
 @router.get("/sheets/{sheet_id}")
 def sheet(db: Db, _: CurrentPerson, sheet_id: RowId) -> BenchSheetOut:
     """A measuring sheet as it stands."""
-    return work.sheet_state(db, sheet_id)
+    return state.sheet_state(db, sheet_id)
 
 
 @router.post("/sheets/{sheet_id}/readings", status_code=201)
-def take_reading(db: Db, person: CurrentPerson, sheet_id: RowId, asked: ReadingIn) -> BenchSheetOut:
+def take_reading(
+    db: Db, person: CurrentPerson, hub: Instruments, sheet_id: RowId, asked: ReadingIn
+) -> StoredOut:
     """Store a reading, once however often it is sent."""
-    return work.take_reading(db, person, sheet_id, asked)
+    stored = taking.take_reading(db, person, sheet_id, asked)
+    hub.changed(stored.sheet_id)
+    return stored
 
 
-@router.post("/readings/{reading_id}/void")
-def void_reading(db: Db, person: CurrentPerson, reading_id: RowId, asked: VoidIn) -> BenchSheetOut:
+@router.post("/readings/{client_id}/void")
+def void_reading(
+    db: Db, person: CurrentPerson, hub: Instruments, client_id: uuid.UUID, asked: VoidIn
+) -> StoredOut:
     """Strike a reading out with a reason; it stays in the history."""
-    return work.void_reading(db, person, reading_id, asked.reason)
+    stored = taking.void_reading(db, person, client_id, asked.reason)
+    hub.changed(stored.sheet_id)
+    return stored
+
+
+@router.post("/sheets/{sheet_id}/observations", status_code=201)
+def observe(
+    db: Db, person: CurrentPerson, hub: Instruments, sheet_id: RowId, asked: ObservationIn
+) -> StoredOut:
+    """Store what was seen, once; 409 where another observation stands than the one replaced."""
+    stored = taking.observe(db, person, sheet_id, asked)
+    hub.changed(stored.sheet_id)
+    return stored
+
+
+@router.put("/sheets/{sheet_id}/photos/{client_id}", status_code=201)
+async def keep_photo(
+    request: Request, db: Db, person: CurrentPerson, sheet_id: RowId, client_id: uuid.UUID
+) -> StoredOut:
+    """Store a picture sent as the body: JPEG, PNG or WebP."""
+    content = await request.body()
+    return await run_in_threadpool(taking.keep_photo, db, person, sheet_id, client_id, content)
+
+
+@router.get("/photos/{photo_id}", response_class=Response)
+def photo(db: Db, _: CurrentPerson, photo_id: RowId) -> Response:
+    """A picture of the record; it never changes."""
+    row = records.get(db, Photo, "photo", photo_id)
+    headers = {"Cache-Control": "private, max-age=31536000, immutable",
+               "X-Content-Type-Options": "nosniff"}  # fmt: skip
+    return Response(row.content, media_type=row.media_type, headers=headers)
+
+
+@router.post("/sheets/{sheet_id}/claims", status_code=201)
+def add_claim(db: Db, _: CurrentPerson, sheet_id: RowId, asked: ClaimIn) -> BenchSheetOut:
+    """Copy a claim from the box to the sheet's model."""
+    return work.add_claim(db, sheet_id, asked)
 
 
 @router.post("/sheets/{sheet_id}/sign-off")
-def sign_off(db: Db, _: CurrentPerson, sheet_id: RowId) -> BenchSheetOut:
+def sign_off(db: Db, _: CurrentPerson, hub: Instruments, sheet_id: RowId) -> BenchSheetOut:
     """Close the sheet."""
-    return work.sign_off(db, sheet_id)
+    closed = work.sign_off(db, sheet_id)
+    hub.changed(sheet_id)
+    return closed
+
+
+@router.get("/sheets/{sheet_id}/against/{earlier_id}")
+def repeat(db: Db, _: CurrentPerson, sheet_id: RowId, earlier_id: RowId) -> RepeatOut:
+    """This sheet against an earlier one of the same piece."""
+    return several.repeat(db, sheet_id, earlier_id)
+
+
+@router.get("/models/{model_id}/statistics")
+def model_statistics(db: Db, _: CurrentPerson, model_id: RowId) -> ModelStatisticsOut:
+    """A model's figures over its pieces, and how many more to measure."""
+    return several.model_statistics(db, model_id)

@@ -9,13 +9,15 @@ from pydantic import AwareDatetime, BaseModel, Field, StringConstraints, model_v
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.stations.access import MAX_ID
-from maple_rook.stations.history import ReadingOut
+from maple_rook.stations.claims import ClaimOut
+from maple_rook.stations.history import ObservationOut, ReadingOut
 from maple_rook.stations.schemas import (
     FigureOut,
     OutlineOut,
     PieceOut,
     Points,
     ShortText,
+    StorableText,
     Strict,
     TypedText,
 )
@@ -26,7 +28,11 @@ KnifeTypeKey = Annotated[
 QuantityKey = Annotated[
     str, StringConstraints(max_length=40), Field(json_schema_extra={"enum": list(QUANTITIES)})
 ]
-Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)]
+Note = Annotated[StorableText, StringConstraints(strip_whitespace=True, max_length=120)]
+LongNote = Annotated[StorableText, StringConstraints(strip_whitespace=True, max_length=400)]
+SmallKey = Annotated[str, StringConstraints(pattern=r"^[a-z0-9_.]{1,48}$")]
+RowNumber = Annotated[int, Field(ge=1, le=MAX_ID)]
+Millimetres = Annotated[float, Field(ge=0, le=1000)]
 
 
 class ClaimIn(Strict):
@@ -54,7 +60,7 @@ class NewPieceIn(Strict):
 
     tag: Annotated[ShortText, StringConstraints(max_length=40)]
     condition: Literal["new", "used"] = "new"
-    model_id: Annotated[int, Field(ge=1, le=MAX_ID)] | None = None
+    model_id: RowNumber | None = None
     model: ModelIn | None = None
 
     @model_validator(mode="after")
@@ -65,7 +71,11 @@ class NewPieceIn(Strict):
 
 
 class ReadingIn(Strict):
-    """A reading as typed. ``client_id`` makes sending it twice harmless."""
+    """A reading as typed or sent. ``client_id`` makes sending it twice harmless.
+
+    ``above_edge_mm`` and ``along_mm`` say where a hardness indent stands, ``reference_id`` the
+    block the tester was read on.
+    """
 
     client_id: uuid.UUID
     quantity: QuantityKey
@@ -73,10 +83,79 @@ class ReadingIn(Strict):
     default_unit: Annotated[str, StringConstraints(max_length=8)] | None = None
     confirmed: bool = False
     taken_at: AwareDatetime | None = None
+    instrument_id: RowNumber | None = None
+    method: Literal["manual", "instrument"] = "manual"
+    reference_id: RowNumber | None = None
+    above_edge_mm: Millimetres | None = None
+    along_mm: Millimetres | None = None
+
+
+class ObservationIn(Strict):
+    """What was seen. ``replaces`` is the observation that stood when the writer looked."""
+
+    client_id: uuid.UUID
+    item: SmallKey
+    aspect: Literal["", "right", "left", "both", "push", "glide", "draw"] = ""
+    value: Annotated[str, StringConstraints(pattern=r"^[a-z0-9_,]{0,200}$")] = ""
+    note: LongNote = ""
+    replaces: uuid.UUID | None = None
+    photo_id: RowNumber | None = None
+    taken_at: AwareDatetime | None = None
+
+
+class StoredOut(BaseModel):
+    """What is in the record now; sent again, the same answer."""
+
+    id: int
+    client_id: uuid.UUID
+    sheet_id: int
+    replicate: int = 1
 
 
 class VoidIn(Strict):
     reason: Annotated[ShortText, StringConstraints(max_length=200)] = "repeated"
+
+
+class AskedOut(BaseModel):
+    key: str
+    stop: str
+    label: str
+    observed: bool
+    required: bool
+
+
+class CheckOut(BaseModel):
+    """Something that looks wrong; ``stands`` once a person decided to keep it as it is.
+
+    ``decision`` is the newest decision on it, which a new one replaces.
+    """
+
+    key: str
+    quantities: list[str]
+    wrong: str
+    why: str
+    mend: str
+    quantity: str
+    typed: str
+    stands: bool
+    decided_by: str
+    decision: uuid.UUID | None
+
+
+class HardnessOut(BaseModel):
+    """The hardness session of a sheet."""
+
+    block: FigureOut | None
+    block_name: str
+    certified_hrc: float | None
+    error_hrc: float | None
+    raw: FigureOut | None
+    result: FigureOut | None
+    range_hrc: float
+    warnings: list[str]
+    verdict: str
+    why: str
+    claim: ClaimOut | None
 
 
 class BenchSheetOut(BaseModel):
@@ -84,14 +163,24 @@ class BenchSheetOut(BaseModel):
 
     id: int
     piece: PieceOut
+    model_id: int
     started_at: dt.datetime
     finished_at: dt.datetime | None
     person: str
     readings: list[ReadingOut]
     figures: dict[str, FigureOut]
+    questions: list[AskedOut]
+    observations: list[ObservationOut]
     stops: dict[str, str]
     required: list[str]
-    checks: list[str]
+    checks: list[CheckOut]
+    hints: dict[str, str]
+    derived: dict[str, float]
+    hardness: HardnessOut
+    claims: list[ClaimOut]
+    expected: dict[str, float]
+    worked_s: float
+    earlier_sheets: list[int]
     outline: OutlineOut
     section: Points | None
 
@@ -118,3 +207,53 @@ class BenchStartOut(BaseModel):
     models: list[ModelChoice]
     makers: list[str]
     steels: list[str]
+    median_s: float | None
+    timed_sheets: int
+
+
+class RepeatRow(BaseModel):
+    """One quantity on two sheets of the same piece."""
+
+    key: str
+    label: str
+    unit: str
+    earlier: FigureOut
+    later: FigureOut
+    difference: float
+    expanded: float
+    verdict: str
+
+
+class RepeatOut(BaseModel):
+    """Two sheets of one piece against each other."""
+
+    earlier_id: int
+    later_id: int
+    earlier_person: str
+    later_person: str
+    earlier_at: dt.datetime
+    later_at: dt.datetime
+    rows: list[RepeatRow]
+    words: str
+
+
+class ModelRow(BaseModel):
+    """One quantity over the pieces of a model; half-widths at 95 %."""
+
+    key: str
+    label: str
+    unit: str
+    n: int
+    mean: float
+    deviation: float | None
+    mean_half_width: float | None
+    next_half_width: float | None
+    wanted: float
+    needed: int | None
+
+
+class ModelStatisticsOut(BaseModel):
+    model_id: int
+    name: str
+    pieces: int
+    rows: list[ModelRow]

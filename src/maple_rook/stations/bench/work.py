@@ -1,25 +1,20 @@
-"""The use cases of the Bench: enter a piece, take readings, void them, sign off."""
+"""The use cases of the Bench around a sheet: enter a piece, begin, add claims, sign off."""
 
 from __future__ import annotations
 
 import datetime as dt
+import statistics
+from collections import defaultdict
 from decimal import Decimal
 
 from sqlalchemy import func, select
-from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import Grind, knife_type
-from maple_rook.core.quantities import (
-    QUANTITIES,
-    doubt,
-    parse_reading,
-    quantity,
-    required_quantities,
-)
-from maple_rook.core.sheet import contradictions, stop_states
-from maple_rook.core.typed import TypedValue, parse_typed
+from maple_rook.core.knife_types import knife_type
+from maple_rook.core.quantities import parse_reading, quantity
+from maple_rook.core.time_on_task import worked_seconds
+from maple_rook.core.typed import parse_typed
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
@@ -28,24 +23,23 @@ from maple_rook.stations.bench.schemas import (
     ModelIn,
     NewPieceIn,
     OpenSheetOut,
-    ReadingIn,
 )
-from maple_rook.stations.history import readings
-from maple_rook.stations.problems import Conflict, UnusualValue
-from maple_rook.stations.schemas import FigureOut, PieceOut, piece_outline, section_polygon
+from maple_rook.stations.bench.state import sheet_state
+from maple_rook.stations.problems import Conflict
 from maple_rook.store import records
 from maple_rook.store.tables import (
     Claim,
-    Instrument,
     KnifeModel,
     Maker,
+    Observation,
     Person,
     Piece,
     Reading,
-    ReadingVoid,
     Sheet,
     SteelGrade,
 )
+
+TIMED_SHEETS = 50
 
 
 def start(db: Session) -> BenchStartOut:
@@ -64,7 +58,10 @@ def start(db: Session) -> BenchStartOut:
         .options(joinedload(KnifeModel.maker), joinedload(KnifeModel.steel))
         .order_by(KnifeModel.id)
     )
+    times = worked_times(db)
     return BenchStartOut(
+        median_s=statistics.median(times) if times else None,
+        timed_sheets=len(times),
         open_sheets=[
             OpenSheetOut(
                 id=sheet.id,
@@ -165,81 +162,24 @@ def begin_sheet(db: Session, person: Person, piece_id: int) -> BenchSheetOut:
     return sheet_state(db, sheet.id)
 
 
-def take_reading(db: Session, person: Person, sheet_id: int, asked: ReadingIn) -> BenchSheetOut:
-    """Store one reading exactly once.
-
-    Hard limits refuse it; a value outside the typical range is kept when ``confirmed`` and marked.
-    """
+def add_claim(db: Session, sheet_id: int, asked: ClaimIn) -> BenchSheetOut:
+    """Copy a claim from the box; a model keeps one claim for each quantity, as first printed."""
     sheet = records.get(db, Sheet, "sheet", sheet_id)
-    if db.scalar(select(Reading.id).where(Reading.client_id == asked.client_id)):
-        return sheet_state(db, sheet.id)
-    if sheet.finished_at is not None:
-        raise Conflict("This sheet is signed off. Begin a new sheet of the piece to add readings.")
-    typed = parse_reading(asked.quantity, asked.typed, default_unit=asked.default_unit)
-    unusual = doubt(asked.quantity, typed, sheet.piece.model.knife_type)
-    if unusual and not asked.confirmed:
-        raise UnusualValue(quantity(asked.quantity).label, asked.typed, unusual)
-    _insert_reading(db, person, sheet, asked, typed, unusual is not None)
-    db.commit()
-    return sheet_state(db, sheet.id)
-
-
-def _insert_reading(
-    db: Session, person: Person, sheet: Sheet, asked: ReadingIn, typed: TypedValue, unusual: bool
-) -> None:
-    q = QUANTITIES[asked.quantity]
-    db.execute(select(Sheet.id).where(Sheet.id == sheet.id).with_for_update())
-    taken = db.scalar(
-        select(func.count()).where(Reading.sheet_id == sheet.id, Reading.quantity == q.key)
+    model_id = sheet.piece.model_id
+    claim = _claim(asked)
+    known = db.scalar(
+        select(Claim).where(Claim.model_id == model_id, Claim.quantity == claim.quantity)
     )
-    instrument_id = db.scalar(
-        select(Instrument.id)
-        .where(Instrument.kind == q.instrument, Instrument.resolution == q.resolution)
-        .order_by(Instrument.id)
-    )
-    values = {
-        "client_id": asked.client_id,
-        "sheet_id": sheet.id,
-        "quantity": q.key,
-        "typed": asked.typed,
-        "value": typed.value,
-        "unit": typed.unit,
-        "si_value": typed.base_value,
-        "si_unit": q.unit,
-        "instrument_id": instrument_id,
-        "station": q.station,
-        "station_mm": _station_mm(db, sheet, q.station),
-        "replicate": (taken or 0) + 1,
-        "unusual_confirmed": unusual,
-        "taken_at": asked.taken_at or dt.datetime.now(dt.UTC),
-        "person_id": person.id,
-    }
-    db.execute(insert(Reading).values(values).on_conflict_do_nothing(index_elements=["client_id"]))
-
-
-def _station_mm(db: Session, sheet: Sheet, station: str) -> float | None:
-    """Distance of a named station from the heel, where the edge length is known."""
-    if station == "heel":
-        return 0.0
-    edge = records.sheet_figures(db, sheet.id).get("edge_length")
-    if edge is None:
-        return None
-    places = {"middle": 0.5 * edge.mean, "front": 0.8 * edge.mean, "10 mm from tip": edge.mean - 10}
-    return places.get(station)
-
-
-def void_reading(db: Session, person: Person, reading_id: int, reason: str) -> BenchSheetOut:
-    """Strike a reading out; it stays in the history."""
-    reading = records.get(db, Reading, "reading", reading_id)
-    if reading.sheet.finished_at is not None:
-        raise Conflict("This sheet is signed off; its readings can no longer be voided.")
-    db.execute(
-        insert(ReadingVoid)
-        .values(reading_id=reading.id, reason=reason, person_id=person.id)
-        .on_conflict_do_nothing()
-    )
-    db.commit()
-    return sheet_state(db, reading.sheet_id)
+    if known is not None and known.printed != claim.printed:
+        label = quantity(claim.quantity).label
+        raise Conflict(
+            f"This model already claims {label} {known.printed}; claims are not changed."
+        )
+    if known is None:
+        claim.model_id = model_id
+        db.add(claim)
+        db.commit()
+    return sheet_state(db, sheet_id)
 
 
 def sign_off(db: Session, sheet_id: int) -> BenchSheetOut:
@@ -252,23 +192,22 @@ def sign_off(db: Session, sheet_id: int) -> BenchSheetOut:
     return sheet_state(db, sheet.id)
 
 
-def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
-    """The sheet as it stands: readings, figures, stops, checks and the growing drawing."""
-    sheet = records.get(db, Sheet, "sheet", sheet_id)
-    piece = records.pieces(db, [sheet.piece_id])[0]
-    figures = records.sheet_figures(db, sheet.id)
-    required = required_quantities(piece.model.knife_type, Grind(piece.model.grind))
-    return BenchSheetOut(
-        id=sheet.id,
-        piece=PieceOut.of(piece),
-        started_at=sheet.started_at,
-        finished_at=sheet.finished_at,
-        person=sheet.person.name,
-        readings=readings(db, Reading.sheet_id == sheet.id),
-        figures={key: FigureOut.of(f) for key, f in figures.items()},
-        stops=stop_states(figures, required),
-        required=required,
-        checks=contradictions(figures),
-        outline=piece_outline(piece, figures),
-        section=section_polygon(records.blade(piece, figures)),
+def worked_times(db: Session) -> list[float]:
+    """Seconds of work in each of the newest signed-off sheets, without the breaks."""
+    newest = (
+        select(Sheet.id, Sheet.started_at)
+        .where(Sheet.finished_at.is_not(None))
+        .order_by(Sheet.id.desc())
+        .limit(TIMED_SHEETS)
+        .subquery()
     )
+    times: dict[int, list[float]] = defaultdict(list)
+    for key, at in db.execute(select(newest.c.id, newest.c.started_at)):
+        times[key].append(at.timestamp())
+    for table in (Reading, Observation):
+        rows = db.execute(
+            select(table.sheet_id, table.taken_at).join(newest, newest.c.id == table.sheet_id)
+        )
+        for key, at in rows:
+            times[key].append(at.timestamp())
+    return [worked_seconds(found) for found in times.values() if len(found) > 1]

@@ -6,12 +6,12 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.cautions import cautions
-from maple_rook.core.hardness import hardened_verdict
+from maple_rook.core.checks import checks
+from maple_rook.core.hardness_session import hardened
 from maple_rook.core.predict import predict
 from maple_rook.core.retention import Kitchen
-from maple_rook.core.sheet import contradictions
-from maple_rook.stations.claims import judged_claims
-from maple_rook.stations.history import readings
+from maple_rook.stations.claims import judged_claims, sheet_facts
+from maple_rook.stations.history import observations_of_piece, readings
 from maple_rook.stations.schemas import (
     FigureOut,
     PieceOut,
@@ -28,20 +28,25 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
     piece = records.pieces(db, [piece_id], claims=True)[0]
     figures = records.figures(db, [piece_id]).get(piece_id, {})
     blade = records.blade(piece, figures)
-    hardness = figures.get("hardness")
     sheets = _sheets(db, piece_id)
+    numbers = [s.id for s in sheets]
+    facts = records.knife_facts(piece.model, records.observations(db, numbers))
+    judged = hardened(figures.get("hardness"))
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
+        model_id=piece.model_id,
         outline=piece_outline(piece, figures),
         section=section_polygon(blade),
         figures={key: FigureOut.of(f) for key, f in figures.items()},
-        hardened=hardened_verdict(hardness.mean, hardness.expanded) if hardness else None,
+        hardened=judged.verdict.value if "hardness" in figures else None,
+        hardened_why=judged.why,
         predictions=[PredictionOut.of(p) for p in predict([blade], kitchen, draws=draws)[0]],
         claims=judged_claims(piece, figures),
-        checks=contradictions(figures),
+        checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
         cautions=cautions(blade),
         sheets=sheets,
-        history=readings(db, Reading.sheet_id.in_([s.id for s in sheets])),
+        seen=observations_of_piece(db, numbers),
+        history=readings(db, Reading.sheet_id.in_(numbers)),
     )
 
 

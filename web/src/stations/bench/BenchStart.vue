@@ -196,6 +196,15 @@ const wrong = computed(() => {
           </tr>
         </tbody>
       </table>
+      <p v-if="begin.data.value.median_s !== null" class="soft small">
+        A sheet takes {{ Math.floor(begin.data.value.median_s / 60) }} min
+        {{ Math.round(begin.data.value.median_s % 60) }} s here, the median of the last
+        {{ begin.data.value.timed_sheets }}; breaks over three minutes are not counted.
+      </p>
+      <p class="soft small">
+        <RouterLink to="/bench/instruments">Instruments</RouterLink>: what readings are taken with,
+        and when each is due for calibration.
+      </p>
       <p class="soft small">
         To measure a knife on the rack again, open its Sheet and choose “Measure again”.
       </p>

@@ -1,261 +1,94 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { useCatalogue } from '@/api/catalogue'
-import { api, data, type Problem } from '@/api/client'
-import type { BenchSheetOut, QuantityOut } from '@/api/schema'
-import { otherSystem, unitText } from '@/parts/numbers'
+import { api, data } from '@/api/client'
+import BladeElevation from '@/drawings/BladeElevation.vue'
+import { unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
-import BladeElevation from '@/drawings/BladeElevation.vue'
+import { useBench } from './bench'
 import BenchTray from './BenchTray.vue'
+import CheckList from './CheckList.vue'
+import ChoiceList from './ChoiceList.vue'
 import EntryBox from './EntryBox.vue'
 import GrowingBlade from './GrowingBlade.vue'
+import HardnessPanel from './HardnessPanel.vue'
+import IdentifyPanel from './IdentifyPanel.vue'
 import KeyHelp from './KeyHelp.vue'
-import { deliver, enqueue, remove, waiting, type Waiting } from './queue'
+import { onEntryKey } from './keys'
+import { keepPhoto } from './photo'
+import QuestionBar from './QuestionBar.vue'
+import { remove } from './queue'
 import ReadingsList from './ReadingsList.vue'
 import RefusedReadings from './RefusedReadings.vue'
 import StopList from './StopList.vue'
-import UnusualQuestion, { type Answer } from './UnusualQuestion.vue'
 
 /** One piece: a number, Enter, the next. */
 const props = defineProps<{ sheetId: number }>()
 
 const router = useRouter()
-const client = useQueryClient()
 const hand = useHand()
-const { catalogue, quantities } = useCatalogue()
-
-const key = computed(() => ['bench-sheet', props.sheetId])
-const sheet = useQuery({
-  queryKey: key,
-  queryFn: () =>
-    data(
-      api.GET('/api/bench/sheets/{sheet_id}', { params: { path: { sheet_id: props.sheetId } } }),
-    ),
-})
-
-const DRAFT = `maple-rook.draft.${props.sheetId}`
-const draft = JSON.parse(localStorage.getItem(DRAFT) ?? '{}') as { at?: string; text?: string }
-const at = ref<string>(draft.at ?? '')
-const text = ref(draft.text ?? '')
-const unit = ref('')
-const question = ref<{ reading: Waiting; message: string; suggestion: string | null } | null>(null)
-/** Where the person was, and what was half typed, when the server asked back. */
-const interrupted = ref<{ at: string; text: string } | null>(null)
-const fault = ref('')
-const said = ref('')
-const helpOpen = ref(false)
 const field = ref<InstanceType<typeof EntryBox> | null>(null)
-
-/** The quantities of this knife, in the order of work. */
-const order = computed<QuantityOut[]>(() => [...quantities.value.values()])
-const quantity = computed(() => quantities.value.get(at.value) ?? order.value[0])
-const stop = computed(() => catalogue.value?.stops.find((s) => s.key === quantity.value?.stop))
-const mine = computed(() => waiting.filter((w) => w.sheetId === props.sheetId))
-/** Readings the server refused for good; kept until corrected or discarded by hand. */
-const stuck = computed(() => mine.value.filter((w) => w.refused && w !== question.value?.reading))
-const signedOff = computed(() => Boolean(sheet.data.value?.finished_at))
-const applies = (q: QuantityOut) =>
-  !q.required || (sheet.data.value?.required.includes(q.key) ?? true)
-const missing = computed(() =>
-  order.value.filter(
-    (q) =>
-      sheet.data.value?.required.includes(q.key) &&
-      !sheet.data.value.figures[q.key] &&
-      !mine.value.some((w) => w.body.quantity === q.key),
-  ),
-)
-
-watch([at, text], () =>
-  localStorage.setItem(DRAFT, JSON.stringify({ at: at.value, text: text.value })),
-)
-watch(quantity, (now) => (unit.value = now?.unit ?? ''), { immediate: true })
-watch(sheet.data, (now) => (hand.current = now?.piece.id ?? null), { immediate: true })
-watch(
-  [sheet.data, order],
-  () => {
-    if (!at.value && sheet.data.value && order.value.length) {
-      at.value = (missing.value[0] ?? order.value[0])?.key ?? ''
-    }
-  },
-  { immediate: true },
-)
-
-function go(to: string): void {
-  at.value = to
-  text.value = ''
-  fault.value = ''
-  question.value = null
-  focus()
-}
+const choices = ref<InstanceType<typeof ChoiceList> | null>(null)
+const helpOpen = ref(false)
 
 function focus(): void {
   void nextTick(() => field.value?.focus())
 }
 
-function step(by: number): void {
-  const rows = order.value.filter(applies)
-  const index = rows.findIndex((q) => q.key === at.value)
-  const next = rows[Math.min(rows.length - 1, Math.max(0, index + by))]
-  if (next) go(next.key)
-}
+const bench = useBench(props.sheetId, focus)
+const { sheet, asked, quantity, item, text, unit, question, fault, said, mine, stuck } = bench
+const { place, photoId, signedOff, missing, instruments, device, short } = bench
 
-function store(): void {
-  const q = quantity.value
-  const typed = text.value.trim()
-  if (!q || !typed) {
-    if (!typed) step(1)
-    return
-  }
-  const reading: Waiting = {
-    sheetId: props.sheetId,
-    body: {
-      client_id: crypto.randomUUID(),
-      quantity: q.key as Waiting['body']['quantity'],
-      typed,
-      default_unit: unit.value || q.unit,
-      confirmed: false,
-      taken_at: new Date().toISOString(),
-    },
-  }
-  stuck.value.filter((w) => w.body.quantity === q.key).forEach((w) => remove(w.body.client_id))
-  enqueue(reading)
-  said.value = `${q.label} ${typed}`
-  step(1)
-  void send()
-}
+const seen = computed(
+  () => sheet.value?.observations.filter((o) => o.item === asked.value?.key) ?? [],
+)
+const here = computed(() => mine.value.filter((w) => w.key === asked.value?.key))
+const placeholder = computed(() => {
+  if (question.value?.kind === 'not-applicable') return 'why not'
+  if (item.value?.free) return 'in words'
+  if (item.value) return item.value.multiple ? '1 3' : '1'
+  return quantity.value?.unit === '%' ? '50/50' : '0'
+})
+const unitLabel = computed(() => {
+  if (!quantity.value) return ''
+  return quantity.value.unit === '%' ? 'right/left' : unitText(unit.value || quantity.value.unit)
+})
+const minutes = computed(() => {
+  const s = Math.round(sheet.value?.worked_s ?? 0)
+  return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
+})
 
-function send(): Promise<void> {
-  return deliver(confirmed, refused)
-}
-
-function confirmed(state: BenchSheetOut): void {
-  client.setQueryData(['bench-sheet', state.id], state)
-  void client.invalidateQueries({ queryKey: ['rack'] })
-  void client.invalidateQueries({ queryKey: ['strip'] })
-  void client.invalidateQueries({ queryKey: ['sheet', state.piece.id] })
-  void client.invalidateQueries({ queryKey: ['board'] })
-}
-
-/** The server will not take it as it stands: back to the stop, with its words and the text. */
-function refused(reading: Waiting, problem: Problem): void {
-  if (reading.sheetId !== props.sheetId) return
-  interrupted.value = { at: at.value, text: text.value }
-  at.value = reading.body.quantity
-  text.value = reading.body.typed
-  unit.value = reading.body.default_unit ?? unit.value
-  if (problem.kind === 'unusual-value') {
-    question.value = { reading, message: problem.message, suggestion: problem.suggestion }
-    fault.value = ''
-  } else {
-    question.value = null
-    fault.value = problem.message
-  }
-  focus()
-}
-
-function answer(choice: Answer): void {
-  const asked = question.value
-  if (!asked) return
-  question.value = null
-  remove(asked.reading.body.client_id)
-  if (choice === 'correct') {
-    focus()
-    return
-  }
-  const typed = choice === 'take' && asked.suggestion ? asked.suggestion : asked.reading.body.typed
-  enqueue({
-    sheetId: asked.reading.sheetId,
-    body: { ...asked.reading.body, typed, confirmed: true },
+function onKey(event: KeyboardEvent): void {
+  onEntryKey(event, bench, {
+    hang: () => sheet.value && hand.hang(sheet.value.piece.id),
+    help: () => (helpOpen.value = true),
+    photo: () => choices.value?.pickPhoto(),
+    focus,
   })
-  const back = interrupted.value
-  go(back?.at ?? at.value)
-  text.value = back?.text ?? ''
-  void send()
 }
 
-async function voidReading(id: number, reason: string): Promise<void> {
+async function keptPhoto(file: File): Promise<void> {
+  const at = item.value?.key
   try {
-    confirmed(
-      await data(
-        api.POST('/api/bench/readings/{reading_id}/void', {
-          params: { path: { reading_id: id } },
-          body: { reason },
-        }),
-      ),
-    )
-    said.value = 'reading voided; it stays in the history'
+    photoId.value = await keepPhoto(props.sheetId, file)
+    const known = seen.value[0]
+    if (known && at) bench.observe(at, known.value, known.note, known.aspect)
+    else said.value = 'photo kept; it goes with the next entry here'
   } catch (error) {
-    fault.value = (error as Error).message
+    fault.value = `The photo was not stored: ${(error as Error).message}`
   }
   focus()
 }
 
-function voidLast(): void {
-  const rows = sheet.data.value?.readings.filter((r) => !r.voided) ?? []
-  const here = rows.filter((r) => r.quantity === at.value)
-  const last = here.at(-1) ?? rows.at(-1)
-  if (!last) return
-  at.value = last.quantity
-  void voidReading(last.id, 'taken back at the bench')
+function withdraw(aspect: string): void {
+  if (asked.value) bench.observe(asked.value.key, 'withdrawn', '', aspect)
+  focus()
 }
 
-function again(): void {
-  const rows = sheet.data.value?.readings ?? []
-  const last = mine.value.at(-1)?.body.quantity ?? rows.at(-1)?.quantity
-  if (last) go(last)
-}
-
-function switchUnit(): void {
-  const units = quantity.value?.units.filter((u) =>
-    ['mm', 'in', 'g', 'oz', 'dps', 'incl'].includes(u),
-  )
-  if (!units?.length) return
-  unit.value = units[(units.indexOf(unit.value) + 1) % units.length] ?? unit.value
-}
-
-/** Letters are commands while the entry is empty; a reading never begins with one. */
-function onEntryKey(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.metaKey || event.altKey) return
-  if (question.value) {
-    const choice = { k: 'keep', t: 'take', Escape: 'correct' }[event.key] as
-      'keep' | 'take' | 'correct' | undefined
-    if (choice && (choice !== 'take' || question.value.suggestion)) {
-      event.preventDefault()
-      answer(choice)
-    } else if (event.key === 'Enter') {
-      event.preventDefault()
-    } else if (event.key !== 'Tab') {
-      answer('correct')
-    }
-    return
-  }
-  if (event.key === 'Enter') {
-    event.preventDefault()
-    store()
-    return
-  }
-  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-    event.preventDefault()
-    step(event.key === 'ArrowDown' ? 1 : -1)
-    return
-  }
-  if (text.value) return
-  const commands: Record<string, () => void> = {
-    r: again,
-    u: switchUnit,
-    h: () => sheet.data.value && hand.hang(sheet.data.value.piece.id),
-    Backspace: voidLast,
-    '?': () => (helpOpen.value = true),
-    ' ': () => (said.value = 'no instrument is connected; type the reading'),
-  }
-  const command = commands[event.key] ?? commands[event.key.toLowerCase()]
-  if (command) {
-    event.preventDefault()
-    command()
-  }
+function choose(typed: string): void {
+  text.value = typed
+  bench.store()
 }
 
 async function signOff(): Promise<void> {
@@ -265,20 +98,22 @@ async function signOff(): Promise<void> {
         params: { path: { sheet_id: props.sheetId } },
       }),
     )
-    confirmed(state)
-    localStorage.removeItem(DRAFT)
+    localStorage.removeItem(bench.DRAFT)
+    bench.refetchSoon()
     await router.push(`/sheet/${state.piece.id}`)
   } catch (error) {
     fault.value = (error as Error).message
   }
 }
 
-onMounted(() => {
-  for (const reading of mine.value) delete reading.refused
-  void send()
-  focus()
-})
-watch(sheet.data, (now, before) => {
+async function handOver(): Promise<void> {
+  await navigator.clipboard?.writeText(location.href).catch(() => undefined)
+  said.value = 'Everything stored is on every machine: open the Bench there and take this sheet up.'
+}
+
+watch(sheet, (now) => (hand.current = now?.piece.id ?? null), { immediate: true })
+onMounted(focus)
+watch(sheet, (now, before) => {
   if (now && !before) focus()
 })
 // The dialog hands focus back in its own time; the entry takes it after that.
@@ -288,32 +123,40 @@ onUnmounted(() => (hand.current = null))
 
 <template>
   <StateNote
-    v-if="!sheet.data.value || !quantity"
-    :error="sheet.error.value"
+    v-if="!sheet || !asked"
+    :error="bench.query.error.value"
     waiting="Laying the sheet out…"
-    :retry="() => sheet.refetch()"
+    :retry="() => bench.query.refetch()"
   />
   <div v-else class="bench">
     <StopList
-      :sheet="sheet.data.value"
-      :quantities="order"
-      :at="at"
-      :waiting="mine.map((w) => w.body.quantity)"
-      @go="go"
+      :sheet="sheet"
+      :at="asked"
+      :waiting="new Set(mine.filter((w) => w.what !== 'void').map((w) => w.key))"
+      :short="short"
+      @go="bench.go"
     />
 
     <section class="entry" aria-label="Current measurement">
       <p class="soft where">
-        {{ sheet.data.value.piece.name }} · stop: {{ stop?.label.toLowerCase() }}
+        <span>{{ sheet.piece.name }}</span>
+        <span class="small tools">
+          <span title="time at this sheet, without breaks">{{ minutes }} min</span>
+          <button type="button" class="plain" tabindex="-1" @click="((short = !short), focus())">
+            {{ short ? 'short sheet' : 'full sheet' }} (F)
+          </button>
+          <button type="button" class="plain" tabindex="-1" @click="(handOver(), focus())">
+            hand over
+          </button>
+        </span>
       </p>
       <p class="mover">
-        <v-btn @click="step(-1)">‹ back</v-btn>
-        <v-btn @click="step(1)">next ›</v-btn>
+        <v-btn @click="bench.step(-1)">‹ back</v-btn>
+        <v-btn @click="bench.step(1)">next ›</v-btn>
       </p>
       <label class="what" :for="`entry-${sheetId}`">
-        {{ quantity.label }}
-        <span v-if="!quantity.required" class="soft small">if you like</span>
-        <span v-else-if="!applies(quantity)" class="soft small">does not apply to this grind</span>
+        {{ asked.label }}
+        <span v-if="!asked.required" class="soft small">if you like</span>
       </label>
       <EntryBox
         :id="`entry-${sheetId}`"
@@ -321,63 +164,96 @@ onUnmounted(() => (hand.current = null))
         v-model="text"
         :wrong="Boolean(fault || question)"
         :disabled="signedOff"
-        :placeholder="quantity.key === 'asymmetry' ? '50/50' : '0'"
-        :unit="quantity.key === 'asymmetry' ? 'right/left' : unitText(unit || quantity.unit)"
+        :placeholder="placeholder"
+        :unit="question?.kind === 'not-applicable' ? '' : unitLabel"
         :unit-key="unit"
-        @entry-key="onEntryKey"
-        @switch-unit="(switchUnit(), focus())"
+        :words="Boolean(item) || question?.kind === 'not-applicable'"
+        @entry-key="onKey"
+        @switch-unit="(bench.switchUnit(), focus())"
       />
-      <UnusualQuestion
+      <QuestionBar
         v-if="question"
-        :message="question.message"
-        :suggestion="question.suggestion"
-        @answer="answer"
+        :question="question"
+        @settle="bench.settle"
+        @decide="bench.decide"
+        @strike="
+          (reason) =>
+            question?.kind === 'void' &&
+            bench.strike(question.reading.client_id, question.reading.quantity, reason)
+        "
+        @close="((question = null), focus())"
       />
-      <p v-else-if="fault" class="rust fault" role="alert">
-        <strong>⚠ Not stored.</strong> {{ fault }}
-      </p>
-      <RefusedReadings :readings="stuck" @discard="remove" />
+      <p v-if="fault" class="rust fault" role="alert"><strong>⚠ Not stored.</strong> {{ fault }}</p>
+      <RefusedReadings :entries="stuck" @discard="remove" @over="bench.enterOver" />
       <p id="entry-method" class="method">
-        {{ quantity.method }}
-        <span class="soft">Jaws: {{ quantity.jaws }}. Accepted: {{ quantity.accepted }}.</span>
+        {{ quantity?.method ?? item?.method }}
+        <span v-if="quantity" class="soft">
+          Jaws: {{ quantity.jaws }}. Accepted: {{ quantity.accepted }}.
+        </span>
       </p>
 
-      <ReadingsList
-        :readings="sheet.data.value.readings.filter((r) => r.quantity === quantity?.key)"
-        :figure="sheet.data.value.figures[quantity.key] ?? null"
-        :unit="quantity.unit"
-        :waiting="mine.filter((w) => w.body.quantity === quantity?.key).map((w) => w.body.typed)"
+      <template v-if="quantity">
+        <ReadingsList
+          :readings="sheet.readings.filter((r) => r.quantity === quantity?.key)"
+          :figure="sheet.figures[quantity.key] ?? null"
+          :unit="quantity.unit"
+          :waiting="here"
+          :hint="sheet.hints[quantity.key] ?? ''"
+          :derived="sheet.derived[quantity.key]"
+          :locked="signedOff"
+          @strike="(reading) => ((question = { kind: 'void', reading }), focus())"
+        />
+        <HardnessPanel
+          v-if="quantity.stop === 'hardness'"
+          v-model:place="place"
+          :hardness="sheet.hardness"
+        />
+        <BladeElevation
+          v-else
+          class="where-to"
+          :outline="sheet.outline"
+          :figures="sheet.figures"
+          :lit="quantity.key"
+          only
+        />
+      </template>
+      <ChoiceList
+        v-else-if="item"
+        ref="choices"
+        :item="item"
+        :seen="seen"
+        :waiting="here.map((w) => w.words)"
         :locked="signedOff"
-        @strike="(id) => voidReading(id, 'struck out at the bench')"
+        :photo="photoId"
+        @choose="choose"
+        @photo="keptPhoto"
+        @withdraw="withdraw"
       />
-      <p v-if="sheet.data.value.figures[quantity.key]" class="soft small">
-        = {{ otherSystem(sheet.data.value.figures[quantity.key]!.mean, quantity.unit) }}
-      </p>
-      <BladeElevation
-        class="where-to"
-        :outline="sheet.data.value.outline"
-        :figures="sheet.data.value.figures"
-        :lit="quantity.key"
-        only
-      />
+      <IdentifyPanel v-if="asked.stop === 'identify'" :sheet="sheet" :locked="signedOff" />
       <p class="said soft small" role="status">{{ said }}</p>
     </section>
 
     <aside class="growing" aria-label="The blade so far">
-      <GrowingBlade :sheet="sheet.data.value" :lit="quantity.key" />
-      <ul v-if="sheet.data.value.checks.length" class="checks">
-        <li v-for="check in sheet.data.value.checks" :key="check" class="rust">⚠ {{ check }}</li>
-      </ul>
-      <p v-else class="soft small">Checks: nothing contradicts so far.</p>
+      <GrowingBlade :sheet="sheet" :lit="asked.key" />
+      <CheckList
+        :checks="sheet.checks"
+        :locked="signedOff"
+        @ask="(check) => ((question = { kind: 'check', check }), focus())"
+        @go="bench.go"
+      />
     </aside>
 
     <BenchTray
+      :instruments="instruments.onLine.value"
+      :device="device"
       :waiting="mine.length - stuck.length"
       :stuck="stuck.length"
       :missing="missing.length"
       :signed-off="signedOff"
       @sign-off="signOff"
-      @open="router.push(`/sheet/${sheet.data.value.piece.id}`)"
+      @open="router.push(`/sheet/${sheet.piece.id}`)"
+      @take="(bench.take(), focus())"
+      @keys="helpOpen = true"
     />
     <KeyHelp v-model="helpOpen" />
   </div>
@@ -386,9 +262,26 @@ onUnmounted(() => (hand.current = null))
 <style scoped>
 .bench {
   display: grid;
-  grid-template-columns: 200px minmax(360px, 520px) minmax(260px, 1fr);
+  grid-template-columns: 216px minmax(360px, 520px) minmax(260px, 1fr);
   gap: 20px 28px;
   padding-bottom: 84px;
+}
+
+.where {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: baseline;
+}
+
+.tools {
+  display: flex;
+  gap: 12px;
+  white-space: nowrap;
+}
+
+.tools button {
+  text-decoration: underline;
 }
 
 .where,
@@ -411,14 +304,8 @@ onUnmounted(() => (hand.current = null))
   margin: 0 0 10px;
 }
 
-.checks {
-  list-style: none;
-  padding: 0;
-  margin: 8px 0;
-}
-
 .where-to {
-  max-height: 190px;
+  max-height: 170px;
   margin-top: 12px;
 }
 
@@ -445,6 +332,11 @@ onUnmounted(() => (hand.current = null))
     grid-template-columns: minmax(0, 1fr);
     gap: 12px;
     padding-bottom: 70px;
+  }
+
+  .where {
+    flex-direction: column;
+    gap: 0;
   }
 
   .mover {

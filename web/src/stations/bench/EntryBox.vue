@@ -9,6 +9,7 @@ defineProps<{
   placeholder: string
   unit: string
   unitKey: string
+  words: boolean
 }>()
 defineEmits<{ entryKey: [event: KeyboardEvent]; switchUnit: [] }>()
 const text = defineModel<string>({ required: true })
@@ -18,7 +19,7 @@ defineExpose({ focus: () => field.value?.focus() })
 </script>
 
 <template>
-  <div class="box" :class="{ wrong }">
+  <div class="box" :class="{ wrong, long: text.length > 14 }">
     <input
       :id="id"
       ref="field"
@@ -27,13 +28,14 @@ defineExpose({ focus: () => field.value?.focus() })
       autocapitalize="off"
       spellcheck="false"
       inputmode="text"
-      maxlength="64"
+      :maxlength="words ? 420 : 64"
       :disabled="disabled"
       :placeholder="placeholder"
       aria-describedby="entry-method"
       @keydown="$emit('entryKey', $event)"
     />
     <button
+      v-if="unit"
       type="button"
       class="plain unit-switch"
       :aria-label="`Unit ${unitKey}, switch`"
@@ -75,6 +77,11 @@ input {
   font-size: var(--size-entry);
   line-height: 1.2;
   padding: 4px 14px;
+}
+
+.long input {
+  font-size: var(--size-xl);
+  line-height: 2.8;
 }
 
 input::placeholder {

@@ -24,7 +24,7 @@ const assumed = computed(() => props.sheet.outline.assumed)
       <figure>
         <BladeSection v-if="sheet.section" :sections="[{ polygon: sheet.section }]" />
         <p v-else class="soft small none">
-          The section appears once spine, height, behind the edge and angle are read.
+          Once spine, height, behind the edge and angle are read.
         </p>
         <figcaption class="soft small">Section at the heel, thickness × 4</figcaption>
       </figure>
@@ -33,7 +33,7 @@ const assumed = computed(() => props.sheet.outline.assumed)
           v-if="sheet.outline.taper.length > 1"
           :tapers="[{ stations: sheet.outline.taper, length: sheet.outline.edge_length_mm }]"
         />
-        <p v-else class="soft small none">The taper appears with the second spine reading.</p>
+        <p v-else class="soft small none">With the second spine reading.</p>
         <figcaption class="soft small">Spine from above, thickness × 12</figcaption>
       </figure>
     </div>

@@ -1,17 +1,10 @@
 <script setup lang="ts">
+import { KEYS } from './keys'
+
 const open = defineModel<boolean>({ required: true })
 
-const KEYS: [string, string][] = [
-  ['Enter', 'store the reading and move on; on an empty entry, just move on'],
-  ['R', 'another reading of the last quantity'],
-  ['U', 'switch the unit of a bare number'],
-  ['Backspace', 'on an empty entry: void the last reading (it stays in the history)'],
-  ['Space', 'take the reading of a connected instrument'],
-  ['↑ ↓', 'move between quantities'],
-  ['H', 'hang this knife on the strip'],
-  ['K T Esc', 'when a value looks odd: keep it, take the suggestion, or correct it'],
-]
 const SPELLINGS = '15 1/4 in · 9-5/8" · 6.9oz · 4 lb 3 oz · 10,5 mm · 30° incl · 15 dps · 70/30'
+const CHOICES = '2 · 1 3 for several · 2r on the right · 2, with a note'
 </script>
 
 <template>
@@ -29,7 +22,8 @@ const SPELLINGS = '15 1/4 in · 9-5/8" · 6.9oz · 4 lb 3 oz · 10,5 mm · 30° 
           </tr>
         </tbody>
       </table>
-      <p class="small">Spellings: {{ SPELLINGS }}</p>
+      <p class="small">Readings: {{ SPELLINGS }}</p>
+      <p class="small">Choices: {{ CHOICES }}</p>
       <v-btn autofocus @click="open = false">Back to the bench</v-btn>
     </div>
   </v-dialog>
@@ -42,5 +36,10 @@ const SPELLINGS = '15 1/4 in · 9-5/8" · 6.9oz · 4 lb 3 oz · 10,5 mm · 30° 
   border: 1px solid var(--hairline);
   border-radius: 3px;
   padding: 20px;
+}
+
+td {
+  padding-top: 3px;
+  padding-bottom: 3px;
 }
 </style>

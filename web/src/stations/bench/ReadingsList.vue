@@ -1,19 +1,31 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { FigureOut, ReadingOut } from '@/api/schema'
-import { expandedText, meanText, ratioText, rounded, unitText } from '@/parts/numbers'
+import { expandedText, meanText, otherSystem, ratioText, rounded, unitText } from '@/parts/numbers'
+import type { Waiting } from './queue'
 
 /** The last readings of one quantity, with mean, spread and uncertainty. */
-defineProps<{
+const props = defineProps<{
   readings: ReadingOut[]
   figure: FigureOut | null
   unit: string
-  waiting: string[]
+  waiting: Waiting[]
+  hint: string
+  derived: number | undefined
   locked: boolean
 }>()
-defineEmits<{ strike: [id: number] }>()
+defineEmits<{ strike: [reading: ReadingOut] }>()
 
+const taken = computed(() => props.waiting.filter((w) => w.what === 'reading' && !w.refused))
+const leaving = computed(
+  () => new Set(props.waiting.filter((w) => w.what === 'void').map((w) => w.id.slice(5))),
+)
 const time = (iso: string) =>
   new Date(iso).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+const where = (r: ReadingOut) =>
+  r.above_edge_mm === null ? '' : `, ${r.above_edge_mm} mm up, ${r.along_mm ?? '?'} mm along`
+const budget = (f: FigureOut) =>
+  `repeats ${rounded(f.repeats, 3)}, instrument ${rounded(f.instrument, 3)} ${unitText(props.unit)} standard`
 </script>
 
 <template>
@@ -24,34 +36,47 @@ const time = (iso: string) =>
         <template v-else>{{ meanText(figure) }} ± {{ expandedText(figure) }}</template>
       </strong>
       <span class="unit"> {{ unit === '%' ? 'right:left' : unitText(unit) }}</span>
-      <span class="soft small">
+      <span class="soft small" :title="budget(figure)">
         {{ figure.n }} {{ figure.n === 1 ? 'reading' : 'readings'
         }}<template v-if="figure.n > 1">, spread {{ rounded(figure.spread, 2) }}</template
-        >, U with k = 2
+        >, U with k = 2 ({{ budget(figure) }})
+      </span>
+      <span v-if="otherSystem(figure.mean, unit)" class="soft small">
+        = {{ otherSystem(figure.mean, unit) }}
       </span>
     </p>
-    <p v-else-if="!waiting.length" class="soft">Not measured yet.</p>
-    <ol v-if="readings.length || waiting.length">
+    <p v-else-if="!taken.length" class="soft">
+      Not measured yet.
+      <span v-if="derived !== undefined">
+        From bevel widths and the other figure it should be {{ rounded(derived, 2) }}
+        {{ unitText(unit) }}.
+      </span>
+    </p>
+    <p v-if="hint" class="rust hint">↻ {{ hint }}.</p>
+    <ol v-if="readings.length || taken.length">
       <li v-for="r in readings" :key="r.id" :class="{ struck: r.voided }">
         <span>{{ r.typed }}</span>
         <span v-if="r.unit !== r.si_unit" class="soft">
           = {{ rounded(r.si_value, 2) }} {{ unitText(r.si_unit) }}</span
         >
         <span v-if="r.unusual_confirmed" class="rust small"> ⚠ unusual, confirmed</span>
-        <span class="soft small"> {{ time(r.taken_at) }}, {{ r.person }}, {{ r.instrument }}</span>
+        <span class="soft small">
+          {{ time(r.taken_at) }}, {{ r.person }}, {{ r.instrument }}{{ where(r) }}
+        </span>
         <span v-if="r.voided" class="soft small"> voided: {{ r.voided }}</span>
+        <span v-else-if="leaving.has(r.client_id)" class="soft small"> being voided</span>
         <button
           v-else-if="!locked"
           type="button"
           class="plain soft small strike"
           tabindex="-1"
           :aria-label="`Void the reading ${r.typed}`"
-          @click="$emit('strike', r.id)"
+          @click="$emit('strike', r)"
         >
           void
         </button>
       </li>
-      <li v-for="(typed, i) in waiting" :key="`w${i}`" class="soft">{{ typed }} on its way</li>
+      <li v-for="w in taken" :key="w.id" class="soft">{{ w.words }} on its way</li>
     </ol>
   </div>
 </template>
@@ -71,10 +96,14 @@ li > * + * {
   margin-left: 8px;
 }
 
+.hint {
+  margin: 2px 0;
+}
+
 ol {
   margin: 0;
   padding: 0 0 0 20px;
-  max-height: 180px;
+  max-height: 150px;
   overflow-y: auto;
 }
 

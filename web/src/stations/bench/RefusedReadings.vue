@@ -2,21 +2,29 @@
 import { useCatalogue } from '@/api/catalogue'
 import type { Waiting } from './queue'
 
-/** Readings the server would not take, with its reason; none is dropped without a person. */
-defineProps<{ readings: Waiting[] }>()
-defineEmits<{ discard: [clientId: string] }>()
+/** What the server would not take, with its reason; nothing is dropped without a person. */
+defineProps<{ entries: Waiting[] }>()
+defineEmits<{ discard: [id: string]; over: [entry: Waiting] }>()
 
-const { quantities } = useCatalogue()
+const { quantities, items } = useCatalogue()
+const label = (key: string) =>
+  quantities.value.get(key)?.label ?? items.value.get(key)?.label ?? key
 </script>
 
 <template>
-  <ul v-if="readings.length" class="refused small">
-    <li v-for="r in readings" :key="r.body.client_id">
-      <span>Kept here: {{ quantities.get(r.body.quantity)?.label }} {{ r.body.typed }}.</span>
-      <span class="soft">{{ r.refused }}</span>
-      <button type="button" class="plain" @click="$emit('discard', r.body.client_id)">
-        discard
+  <ul v-if="entries.length" class="refused small" role="alert">
+    <li v-for="entry in entries" :key="entry.id">
+      <span>Kept here: {{ label(entry.key) }} {{ entry.words }}.</span>
+      <span class="soft">{{ entry.refused }}</span>
+      <button
+        v-if="entry.what === 'observation'"
+        type="button"
+        class="plain"
+        @click="$emit('over', entry)"
+      >
+        enter mine all the same
       </button>
+      <button type="button" class="plain" @click="$emit('discard', entry.id)">discard</button>
     </li>
   </ul>
 </template>

@@ -1,15 +1,26 @@
 import { reactive, ref } from 'vue'
 import { api, data, Problem, Unreachable } from '@/api/client'
-import type { BenchSheetOut, ReadingIn } from '@/api/schema'
+import type { ObservationIn, ReadingIn, StoredOut } from '@/api/schema'
 
-/** A reading kept in the browser until the server confirms it. */
-export interface Waiting {
+interface Kept {
   sheetId: number
-  body: ReadingIn
+  /** The id made here that makes sending it twice harmless. */
+  id: string
+  /** Quantity or item, and what a person calls what is kept. */
+  key: string
+  words: string
   refused?: string
 }
 
-const KEY = 'maple-rook.waiting-readings'
+/** Something the person did at the Bench, kept in the browser until the server confirms it. */
+export type Waiting = Kept &
+  (
+    | { what: 'reading'; body: ReadingIn }
+    | { what: 'observation'; body: ObservationIn }
+    | { what: 'void'; body: { reason: string } }
+  )
+
+const KEY = 'maple-rook.waiting'
 const RETRY_MS = 1500
 
 function kept(): Waiting[] {
@@ -30,25 +41,44 @@ function keep(): void {
   localStorage.setItem(KEY, JSON.stringify(waiting))
 }
 
-/** Put a reading in the queue; it is on disk before this returns. */
-export function enqueue(reading: Waiting): void {
-  waiting.push(reading)
+/** Put something in the queue; it is on disk before this returns. */
+export function enqueue(entry: Waiting): void {
+  waiting.push(entry)
   keep()
 }
 
-export function remove(clientId: string): void {
-  const at = waiting.findIndex((w) => w.body.client_id === clientId)
+export function remove(id: string): void {
+  const at = waiting.findIndex((w) => w.id === id)
   if (at >= 0) waiting.splice(at, 1)
   keep()
 }
 
+function send(entry: Waiting): Promise<StoredOut> {
+  const sheet = { params: { path: { sheet_id: entry.sheetId } } }
+  switch (entry.what) {
+    case 'reading':
+      return data(api.POST('/api/bench/sheets/{sheet_id}/readings', { ...sheet, body: entry.body }))
+    case 'observation':
+      return data(
+        api.POST('/api/bench/sheets/{sheet_id}/observations', { ...sheet, body: entry.body }),
+      )
+    case 'void':
+      return data(
+        api.POST('/api/bench/readings/{client_id}/void', {
+          params: { path: { client_id: entry.id.replace('void:', '') } },
+          body: entry.body,
+        }),
+      )
+  }
+}
+
 /**
- * Send what waits, oldest first. The server keeps each client_id once, so sending again after an
- * outage never doubles a reading. A reading the server refuses stays, marked, until a person acts.
+ * Send what waits, oldest first. The server keeps each id once, so sending again after an outage
+ * never doubles anything. What the server refuses stays, marked, until a person acts.
  */
 export async function deliver(
-  confirmed: (sheet: BenchSheetOut) => void,
-  refused: (reading: Waiting, problem: Problem) => void,
+  confirmed: (sheetId: number) => void,
+  refused: (entry: Waiting, problem: Problem) => void,
 ): Promise<void> {
   if (sending) return
   sending = true
@@ -56,15 +86,10 @@ export async function deliver(
   try {
     for (let next = pending(); next; next = pending()) {
       try {
-        const sheet = await data(
-          api.POST('/api/bench/sheets/{sheet_id}/readings', {
-            params: { path: { sheet_id: next.sheetId } },
-            body: next.body,
-          }),
-        )
+        const stored = await send(next)
         offline.value = false
-        remove(next.body.client_id)
-        confirmed(sheet)
+        remove(next.id)
+        confirmed(stored.sheet_id)
       } catch (error) {
         if (error instanceof Problem && error.status < 500) {
           offline.value = false

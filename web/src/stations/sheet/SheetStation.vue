@@ -17,7 +17,10 @@ import { mark } from '@/strip/letters'
 import { useHand } from '@/strip/store'
 import ClaimTable from './ClaimTable.vue'
 import FigureTable from './FigureTable.vue'
+import ModelPanel from './ModelPanel.vue'
 import ReadingHistory from './ReadingHistory.vue'
+import RepeatPanel from './RepeatPanel.vue'
+import SeenTable from './SeenTable.vue'
 
 /** Everything about one knife: the one in the address, else the one selected on the strip. */
 const props = defineProps<{ pieceId: number | null }>()
@@ -140,8 +143,8 @@ const rows = (scales: [string, number, number][]) =>
       of edge and spine between measured places is the type's.
     </p>
     <p v-if="sheet.data.value.hardened === 'not hardened'" class="rust">
-      <strong>⚠ Not hardened.</strong> The hardness with its uncertainty lies below 52 HRC (ISO
-      8442-1). It may slice paper today; it will not hold.
+      <strong>⚠ Not hardened.</strong> {{ sheet.data.value.hardened_why }} (ISO 8442-1). It may
+      slice paper today; it will not hold.
     </p>
     <p v-for="check in sheet.data.value.checks" :key="check" class="rust">⚠ {{ check }}</p>
     <p v-if="sheet.data.value.piece.note" class="note">{{ sheet.data.value.piece.note }}</p>
@@ -205,6 +208,14 @@ const rows = (scales: [string, number, number][]) =>
         </ul>
       </section>
     </div>
+    <div class="columns">
+      <section v-if="sheet.data.value.seen.length" aria-label="Seen">
+        <h2>Seen</h2>
+        <SeenTable :seen="sheet.data.value.seen" />
+      </section>
+      <ModelPanel :model-id="sheet.data.value.model_id" />
+    </div>
+    <RepeatPanel :sheets="sheet.data.value.sheets" />
     <ReadingHistory :sheets="sheet.data.value.sheets" :history="sheet.data.value.history" />
     <WhyPanel />
   </article>

@@ -1,0 +1,274 @@
+"""What the Bench writes while measuring: readings, observations, photos, and striking them out.
+
+Everything is added once, however often it is sent, and nothing is changed afterwards.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from typing import NamedTuple
+
+from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session, aliased
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.observations import checked_value
+from maple_rook.core.quantities import (
+    MEASURES,
+    REFERENCE_BLOCK,
+    Quantity,
+    doubt,
+    parse_reading,
+    quantity,
+)
+from maple_rook.stations.bench.schemas import ObservationIn, ReadingIn, StoredOut
+from maple_rook.stations.problems import Conflict, UnusualValue
+from maple_rook.store import records
+from maple_rook.store.tables import (
+    Instrument,
+    KnifeModel,
+    Observation,
+    Person,
+    Photo,
+    Piece,
+    Reading,
+    ReadingVoid,
+    Sheet,
+)
+
+SIGNED_OFF = "This sheet is signed off. Begin a new sheet of the piece to add to it."
+PHOTO_TYPES = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG": "image/png", b"RIFF": "image/webp"}
+MAX_PHOTO_BYTES = 3_000_000
+
+
+class _Place(NamedTuple):
+    """What a reading needs to know of its sheet, from one look at the record."""
+
+    finished_at: dt.datetime | None
+    knife_type: str
+    known: int | None
+    known_sheet: int | None
+    known_replicate: int | None
+    edge_mm: float | None
+    instrument_id: int | None
+
+
+def _place(db: Session, sheet_id: int, asked: ReadingIn, q: Quantity) -> _Place:
+    same = aliased(Reading)
+    edge = select(func.avg(Reading.si_value)).where(
+        Reading.sheet_id == sheet_id,
+        Reading.quantity == "edge_length",
+        ~select(ReadingVoid.reading_id).where(ReadingVoid.reading_id == Reading.id).exists(),
+    )
+    fitting = (
+        select(Instrument.id)
+        .where(Instrument.kind == q.instrument, Instrument.certified.is_(None))
+        .order_by(Instrument.resolution != q.resolution, Instrument.retired, Instrument.id)
+        .limit(1)
+    )
+    row = db.execute(
+        select(
+            Sheet.finished_at,
+            KnifeModel.knife_type,
+            same.id,
+            same.sheet_id,
+            same.replicate,
+            edge.scalar_subquery(),
+            fitting.scalar_subquery(),
+        )
+        .join(Piece, Piece.id == Sheet.piece_id)
+        .join(KnifeModel, KnifeModel.id == Piece.model_id)
+        .outerjoin(same, same.client_id == asked.client_id)
+        .where(Sheet.id == sheet_id)
+        .with_for_update(of=Sheet)
+    ).first()
+    if row is None:
+        raise records.NotFound("sheet", sheet_id)
+    return _Place(*row)
+
+
+def take_reading(db: Session, person: Person, sheet_id: int, asked: ReadingIn) -> StoredOut:
+    """Store one reading exactly once.
+
+    Hard limits refuse it; a value outside the typical range is kept when ``confirmed`` and marked.
+    """
+    q = quantity(asked.quantity)
+    place = _place(db, sheet_id, asked, q)
+    if place.known is not None:
+        return StoredOut(
+            id=place.known, client_id=asked.client_id,
+            sheet_id=place.known_sheet or sheet_id, replicate=place.known_replicate or 1,
+        )  # fmt: skip
+    if place.finished_at is not None:
+        raise Conflict(SIGNED_OFF)
+    typed = parse_reading(q.key, asked.typed, default_unit=asked.default_unit or q.entry_unit)
+    unusual = doubt(q.key, typed, place.knife_type)
+    if unusual and not asked.confirmed:
+        raise UnusualValue(q.label, asked.typed, unusual)
+    instrument_id = place.instrument_id
+    if asked.instrument_id is not None:
+        instrument_id = _fitting(db, asked.instrument_id, q)
+    # The sheet is locked by now, and this statement sees what the one before us stored.
+    replicate = (
+        select(func.count() + 1)
+        .where(Reading.sheet_id == sheet_id, Reading.quantity == q.key)
+        .scalar_subquery()
+    )
+    values = {
+        "client_id": asked.client_id,
+        "sheet_id": sheet_id,
+        "quantity": q.key,
+        "typed": asked.typed,
+        "value": typed.value,
+        "unit": typed.unit,
+        "si_value": typed.base_value,
+        "si_unit": q.unit,
+        "instrument_id": instrument_id,
+        "method": asked.method,
+        "station": q.station,
+        "station_mm": _along(asked, q.station, place.edge_mm),
+        "above_edge_mm": asked.above_edge_mm,
+        "reference_id": _reference(db, asked, q),
+        "replicate": replicate,
+        "unusual_confirmed": unusual is not None,
+        "taken_at": asked.taken_at or dt.datetime.now(dt.UTC),
+        "person_id": person.id,
+    }
+    stored = db.execute(
+        insert(Reading)
+        .values(values)
+        .on_conflict_do_nothing(index_elements=["client_id"])
+        .returning(Reading.id, Reading.replicate)
+    ).first()
+    db.commit()
+    if stored is None:  # the same reading came in at the same moment
+        return take_reading(db, person, sheet_id, asked)
+    return StoredOut(id=stored.id, client_id=asked.client_id, sheet_id=sheet_id,
+                     replicate=stored.replicate)  # fmt: skip
+
+
+def _fitting(db: Session, instrument_id: int, q: Quantity) -> int:
+    instrument = records.get(db, Instrument, "instrument", instrument_id)
+    if q.instrument not in MEASURES.get(instrument.kind, ()):
+        raise InvalidValue("instrument", instrument.name, f"a {q.instrument} for {q.label}")
+    return instrument.id
+
+
+def _reference(db: Session, asked: ReadingIn, q: Quantity) -> int | None:
+    """The block a block reading was taken on: the one named, or the shop's first."""
+    if q.key != "hardness_block":
+        return None
+    query = select(Instrument).where(Instrument.kind == REFERENCE_BLOCK, ~Instrument.retired)
+    if asked.reference_id is not None:
+        query = query.where(Instrument.id == asked.reference_id)
+    block = db.scalars(query.order_by(Instrument.id).limit(1)).first()
+    if block is None or block.certified is None:
+        raise InvalidValue(
+            "reference block", asked.reference_id or "none", "a reference block of the shop",
+            hint="Enter the block with its certified value among the instruments.",
+        )  # fmt: skip
+    return block.id
+
+
+def _along(asked: ReadingIn, station: str, edge_mm: float | None) -> float | None:
+    """Distance of the place from the heel: as said, or of a named station where it is known."""
+    if asked.along_mm is not None or station == "heel":
+        return asked.along_mm or 0.0
+    if edge_mm is None:
+        return None
+    places = {"middle": 0.5 * edge_mm, "front": 0.8 * edge_mm, "10 mm from tip": edge_mm - 10}
+    return places.get(station)
+
+
+def void_reading(db: Session, person: Person, client_id: uuid.UUID, reason: str) -> StoredOut:
+    """Strike a reading out, once; it stays in the history."""
+    reading = db.scalar(select(Reading).where(Reading.client_id == client_id))
+    if reading is None:
+        raise records.NotFound("reading", client_id)
+    if reading.sheet.finished_at is not None:
+        raise Conflict("This sheet is signed off; its readings can no longer be voided.")
+    db.execute(
+        insert(ReadingVoid)
+        .values(reading_id=reading.id, reason=reason, person_id=person.id)
+        .on_conflict_do_nothing()
+    )
+    db.commit()
+    return StoredOut(id=reading.id, client_id=client_id, sheet_id=reading.sheet_id,
+                     replicate=reading.replicate)  # fmt: skip
+
+
+def observe(db: Session, person: Person, sheet_id: int, asked: ObservationIn) -> StoredOut:
+    """Store what was seen, once; refused if another observation stands than the writer saw."""
+    known = db.scalar(select(Observation).where(Observation.client_id == asked.client_id))
+    if known is not None:
+        return StoredOut(id=known.id, client_id=known.client_id, sheet_id=known.sheet_id)
+    sheet = records.get(db, Sheet, "sheet", sheet_id)
+    value = checked_value(asked.item, asked.aspect, asked.value, asked.note)
+    db.execute(select(Sheet.id).where(Sheet.id == sheet_id).with_for_update())
+    if sheet.finished_at is not None:
+        raise Conflict(SIGNED_OFF)
+    _nothing_newer(db, sheet_id, asked)
+    if asked.photo_id is not None:
+        photo = records.get(db, Photo, "photo", asked.photo_id)
+        if photo.sheet_id != sheet_id:
+            raise InvalidValue("photo", asked.photo_id, "a photo of this sheet")
+    row = Observation(
+        client_id=asked.client_id,
+        sheet_id=sheet_id,
+        item=asked.item,
+        aspect=asked.aspect,
+        value=value,
+        note=asked.note,
+        replaces=asked.replaces,
+        photo_id=asked.photo_id,
+        taken_at=asked.taken_at or dt.datetime.now(dt.UTC),
+        person_id=person.id,
+    )
+    db.add(row)
+    db.commit()
+    return StoredOut(id=row.id, client_id=row.client_id, sheet_id=sheet_id)
+
+
+def _nothing_newer(db: Session, sheet_id: int, asked: ObservationIn) -> None:
+    standing = db.scalars(
+        select(Observation)
+        .where(
+            Observation.sheet_id == sheet_id,
+            Observation.item == asked.item,
+            Observation.aspect == asked.aspect,
+        )
+        .order_by(Observation.id.desc())
+        .limit(1)
+    ).first()
+    if standing is None or standing.client_id == asked.replaces:
+        return
+    said = ", ".join(filter(None, (standing.value.replace("_", " "), standing.note)))
+    raise Conflict(
+        f"{standing.person.name} entered “{said}” here at another bench at "
+        f"{standing.recorded_at:%H:%M}. Nothing was written over it; look, and enter yours again."
+    )
+
+
+def keep_photo(
+    db: Session, person: Person, sheet_id: int, client_id: uuid.UUID, content: bytes
+) -> StoredOut:
+    """Store a picture with the sheet, once. JPEG, PNG or WebP, 3 MB at most."""
+    known = db.scalar(select(Photo.id).where(Photo.client_id == client_id))
+    if known is not None:
+        return StoredOut(id=known, client_id=client_id, sheet_id=sheet_id)
+    sheet = records.get(db, Sheet, "sheet", sheet_id)
+    if sheet.finished_at is not None:
+        raise Conflict(SIGNED_OFF)
+    if len(content) > MAX_PHOTO_BYTES:
+        size = f"{len(content) / 1e6:.1f} MB"
+        raise InvalidValue("photo", size, f"at most {MAX_PHOTO_BYTES / 1e6:g} MB")
+    kind = next((t for start, t in PHOTO_TYPES.items() if content.startswith(start)), None)
+    if kind is None or (kind == "image/webp" and content[8:12] != b"WEBP"):
+        raise InvalidValue("photo", f"{len(content)} bytes", "a JPEG, PNG or WebP picture")
+    photo = Photo(client_id=client_id, sheet_id=sheet.id, media_type=kind, content=content,
+                  person_id=person.id)  # fmt: skip
+    db.add(photo)
+    db.commit()
+    return StoredOut(id=photo.id, client_id=client_id, sheet_id=sheet.id)

@@ -1,0 +1,1 @@
+"""Instruments: what readings are taken with, when each is due, and what those on a line say."""

@@ -1,0 +1,52 @@
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+
+from fastapi import APIRouter
+from fastapi.sse import EventSourceResponse
+
+from maple_rook.stations.access import CurrentPerson, Db, Instruments, RowId
+from maple_rook.stations.instruments import work
+from maple_rook.stations.instruments.schemas import (
+    BenchEvent,
+    InstrumentIn,
+    InstrumentOut,
+    TakeIn,
+    TakenOut,
+)
+
+router = APIRouter(prefix="/instruments", tags=["instruments"])
+
+
+@router.get("")
+def listed(db: Db, _: CurrentPerson, hub: Instruments) -> list[InstrumentOut]:
+    """Every instrument with its state and calibration."""
+    return work.listed(db, hub)
+
+
+@router.post("", status_code=201)
+def enter(db: Db, _: CurrentPerson, hub: Instruments, asked: InstrumentIn) -> InstrumentOut:
+    """Enter an instrument or a reference block."""
+    return work.keep(db, hub, asked, None)
+
+
+@router.put("/{instrument_id}")
+def mend(
+    db: Db, _: CurrentPerson, hub: Instruments, instrument_id: RowId, asked: InstrumentIn
+) -> InstrumentOut:
+    """Mend an instrument's entry; readings keep the instrument they were taken with."""
+    return work.keep(db, hub, asked, instrument_id)
+
+
+@router.post("/{instrument_id}/take")
+async def take(hub: Instruments, instrument_id: RowId, asked: TakeIn) -> TakenOut:
+    """Ask an instrument on a line for a reading; nothing is stored by it."""
+    reading, event = await hub.take(instrument_id, asked.quantity, asked.about)
+    return work.taken(asked.quantity, reading, event)
+
+
+@router.get("/events", response_class=EventSourceResponse)
+async def events(hub: Instruments) -> AsyncIterator[BenchEvent]:
+    """States and unasked readings of instruments, and sheets written to, as they come."""
+    async for event in hub.events():
+        yield work.bench_event(event)

@@ -1,0 +1,26 @@
+import { api, data } from '@/api/client'
+
+const LONGEST_PX = 1600
+
+/** A picture made small enough to keep, as JPEG. */
+async function reduced(file: File): Promise<Blob> {
+  const picture = await createImageBitmap(file)
+  const scale = Math.min(1, LONGEST_PX / Math.max(picture.width, picture.height))
+  const canvas = new OffscreenCanvas(picture.width * scale, picture.height * scale)
+  canvas.getContext('2d')?.drawImage(picture, 0, 0, canvas.width, canvas.height)
+  return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 })
+}
+
+/** Store a picture with the sheet; returns its number. */
+export async function keepPhoto(sheetId: number, file: File): Promise<number> {
+  const body = await reduced(file)
+  const stored = await data(
+    api.PUT('/api/bench/sheets/{sheet_id}/photos/{client_id}', {
+      params: { path: { sheet_id: sheetId, client_id: crypto.randomUUID() } },
+      body: body as never,
+      bodySerializer: (blob: unknown) => blob as Blob,
+      headers: { 'Content-Type': 'image/jpeg' },
+    }),
+  )
+  return stored.id
+}

@@ -1,0 +1,192 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { reactive, ref } from 'vue'
+import { api, data } from '@/api/client'
+import type { InstrumentIn, InstrumentOut } from '@/api/schema'
+import StateNote from '@/parts/StateNote.vue'
+
+/** What readings are taken with: resolution, permissible error, calibration, the line. */
+const client = useQueryClient()
+const key = ['instruments']
+const list = useQuery({
+  queryKey: key,
+  queryFn: () => data(api.GET('/api/instruments')),
+  refetchInterval: 4000,
+})
+
+const KINDS = [
+  'caliper',
+  'scale',
+  'rule',
+  'loupe',
+  'feeler gauge',
+  'hardness tester',
+  'angle gauge',
+  'edge tester',
+  'eye',
+  'reference block',
+].map((kind) => ({ value: kind, title: kind }))
+
+const editing = ref<number | 'new' | null>(null)
+const form = reactive({
+  name: '',
+  kind: 'caliper' as InstrumentIn['kind'],
+  resolution: '0.01',
+  mpe: '0.03',
+  serial: '',
+  calibration_due: '',
+  address: '',
+  certified: '',
+  retired: false,
+})
+
+function edit(row: InstrumentOut | null): void {
+  editing.value = row ? row.id : 'new'
+  Object.assign(form, {
+    name: row?.name ?? '',
+    kind: row?.kind ?? 'caliper',
+    resolution: String(row?.resolution ?? 0.01),
+    mpe: String(row?.mpe ?? 0.03),
+    serial: row?.serial ?? '',
+    calibration_due: row?.calibration_due ?? '',
+    address: row?.address ?? '',
+    certified: row?.certified === null || !row ? '' : String(row.certified),
+    retired: row?.retired ?? false,
+  })
+}
+
+const number = (text: string) => Number(text.replace(',', '.'))
+
+const keep = useMutation({
+  mutationFn: () => {
+    const body: InstrumentIn = {
+      ...form,
+      resolution: number(form.resolution),
+      mpe: number(form.mpe),
+      calibration_due: form.calibration_due || null,
+      certified: form.certified ? number(form.certified) : null,
+    }
+    if (editing.value === 'new') return data(api.POST('/api/instruments', { body }))
+    const path = { instrument_id: editing.value ?? 0 }
+    return data(api.PUT('/api/instruments/{instrument_id}', { params: { path }, body }))
+  },
+  onSuccess: () => {
+    editing.value = null
+    void client.invalidateQueries({ queryKey: key })
+  },
+})
+
+const due = (row: InstrumentOut) => {
+  if (row.overdue_days === null) return 'not set'
+  return row.overdue_days > 0 ? `⚠ ${row.overdue_days} days overdue` : (row.calibration_due ?? '')
+}
+</script>
+
+<template>
+  <StateNote
+    v-if="!list.data.value"
+    :error="list.error.value"
+    waiting="Looking in the drawer…"
+    :retry="() => list.refetch()"
+  />
+  <div v-else class="page">
+    <p class="soft intro">
+      Every reading keeps the instrument it was taken with; resolution and maximum permissible error
+      (MPE) enter its uncertainty. An instrument on a line answers
+      <kbd>Space</kbd> at the Bench; one that types like a keyboard needs no entry.
+    </p>
+    <table>
+      <thead>
+        <tr>
+          <th>instrument</th>
+          <th>kind</th>
+          <th class="number">resolution</th>
+          <th class="number">MPE</th>
+          <th>unit</th>
+          <th class="number">certified</th>
+          <th>calibration due</th>
+          <th>line</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in list.data.value" :key="row.id" :class="{ soft: row.retired }">
+          <td>
+            {{ row.name }}
+            <span v-if="row.serial" class="soft small">{{ row.serial }}</span>
+          </td>
+          <td>{{ row.kind }}</td>
+          <td class="number">{{ row.resolution || '–' }}</td>
+          <td class="number">{{ row.mpe }}</td>
+          <td class="unit">{{ row.unit === 'dps' ? '°/side' : row.unit }}</td>
+          <td class="number">{{ row.certified ?? '' }}</td>
+          <td :class="(row.overdue_days ?? 0) > 0 ? 'rust' : 'soft'">{{ due(row) }}</td>
+          <td :class="row.address && row.state !== 'ready' ? 'rust' : 'soft'" :title="row.words">
+            {{ row.retired ? 'retired' : row.address ? row.state : '' }}
+          </td>
+          <td class="number">
+            <button type="button" class="plain link" @click="edit(row)">edit</button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p><v-btn v-if="editing === null" @click="edit(null)">Enter an instrument</v-btn></p>
+    <form v-if="editing !== null" @submit.prevent="keep.mutate()">
+      <h2>{{ editing === 'new' ? 'A new instrument' : form.name }}</h2>
+      <div class="fields">
+        <v-text-field v-model="form.name" label="Name" maxlength="80" />
+        <v-select v-model="form.kind" :items="KINDS" label="Kind" :disabled="editing !== 'new'" />
+        <v-text-field v-model="form.resolution" label="Resolution" inputmode="decimal" />
+        <v-text-field v-model="form.mpe" label="Maximum permissible error" inputmode="decimal" />
+        <v-text-field v-model="form.serial" label="Serial number" maxlength="40" />
+        <v-text-field v-model="form.calibration_due" label="Calibration due" type="date" />
+        <v-text-field
+          v-if="form.kind === 'reference block'"
+          v-model="form.certified"
+          label="Certified value, HRC"
+          inputmode="decimal"
+        />
+        <v-text-field
+          v-else
+          v-model="form.address"
+          label="Line (host:port on this machine)"
+          placeholder="127.0.0.1:9100"
+        />
+        <v-checkbox v-model="form.retired" label="retired" hide-details />
+      </div>
+      <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
+      <p class="buttons">
+        <v-btn type="submit" color="primary" variant="flat">Keep</v-btn>
+        <v-btn @click="editing = null">Leave it</v-btn>
+      </p>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.intro {
+  max-width: 80ch;
+  margin: 0 0 10px;
+}
+
+.link {
+  text-decoration: underline;
+  color: var(--measured) !important;
+}
+
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
+  gap: 12px;
+  margin: 12px 0;
+}
+
+.buttons {
+  display: flex;
+  gap: 10px;
+}
+
+.page {
+  overflow-x: auto;
+}
+</style>

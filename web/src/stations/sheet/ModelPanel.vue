@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, data } from '@/api/client'
+import type { ModelRow } from '@/api/schema'
+import { decimalsFor, rounded, unitText } from '@/parts/numbers'
+
+/** The model over its pieces: what the next piece will be, how many more to measure. */
+const props = defineProps<{ modelId: number }>()
+
+const query = useQuery({
+  queryKey: computed(() => ['model-statistics', props.modelId]),
+  queryFn: () =>
+    data(
+      api.GET('/api/bench/models/{model_id}/statistics', {
+        params: { path: { model_id: props.modelId } },
+      }),
+    ),
+})
+/** One piece says nothing of the spread. */
+const rows = computed(() => query.data.value?.rows.filter((row) => row.n > 1) ?? [])
+const digits = (row: ModelRow) => decimalsFor(2 * row.wanted)
+const next = (row: ModelRow) =>
+  row.next_half_width === null
+    ? ''
+    : `${rounded(row.mean - row.next_half_width, digits(row))} to ${rounded(row.mean + row.next_half_width, digits(row))}`
+const more = (row: ModelRow) => {
+  if (row.needed === null) return 'over 1000'
+  return row.needed > row.n ? `${row.needed - row.n} more` : 'enough'
+}
+</script>
+
+<template>
+  <section v-if="query.data.value">
+    <h2>The model over its pieces</h2>
+    <p v-if="!rows.length" class="soft">
+      One piece of this model is measured, and one piece says nothing of the next. Measure a second
+      to see how far pieces vary.
+    </p>
+    <p v-else class="soft small">
+      {{ query.data.value.pieces }} pieces. A model's figure is a statistic, never one reading.
+      Intervals at 95 % (Student's t); the precision wanted is half of what is noticeable.
+    </p>
+    <table v-if="rows.length">
+      <thead>
+        <tr>
+          <th>quantity</th>
+          <th class="number">pieces</th>
+          <th class="number">mean</th>
+          <th class="number">sd</th>
+          <th>unit</th>
+          <th class="number">next piece</th>
+          <th class="number">for ±</th>
+          <th class="number">to measure</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.key">
+          <td>{{ row.label }}</td>
+          <td class="number">{{ row.n }}</td>
+          <td class="number grade-M">{{ rounded(row.mean, digits(row)) }}</td>
+          <td class="number">
+            {{ row.deviation === null ? '' : rounded(row.deviation, digits(row) + 1) }}
+          </td>
+          <td class="unit">{{ unitText(row.unit) }}</td>
+          <td class="number" :class="{ soft: row.next_half_width === null }">{{ next(row) }}</td>
+          <td class="number soft">{{ rounded(row.wanted, decimalsFor(row.wanted)) }}</td>
+          <td class="number">{{ more(row) }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+section {
+  overflow-x: auto;
+}
+</style>
