@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import asyncio
+import threading
 import uuid
+from types import TracebackType
+from typing import Self
 
 from playwright.sync_api import Locator, Page, expect
 from sqlalchemy import select
@@ -10,7 +14,39 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.observations import ITEMS
 from maple_rook.core.quantities import QUANTITIES, STOPS
+from maple_rook.instruments.stand_ins import bench_set
 from maple_rook.store.tables import Piece, Reading, Sheet
+
+
+class Line:
+    """The simulated instruments of a bench, listening on a thread of their own."""
+
+    def __init__(self) -> None:
+        self.instruments = {stand_in.kind: stand_in for stand_in in bench_set()}
+        self.addresses: dict[str, str] = {}
+        self._loop = asyncio.new_event_loop()
+        self._thread = threading.Thread(target=self._loop.run_forever, daemon=True)
+
+    async def _serve(self) -> None:
+        for stand_in in self.instruments.values():
+            stand_in.chance.seed(20_061)
+            server = await asyncio.start_server(stand_in.serve, "127.0.0.1", 0)
+            port = server.sockets[0].getsockname()[1]
+            self.addresses[stand_in.kind] = f"127.0.0.1:{port}"
+
+    def __enter__(self) -> Self:
+        self._thread.start()
+        asyncio.run_coroutine_threadsafe(self._serve(), self._loop).result(10)
+        return self
+
+    def __exit__(
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        trace: TracebackType | None,
+    ) -> None:
+        self._loop.call_soon_threadsafe(self._loop.stop)
+        self._thread.join(5)
 
 
 def begin_by_keyboard(
@@ -39,6 +75,21 @@ def begin_by_keyboard(
             break
         page.keyboard.press("Tab")
     page.keyboard.press("Enter")
+    expect(entry(page)).to_be_focused()
+    page.keyboard.press("f")
+    expect(page.get_by_role("button", name="short sheet")).to_be_visible()
+    if start != "construction":
+        go(page, start)
+    return tag
+
+
+def begin(page: Page, start: str = "weight", model_id: int = 1) -> str:
+    """A new piece of a model, entered over the API, and its sheet opened: short, at a question."""
+    tag = f"W-{uuid.uuid4().hex[:6]}"
+    made = page.request.post("/api/bench/pieces", data={"tag": tag, "model_id": model_id})
+    assert made.ok, made.text()
+    page.goto(f"/bench/{made.json()['id']}")
+    page.bring_to_front()
     expect(entry(page)).to_be_focused()
     page.keyboard.press("f")
     expect(page.get_by_role("button", name="short sheet")).to_be_visible()

@@ -9,15 +9,18 @@ from typing import Any
 
 import pytest
 import uvicorn
+from at_the_bench import Line
 from playwright.sync_api import Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
+from maple_rook.instruments.stand_ins import StandIn
 from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.store.database import connect, sessions
+from maple_rook.store.records import place_stand_ins
 
 CHROMIUM_FLAGS = [
     "--no-sandbox",
@@ -66,8 +69,26 @@ def shop(shop_engine: Engine) -> Iterator[Session]:
 
 
 @pytest.fixture(scope="session")
-def base_url(shop_engine: Engine) -> Iterator[str]:
-    """Address of a running server with the built front end."""
+def line() -> Iterator[Line]:
+    """The bench's simulated instruments, listening."""
+    with Line() as listening:
+        yield listening
+
+
+@pytest.fixture
+def instruments(line: Line) -> Iterator[dict[str, StandIn]]:
+    """The simulated instruments by kind: steady, with no specimen in the jaws."""
+    yield line.instruments
+    for stand_in in line.instruments.values():
+        stand_in.mode = "steady"
+        stand_in.specimen.clear()
+
+
+@pytest.fixture(scope="session")
+def base_url(shop_engine: Engine, line: Line) -> Iterator[str]:
+    """Address of a running server with the built front end and instruments on their lines."""
+    with sessions(shop_engine)() as session:
+        place_stand_ins(session, line.addresses)
     port = free_port()
     settings = Settings(draws=400)
     assert (settings.web_root / "index.html").exists(), "build the front end: ./rook test browser"

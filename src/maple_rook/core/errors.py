@@ -10,17 +10,22 @@ class MapleRookError(Exception):
 class InvalidValue(MapleRookError):
     """A value that cannot be accepted, with the field, the value and what would be.
 
+    ``suggestion`` is a value that would be accepted and was likely meant, where there is one.
+
     >>> raise InvalidValue("hardness", "75 HRC", "20 to 70 HRC")
     Traceback (most recent call last):
     ...
     maple_rook.core.errors.InvalidValue: hardness: 75 HRC is not accepted; accepted: 20 to 70 HRC
     """
 
-    def __init__(self, field: str, value: object, accepted: str, *, hint: str = "") -> None:
+    def __init__(
+        self, field: str, value: object, accepted: str, *, hint: str = "", suggestion: str = ""
+    ) -> None:
         self.field = field
         self.value = _shown(value)
         self.accepted = accepted
         self.hint = hint
+        self.suggestion = suggestion
         text = f"{field}: {self.value} is not accepted; accepted: {accepted}"
         super().__init__(f"{text}. {hint}" if hint else text)
 

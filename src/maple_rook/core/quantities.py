@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES
 from maple_rook.core.typed import TypedValue, parse_typed
-from maple_rook.core.units import BASE_UNIT, UNITS, Dimension, from_base
+from maple_rook.core.units import BASE_UNIT, OTHER_SYSTEM, UNITS, Dimension, from_base
 
 
 @dataclass(frozen=True)
@@ -237,7 +237,9 @@ def parse_reading(key: str, text: str, *, default_unit: str | None = None) -> Ty
         raise InvalidValue(q.label, text, "one reading, not a band (a band is a claim)")
     if not q.hard_low <= typed.base_value <= q.hard_high:
         shown = f"{typed.value:g} {typed.unit}"
-        raise InvalidValue(q.label, shown, q.accepted, hint=_slip_hint(q, typed))
+        meant = _other_unit(typed, q.dimension, (q.hard_low, q.hard_high)) or ""
+        hint = f"Was {meant} meant?" if meant else ""
+        raise InvalidValue(q.label, shown, q.accepted, hint=hint, suggestion=meant)
     return typed
 
 
@@ -274,18 +276,14 @@ def doubt(key: str, typed: TypedValue, knife_type: str) -> Doubt | None:
 
 
 def _other_unit(typed: TypedValue, dimension: Dimension, limits: tuple[float, float]) -> str | None:
-    for unit in UNITS.values():
+    """The same figure in another unit that lands inside the limits; the other system first."""
+    other = OTHER_SYSTEM.get(typed.unit)
+    for unit in sorted(UNITS.values(), key=lambda u: u.symbol != other):
         if unit.dimension is not dimension or unit.symbol == typed.unit:
             continue
         if limits[0] <= typed.value * unit.factor <= limits[1]:
             return f"{typed.value:g} {unit.symbol}"
     return None
-
-
-def _slip_hint(q: Quantity, typed: TypedValue) -> str:
-    """A reading of the same figure in another unit that the hard limits would admit."""
-    other = _other_unit(typed, q.dimension, (q.hard_low, q.hard_high))
-    return f"Was {other} meant?" if other else ""
 
 
 def shown(base_value: float, unit: str) -> str:

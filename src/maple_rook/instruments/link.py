@@ -145,8 +145,7 @@ class Link:
                     raise Garbled(line, f"a greeting of a {message.kind}")
                 self._now(State.READY, "ready")
             case Pong():
-                if self.state in (State.SILENT, State.GONE):
-                    self._now(State.READY, "ready")
+                self._now(State.READY, "ready")
             case Sorry():
                 self._fail(message.reason)
             case Sent():

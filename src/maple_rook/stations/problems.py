@@ -76,7 +76,10 @@ async def _invalid_request(_: Request, error: Exception) -> JSONResponse:
 async def _known(_: Request, error: Exception) -> JSONResponse:
     if isinstance(error, InvalidValue):
         field = _field_error(error.field, error.value, error.accepted, str(error))
-        return problem(422, "invalid-value", "Not accepted", str(error), errors=[field])
+        return problem(
+            422, "invalid-value", "Not accepted", str(error),
+            errors=[field], suggestion=error.suggestion or None,
+        )  # fmt: skip
     if isinstance(error, UnusualValue):
         doubt = error.doubt
         accepted = f"typically {doubt.typical_low:g} to {doubt.typical_high:g}; confirm to keep it"

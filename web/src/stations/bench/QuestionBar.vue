@@ -15,9 +15,14 @@ const REASONS = ['wrong place', 'slipped', 'wrong knife', 'instrument moved', 'm
 
 <template>
   <div v-if="question.kind === 'unusual'" class="question" role="alertdialog" aria-label="Unusual">
-    <p><strong>⚠ Is that right?</strong> {{ question.message }}.</p>
+    <p>
+      <strong>{{ question.never ? '⚠ Not stored.' : '⚠ Is that right?' }}</strong>
+      {{ question.message.replace(/([^.?])$/, '$1.') }}
+    </p>
     <p class="answers">
-      <v-btn @click="$emit('settle', 'keep')"><kbd>K</kbd>&nbsp;keep it, marked</v-btn>
+      <v-btn v-if="!question.never" @click="$emit('settle', 'keep')"
+        ><kbd>K</kbd>&nbsp;keep it, marked</v-btn
+      >
       <v-btn v-if="question.suggestion" @click="$emit('settle', 'take')">
         <kbd>T</kbd>&nbsp;take {{ question.suggestion }}
       </v-btn>

@@ -9,7 +9,7 @@ import { deliver, enqueue, remove, waiting, type Waiting } from './queue'
 
 /** Something the Bench asks back before it goes on. */
 export type Question =
-  | { kind: 'unusual'; entry: Waiting; message: string; suggestion: string | null }
+  | { kind: 'unusual'; entry: Waiting; message: string; suggestion: string | null; never: boolean }
   | { kind: 'not-applicable' }
   | { kind: 'void'; reading: ReadingOut }
   | { kind: 'check'; check: CheckOut }
@@ -222,8 +222,9 @@ export function useBench(sheetId: number, focus: () => void) {
   }
 
   /** Enter what was refused once more, over what somebody else entered meanwhile. */
-  function enterOver(entry: Waiting): void {
+  async function enterOver(entry: Waiting): Promise<void> {
     if (entry.what !== 'observation') return
+    await query.refetch()
     const id = crypto.randomUUID()
     remove(entry.id)
     const replaces = standing(entry.body.item, entry.body.aspect ?? '')
@@ -259,9 +260,10 @@ export function useBench(sheetId: number, focus: () => void) {
     at.value = entry.key
     text.value = entry.body.typed
     unit.value = entry.body.default_unit ?? unit.value
-    if (problem.kind === 'unusual-value') {
+    const never = problem.kind !== 'unusual-value'
+    if (!never || problem.suggestion) {
       const { message, suggestion } = problem
-      question.value = { kind: 'unusual', entry, message, suggestion }
+      question.value = { kind: 'unusual', entry, message, suggestion, never }
       fault.value = ''
     } else {
       question.value = null

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, onUnmounted } from 'vue'
+import { computed, onUnmounted, reactive } from 'vue'
 import { api, data } from '@/api/client'
-import type { BenchEvent, InstrumentOut } from '@/api/schema'
+import type { BenchEvent } from '@/api/schema'
 
 /** The shop's instruments with the state of each line, told by the server as it changes. */
 export function useInstruments(
@@ -11,23 +11,27 @@ export function useInstruments(
   const client = useQueryClient()
   const key = ['instruments']
   const query = useQuery({ queryKey: key, queryFn: () => data(api.GET('/api/instruments')) })
-  const all = computed(() => (query.data.value ?? []).filter((i) => !i.retired))
+  /** What the stream told last of each line; it is newer than any list fetched. */
+  const told = reactive(new Map<number, { state: string; words: string }>())
+  const all = computed(() =>
+    (query.data.value ?? []).filter((i) => !i.retired).map((i) => ({ ...i, ...told.get(i.id) })),
+  )
   const onLine = computed(() => all.value.filter((i) => i.address))
   const blocks = computed(() => all.value.filter((i) => i.certified !== null))
 
   function heard(event: BenchEvent): void {
     if (event.what === 'sheet') onSheet(event.sheet_id ?? 0)
     if (event.what === 'reading') onReading(event)
-    if (event.what === 'instrument')
-      client.setQueryData<InstrumentOut[]>(key, (rows) =>
-        rows?.map((row) =>
-          row.id === event.instrument_id ? { ...row, state: event.state, words: event.words } : row,
-        ),
-      )
+    if (event.what === 'instrument' && event.instrument_id)
+      told.set(event.instrument_id, { state: event.state ?? '', words: event.words ?? '' })
   }
 
   const stream = new EventSource('/api/instruments/events')
   stream.onopen = () => void client.invalidateQueries({ queryKey: key })
+  stream.onerror = () => {
+    for (const i of onLine.value)
+      told.set(i.id, { state: 'not reached', words: 'The server does not answer.' })
+  }
   stream.onmessage = (message) => heard(JSON.parse(message.data as string) as BenchEvent)
   onUnmounted(() => stream.close())
 

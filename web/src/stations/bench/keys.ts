@@ -38,9 +38,9 @@ function answered(event: KeyboardEvent, bench: Bench, focus: () => void): boolea
   const key = event.key.toLowerCase()
   event.preventDefault()
   if (open.kind === 'unusual') {
-    if (key === 'k') bench.settle('keep')
+    if (key === 'k' && !open.never) bench.settle('keep')
     else if (key === 't' && open.suggestion) bench.settle('take')
-    else if (key !== 'enter' && key !== 't') bench.settle('correct')
+    else if (key !== 'enter' && key !== 't' && key !== 'k') bench.settle('correct')
   } else if (open.kind === 'check') {
     if (key === 'k') bench.decide('stands')
     else if (key === 't') bench.decide('mend')
