@@ -20,7 +20,7 @@ from rich.console import Console
 from rich.table import Table
 from sqlalchemy import Engine, text
 
-from benchmarks import by_hand
+from benchmarks import by_hand, writing
 from maple_rook.cluster import free_port, temporary_cluster
 from maple_rook.core.predict import input_arrays, predict, predict_arrays
 from maple_rook.front_end import DIST
@@ -194,6 +194,12 @@ def main() -> None:
                 ("  peak memory of the server", f"{peak_memory_mb(pid):.0f} MB", ""),
             ]
             engine.dispose()
+    with temporary_cluster(durable=True) as cluster:  # as a shop's own writes, to the disk
+        cluster.ensure_database("bench")
+        url = cluster.url("bench")
+        with server(url) as (address, _):
+            port = int(address.rsplit(":", 1)[1])
+            rows += writing.rows(port, url.replace("+psycopg", ""), FLAGS)
     table = Table("figure", "value", "ratio or rate", title="Maple Rook benchmarks (medians)")
     for row in rows:
         table.add_row(*row)

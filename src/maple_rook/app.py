@@ -27,6 +27,7 @@ from maple_rook.stations.rack import routes as rack
 from maple_rook.stations.sheet import routes as sheet
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store.database import sessions
+from maple_rook.store.readings import ReadingStore
 
 STATIONS = (catalogue, rack, bench, sheet, board, predict, instruments)
 
@@ -72,6 +73,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
         yield
         await hub.stop()
         if engine is not None:
+            app.state.readings.close()
             engine.dispose()
 
     app = FastAPI(
@@ -88,6 +90,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
     app.state.instruments = hub
     if engine is not None:
         app.state.sessions = sessions(engine)
+        app.state.readings = ReadingStore(engine)
     api = APIRouter(prefix="/api")
     for station in STATIONS:
         api.include_router(station.router)

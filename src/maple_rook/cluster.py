@@ -172,11 +172,11 @@ class Cluster:
 
 
 @contextlib.contextmanager
-def temporary_cluster() -> Iterator[Cluster]:
-    """A cluster for tests and benchmarks, gone afterwards."""
+def temporary_cluster(*, durable: bool = False) -> Iterator[Cluster]:
+    """A cluster for tests and benchmarks, gone afterwards; ``durable`` writes as a real one."""
     root = Path(tempfile.mkdtemp(prefix="maple-rook-pg-"))
     root.chmod(0o755)
-    cluster = Cluster(root / "cluster", durable=False)
+    cluster = Cluster(root / "cluster", durable=durable)
     try:
         cluster.start()
         yield cluster

@@ -154,7 +154,7 @@ def test_every_reading_is_there_once_though_the_server_died_between_two(
     assert figures["hardness"].mean == pytest.approx(62.6, abs=1.0)
     (sheet,) = record.query(Sheet).filter_by(piece_id=mine.id)
     standing = records.observations(record, [sheet.id])
-    assert Counter(o.item for o in standing) == Counter(CHOSEN)
+    assert Counter(o.item for o in standing) == Counter(list(CHOSEN))
     burr = next(o for o in standing if o.item == "spine_corners")
     assert (burr.aspect, burr.value, burr.note) == ("right", "minor", "burr")
     page.close()

@@ -5,8 +5,10 @@ from __future__ import annotations
 import asyncio
 import random
 import statistics
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator, Callable, Coroutine
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager
+from typing import Any
 
 import pytest
 
@@ -57,8 +59,10 @@ async def until(true: Callable[[], bool]) -> None:
             await asyncio.sleep(0.01)
 
 
-def run(work: Callable[[], Awaitable[None]]) -> None:
-    asyncio.run(asyncio.wait_for(work(), 30))  # type: ignore[arg-type]
+def run(work: Callable[[], Coroutine[Any, Any, None]]) -> None:
+    """On a thread of its own: the browser tests leave a loop running on the main one."""
+    with ThreadPoolExecutor(1) as pool:
+        pool.submit(lambda: asyncio.run(asyncio.wait_for(work(), 30))).result()
 
 
 def test_a_reading_is_taken_on_request() -> None:

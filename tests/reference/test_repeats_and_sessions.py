@@ -11,6 +11,7 @@ from uncertainties import ufloat
 
 from maple_rook.core.edge import bevel_thickness_mm
 from maple_rook.core.hardness_session import (
+    INDENT_HEIGHT,
     Hardened,
     Indent,
     corrected,
@@ -115,9 +116,16 @@ def test_thickness_at_a_place_follows_what_is_measured() -> None:
      (50.5, 0.9, "cannot be said"), (50.0, 0.9, Hardened.NOT_HARDENED)],
 )  # fmt: skip
 def test_not_hardened_is_told_apart_from_cannot_be_said(hrc: float, u: float, verdict: str) -> None:
-    assert hardened(Figure(hrc, u)).verdict == verdict
-    assert hardened(Figure(hrc, u), inadmissible=True).verdict is Hardened.CANNOT_BE_SAID
-    assert hardened(None).verdict is Hardened.CANNOT_BE_SAID
+    figures = {
+        "hardness": Figure(hrc, u),
+        "spine_heel": Figure(2.0, 0),
+        "height_heel": Figure(45, 0),
+    }
+    assert hardened(figures).verdict == verdict
+    thin = {**figures, INDENT_HEIGHT: Figure(8.0, 0.0)}
+    assert hardened(thin).verdict is Hardened.CANNOT_BE_SAID
+    assert hardened({**figures, INDENT_HEIGHT: Figure(40.0, 0.0)}).verdict == verdict
+    assert hardened({}).verdict is Hardened.CANNOT_BE_SAID
 
 
 def test_a_session_says_what_is_missing_and_what_is_off() -> None:

@@ -176,6 +176,14 @@ def test_a_reading_where_the_blade_is_too_thin_says_nothing_of_hardening(
     assert "too thin" in state["hardness"]["why"]
 
 
+def test_a_reading_off_the_foot_of_scale_c_is_refused_with_the_scale_to_use(
+    api: TestClient, sheet: int
+) -> None:
+    answer = api.post(f"/api/bench/sheets/{sheet}/readings", json=reading("hardness", "12"))
+    assert answer.status_code == 422
+    assert "use scale B" in answer.json()["detail"]
+
+
 def test_photos_are_kept_with_the_sheet_once(api: TestClient, sheet: int) -> None:
     key = uuid.uuid4()
     address = f"/api/bench/sheets/{sheet}/photos/{key}"
@@ -233,6 +241,10 @@ def test_a_model_is_a_statistic_over_its_pieces(api: TestClient, db: Session) ->
     assert weight["n"] == told["pieces"] == 2
     assert weight["needed"] > 2
     assert weight["next_half_width"] > weight["mean_half_width"] > 0
+    finer = api.get(f"/api/bench/models/{model}/statistics", params={"precision": 0.25}).json()
+    finer_weight = next(r for r in finer["rows"] if r["key"] == "weight")
+    assert finer_weight["wanted"] == pytest.approx(weight["wanted"] / 2)
+    assert finer_weight["needed"] > weight["needed"]
 
 
 def test_the_shop_sees_how_long_a_sheet_takes(api: TestClient) -> None:

@@ -6,7 +6,9 @@ import datetime as dt
 import uuid
 
 import pytest
+from alembic import command
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
 from sqlalchemy import Engine, func, select, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
@@ -16,7 +18,7 @@ from maple_rook.cluster import Cluster
 from maple_rook.core.uncertainty import figure
 from maple_rook.server import NotADemo, prepare, reset
 from maple_rook.store import records
-from maple_rook.store.database import connect, found_shop, migrate, sessions
+from maple_rook.store.database import MIGRATIONS, connect, found_shop, migrate, sessions
 from maple_rook.store.tables import (
     Base,
     Instrument,
@@ -162,6 +164,28 @@ def test_a_new_shop_has_people_instruments_and_steels_but_no_knives(cluster: Clu
         found_shop(session)
         assert session.scalar(select(func.count()).select_from(Person)) == 1
         assert session.scalar(select(func.count()).select_from(Piece)) == 0
+    engine.dispose()
+
+
+def test_a_record_of_the_first_revision_is_carried_over_whole(cluster: Cluster) -> None:
+    """Back to 0001 and forward again: every reading as it was, and the kinds it lacked added."""
+    cluster.ensure_database("older")
+    engine = connect(cluster.url("older"))
+    prepare(engine, is_demo=True, say=quiet)
+    with sessions(engine)() as session:
+        session.execute(text("DELETE FROM instruments WHERE kind IN ('loupe', 'feeler gauge')"))
+        session.commit()
+        before = session.execute(text("SELECT id, typed, si_value FROM readings ORDER BY id")).all()
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.downgrade(config, "0001")
+    prepare(engine, is_demo=True, say=quiet)
+    with sessions(engine)() as session:
+        after = session.execute(text("SELECT id, typed, si_value FROM readings ORDER BY id")).all()
+        assert after == before
+        assert {"loupe", "feeler gauge"} <= set(session.scalars(select(Instrument.kind)))
     engine.dispose()
 
 

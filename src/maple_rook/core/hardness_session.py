@@ -21,6 +21,7 @@ from maple_rook.core.hardness import (
     MINIMUM_HARDENED_HRC,
     STANDARD_GRAVITY,
     TESTER_MPE_HRC,
+    block_corrected,
     minimum_thickness_mm,
     vickers,
 )
@@ -29,7 +30,8 @@ from maple_rook.core.uncertainty import Figure, type_b
 MAJOR_LOAD_N = 1471.0
 CENTRES_APART_DIAMETERS = 3.0
 FROM_EDGE_DIAMETERS = 2.5
-EDGE_BAND_HRC = 50.0
+INDENT_HEIGHT = "indent_height"
+"""Key of the height above the edge of the lowest indent, mm, among a piece's figures."""
 
 
 def indent_diameter_mm(hrc: float) -> float:
@@ -58,7 +60,11 @@ def corrected(reading: Figure, block: Figure, certified_hrc: float, certified_u:
     repeats = math.hypot(reading.type_a, block.type_a)
     u = math.hypot(repeats, resolution, resolution, certified_u)
     return Figure(
-        reading.mean - (block.mean - certified_hrc), u, reading.n, reading.spread, repeats
+        float(block_corrected(reading.mean, block.mean, certified_hrc)),
+        u,
+        reading.n,
+        reading.spread,
+        repeats,
     )
 
 
@@ -151,20 +157,32 @@ class Judgement:
     why: str
 
 
-def hardened(hardness: Figure | None, *, inadmissible: bool = False) -> Judgement:
+def _thick_enough(hrc: float, figures: Mapping[str, Figure]) -> bool:
+    """Whether the lowest indent stood on enough steel; True where its place is not known."""
+    place = figures.get(INDENT_HEIGHT)
+    thickness = None if place is None else thickness_at_mm(figures, place.mean)
+    return thickness is None or thickness >= float(minimum_thickness_mm(hrc))
+
+
+def hardened(figures: Mapping[str, Figure]) -> Judgement:
     """Judge a blade by ISO 8442-1's 52 HRC (from memory) [2]_ and the expanded uncertainty.
 
-    *Not hardened* needs an admissible reading that is below even with its uncertainty; too few,
-    too thin or too close is *cannot be said*, never *not hardened*.
+    ``figures`` holds ``hardness`` and, where the lowest indent's place is known,
+    :data:`INDENT_HEIGHT` with what gives the thickness there. *Not hardened* needs an admissible
+    reading that is below even with its uncertainty; too few or too thin is *cannot be said*,
+    never *not hardened*.
 
-    >>> hardened(Figure(44.0, 0.9)).verdict.value
+    >>> soft = {"hardness": Figure(44.0, 0.9)}
+    >>> hardened(soft).verdict.value
     'not hardened'
-    >>> hardened(Figure(44.0, 0.9), inadmissible=True).verdict.value
+    >>> thin = {"spine_heel": Figure(2.0, 0), "height_heel": Figure(45.0, 0)}
+    >>> hardened({**soft, **thin, INDENT_HEIGHT: Figure(8.0, 0)}).verdict.value
     'cannot be said'
     """
+    hardness = figures.get("hardness")
     if hardness is None:
         return Judgement(Hardened.CANNOT_BE_SAID, "the edge steel's hardness is not measured")
-    if inadmissible:
+    if not _thick_enough(hardness.mean, figures):
         return Judgement(
             Hardened.CANNOT_BE_SAID,
             "the blade is too thin where it was tested; test nearer the spine",
@@ -205,7 +223,6 @@ def hardness_session(
     """Judge one session: ``raw`` is uncorrected, ``certified`` the block's (HRC, u)."""
     result, error = raw, None
     warnings = list(place_warnings(indents, figures))
-    inadmissible = any("thick there" in w for w in warnings)
     if block is not None and certified is not None:
         error = block.mean - certified[0]
         if raw is not None:
@@ -224,7 +241,7 @@ def hardness_session(
     spread = max((i.hrc for i in indents), default=0.0) - min((i.hrc for i in indents), default=0.0)
     return HardnessSession(
         block, certified[0] if certified else None, error, result, spread, tuple(warnings),
-        hardened(result, inadmissible=inadmissible),
+        hardened({**figures, **({} if result is None else {"hardness": result})}),
     )  # fmt: skip
 
 

@@ -208,6 +208,13 @@ MEASURES: dict[str, tuple[str, ...]] = {
 }
 """What each kind of instrument can take the place of."""
 REFERENCE_BLOCK = "reference block"
+STATIONS: dict[str, tuple[float, float]] = {
+    "heel": (0.0, 0.0),
+    "middle": (0.5, 0.0),
+    "front": (0.8, 0.0),
+    "10 mm from tip": (1.0, -10.0),
+}
+"""Where a named station lies from the heel: a share of the edge length, and mm added."""
 
 QUANTITIES: dict[str, Quantity] = {q.key: q for q in _DEFINITIONS}
 
@@ -239,6 +246,8 @@ def parse_reading(key: str, text: str, *, default_unit: str | None = None) -> Ty
         shown = f"{typed.value:g} {typed.unit}"
         meant = _other_unit(typed, q.dimension, (q.hard_low, q.hard_high)) or ""
         hint = f"Was {meant} meant?" if meant else ""
+        if q.dimension is Dimension.HARDNESS and typed.base_value < q.hard_low:
+            hint = "Below 20 scale C says nothing: the steel is soft there; use scale B (a ball)."
         raise InvalidValue(q.label, shown, q.accepted, hint=hint, suggestion=meant)
     return typed
 

@@ -33,7 +33,8 @@ class Hub:
         tasks = [task for _, task in self._links.values()]
         for task in tasks:
             task.cancel()
-        await asyncio.gather(*tasks, return_exceptions=True)
+        if tasks:
+            await asyncio.wait(tasks)
         self._links.clear()
         self._tell(END)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from typing import Any
 
+import psycopg
 import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -158,5 +159,6 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(MapleRookError, _known)
     app.add_exception_handler(HTTPException, _http)
     app.add_exception_handler(OperationalError, _database_gone)
+    app.add_exception_handler(psycopg.OperationalError, _database_gone)
     app.add_exception_handler(Exception, _unexpected)
     app.add_middleware(BodyLimit)

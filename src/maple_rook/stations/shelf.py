@@ -138,7 +138,7 @@ def _flags(piece: Piece, figures: records.Figures, unusual: bool) -> list[str]:
         flags.append("not measured")
     elif _measured_share(piece, figures) < 1:
         flags.append("half measured")
-    if hardened(figures.get("hardness")).verdict is Hardened.NOT_HARDENED:
+    if hardened(figures).verdict is Hardened.NOT_HARDENED:
         flags.append("not hardened")
     flags += [f"claim contradicted: {label}" for label in contradicted_claims(piece, figures)]
     if contradictions(figures):

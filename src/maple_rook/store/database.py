@@ -6,7 +6,7 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, select, text
+from sqlalchemy import URL, Engine, create_engine, select, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -18,8 +18,11 @@ APPLICATION_NAME = "maple-rook"
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
-def connect(url: str) -> Engine:
-    """An engine for a PostgreSQL address; ``postgresql://`` means psycopg 3."""
+def connect(url: str | URL, *, autocommit: bool = False) -> Engine:
+    """An engine for a PostgreSQL address; ``postgresql://`` means psycopg 3.
+
+    With ``autocommit`` every statement is a transaction of its own.
+    """
     address = make_url(url)
     if address.drivername in ("postgres", "postgresql"):
         address = address.set(drivername="postgresql+psycopg")
@@ -28,6 +31,7 @@ def connect(url: str) -> Engine:
         pool_size=10,
         max_overflow=10,
         pool_pre_ping=True,
+        isolation_level="AUTOCOMMIT" if autocommit else "READ COMMITTED",
         connect_args={"application_name": APPLICATION_NAME, "connect_timeout": 5},
     )
 

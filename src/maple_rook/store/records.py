@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, aliased, joinedload
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.errors import MapleRookError
-from maple_rook.core.hardness_session import corrected
+from maple_rook.core.hardness_session import INDENT_HEIGHT, corrected
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
 from maple_rook.core.observations import WITHDRAWN, Seen
 from maple_rook.core.steels import Steel
@@ -83,7 +83,7 @@ def figures(session: Session, piece_ids: Iterable[int] | None = None) -> dict[in
     """
     ids = None if piece_ids is None else list(piece_ids)
     found = _summaries(session, None if ids is None else Sheet.piece_id.in_(ids))
-    return {piece: corrected_figures(rows) for piece, rows in found.items()}
+    return defaultdict(dict, {piece: corrected_figures(rows) for piece, rows in found.items()})
 
 
 def sheet_summaries(session: Session, sheet_id: int) -> dict[str, Summary]:
@@ -105,6 +105,7 @@ class Summary:
     sheet_id: int
     certified: float | None = None
     certified_mpe: float = 0.0
+    above_edge_mm: float | None = None
 
     @property
     def block(self) -> tuple[float, float] | None:
@@ -113,8 +114,14 @@ class Summary:
 
 
 def corrected_figures(summaries: dict[str, Summary]) -> Figures:
-    """Figures by quantity; the block's own readings correct hardness and are left out."""
+    """Figures by quantity; the block's own readings correct hardness and are left out.
+
+    :data:`INDENT_HEIGHT` is the height above the edge of the lowest indent, where it is known.
+    """
     found = {key: s.figure for key, s in summaries.items() if key != "hardness_block"}
+    tested = summaries.get("hardness")
+    if tested is not None and tested.above_edge_mm is not None:
+        found[INDENT_HEIGHT] = Figure(tested.above_edge_mm, 0.0)
     block = summaries.get("hardness_block")
     for key in ("hardness", "hardness_cladding"):
         summary = summaries.get(key)
@@ -136,6 +143,7 @@ def _summaries(
             Reading.sheet_id,
             Instrument.resolution,
             Instrument.mpe,
+            Reading.above_edge_mm,
             reference.certified,
             reference.mpe.label("certified_mpe"),
             newest.label("newest"),
@@ -162,14 +170,17 @@ def _summaries(
             func.max(rows.c.mpe),
             func.avg(rows.c.certified),
             func.coalesce(func.max(rows.c.certified_mpe), 0.0),
+            func.min(rows.c.above_edge_mm),
         )
         .where(rows.c.sheet_id == rows.c.newest)
         .group_by(rows.c.piece_id, rows.c.quantity, rows.c.sheet_id)
     )
     found: dict[int, dict[str, Summary]] = defaultdict(dict)
-    for piece_id, quantity, sheet_id, *statistics, certified, mpe in session.execute(summary):
+    for piece_id, quantity, sheet_id, *statistics, certified, mpe, above in session.execute(
+        summary
+    ):
         figure = figure_from_statistics(*statistics)
-        found[piece_id][quantity] = Summary(figure, sheet_id, certified, mpe)
+        found[piece_id][quantity] = Summary(figure, sheet_id, certified, mpe, above)
     return found
 
 

@@ -313,7 +313,7 @@ export interface paths {
         };
         /**
          * Model Statistics
-         * @description A model's figures over its pieces, and how many more to measure.
+         * @description A model's figures over its pieces, and how many more to measure for a chosen precision.
          */
         get: operations["bench_model_statistics"];
         put?: never;
@@ -2299,7 +2299,10 @@ export interface operations {
     };
     bench_model_statistics: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description half-width wanted, as a share of what is noticeable */
+                precision?: number;
+            };
             header?: never;
             path: {
                 model_id: number;

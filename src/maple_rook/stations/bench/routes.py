@@ -1,11 +1,13 @@
 from __future__ import annotations
 
 import uuid
+from functools import partial
+from typing import Annotated
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.stations.access import CurrentPerson, Db, Instruments, RowId
+from maple_rook.stations.access import CurrentPerson, Db, Instruments, Opener, Readings, RowId
 from maple_rook.stations.bench import several, state, taking, work
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
@@ -22,6 +24,9 @@ from maple_rook.stations.bench.schemas import (
 from maple_rook.store import records
 from maple_rook.store.tables import Photo
 
+Precision = Annotated[
+    float, Query(ge=0.05, le=5, description="half-width wanted, as a share of what is noticeable")
+]
 router = APIRouter(prefix="/bench", tags=["bench"])
 
 
@@ -50,11 +55,17 @@ def sheet(db: Db, _: CurrentPerson, sheet_id: RowId) -> BenchSheetOut:
 
 
 @router.post("/sheets/{sheet_id}/readings", status_code=201)
-def take_reading(
-    db: Db, person: CurrentPerson, hub: Instruments, sheet_id: RowId, asked: ReadingIn
+async def take_reading(
+    opener: Opener,
+    store: Readings,
+    person: CurrentPerson,
+    hub: Instruments,
+    sheet_id: RowId,
+    asked: ReadingIn,
 ) -> StoredOut:
     """Store a reading, once however often it is sent."""
-    stored = taking.take_reading(db, person, sheet_id, asked)
+    take = partial(taking.take_reading, opener, store, person, sheet_id, asked)
+    stored = await run_in_threadpool(take)
     hub.changed(stored.sheet_id)
     return stored
 
@@ -118,6 +129,8 @@ def repeat(db: Db, _: CurrentPerson, sheet_id: RowId, earlier_id: RowId) -> Repe
 
 
 @router.get("/models/{model_id}/statistics")
-def model_statistics(db: Db, _: CurrentPerson, model_id: RowId) -> ModelStatisticsOut:
-    """A model's figures over its pieces, and how many more to measure."""
-    return several.model_statistics(db, model_id)
+def model_statistics(
+    db: Db, _: CurrentPerson, model_id: RowId, precision: Precision = 0.5
+) -> ModelStatisticsOut:
+    """A model's figures over its pieces, and how many more to measure for a chosen precision."""
+    return several.model_statistics(db, model_id, precision)

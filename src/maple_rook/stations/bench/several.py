@@ -96,8 +96,8 @@ def _listed(rows: list[RepeatRow]) -> str:
     return text[0].upper() + text[1:]
 
 
-def model_statistics(db: Session, model_id: int) -> ModelStatisticsOut:
-    """A model over its pieces; the precision wanted is half of what is noticeable."""
+def model_statistics(db: Session, model_id: int, precision: float) -> ModelStatisticsOut:
+    """A model over its pieces; the precision wanted is a share of what is noticeable."""
     model = records.get(db, KnifeModel, "model", model_id)
     ids = list(db.scalars(select(Piece.id).where(Piece.model_id == model_id)))
     figures = records.figures(db, ids)
@@ -108,7 +108,7 @@ def model_statistics(db: Session, model_id: int) -> ModelStatisticsOut:
         if not known or threshold is None:
             continue
         s = piece_statistics([f.mean for f in known])
-        wanted = noticeable_amount(known[0], known[0], threshold) / 2
+        wanted = precision * noticeable_amount(known[0], known[0], threshold)
         rows.append(
             ModelRow(
                 key=key,

@@ -7,32 +7,31 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
-from typing import NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session, aliased
+from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.observations import checked_value
 from maple_rook.core.quantities import (
     MEASURES,
     REFERENCE_BLOCK,
+    STATIONS,
     Quantity,
     doubt,
     parse_reading,
     quantity,
 )
+from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench.schemas import ObservationIn, ReadingIn, StoredOut
 from maple_rook.stations.problems import Conflict, UnusualValue
 from maple_rook.store import records
+from maple_rook.store.readings import ReadingStore, Told
 from maple_rook.store.tables import (
     Instrument,
-    KnifeModel,
     Observation,
-    Person,
     Photo,
-    Piece,
     Reading,
     ReadingVoid,
     Sheet,
@@ -43,81 +42,32 @@ PHOTO_TYPES = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG": "image/png", b"RIFF": 
 MAX_PHOTO_BYTES = 3_000_000
 
 
-class _Place(NamedTuple):
-    """What a reading needs to know of its sheet, from one look at the record."""
-
-    finished_at: dt.datetime | None
-    knife_type: str
-    known: int | None
-    known_sheet: int | None
-    known_replicate: int | None
-    edge_mm: float | None
-    instrument_id: int | None
-
-
-def _place(db: Session, sheet_id: int, asked: ReadingIn, q: Quantity) -> _Place:
-    same = aliased(Reading)
-    edge = select(func.avg(Reading.si_value)).where(
-        Reading.sheet_id == sheet_id,
-        Reading.quantity == "edge_length",
-        ~select(ReadingVoid.reading_id).where(ReadingVoid.reading_id == Reading.id).exists(),
-    )
-    fitting = (
-        select(Instrument.id)
-        .where(Instrument.kind == q.instrument, Instrument.certified.is_(None))
-        .order_by(Instrument.resolution != q.resolution, Instrument.retired, Instrument.id)
-        .limit(1)
-    )
-    row = db.execute(
-        select(
-            Sheet.finished_at,
-            KnifeModel.knife_type,
-            same.id,
-            same.sheet_id,
-            same.replicate,
-            edge.scalar_subquery(),
-            fitting.scalar_subquery(),
-        )
-        .join(Piece, Piece.id == Sheet.piece_id)
-        .join(KnifeModel, KnifeModel.id == Piece.model_id)
-        .outerjoin(same, same.client_id == asked.client_id)
-        .where(Sheet.id == sheet_id)
-        .with_for_update(of=Sheet)
-    ).first()
-    if row is None:
-        raise records.NotFound("sheet", sheet_id)
-    return _Place(*row)
-
-
-def take_reading(db: Session, person: Person, sheet_id: int, asked: ReadingIn) -> StoredOut:
+def take_reading(
+    opener: sessionmaker[Session],
+    store: ReadingStore,
+    person: Somebody,
+    sheet_id: int,
+    asked: ReadingIn,
+) -> StoredOut:
     """Store one reading exactly once.
 
     Hard limits refuse it; a value outside the typical range is kept when ``confirmed`` and marked.
     """
     q = quantity(asked.quantity)
-    place = _place(db, sheet_id, asked, q)
-    if place.known is not None:
-        return StoredOut(
-            id=place.known, client_id=asked.client_id,
-            sheet_id=place.known_sheet or sheet_id, replicate=place.known_replicate or 1,
-        )  # fmt: skip
-    if place.finished_at is not None:
-        raise Conflict(SIGNED_OFF)
+    knife_type = store.knife_type(sheet_id)
+    if knife_type is None:
+        raise records.NotFound("sheet", sheet_id)
     typed = parse_reading(q.key, asked.typed, default_unit=asked.default_unit or q.entry_unit)
-    unusual = doubt(q.key, typed, place.knife_type)
+    unusual = doubt(q.key, typed, knife_type)
     if unusual and not asked.confirmed:
         raise UnusualValue(q.label, asked.typed, unusual)
-    instrument_id = place.instrument_id
-    if asked.instrument_id is not None:
-        instrument_id = _fitting(db, asked.instrument_id, q)
-    # The sheet is locked by now, and this statement sees what the one before us stored.
-    replicate = (
-        select(func.count() + 1)
-        .where(Reading.sheet_id == sheet_id, Reading.quantity == q.key)
-        .scalar_subquery()
-    )
-    values = {
-        "client_id": asked.client_id,
+    instrument_id = reference_id = None
+    if asked.instrument_id is not None or q.key == "hardness_block":
+        with opener() as db:
+            instrument_id = _fitting(db, asked.instrument_id, q)
+            reference_id = _reference(db, asked, q)
+    row = {
+        "client_id": str(asked.client_id),
         "sheet_id": sheet_id,
         "quantity": q.key,
         "typed": asked.typed,
@@ -126,30 +76,32 @@ def take_reading(db: Session, person: Person, sheet_id: int, asked: ReadingIn) -
         "si_value": typed.base_value,
         "si_unit": q.unit,
         "instrument_id": instrument_id,
+        "kind": q.instrument,
+        "resolution": q.resolution,
         "method": asked.method,
         "station": q.station,
-        "station_mm": _along(asked, q.station, place.edge_mm),
+        "station_mm": asked.along_mm,
         "above_edge_mm": asked.above_edge_mm,
-        "reference_id": _reference(db, asked, q),
-        "replicate": replicate,
+        "reference_id": reference_id,
         "unusual_confirmed": unusual is not None,
-        "taken_at": asked.taken_at or dt.datetime.now(dt.UTC),
+        "taken_at": (asked.taken_at or dt.datetime.now(dt.UTC)).isoformat(),
         "person_id": person.id,
     }
-    stored = db.execute(
-        insert(Reading)
-        .values(values)
-        .on_conflict_do_nothing(index_elements=["client_id"])
-        .returning(Reading.id, Reading.replicate)
-    ).first()
-    db.commit()
-    if stored is None:  # the same reading came in at the same moment
-        return take_reading(db, person, sheet_id, asked)
-    return StoredOut(id=stored.id, client_id=asked.client_id, sheet_id=sheet_id,
-                     replicate=stored.replicate)  # fmt: skip
+    if q.station in STATIONS:
+        row["share"], row["offset_mm"] = STATIONS[q.station]
+    kept = store.keep(row)
+    if kept.told is Told.NO_SHEET:
+        raise records.NotFound("sheet", sheet_id)
+    if kept.told is Told.SIGNED_OFF:
+        raise Conflict(SIGNED_OFF)
+    return StoredOut(id=kept.id, client_id=asked.client_id, sheet_id=kept.sheet_id,
+                     replicate=kept.replicate)  # fmt: skip
 
 
-def _fitting(db: Session, instrument_id: int, q: Quantity) -> int:
+def _fitting(db: Session, instrument_id: int | None, q: Quantity) -> int | None:
+    """The instrument named, if it can measure this; None leaves the choice to the shop's usual."""
+    if instrument_id is None:
+        return None
     instrument = records.get(db, Instrument, "instrument", instrument_id)
     if q.instrument not in MEASURES.get(instrument.kind, ()):
         raise InvalidValue("instrument", instrument.name, f"a {q.instrument} for {q.label}")
@@ -172,17 +124,7 @@ def _reference(db: Session, asked: ReadingIn, q: Quantity) -> int | None:
     return block.id
 
 
-def _along(asked: ReadingIn, station: str, edge_mm: float | None) -> float | None:
-    """Distance of the place from the heel: as said, or of a named station where it is known."""
-    if asked.along_mm is not None or station == "heel":
-        return asked.along_mm or 0.0
-    if edge_mm is None:
-        return None
-    places = {"middle": 0.5 * edge_mm, "front": 0.8 * edge_mm, "10 mm from tip": edge_mm - 10}
-    return places.get(station)
-
-
-def void_reading(db: Session, person: Person, client_id: uuid.UUID, reason: str) -> StoredOut:
+def void_reading(db: Session, person: Somebody, client_id: uuid.UUID, reason: str) -> StoredOut:
     """Strike a reading out, once; it stays in the history."""
     reading = db.scalar(select(Reading).where(Reading.client_id == client_id))
     if reading is None:
@@ -199,7 +141,7 @@ def void_reading(db: Session, person: Person, client_id: uuid.UUID, reason: str)
                      replicate=reading.replicate)  # fmt: skip
 
 
-def observe(db: Session, person: Person, sheet_id: int, asked: ObservationIn) -> StoredOut:
+def observe(db: Session, person: Somebody, sheet_id: int, asked: ObservationIn) -> StoredOut:
     """Store what was seen, once; refused if another observation stands than the writer saw."""
     known = db.scalar(select(Observation).where(Observation.client_id == asked.client_id))
     if known is not None:
@@ -252,7 +194,7 @@ def _nothing_newer(db: Session, sheet_id: int, asked: ObservationIn) -> None:
 
 
 def keep_photo(
-    db: Session, person: Person, sheet_id: int, client_id: uuid.UUID, content: bytes
+    db: Session, person: Somebody, sheet_id: int, client_id: uuid.UUID, content: bytes
 ) -> StoredOut:
     """Store a picture with the sheet, once. JPEG, PNG or WebP, 3 MB at most."""
     known = db.scalar(select(Photo.id).where(Photo.client_id == client_id))

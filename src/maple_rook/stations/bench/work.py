@@ -15,6 +15,7 @@ from maple_rook.core.knife_types import knife_type
 from maple_rook.core.quantities import parse_reading, quantity
 from maple_rook.core.time_on_task import worked_seconds
 from maple_rook.core.typed import parse_typed
+from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
@@ -32,7 +33,6 @@ from maple_rook.store.tables import (
     KnifeModel,
     Maker,
     Observation,
-    Person,
     Piece,
     Reading,
     Sheet,
@@ -88,7 +88,7 @@ def start(db: Session) -> BenchStartOut:
     )
 
 
-def enter_piece(db: Session, person: Person, asked: NewPieceIn) -> BenchSheetOut:
+def enter_piece(db: Session, person: Somebody, asked: NewPieceIn) -> BenchSheetOut:
     """Enter a piece, and its model where it is new, and begin its sheet."""
     if db.scalar(select(Piece.id).where(Piece.tag == asked.tag)):
         raise InvalidValue("tag", asked.tag, "a tag no other piece carries")
@@ -97,7 +97,7 @@ def enter_piece(db: Session, person: Person, asked: NewPieceIn) -> BenchSheetOut
     else:
         model = records.get(db, KnifeModel, "model", asked.model_id or 0)
     piece = Piece(model=model, tag=asked.tag, condition=asked.condition)
-    sheet = Sheet(piece=piece, person=person)
+    sheet = Sheet(piece=piece, person_id=person.id)
     db.add_all([piece, sheet])
     db.commit()
     return sheet_state(db, sheet.id)
@@ -148,7 +148,7 @@ def _claim(asked: ClaimIn) -> Claim:
     return Claim(quantity=q.key, printed=asked.printed, low=typed.base_low, high=typed.base_high)
 
 
-def begin_sheet(db: Session, person: Person, piece_id: int) -> BenchSheetOut:
+def begin_sheet(db: Session, person: Somebody, piece_id: int) -> BenchSheetOut:
     """Take up the open sheet of a piece, or begin a new one."""
     piece = records.get(db, Piece, "piece", piece_id)
     open_sheet = db.scalar(
@@ -156,7 +156,7 @@ def begin_sheet(db: Session, person: Person, piece_id: int) -> BenchSheetOut:
         .where(Sheet.piece_id == piece.id, Sheet.finished_at.is_(None))
         .order_by(Sheet.id.desc())
     )
-    sheet = open_sheet or Sheet(piece=piece, person=person)
+    sheet = open_sheet or Sheet(piece=piece, person_id=person.id)
     db.add(sheet)
     db.commit()
     return sheet_state(db, sheet.id)

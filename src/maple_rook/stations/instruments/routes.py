@@ -39,14 +39,14 @@ def mend(
 
 
 @router.post("/{instrument_id}/take")
-async def take(hub: Instruments, instrument_id: RowId, asked: TakeIn) -> TakenOut:
+async def take(_: CurrentPerson, hub: Instruments, instrument_id: RowId, asked: TakeIn) -> TakenOut:
     """Ask an instrument on a line for a reading; nothing is stored by it."""
     reading, event = await hub.take(instrument_id, asked.quantity, asked.about)
     return work.taken(asked.quantity, reading, event)
 
 
 @router.get("/events", response_class=EventSourceResponse)
-async def events(hub: Instruments) -> AsyncIterator[BenchEvent]:
+async def events(_: CurrentPerson, hub: Instruments) -> AsyncIterator[BenchEvent]:
     """States and unasked readings of instruments, and sheets written to, as they come."""
     async for event in hub.events():
         yield work.bench_event(event)

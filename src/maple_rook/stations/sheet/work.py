@@ -9,6 +9,7 @@ from maple_rook.core.cautions import cautions
 from maple_rook.core.checks import checks
 from maple_rook.core.hardness_session import hardened
 from maple_rook.core.predict import predict
+from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
 from maple_rook.stations.claims import judged_claims, sheet_facts
 from maple_rook.stations.history import observations_of_piece, readings
@@ -31,13 +32,13 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
     sheets = _sheets(db, piece_id)
     numbers = [s.id for s in sheets]
     facts = records.knife_facts(piece.model, records.observations(db, numbers))
-    judged = hardened(figures.get("hardness"))
+    judged = hardened(figures)
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
         model_id=piece.model_id,
         outline=piece_outline(piece, figures),
         section=section_polygon(blade),
-        figures={key: FigureOut.of(f) for key, f in figures.items()},
+        figures={key: FigureOut.of(f) for key, f in figures.items() if key in QUANTITIES},
         hardened=judged.verdict.value if "hardness" in figures else None,
         hardened_why=judged.why,
         predictions=[PredictionOut.of(p) for p in predict([blade], kitchen, draws=draws)[0]],

@@ -38,6 +38,7 @@ function focus(): void {
 
 const bench = useBench(props.sheetId, focus)
 const { sheet, asked, quantity, item, text, unit, question, fault, said, mine, stuck } = bench
+const { chosen, byHand, block } = bench
 const { place, photoId, signedOff, missing, instruments, device, short } = bench
 
 const seen = computed(
@@ -189,6 +190,20 @@ onUnmounted(() => (hand.current = null))
         {{ quantity?.method ?? item?.method }}
         <span v-if="quantity" class="soft">
           Jaws: {{ quantity.jaws }}. Accepted: {{ quantity.accepted }}.
+          <label v-if="byHand.length > 1" class="tool">
+            By hand with
+            <select
+              :value="chosen[quantity.instrument] ?? ''"
+              tabindex="-1"
+              @change="
+                ((chosen[quantity.instrument] = Number(($event.target as HTMLSelectElement).value)),
+                focus())
+              "
+            >
+              <option value="">the usual {{ quantity.instrument }}</option>
+              <option v-for="i in byHand" :key="i.id" :value="i.id">{{ i.name }}</option>
+            </select>
+          </label>
         </span>
       </p>
 
@@ -206,6 +221,9 @@ onUnmounted(() => (hand.current = null))
         <HardnessPanel
           v-if="quantity.stop === 'hardness'"
           v-model:place="place"
+          v-model:block="chosen['reference block']"
+          :blocks="instruments.blocks.value"
+          :standing="block?.id ?? null"
           :hardness="sheet.hardness"
         />
         <BladeElevation
@@ -307,6 +325,15 @@ onUnmounted(() => (hand.current = null))
 .where-to {
   max-height: 170px;
   margin-top: 12px;
+}
+
+.tool select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--panel);
+  border: 1px solid var(--hairline);
+  border-radius: 3px;
+  max-width: 220px;
 }
 
 .said {

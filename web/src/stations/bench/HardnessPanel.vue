@@ -1,10 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { HardnessOut } from '@/api/schema'
+import type { HardnessOut, InstrumentOut } from '@/api/schema'
 import { expandedText, meanText, rounded } from '@/parts/numbers'
 
 /** The hardness session: block, correction, result, places, and what may be said. */
-const props = defineProps<{ hardness: HardnessOut }>()
+const props = defineProps<{
+  hardness: HardnessOut
+  blocks: InstrumentOut[]
+  standing: number | null
+}>()
+const block = defineModel<number | undefined>('block')
 const place = defineModel<{ above: string; along: string }>('place', { required: true })
 
 const error = computed(() => {
@@ -40,7 +45,19 @@ const sign = computed(
           hardness.block.n
         }}): {{ error }}
       </dd>
-      <dd v-else class="soft">not read; the result is not corrected</dd>
+      <dd v-else class="soft">
+        <template v-if="blocks.length > 1">
+          <select
+            :value="standing"
+            aria-label="Reference block"
+            @change="block = Number(($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="b in blocks" :key="b.id" :value="b.id">{{ b.name }}</option>
+          </select>
+        </template>
+        <template v-else-if="blocks[0]">{{ blocks[0].name }}</template>
+        not read; the result is not corrected
+      </dd>
       <dt>blade</dt>
       <dd v-if="hardness.raw && hardness.result">
         <strong class="grade-M">
@@ -90,6 +107,14 @@ const sign = computed(
   gap: 12px;
   flex-wrap: wrap;
   align-items: baseline;
+}
+
+select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--panel);
+  border: 1px solid var(--hairline);
+  border-radius: 3px;
 }
 
 input {

@@ -15,6 +15,7 @@ export type Question =
   | { kind: 'check'; check: CheckOut }
 
 const SHORT = 'maple-rook.short-sheet'
+const CHOSEN = 'maple-rook.instruments'
 const REFETCH_MS = 40
 
 /** One sheet at the bench: where the person is, what waits to be stored, what is asked back. */
@@ -73,6 +74,21 @@ export function useBench(sheetId: number, focus: () => void) {
   const openChecks = computed(() => (sheet.value?.checks ?? []).filter((c) => !c.stands))
 
   const instruments = useInstruments(heard, (changed) => changed === sheetId && refetchSoon())
+  /** The instrument chosen by hand for each kind, kept in this browser; none is the usual one. */
+  const chosen = ref<Record<string, number>>(
+    JSON.parse(localStorage.getItem(CHOSEN) ?? '{}') as Record<string, number>,
+  )
+  watch(chosen, (now) => localStorage.setItem(CHOSEN, JSON.stringify(now)), { deep: true })
+  const byHand = computed(() =>
+    instruments.all.value.filter(
+      (i) => !i.stand_in && i.measures.includes(quantity.value?.instrument ?? ''),
+    ),
+  )
+  const block = computed(
+    () =>
+      instruments.blocks.value.find((b) => b.id === chosen.value['reference block']) ??
+      instruments.blocks.value[0],
+  )
   const device = computed(() =>
     quantity.value ? instruments.fitting(quantity.value.instrument)[0] : undefined,
   )
@@ -160,7 +176,8 @@ export function useBench(sheetId: number, focus: () => void) {
         confirmed: false,
         taken_at: new Date().toISOString(),
         method: from ? 'instrument' : 'manual',
-        instrument_id: from?.instrument ?? null,
+        instrument_id: from?.instrument ?? handTool(q.instrument),
+        reference_id: q.key === 'hardness_block' ? (block.value?.id ?? null) : null,
         above_edge_mm: located ? millimetres(place.value.above) : null,
         along_mm: located ? millimetres(place.value.along) : null,
       },
@@ -169,6 +186,12 @@ export function useBench(sheetId: number, focus: () => void) {
     said.value = `${asked.value?.label} ${typed}`
     if (located) moveOn()
     step(1)
+  }
+
+  /** The instrument chosen for this kind, while the shop still has it in use. */
+  function handTool(kind: string): number | null {
+    const id = chosen.value[kind]
+    return byHand.value.some((i) => i.id === id) ? (id ?? null) : null
   }
 
   /** The next indent keeps its height and stands 4 mm further along. */
@@ -357,11 +380,14 @@ export function useBench(sheetId: number, focus: () => void) {
     }
     said.value = `asking ${from.name}…`
     try {
-      const block = q.key === 'hardness_block' ? instruments.blocks.value[0]?.certified : null
+      const certified = q.key === 'hardness_block' ? block.value?.certified : null
       const taken = await data(
         api.POST('/api/instruments/{instrument_id}/take', {
           params: { path: { instrument_id: from.id } },
-          body: { quantity: q.key as never, about: block ?? sheet.value?.expected[q.key] ?? null },
+          body: {
+            quantity: q.key as never,
+            about: certified ?? sheet.value?.expected[q.key] ?? null,
+          },
         }),
       )
       if (quantity.value?.key !== q.key) return
@@ -394,7 +420,7 @@ export function useBench(sheetId: number, focus: () => void) {
   return {
     query, sheet, catalogue, quantities, items, order, asked, quantity, item, at, text, unit, short,
     question, fault, said, place, photoId, mine, stuck, signedOff, answered, missing, openChecks,
-    instruments, device, go, step, store, storeReading, observe, settle, strike, voidLast, again,
+    instruments, device, chosen, byHand, block, go, step, store, storeReading, observe, settle, strike, voidLast, again,
     switchUnit, decide, enterOver, nextCheck, take, seen, put, refetchSoon, DRAFT,
   }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { ModelRow } from '@/api/schema'
 import { decimalsFor, rounded, unitText } from '@/parts/numbers'
@@ -8,12 +8,19 @@ import { decimalsFor, rounded, unitText } from '@/parts/numbers'
 /** The model over its pieces: what the next piece will be, how many more to measure. */
 const props = defineProps<{ modelId: number }>()
 
+const precision = ref(0.5)
+const PRECISIONS = [
+  { value: 1, title: 'what is noticeable' },
+  { value: 0.5, title: 'half of it' },
+  { value: 0.25, title: 'a quarter of it' },
+]
 const query = useQuery({
-  queryKey: computed(() => ['model-statistics', props.modelId]),
+  queryKey: computed(() => ['model-statistics', props.modelId, precision.value]),
+  placeholderData: keepPreviousData,
   queryFn: () =>
     data(
       api.GET('/api/bench/models/{model_id}/statistics', {
-        params: { path: { model_id: props.modelId } },
+        params: { path: { model_id: props.modelId }, query: { precision: precision.value } },
       }),
     ),
 })
@@ -39,8 +46,16 @@ const more = (row: ModelRow) => {
     </p>
     <p v-else class="soft small">
       {{ query.data.value.pieces }} pieces. A model's figure is a statistic, never one reading.
-      Intervals at 95 % (Student's t); the precision wanted is half of what is noticeable.
+      Intervals at 95 % (Student's t).
     </p>
+    <v-select
+      v-if="rows.length"
+      v-model="precision"
+      :items="PRECISIONS"
+      label="Precision wanted"
+      class="precision"
+      hide-details
+    />
     <table v-if="rows.length">
       <thead>
         <tr>
@@ -75,5 +90,10 @@ const more = (row: ModelRow) => {
 <style scoped>
 section {
   overflow-x: auto;
+}
+
+.precision {
+  max-width: 240px;
+  margin: 8px 0;
 }
 </style>

@@ -1,0 +1,162 @@
+"""From key press to stored reading, and fifty benches writing at once."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import statistics
+import threading
+import time
+import uuid
+from collections.abc import Callable
+from typing import Any
+
+import psycopg
+from playwright.sync_api import Page, sync_playwright
+
+ROUNDS = 400
+KEYS = 60
+BENCHES, EACH = 50, 20
+ASKED = (("weight", "186 g"), ("handle_thickness", "20 mm"), ("flat_length", "90 mm"),
+         ("knuckle_room", "22 mm"))  # fmt: skip
+BARE = """
+    INSERT INTO readings (client_id, sheet_id, quantity, typed, value, unit, si_value, si_unit,
+        instrument_id, method, station, replicate, unusual_confirmed, taken_at, person_id)
+    VALUES (%s, %s, %s, %s, 186, 'g', 186, 'g', 1, 'manual', '', 1, false, now(), 1)"""
+Row = tuple[str, str, str]
+
+
+class Bench:
+    """One Bench's line to the server, kept open as a browser keeps it."""
+
+    def __init__(self, port: int) -> None:
+        self._line = http.client.HTTPConnection("127.0.0.1", port)
+
+    def post(self, path: str, body: dict[str, Any]) -> dict[str, Any]:
+        self._line.request("POST", path, json.dumps(body), {"content-type": "application/json"})
+        answer = self._line.getresponse()
+        content = answer.read()
+        assert answer.status == 201, content
+        found: dict[str, Any] = json.loads(content)
+        return found
+
+    def new_sheet(self) -> int:
+        tag = f"T-{uuid.uuid4().hex[:8]}"
+        return int(self.post("/api/bench/pieces", {"tag": tag, "model_id": 1})["id"])
+
+    def reading(self, sheet: int, number: int) -> None:
+        quantity, typed = ASKED[number % len(ASKED)]
+        body = {"client_id": str(uuid.uuid4()), "quantity": quantity, "typed": typed}
+        self.post(f"/api/bench/sheets/{sheet}/readings", body)
+
+
+def timed_ms(work: Callable[[], object]) -> float:
+    started = time.perf_counter()
+    work()
+    return 1000 * (time.perf_counter() - started)
+
+
+def middle(times: list[float]) -> tuple[float, float]:
+    """Median and 95th percentile."""
+    return statistics.median(times), sorted(times)[int(0.95 * len(times))]
+
+
+def rows(port: int, database: str, flags: list[str]) -> list[Row]:
+    """The table's rows; the bare insert is of the same row, on a connection kept open."""
+    bench = Bench(port)
+    sheets = [bench.new_sheet() for _ in range(ROUNDS // 20)]
+    ours, bare = [], []
+    with psycopg.connect(database) as connection:
+        for i in range(ROUNDS):  # in turn, so that the machine's moods hit both alike
+            sheet = sheets[i // 20]
+            ours.append(timed_ms(lambda s=sheet, n=i: bench.reading(s, n)))  # type: ignore[misc]
+
+            def insert(sheet: int = sheet, i: int = i) -> None:
+                connection.execute(BARE, (uuid.uuid4(), sheet, *ASKED[i % len(ASKED)]))
+                connection.commit()
+
+            bare.append(timed_ms(insert))
+    (ours_50, ours_95), (bare_50, bare_95) = middle(ours), middle(bare)
+    keys, floor = browser_ms(port, bench.new_sheet(), flags)
+    (keys_50, keys_95), (floor_50, _) = middle(keys), middle(floor)
+    rate, lost = at_once(port, [bench.new_sheet() for _ in range(BENCHES)], database)
+    return [
+        ("Reading stored: a bare insert through psycopg", f"{bare_50:.1f} ms, 95 % {bare_95:.1f}",
+         "1.00"),
+        ("  sent by a Bench over loopback and confirmed (at most 4)",
+         f"{ours_50:.1f} ms, 95 % {ours_95:.1f}", f"{ours_50 / bare_50:.2f}"),
+        ("  key press in Chromium to confirmed", f"{keys_50:.1f} ms, 95 % {keys_95:.1f}",
+         f"{keys_50 / bare_50:.2f}"),
+        ("    of which the browser's own fetch of nothing", f"{floor_50:.1f} ms",
+         f"{floor_50 / bare_50:.2f}"),
+        (f"{BENCHES} benches at once, {BENCHES * EACH:,} readings", f"{lost} lost",
+         f"{rate:,.0f} readings/s"),
+    ]  # fmt: skip
+
+
+def browser_ms(port: int, sheet: int, flags: list[str]) -> tuple[list[float], list[float]]:
+    """Key press to confirmed reading in a real Bench, and a fetch that does nothing, in ms."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"http://127.0.0.1:{port}/bench/{sheet}")
+        page.wait_for_selector("input[id^=entry-]")
+        page.get_by_role("navigation", name="Stops").get_by_role("button", name="3 Weight").click()
+        page.evaluate(_WATCH)
+        keys = [_pressed(page) for _ in range(KEYS)]
+        floor = page.evaluate(_FETCH_NOTHING, KEYS)
+        browser.close()
+    return keys, floor
+
+
+_WATCH = """() => {
+    const fetched = window.fetch
+    addEventListener('keydown', e => { if (e.key === 'Enter') window.pressed = e.timeStamp }, true)
+    window.fetch = async (...given) => {
+        const answer = await fetched(...given)
+        if (/readings$/.test(given[0]?.url ?? given[0]))
+            window.took = performance.now() - window.pressed
+        return answer
+    }
+}"""
+_FETCH_NOTHING = """async n => {
+    const times = []
+    for (let i = 0; i < n; i++) {
+        const from = performance.now()
+        await (await fetch('/api/nowhere', {method: 'POST'})).text()
+        times.push(performance.now() - from)
+    }
+    return times
+}"""
+
+
+def _pressed(page: Page) -> float:
+    page.keyboard.press("r")
+    page.evaluate("window.took = null")
+    page.keyboard.type("186")
+    page.keyboard.press("Enter")
+    page.wait_for_function("window.took !== null")
+    return float(page.evaluate("window.took"))
+
+
+def at_once(port: int, sheets: list[int], database: str) -> tuple[float, int]:
+    """Readings a second with every bench writing at once, and how many are missing after."""
+
+    def write(sheet: int) -> None:
+        bench = Bench(port)
+        for number in range(EACH):
+            bench.reading(sheet, number)
+
+    benches = [threading.Thread(target=write, args=(sheet,)) for sheet in sheets]
+    started = time.perf_counter()
+    for bench in benches:
+        bench.start()
+    for bench in benches:
+        bench.join()
+    took = time.perf_counter() - started
+    with psycopg.connect(database) as connection:
+        row = connection.execute(
+            "SELECT count(*) FROM readings WHERE sheet_id = ANY(%s)", [sheets]
+        ).fetchone()
+    kept = int(row[0]) if row else 0
+    return kept / took, len(sheets) * EACH - kept
