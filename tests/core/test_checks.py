@@ -8,7 +8,7 @@ from maple_rook.core.checks import SheetFacts, checks, contradictions, third_fig
 from maple_rook.core.mass import blade_mass_g
 from maple_rook.core.observations import Seen
 from maple_rook.core.stops import KnifeFacts
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.uncertainty import Figure, figure
 
 GYUTO = {
     "weight": 186.0, "edge_length": 209.0, "blade_length": 214.0, "overall_length": 342.0,
@@ -108,6 +108,14 @@ def test_the_blades_mass_grows_with_each_of_its_dimensions_and_its_steel() -> No
     figures = {k: Figure(v, 0) for k, v in GYUTO.items()}
     carbon, stainless = (blade_mass_g(figures, "gyuto", 210, d) or 0 for d in (7.85, 7.75))
     assert carbon / stainless == pytest.approx(7.85 / 7.75)
+
+
+def test_a_reading_of_another_place_among_the_repeats_is_not_averaged_away_unseen() -> None:
+    near, far = figure([145.0, 146.0], 0.5, 0.5), figure([145.0, 175.0], 0.5, 0.5)
+    facts = KnifeFacts("gyuto")
+    assert checks(SheetFacts({"handle_length": near}, facts)) == []
+    (said,) = checks(SheetFacts({"handle_length": far}, facts))
+    assert said.wrong == "the 2 readings of handle length are 30 mm apart"
 
 
 def test_only_what_can_never_be_is_a_contradiction() -> None:

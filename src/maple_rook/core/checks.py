@@ -27,6 +27,8 @@ Figures = Mapping[str, Figure]
 
 HEEL_GAP_MM = (0.0, 25.0)
 UNEVEN_PERCENT = 10.0
+REPEATS_APART = 8.0
+"""Spread of repeats, in standard uncertainties of the instrument, that is questioned."""
 SOFT_AS_CLADDING_HRC = 45.0
 
 
@@ -310,9 +312,25 @@ def cladding_for_core(s: SheetFacts) -> Check | None:
     )  # fmt: skip
 
 
+def repeats_disagree(s: SheetFacts) -> Check | None:
+    """Repeats further apart than the instrument explains: one of them was of something else."""
+    for key, found in s.figures.items():
+        q = QUANTITIES.get(key)
+        if q is None or found.n < 2 or found.spread <= REPEATS_APART * found.type_b:
+            continue
+        return Check(
+            "repeats_disagree", (key,),
+            f"the {found.n} readings of {q.label} are {found.spread:.3g} "
+            f"{'°' if q.unit == 'dps' else q.unit} apart",
+            "one instrument at one place repeats more closely than that",
+            "void the one that was misread, or read again at one place",
+        )  # fmt: skip
+    return None
+
+
 RULES: tuple[Callable[[SheetFacts], Check | None], ...] = (
-    section_possible, length_budget, edge_against_blade, nominal_for_measured, spine_order,
-    third_from_two, thickness_order, weight_against_geometry, angle_against_claim,
+    section_possible, repeats_disagree, length_budget, edge_against_blade, nominal_for_measured,
+    spine_order, third_from_two, thickness_order, weight_against_geometry, angle_against_claim,
     height_against_type, handedness, cladding_for_core,
 )  # fmt: skip
 IMPOSSIBLE = (section_possible, length_budget, edge_against_blade, spine_order, thickness_order)

@@ -53,6 +53,9 @@ def outline(figures: Mapping[str, Figure], knife_type: str, nominal_mm: float) -
     handle = taken("handle_length", "handle length", min(125.0, 0.55 * edge + 45))
     gap = 6.0 if kind.shape.bolster else 4.0
     overall = taken("overall_length", "overall length", edge + handle + gap)
+    if overall < edge + handle - gap:  # one of the three is wrong; draw a knife all the same
+        overall = edge + handle + gap
+        assumed.append("overall length")
     blade = _blade(kind.shape, edge, height, figures)
     return Outline(
         blade,

@@ -176,10 +176,8 @@ def _summaries(
         .group_by(rows.c.piece_id, rows.c.quantity, rows.c.sheet_id)
     )
     found: dict[int, dict[str, Summary]] = defaultdict(dict)
-    for piece_id, quantity, sheet_id, *statistics, certified, mpe, above in session.execute(
-        summary
-    ):
-        figure = figure_from_statistics(*statistics)
+    for piece_id, quantity, sheet_id, *numbers, certified, mpe, above in session.execute(summary):
+        figure = figure_from_statistics(*numbers)
         found[piece_id][quantity] = Summary(figure, sheet_id, certified, mpe, above)
     return found
 

@@ -18,7 +18,7 @@ import KeyHelp from './KeyHelp.vue'
 import { onEntryKey } from './keys'
 import { keepPhoto } from './photo'
 import QuestionBar from './QuestionBar.vue'
-import { remove } from './queue'
+import { offline, remove } from './queue'
 import ReadingsList from './ReadingsList.vue'
 import RefusedReadings from './RefusedReadings.vue'
 import StopList from './StopList.vue'
@@ -45,6 +45,8 @@ const seen = computed(
   () => sheet.value?.observations.filter((o) => o.item === asked.value?.key) ?? [],
 )
 const here = computed(() => mine.value.filter((w) => w.key === asked.value?.key))
+const labelOf = (key: string) =>
+  sheet.value?.questions.find((q) => q.key === key)?.label ?? key.replace('check.', 'decision: ')
 const placeholder = computed(() => {
   if (question.value?.kind === 'not-applicable') return 'why not'
   if (item.value?.free) return 'in words'
@@ -153,6 +155,15 @@ onUnmounted(() => (hand.current = null))
       </p>
       <p class="mover">
         <v-btn @click="bench.step(-1)">‹ back</v-btn>
+        <select
+          aria-label="Stop"
+          :value="asked.stop"
+          @change="bench.goToStop(($event.target as HTMLSelectElement).value)"
+        >
+          <option v-for="(s, i) in bench.catalogue.value?.stops" :key="s.key" :value="s.key">
+            {{ i + 1 }} {{ s.label }}
+          </option>
+        </select>
         <v-btn @click="bench.step(1)">next ›</v-btn>
       </p>
       <label class="what" :for="`entry-${sheetId}`">
@@ -249,6 +260,10 @@ onUnmounted(() => (hand.current = null))
       />
       <IdentifyPanel v-if="asked.stop === 'identify'" :sheet="sheet" :locked="signedOff" />
       <p class="said soft small" role="status">{{ said }}</p>
+      <p v-if="offline && mine.length" class="small queue">
+        <strong>Kept here, sent once each when the server is back:</strong>
+        {{ mine.map((w) => `${labelOf(w.key)} ${w.words}`).join(' · ') }}
+      </p>
     </section>
 
     <aside class="growing" aria-label="The blade so far">
@@ -327,17 +342,31 @@ onUnmounted(() => (hand.current = null))
   margin-top: 12px;
 }
 
+.mover select {
+  max-width: 46%;
+}
+
+.mover select,
 .tool select {
   font: inherit;
   color: var(--ink);
   background: var(--panel);
   border: 1px solid var(--hairline);
   border-radius: 3px;
+}
+
+.tool select {
   max-width: 220px;
 }
 
 .said {
   min-height: 1.4em;
+}
+
+.queue {
+  border-left: 3px solid var(--rust);
+  padding: 4px 12px;
+  background: var(--panel);
 }
 
 .mover {

@@ -45,7 +45,7 @@ const overdue = (i: InstrumentOut) => i.overdue_days !== null && i.overdue_days 
             <span v-if="i.state !== 'ready'" class="rust">{{ i.state }}</span>
             <template v-else-if="i.id === device?.id"><kbd>Space</kbd> takes it</template>
             <template v-else-if="!overdue(i)">ready</template>
-            <span v-if="overdue(i)" class="rust"> calibration overdue</span>
+            <span v-if="overdue(i) && i.state === 'ready'" class="rust"> calibration overdue</span>
           </span>
         </button>
       </li>
@@ -59,7 +59,7 @@ const overdue = (i: InstrumentOut) => i.overdue_days !== null && i.overdue_days 
     </button>
     <p class="state" role="status">
       <span v-if="offline" class="rust">
-        ⚠ The server does not answer. {{ waiting }} kept here, sent when it is back.
+        ⚠ The server does not answer. {{ waiting }} kept here.
       </span>
       <span v-else-if="waiting">{{ waiting }} on the way</span>
       <span v-else-if="stuck" class="rust">⚠ {{ stuck }} not stored, see above</span>
@@ -134,6 +134,11 @@ p {
 .state {
   margin-left: auto;
   text-align: right;
+  line-height: 1.25;
+}
+
+.instruments .small {
+  white-space: nowrap;
 }
 
 .keys {

@@ -21,11 +21,11 @@ const leaving = computed(
   () => new Set(props.waiting.filter((w) => w.what === 'void').map((w) => w.id.slice(5))),
 )
 const time = (iso: string) =>
-  new Date(iso).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+  new Date(iso).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })
 const where = (r: ReadingOut) =>
   r.above_edge_mm === null ? '' : `, ${r.above_edge_mm} mm up, ${r.along_mm ?? '?'} mm along`
 const budget = (f: FigureOut) =>
-  `repeats ${rounded(f.repeats, 3)}, instrument ${rounded(f.instrument, 3)} ${unitText(props.unit)} standard`
+  `repeats ${rounded(f.repeats, 3)} and instrument ${rounded(f.instrument, 3)} ${unitText(props.unit)}`
 </script>
 
 <template>
@@ -36,13 +36,13 @@ const budget = (f: FigureOut) =>
         <template v-else>{{ meanText(figure) }} ± {{ expandedText(figure) }}</template>
       </strong>
       <span class="unit"> {{ unit === '%' ? 'right:left' : unitText(unit) }}</span>
-      <span class="soft small" :title="budget(figure)">
+      <span v-if="otherSystem(figure.mean, unit)" class="soft">
+        = {{ otherSystem(figure.mean, unit) }}
+      </span>
+      <span class="soft small budget">
         {{ figure.n }} {{ figure.n === 1 ? 'reading' : 'readings'
         }}<template v-if="figure.n > 1">, spread {{ rounded(figure.spread, 2) }}</template
-        >, U with k = 2 ({{ budget(figure) }})
-      </span>
-      <span v-if="otherSystem(figure.mean, unit)" class="soft small">
-        = {{ otherSystem(figure.mean, unit) }}
+        >; U (k = 2) from {{ budget(figure) }}
       </span>
     </p>
     <p v-else-if="!taken.length" class="soft">
@@ -60,7 +60,7 @@ const budget = (f: FigureOut) =>
           = {{ rounded(r.si_value, 2) }} {{ unitText(r.si_unit) }}</span
         >
         <span v-if="r.unusual_confirmed" class="rust small"> ⚠ unusual, confirmed</span>
-        <span class="soft small">
+        <span class="soft small about" :title="r.instrument + where(r)">
           {{ time(r.taken_at) }}, {{ r.person }}, {{ r.instrument }}{{ where(r) }}
         </span>
         <span v-if="r.voided" class="soft small"> voided: {{ r.voided }}</span>
@@ -96,13 +96,32 @@ li > * + * {
   margin-left: 8px;
 }
 
+.figure .budget {
+  display: block;
+  margin-left: 0;
+}
+
+li {
+  display: flex;
+  align-items: baseline;
+}
+
+li > .about {
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
 .hint {
   margin: 2px 0;
 }
 
 ol {
   margin: 0;
-  padding: 0 0 0 20px;
+  padding: 0;
+  list-style: none;
   max-height: 150px;
   overflow-y: auto;
 }
@@ -113,6 +132,8 @@ ol {
 }
 
 .strike {
-  text-decoration: underline;
+  font-size: var(--size-s) !important;
+  color: var(--soft-ink) !important;
+  text-decoration: underline !important;
 }
 </style>

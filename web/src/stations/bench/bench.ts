@@ -131,6 +131,11 @@ export function useBench(sheetId: number, focus: () => void) {
     focus()
   }
 
+  function goToStop(stop: string): void {
+    const first = order.value.find((q) => q.stop === stop && (!short.value || q.required))
+    go((first ?? order.value.find((q) => q.stop === stop))?.key ?? at.value)
+  }
+
   function step(by: number): void {
     const rows = order.value.filter((q) => !short.value || q.required || q.key === at.value)
     const index = rows.findIndex((q) => q.key === asked.value?.key)
@@ -355,7 +360,8 @@ export function useBench(sheetId: number, focus: () => void) {
       observe(what, 'stands', check.wrong)
       return focus()
     }
-    go(check.quantity || check.quantities[0] || at.value)
+    const newest = sheet.value?.readings.filter((r) => check.quantities.includes(r.quantity)).at(-1)
+    go(check.quantity || newest?.quantity || check.quantities[0] || at.value)
     if (!check.typed) return
     for (const r of sheet.value?.readings ?? [])
       if (r.quantity === check.quantity && !r.voided)
@@ -420,7 +426,7 @@ export function useBench(sheetId: number, focus: () => void) {
   return {
     query, sheet, catalogue, quantities, items, order, asked, quantity, item, at, text, unit, short,
     question, fault, said, place, photoId, mine, stuck, signedOff, answered, missing, openChecks,
-    instruments, device, chosen, byHand, block, go, step, store, storeReading, observe, settle, strike, voidLast, again,
+    instruments, device, chosen, byHand, block, go, goToStop, step, store, storeReading, observe, settle, strike, voidLast, again,
     switchUnit, decide, enterOver, nextCheck, take, seen, put, refetchSoon, DRAFT,
   }
 }
