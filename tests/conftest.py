@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import settings
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
@@ -15,6 +16,10 @@ from maple_rook.cluster import Cluster, temporary_cluster
 from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.store.database import connect, sessions
+
+# A loaded machine is slow, not wrong, and a failure is one anybody can have again.
+settings.register_profile("steady", deadline=None, derandomize=True)
+settings.load_profile("steady")
 
 
 @pytest.fixture(scope="session")

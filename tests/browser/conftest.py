@@ -9,11 +9,11 @@ from typing import Any
 
 import pytest
 import uvicorn
-from at_the_bench import Line
 from playwright.sync_api import Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
+from bench_line import Line
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.instruments.stand_ins import StandIn

@@ -13,10 +13,11 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from at_the_bench import Line, at, begin_by_keyboard, entry, piece, readings, stored
+from at_the_bench import at, begin_by_keyboard, entry, piece, readings, stored
 from playwright.sync_api import Page, expect
 from sqlalchemy.orm import Session
 
+from bench_line import Line
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.observations import Seen

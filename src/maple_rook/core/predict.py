@@ -349,7 +349,7 @@ def _contributions(
     return tuple(sorted(rows, key=lambda row: -row.share))
 
 
-_INPUT_UNITS = {"edge_radius": "um", "carbides": "mm of card", "edge_angle": "° per side"}
+_INPUT_UNITS = {"edge_radius": "µm", "carbides": "mm of card", "edge_angle": "° per side"}
 
 
 def _input_texts(blade: Blade) -> list[str]:

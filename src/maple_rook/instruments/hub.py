@@ -31,11 +31,12 @@ class Hub:
 
     async def stop(self) -> None:
         tasks = [task for _, task in self._links.values()]
-        for task in tasks:
-            task.cancel()
-        if tasks:
-            await asyncio.wait(tasks)
         self._links.clear()
+        for task in tasks:
+            task.get_loop().call_soon_threadsafe(task.cancel)
+        ours = [task for task in tasks if task.get_loop() is asyncio.get_running_loop()]
+        if ours:
+            await asyncio.wait(ours)
         self._tell(END)
 
     def want(self, instruments: Sequence[Wanted]) -> None:

@@ -186,9 +186,10 @@ class Link:
                 async with asyncio.timeout(ANSWER_S):
                     reading = await self._answer
             except TimeoutError:
-                if self.state is State.READY:
-                    self._now(State.SILENT, f"no reading within {ANSWER_S:g} s; type it")
-                raise NoReading(f"{self.words}.") from None
+                words = f"no reading within {ANSWER_S:g} s; type it"
+                if self.state is not State.GONE:
+                    self._now(State.SILENT, words)
+                raise NoReading(f"{self.wanted.name}: {words}.") from None
             finally:
                 self._answer = None
         if not reading.steady:

@@ -8,7 +8,7 @@ defineEmits<{ ask: [check: CheckOut]; go: [key: string] }>()
 
 <template>
   <section aria-label="Checks">
-    <h3>Checks</h3>
+    <h2>Checks</h2>
     <p v-if="!checks.length" class="soft small">Nothing contradicts so far.</p>
     <ul v-else>
       <li v-for="check in checks" :key="check.key" :class="{ settled: check.stands }">
@@ -30,7 +30,9 @@ defineEmits<{ ask: [check: CheckOut]; go: [key: string] }>()
 </template>
 
 <style scoped>
-h3 {
+h2 {
+  border: 0;
+  padding: 0;
   font-family: var(--sans);
   font-size: var(--size-s);
   font-weight: 500;

@@ -15,7 +15,7 @@ const assumed = computed(() => props.sheet.outline.assumed)
 
 <template>
   <div>
-    <h3 class="small soft">Growing as measured</h3>
+    <h2 class="small soft">Growing as measured</h2>
     <BladeElevation :outline="sheet.outline" :figures="sheet.figures" :lit="lit" />
     <p v-if="assumed.length" class="soft small">
       Drawn from the {{ typeLabel(sheet.piece.knife_type) }} type: {{ assumed.join(', ') }}.
@@ -41,7 +41,10 @@ const assumed = computed(() => props.sheet.outline.assumed)
 </template>
 
 <style scoped>
-h3 {
+h2 {
+  border: 0;
+  padding: 0;
+  font-size: var(--size-s);
   font-family: var(--sans);
   font-weight: 500;
   margin-bottom: 4px;

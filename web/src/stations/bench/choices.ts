@@ -17,16 +17,12 @@ export function understood(item: ItemOut, text: string): Chosen | string {
   const comma = typed.indexOf(',')
   const head = (comma < 0 ? typed : typed.slice(0, comma)).trim().toLowerCase()
   const note = comma < 0 ? '' : typed.slice(comma + 1).trim()
-  const letter = /[a-z]$/.exec(head)?.[0] ?? ''
+  const letter = /^[\d\s+]+([a-z])$/.exec(head)?.[1] ?? ''
+  const digits = letter ? head.slice(0, -1) : head
   const aspect = letter ? item.aspects.find((a) => a.key.startsWith(letter) && a.key) : undefined
   if (letter && !aspect) return `no side or stroke “${letter}”; ${aspectsText(item)}`
-  const numbers =
-    head
-      .replace(/[a-z]$/, '')
-      .match(/\d+/g)
-      ?.map(Number) ?? []
-  if (!numbers.length || /[^\d\s+]/.test(head.replace(/[a-z]$/, '')))
-    return `a number from 1 to ${item.choices.length}`
+  const numbers = digits.match(/\d+/g)?.map(Number) ?? []
+  if (!numbers.length || /[^\d\s+]/.test(digits)) return `a number from 1 to ${item.choices.length}`
   const chosen = numbers.map((n) => item.choices[n - 1])
   if (chosen.some((c) => !c)) return `a number from 1 to ${item.choices.length}`
   if (chosen.length > 1 && !item.multiple) return 'one number'

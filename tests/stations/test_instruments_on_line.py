@@ -1,0 +1,166 @@
+"""Instruments over the API: a reading taken and stored once, and every failure told by name."""
+
+from __future__ import annotations
+
+import time
+import uuid
+from collections.abc import Callable, Iterator
+
+import pytest
+from fastapi.testclient import TestClient
+
+from bench_line import Line
+from maple_rook.instruments import link as links
+from maple_rook.instruments.stand_ins import StandIn
+from stations.test_bench import Json, new_piece, state_of
+
+
+@pytest.fixture(scope="module")
+def line() -> Iterator[Line]:
+    with Line() as listening:
+        yield listening
+
+
+def until(true: Callable[[], bool]) -> None:
+    deadline = time.monotonic() + 15
+    while not true():
+        assert time.monotonic() < deadline
+        time.sleep(0.02)
+
+
+@pytest.fixture(scope="module")
+def on_line(api: TestClient, line: Line) -> Iterator[dict[str, int]]:
+    """Each kind's instrument entered with its address, and ready; retired afterwards."""
+    entered: dict[str, tuple[int, Json]] = {}
+    for kind, address in line.addresses.items():
+        body = {"name": f"{kind} {uuid.uuid4().hex[:5]}", "kind": kind, "resolution": 0.01,
+                "mpe": 0.03, "address": address}  # fmt: skip
+        made = api.post("/api/instruments", json=body)
+        assert made.status_code == 201, made.text
+        entered[kind] = (made.json()["id"], body)
+    numbers = {kind: number for kind, (number, _) in entered.items()}
+
+    def ready() -> bool:
+        shown = {i["id"]: i["state"] for i in api.get("/api/instruments").json()}
+        return all(shown[number] == "ready" for number in numbers.values())
+
+    until(ready)
+    yield numbers
+    for number, body in entered.values():
+        api.put(f"/api/instruments/{number}", json={**body, "retired": True})
+
+
+@pytest.fixture
+def caliper(line: Line) -> Iterator[StandIn]:
+    found = line.instruments["caliper"]
+    found.noise = found.zero = 0.0
+    found.specimen["spine_heel"] = 2.13
+    yield found
+    found.mode = "steady"
+
+
+def take(api: TestClient, number: int, quantity: str = "spine_heel") -> Json:
+    answer = api.post(f"/api/instruments/{number}/take", json={"quantity": quantity})
+    assert answer.status_code == 200, answer.text
+    taken: Json = answer.json()
+    return taken
+
+
+@pytest.mark.usefixtures("caliper")
+def test_a_reading_is_taken_then_stored_with_its_instrument(
+    api: TestClient, on_line: dict[str, int]
+) -> None:
+    sheet = new_piece(api)["id"]
+    taken = take(api, on_line["caliper"])
+    assert taken["typed"] == "2.13 mm"
+    body = {"client_id": taken["client_id"], "quantity": "spine_heel", "typed": taken["typed"],
+            "instrument_id": taken["instrument_id"], "method": "instrument"}  # fmt: skip
+    for _ in range(2):
+        assert api.post(f"/api/bench/sheets/{sheet}/readings", json=body).status_code == 201
+    (reading,) = state_of(api, sheet)["readings"]
+    assert (reading["method"], reading["instrument"]) == ("instrument", taken["name"])
+
+
+@pytest.mark.usefixtures("caliper")
+def test_each_reading_has_an_id_of_its_own(api: TestClient, on_line: dict[str, int]) -> None:
+    ids = {take(api, on_line["caliper"])["client_id"] for _ in range(5)}
+    assert len(ids) == 5
+
+
+def test_a_caliper_set_to_inches_is_read_in_inches(
+    api: TestClient, on_line: dict[str, int], caliper: StandIn
+) -> None:
+    caliper.mode = "other-unit"
+    assert take(api, on_line["caliper"])["typed"] == "0.084 in"
+
+
+@pytest.mark.parametrize(
+    ("mode", "status", "says"),
+    [
+        ("wrong-unit", 422, "a length"),
+        ("moving", 400, "still moving"),
+        ("garbled", 400, "not a line of the protocol"),
+        ("dropout", 400, "no reading within"),
+    ],
+)
+def test_a_failing_instrument_is_named_in_the_problem(
+    api: TestClient, on_line: dict[str, int], caliper: StandIn,
+    monkeypatch: pytest.MonkeyPatch, mode: str, status: int, says: str,
+) -> None:  # fmt: skip
+    monkeypatch.setattr(links, "ANSWER_S", 0.4)
+    caliper.mode = mode
+    answer = api.post(
+        f"/api/instruments/{on_line['caliper']}/take", json={"quantity": "spine_heel"}
+    )
+    assert answer.status_code == status
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert says in answer.json()["detail"]
+    assert "caliper" in answer.json()["detail"]
+
+
+def test_an_instrument_asked_for_what_it_cannot_measure_says_so(
+    api: TestClient, on_line: dict[str, int]
+) -> None:
+    answer = api.post(f"/api/instruments/{on_line['scale']}/take", json={"quantity": "spine_heel"})
+    assert answer.status_code == 400
+    assert "does not measure spine_heel" in answer.json()["detail"]
+
+
+def test_an_instrument_whose_address_is_wrong_is_not_reached(api: TestClient) -> None:
+    body = {"name": f"lost {uuid.uuid4().hex[:5]}", "kind": "scale", "resolution": 0.1,
+            "mpe": 0.3, "address": "127.0.0.1:1"}  # fmt: skip
+    number = api.post("/api/instruments", json=body).json()["id"]
+
+    def shown() -> Json:
+        found: Json = next(i for i in api.get("/api/instruments").json() if i["id"] == number)
+        return found
+
+    until(lambda: "nothing answers at 127.0.0.1:1" in shown()["words"])
+    assert shown()["state"] == "not reached"
+    api.put(f"/api/instruments/{number}", json={**body, "retired": True})
+    answer = api.post(f"/api/instruments/{number}/take", json={"quantity": "weight"})
+    assert "type the reading" in answer.json()["detail"]
+
+
+def test_an_instrument_that_turns_out_to_be_another_is_not_trusted(
+    api: TestClient, line: Line
+) -> None:
+    body = {"name": f"mislabelled {uuid.uuid4().hex[:5]}", "kind": "scale", "resolution": 0.1,
+            "mpe": 0.3, "address": line.addresses["caliper"]}  # fmt: skip
+    number = api.post("/api/instruments", json=body).json()["id"]
+
+    def words() -> str:
+        found = next(i for i in api.get("/api/instruments").json() if i["id"] == number)
+        return str(found["words"])
+
+    until(lambda: "a greeting of a caliper" in words())
+    api.put(f"/api/instruments/{number}", json={**body, "retired": True})
+
+
+def test_the_kind_of_an_instrument_with_readings_does_not_change(
+    api: TestClient, on_line: dict[str, int]
+) -> None:
+    body = {"name": "was a caliper", "kind": "scale", "resolution": 0.01, "mpe": 0.03}
+    answer = api.put(f"/api/instruments/{on_line['caliper']}", json=body)
+    assert answer.status_code == 422
+    assert answer.json()["errors"][0]["field"] == "kind"
