@@ -2,39 +2,21 @@
 
 from __future__ import annotations
 
-import os
 import re
 import signal
 import socket
 import subprocess
 import sys
-import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from pathlib import Path
 
 import httpx2 as httpx
 import pytest
 
 from maple_rook import front_end
-from maple_rook.cluster import Cluster, free_port
-from maple_rook.settings import PROJECT_ROOT
+from maple_rook.cluster import free_port
 
 READY = re.compile(r"ready at (http://127\.0\.0\.1:(\d+))")
-
-
-@pytest.fixture
-def environment(cluster: Cluster, tmp_path: Path) -> dict[str, str]:
-    """A home of its own and a database of the tests' cluster."""
-    name = f"commands_{time.time_ns()}"
-    cluster.ensure_database(name)
-    return {
-        **os.environ,
-        "MAPLE_ROOK_DATABASE_URL": cluster.url(name),
-        "MAPLE_ROOK_HOME": str(tmp_path),
-        "MAPLE_ROOK_PORT": str(free_port()),
-        "PYTHONPATH": str(PROJECT_ROOT / "src"),
-    }
 
 
 def command(environment: dict[str, str], *words: str) -> subprocess.CompletedProcess[str]:

@@ -1,0 +1,94 @@
+"""The demo shop is a shop: its knives are plausible but for the faults put there on purpose."""
+
+from __future__ import annotations
+
+import pytest
+from sqlalchemy import Engine, select
+from sqlalchemy.orm import Session
+
+from maple_rook.cluster import Cluster
+from maple_rook.core.checks import checks
+from maple_rook.core.hardness_session import Hardened, hardened
+from maple_rook.core.observations import ITEMS, checked_value
+from maple_rook.core.stops import asked
+from maple_rook.server import prepare
+from maple_rook.stations.claims import contradicted_claims, sheet_facts
+from maple_rook.store import records
+from maple_rook.store.database import connect, sessions
+from maple_rook.store.tables import Instrument, Piece, Reading, Sheet
+
+# On purpose: a box chopper's angle, an inclusive angle taken for per side, an edge ground uneven.
+KNOWN_CHECKS = {
+    "DG-20": {"angle_against_claim"},
+    "TT-16": {"angle_against_claim"},
+    "QP-18": {"angle_against_claim"},
+    "PM-21": {"handedness"},
+}
+
+
+@pytest.fixture(scope="module")
+def shop(cluster: Cluster) -> Session:
+    """A demo shop nobody has touched."""
+    cluster.ensure_database("untouched")
+    engine: Engine = connect(cluster.url("untouched"))
+    prepare(engine, is_demo=True, say=lambda _: None)
+    return sessions(engine)()
+
+
+def by_tag(shop: Session) -> dict[str, Piece]:
+    return {p.tag: p for p in records.pieces(shop, claims=True)}
+
+
+def test_only_the_faults_put_there_are_found(shop: Session) -> None:
+    stock = by_tag(shop)
+    figures = records.figures(shop)
+    for tag, piece in stock.items():
+        sheets = shop.scalars(select(Sheet.id).where(Sheet.piece_id == piece.id)).all()
+        facts = records.knife_facts(piece.model, records.observations(shop, sheets))
+        found = {c.key for c in checks(sheet_facts(piece, figures[piece.id], facts))}
+        assert found == KNOWN_CHECKS.get(tag, set()), tag
+
+
+def test_one_knife_is_not_hardened_and_says_otherwise_on_its_box(shop: Session) -> None:
+    figures = records.figures(shop)
+    soft = [tag for tag, piece in by_tag(shop).items()
+            if hardened(figures[piece.id]).verdict is Hardened.NOT_HARDENED]  # fmt: skip
+    assert soft == ["TT-16"]
+    piece = by_tag(shop)["TT-16"]
+    assert "hardness" in contradicted_claims(piece, figures[piece.id])
+
+
+def test_every_hardness_was_read_after_its_block(shop: Session) -> None:
+    query = select(Reading).where(Reading.quantity.in_(("hardness_block", "hardness")))
+    by_sheet: dict[int, list[Reading]] = {}
+    for r in shop.scalars(query.order_by(Reading.taken_at)):
+        by_sheet.setdefault(r.sheet_id, []).append(r)
+    assert by_sheet
+    for taken in by_sheet.values():
+        assert taken[0].quantity == "hardness_block"
+        assert taken[0].reference is not None
+        assert all(r.above_edge_mm for r in taken if r.quantity == "hardness")
+
+
+def test_what_was_seen_keeps_to_the_lists_and_answers_what_was_asked(shop: Session) -> None:
+    for piece in by_tag(shop).values():
+        sheets = shop.scalars(
+            select(Sheet.id).where(Sheet.piece_id == piece.id, Sheet.finished_at.is_not(None))
+        ).all()
+        standing = records.observations(shop, sheets)
+        for o in standing:
+            assert checked_value(o.item, o.aspect, o.value, o.note) == o.value
+        if sheets:
+            questions = asked(records.knife_facts(piece.model, standing))
+            wanted = {q.key for q in questions if q.required and q.observed}
+            assert wanted <= {o.item for o in standing} <= {q.key for q in questions} & set(ITEMS)
+
+
+def test_the_angle_gauge_is_the_first_of_the_five_instruments_to_fall_due(shop: Session) -> None:
+    rows = shop.scalars(select(Instrument).where(Instrument.stand_in)).all()
+    opening = min(shop.scalars(select(Sheet.started_at).where(Sheet.finished_at.is_not(None))))
+    assert {r.kind for r in rows} == {
+        "caliper", "scale", "hardness tester", "angle gauge", "edge tester"}  # fmt: skip
+    due = {r.kind: r.calibration_due for r in rows}
+    assert all(date is not None and date > opening.date() for date in due.values())
+    assert min(due, key=lambda kind: str(due[kind])) == "angle gauge"
