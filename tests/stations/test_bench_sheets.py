@@ -84,6 +84,8 @@ def test_sides_stand_beside_each_other_and_a_withdrawn_one_is_gone(
     assert sorted(of_item(state, "spine_corners")) == ["fine", "minor"]
     gone = seen("spine_corners", "withdrawn", aspect="right", replaces=right["client_id"])
     assert of_item(observe(api, sheet, gone), "spine_corners") == ["fine"]
+    again = observe(api, sheet, seen("spine_corners", "mend", aspect="right"))
+    assert sorted(of_item(again, "spine_corners")) == ["fine", "mend before sale"]
 
 
 def test_not_applicable_with_a_reason_is_no_longer_missing(api: TestClient, sheet: int) -> None:

@@ -13,7 +13,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.observations import checked_value
+from maple_rook.core.observations import WITHDRAWN, checked_value
 from maple_rook.core.quantities import (
     MEASURES,
     REFERENCE_BLOCK,
@@ -184,7 +184,7 @@ def _nothing_newer(db: Session, sheet_id: int, asked: ObservationIn) -> None:
         .order_by(Observation.id.desc())
         .limit(1)
     ).first()
-    if standing is None or standing.client_id == asked.replaces:
+    if standing is None or standing.value == WITHDRAWN or standing.client_id == asked.replaces:
         return
     said = ", ".join(filter(None, (standing.value.replace("_", " "), standing.note)))
     raise Conflict(
