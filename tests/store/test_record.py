@@ -38,7 +38,8 @@ def quiet(_: str) -> None:
 
 def add_reading(db: Session, sheet: Sheet, value: float, quantity: str = "weight") -> Reading:
     """A reading put straight into the record."""
-    instrument = db.scalars(select(Instrument).where(Instrument.kind == "scale")).first()
+    scales = select(Instrument).where(Instrument.kind == "scale").order_by(Instrument.id)
+    instrument = db.scalars(scales).first()
     assert instrument is not None
     reading = Reading(
         client_id=uuid.uuid4(), sheet_id=sheet.id, quantity=quantity, typed=f"{value} g",
