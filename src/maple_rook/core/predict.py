@@ -119,7 +119,7 @@ class PredictionArrays:
     shares: Array | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Contribution:
     """An input of a prediction and the share of the variance that goes with it."""
 
@@ -129,7 +129,7 @@ class Contribution:
     value: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Prediction:
     """A number that explains itself; ``central`` is None where ``unavailable`` says why."""
 
@@ -207,9 +207,13 @@ def predict_arrays(
     noise = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
     for key, common in zip(SHARED_INPUTS, standard_draws([_SHARED_SEED], 2, draws)[0], strict=True):
         noise[:, _INDEX[key]] = common
+    values = np.empty((*means.shape, draws + 1))
+    values[:, :, 0] = means  # the central values are one more draw, without noise
+    np.multiply(spreads[:, :, None], noise, out=values[:, :, 1:])
+    values[:, :, 1:] += means[:, :, None]
     with np.errstate(invalid="ignore"):  # what was not measured is NaN and stays NaN
-        central = _evaluate(means[:, :, None], *chosen)[:, :, 0]
-        outputs = _evaluate(means[:, :, None] + spreads[:, :, None] * noise, *chosen)
+        outputs = _evaluate(values, *chosen)
+        central, outputs = outputs[:, :, 0], outputs[:, :, 1:]
         low, high = interval(outputs)
         used = variance_shares(noise, outputs) if shares else None
     return PredictionArrays(targets(foods, strokes), central, low, high, used)
@@ -278,9 +282,15 @@ def predict(
 ) -> list[list[Prediction]]:
     """Every prediction of every blade, explained."""
     arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws)
+    assert arrays.shares is not None
+    columns = (arrays.central, arrays.low, arrays.high, np.round(arrays.shares, 4))
+    numbers = zip(*(column.tolist() for column in columns), strict=True)
     return [
-        [_prediction(blade, arrays, i, j, explained) for j in range(len(arrays.targets))]
-        for i, blade in enumerate(blades)
+        [
+            _prediction(blade, target, explained, *of_target)
+            for target, *of_target in zip(arrays.targets, *of_blade, strict=True)
+        ]
+        for blade, of_blade in zip(blades, numbers, strict=True)
         for explained in (_explained(blade),)
     ]
 
@@ -299,9 +309,9 @@ def _explained(blade: Blade) -> _Explained:
 
 
 def _prediction(
-    blade: Blade, arrays: PredictionArrays, i: int, j: int, explained: _Explained
-) -> Prediction:
-    target = arrays.targets[j]
+    blade: Blade, target: Target, explained: _Explained,
+    central: float, low: float, high: float, shares: list[float],
+) -> Prediction:  # fmt: skip
     model = card(target.card)
     why_not, missing = explained.refusals[target.card]
     if why_not:
@@ -309,13 +319,11 @@ def _prediction(
             target.key, target.label, model.unit, model, None, None, None, (), (),
             missing[0] if missing else None, why_not,
         )  # fmt: skip
-    assert arrays.shares is not None
-    used = _contributions(target.card, explained.inputs, arrays.shares[i, j].tolist())
+    used = _contributions(target.card, explained.inputs, shares)
     measurable = [c for c in used if c.share > 0 and c.key in QUANTITIES]
-    central = float(arrays.central[i, j])
     return Prediction(
         target.key, target.label, model.unit, model,
-        central, float(arrays.low[i, j]), float(arrays.high[i, j]), used,
+        central, low, high, used,
         _notes(blade, target.card, central), measurable[0].label if measurable else None, None,
     )  # fmt: skip
 
@@ -341,10 +349,11 @@ def _contributions(
     card_key: str, texts: list[str], shares: list[float]
 ) -> tuple[Contribution, ...]:
     """Every input the model needs and every one with a share, largest share first."""
+    needed = _NEEDS[card_key]
     rows = [
-        Contribution(key, label, round(share, 4), text)
+        Contribution(key, label, share, text)
         for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
-        if share > 0 or key in _NEEDS[card_key]
+        if share > 0 or key in needed
     ]
     return tuple(sorted(rows, key=lambda row: -row.share))
 

@@ -9,7 +9,7 @@ from fastapi import Depends
 from maple_rook.core.retention import BoardMaterial, Kitchen, Technique, Use
 
 
-def chosen_kitchen(
+async def chosen_kitchen(
     use: Use = Use.HOME,
     board: BoardMaterial = BoardMaterial.WOOD,
     technique: Technique = Technique.NORMAL,

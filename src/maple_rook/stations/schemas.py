@@ -140,8 +140,9 @@ class PredictionOut(BaseModel):
     unavailable: str | None
 
     @classmethod
-    def of(cls, p: Prediction) -> Self:
-        return cls(
+    def of(cls, p: Prediction) -> PredictionOut:
+        """Of a prediction of our own, so nothing is checked again."""
+        return cls.model_construct(
             key=p.key,
             label=p.label,
             unit=p.unit,

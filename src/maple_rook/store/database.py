@@ -21,7 +21,8 @@ MIGRATIONS = Path(__file__).parent / "migrations"
 def connect(url: str | URL, *, autocommit: bool = False) -> Engine:
     """An engine for a PostgreSQL address; ``postgresql://`` means psycopg 3.
 
-    With ``autocommit`` every statement is a transaction of its own.
+    With ``autocommit`` every statement is a transaction of its own, and a connection is not asked
+    first whether it still lives: who uses it so can send the same statement twice.
     """
     address = make_url(url)
     if address.drivername in ("postgres", "postgresql"):
@@ -30,7 +31,7 @@ def connect(url: str | URL, *, autocommit: bool = False) -> Engine:
         address,
         pool_size=10,
         max_overflow=10,
-        pool_pre_ping=True,
+        pool_pre_ping=not autocommit,
         isolation_level="AUTOCOMMIT" if autocommit else "READ COMMITTED",
         connect_args={"application_name": APPLICATION_NAME, "connect_timeout": 5},
     )

@@ -12,6 +12,7 @@ from contextlib import closing
 from enum import StrEnum
 from typing import Any, NamedTuple
 
+from psycopg import OperationalError
 from sqlalchemy import Engine, text
 
 from maple_rook.store.database import connect
@@ -72,6 +73,13 @@ class ReadingStore:
         Without an ``instrument_id`` the shop's usual instrument of ``kind`` is taken, of
         ``resolution`` if there is one. ``share`` and ``offset_mm`` place a station along the edge.
         """
+        try:
+            return self._keep(row)
+        except OperationalError:  # a connection that died unseen; sending again is harmless
+            self._engine.dispose()
+            return self._keep(row)
+
+    def _keep(self, row: dict[str, Any]) -> Kept:
         with closing(self._engine.raw_connection()) as connection:
             cursor = connection.cursor()
             cursor.execute(_KEEP, (json.dumps(row),))

@@ -3,9 +3,10 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from pydantic import Field
 
-from maple_rook.stations.access import MAX_ID, CurrentPerson, CurrentSettings, Db
+from maple_rook.stations.access import MAX_ID, CurrentPerson, CurrentSettings, Opener
 from maple_rook.stations.board import work
 from maple_rook.stations.board.schemas import BoardOut
 from maple_rook.stations.kitchen import ChosenKitchen
@@ -15,9 +16,9 @@ router = APIRouter(tags=["board"])
 
 
 @router.get("/board", response_model=BoardOut)
-def board(
+async def board(
     request: Request,
-    db: Db,
+    opener: Opener,
     _: CurrentPerson,
     settings: CurrentSettings,
     kitchen: ChosenKitchen,
@@ -27,4 +28,10 @@ def board(
 ) -> Response:
     """Two to six knives compared, in the order given."""
     asked = list(dict.fromkeys(piece))
-    return json_answer(work.compare(db, request.app.state.shelf, asked, kitchen, settings.draws))
+
+    def answer() -> Response:
+        with opener() as db:
+            shelf = request.app.state.shelf
+            return json_answer(work.compare(db, shelf, asked, kitchen, settings.draws))
+
+    return await run_in_threadpool(answer)

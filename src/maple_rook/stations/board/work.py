@@ -139,7 +139,7 @@ def force_curves(blades: list[Blade]) -> list[ForceCurve]:
         for stroke, force in zip(strokes, forces, strict=True):
             rows = np.round(force, 2).tolist()
             curves.append(
-                ForceCurve(
+                ForceCurve.model_construct(
                     food=food.key,
                     stroke=stroke.key,
                     depth_mm=np.round(depth, 1).tolist(),
