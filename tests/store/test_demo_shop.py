@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import pytest
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
@@ -27,12 +29,14 @@ KNOWN_CHECKS = {
 
 
 @pytest.fixture(scope="module")
-def shop(cluster: Cluster) -> Session:
+def shop(cluster: Cluster) -> Iterator[Session]:
     """A demo shop nobody has touched."""
     cluster.ensure_database("untouched")
     engine: Engine = connect(cluster.url("untouched"))
     prepare(engine, is_demo=True, say=lambda _: None)
-    return sessions(engine)()
+    with sessions(engine)() as session:
+        yield session
+    engine.dispose()
 
 
 def by_tag(shop: Session) -> dict[str, Piece]:
