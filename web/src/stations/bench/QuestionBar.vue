@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Question } from './bench'
+import { VOID_REASONS } from './keys'
 
 /** What the Bench asks back, answered by one key or a tap. */
 defineProps<{ question: Question }>()
@@ -9,8 +10,6 @@ defineEmits<{
   strike: [reason: string]
   close: []
 }>()
-
-const REASONS = ['wrong place', 'slipped', 'wrong knife', 'instrument moved', 'misread']
 </script>
 
 <template>
@@ -50,7 +49,7 @@ const REASONS = ['wrong place', 'slipped', 'wrong knife', 'instrument moved', 'm
       <strong>Void {{ question.reading.typed }}?</strong> It stays in the history. Why:
     </p>
     <p class="answers">
-      <v-btn v-for="(reason, i) in REASONS" :key="reason" @click="$emit('strike', reason)">
+      <v-btn v-for="(reason, i) in VOID_REASONS" :key="reason" @click="$emit('strike', reason)">
         <kbd>{{ i + 1 }}</kbd>&nbsp;{{ reason }}
       </v-btn>
       <v-btn @click="$emit('close')"><kbd>Esc</kbd>&nbsp;leave it</v-btn>

@@ -15,6 +15,9 @@ export const KEYS: [string, string][] = [
   ['K T Esc', 'when something is asked: keep it, take the suggestion, or correct it'],
 ]
 
+/** Why a reading is voided, by the key that says so. */
+export const VOID_REASONS = ['wrong place', 'slipped', 'wrong knife', 'instrument moved', 'misread']
+
 type Bench = ReturnType<typeof useBench>
 
 interface Outside {
@@ -46,8 +49,7 @@ function answered(event: KeyboardEvent, bench: Bench, focus: () => void): boolea
     else if (key === 't') bench.decide('mend')
     else if (key === 'escape') bench.question.value = null
   } else {
-    const reasons = ['wrong place', 'slipped', 'wrong knife', 'instrument moved', 'misread']
-    const reason = reasons[Number(key) - 1]
+    const reason = VOID_REASONS[Number(key) - 1]
     if (reason) bench.strike(open.reading.client_id, open.reading.quantity, reason)
     else if (key === 'escape') bench.question.value = null
   }
