@@ -238,9 +238,9 @@ def hardness_session(
         warnings.append("near the foot of scale C: use scale B (a ball) for soft steel")
     if clad and raw is not None:
         warnings += _core_warnings(raw.mean, core_exposure_mm)
-    spread = max((i.hrc for i in indents), default=0.0) - min((i.hrc for i in indents), default=0.0)
     return HardnessSession(
-        block, certified[0] if certified else None, error, result, spread, tuple(warnings),
+        block, certified[0] if certified else None, error, result,
+        raw.spread if raw else 0.0, tuple(warnings),
         hardened({**figures, **({} if result is None else {"hardness": result})}),
     )  # fmt: skip
 

@@ -13,7 +13,6 @@ from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.observations import DECISION_PREFIX, ITEMS
 from maple_rook.core.quantities import QUANTITIES
-from maple_rook.store import records
 from maple_rook.store.tables import Observation, Reading
 
 
@@ -76,12 +75,15 @@ class ObservationOut(BaseModel):
         )
 
 
-def observations_of_piece(db: Session, sheet_ids: Sequence[int]) -> list[ObservationOut]:
-    """What is known of a piece by eye: the newest sheet's word on each item and aspect."""
+def observations_of_piece(standing: Sequence[Observation]) -> list[ObservationOut]:
+    """What is known of a piece by eye: the newest sheet's word on each item and aspect.
+
+    ``standing`` is what stands on its sheets, sheet by sheet, oldest first.
+    """
     newest: dict[tuple[str, str], Observation] = {}
-    for row in records.observations(db, sheet_ids):
+    for row in standing:
         if not row.item.startswith(DECISION_PREFIX):
-            newest[row.item, row.aspect] = row  # rows come sheet by sheet, oldest first
+            newest[row.item, row.aspect] = row
     order = {key: i for i, key in enumerate((*QUANTITIES, *ITEMS))}
     found = sorted(newest.values(), key=lambda row: (order.get(row.item, 0), row.aspect))
     return [ObservationOut.of(row) for row in found]

@@ -31,7 +31,8 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
     blade = records.blade(piece, figures)
     sheets = _sheets(db, piece_id)
     numbers = [s.id for s in sheets]
-    facts = records.knife_facts(piece.model, records.observations(db, numbers))
+    standing = records.observations(db, numbers)
+    facts = records.knife_facts(piece.model, standing)
     judged = hardened(figures)
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
@@ -46,7 +47,7 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
         checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
         cautions=cautions(blade),
         sheets=sheets,
-        seen=observations_of_piece(db, numbers),
+        seen=observations_of_piece(standing),
         history=readings(db, Reading.sheet_id.in_(numbers)),
     )
 

@@ -272,7 +272,6 @@ onUnmounted(() => (hand.current = null))
         :checks="sheet.checks"
         :locked="signedOff"
         @ask="(check) => ((question = { kind: 'check', check }), focus())"
-        @go="bench.go"
       />
     </aside>
 

@@ -3,7 +3,7 @@ import type { CheckOut } from '@/api/schema'
 
 /** The running checks: open ones with what to do, settled ones with who decided. */
 defineProps<{ checks: CheckOut[]; locked: boolean }>()
-defineEmits<{ ask: [check: CheckOut]; go: [key: string] }>()
+defineEmits<{ ask: [check: CheckOut] }>()
 </script>
 
 <template>
