@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import pytest
 
-from maple_rook.core.checks import SheetFacts, checks, contradictions, third_figure
-from maple_rook.core.mass import blade_mass_g
+from maple_rook.core.blade import Blade
+from maple_rook.core.built import built
+from maple_rook.core.checks import SheetFacts, checks, contradictions
+from maple_rook.core.edge import third_figure
 from maple_rook.core.observations import Seen
+from maple_rook.core.steels import STEELS
 from maple_rook.core.stops import KnifeFacts
 from maple_rook.core.uncertainty import Figure, figure
 
@@ -90,24 +93,26 @@ def test_a_soft_reading_on_a_clad_blade_is_likely_the_cladding() -> None:
 def test_the_missing_one_of_three_follows_from_the_other_two() -> None:
     figures = {k: Figure(GYUTO[k], 0.0) for k in ("bevel_width_right", "bevel_width_left")}
     assert third_figure(figures) is None
-    key, angle = third_figure({**figures, "thickness_behind_edge": Figure(0.27, 0)}) or ("", 0.0)
-    assert (key, angle) == ("edge_angle", pytest.approx(15.05, abs=0.1))
-    key, thick = third_figure({**figures, "edge_angle": Figure(15.0, 0)}) or ("", 0.0)
-    assert (key, thick) == ("thickness_behind_edge", pytest.approx(0.269, abs=0.001))
+    key, angle = third_figure({**figures, "thickness_behind_edge": Figure(0.27, 0)}) or ("", None)
+    assert angle is not None
+    assert (key, angle.mean) == ("edge_angle", pytest.approx(15.05, abs=0.1))
+    key, thick = third_figure({**figures, "edge_angle": Figure(15.0, 0)}) or ("", None)
+    assert thick is not None
+    assert (key, thick.mean) == ("thickness_behind_edge", pytest.approx(0.269, abs=0.001))
 
 
 def test_the_blades_mass_grows_with_each_of_its_dimensions_and_its_steel() -> None:
     def mass(**changes: float) -> float:
         figures = {k: Figure(v, 0) for k, v in {**GYUTO, **changes}.items()}
-        value = blade_mass_g(figures, "gyuto", 210)
-        assert value is not None
-        return value
+        made = built(Blade(figures, "gyuto", steel=steel))
+        assert made is not None
+        return made.mass_g
 
+    steel = STEELS["1.4112"]
     for key, larger in (("edge_length", 240.0), ("height_heel", 50.0), ("spine_heel", 3.0)):
         assert mass(**{key: larger}) > mass()
-    figures = {k: Figure(v, 0) for k, v in GYUTO.items()}
-    carbon, stainless = (blade_mass_g(figures, "gyuto", 210, d) or 0 for d in (7.85, 7.75))
-    assert carbon / stainless == pytest.approx(7.85 / 7.75)
+    stainless, steel = mass(), STEELS["C105U"]
+    assert mass() / stainless == pytest.approx(7.85 / 7.75)
 
 
 def test_a_reading_of_another_place_among_the_repeats_is_not_averaged_away_unseen() -> None:

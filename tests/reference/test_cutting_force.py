@@ -21,7 +21,7 @@ from maple_rook.core.cutting import (
     wedge_force_n,
 )
 from maple_rook.core.edge import AsymmetrySchool, angle_from_bevel_deg, bevels
-from maple_rook.core.section import FlatSection, flat_section, polygon
+from maple_rook.core.section import Section, flat_section, polygon
 
 # Atkins, Xu and Jeronimidis 2004, J. Materials Science 39, 2761: down 1/(1+xi^2), along
 # xi/(1+xi^2) of R w.
@@ -82,7 +82,7 @@ def test_wedging_agrees_with_numerical_integration(food, xi, share) -> None:  # 
     depth = min(food.height_mm, 47)
     total = 0.0
     for face in (section.right, section.left):
-        knee = float(face.shoulder_height_mm)
+        knee = float(face.pieces[0].z1)
 
         def pressure(z: float, face=face) -> float:  # type: ignore[no-untyped-def]
             step = 1e-6
@@ -137,7 +137,7 @@ def test_two_of_thickness_width_and_angle_give_the_third() -> None:
     assert float(angle) == pytest.approx(15)
 
 
-def _shape(section: FlatSection) -> Polygon:
+def _shape(section: Section) -> Polygon:
     return Polygon(polygon(section))
 
 
@@ -151,7 +151,7 @@ def test_sections_are_valid_polygons(share: float) -> None:
 
 def test_section_area_agrees_with_shapely_and_the_trapezia() -> None:
     section = flat_section(2.2, 45, 0.30, 15)
-    knee = float(section.right.shoulder_height_mm)
+    knee = float(section.right.pieces[0].z1)
     by_hand = 0.5 * 0.30 * knee + 0.5 * (0.30 + 2.2) * (45 - knee)
     assert _shape(section).area == pytest.approx(by_hand)
 

@@ -12,20 +12,23 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
-import numpy as np
-
+from maple_rook.core.blade import Blade
+from maple_rook.core.built import built
 from maple_rook.core.edge import bevel_thickness_mm
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.mass import HANDLE_SIDE_G, MASS_RELATIVE_U, blade_mass_g
+from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
 from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.section import check_section
+from maple_rook.core.section import GRIND_SHAPES, check_section
+from maple_rook.core.solid import HANDLE_SIDE_G
+from maple_rook.core.steels import Steel
 from maple_rook.core.stops import KnifeFacts
 from maple_rook.core.uncertainty import COVERAGE_FACTOR, Figure
 
 Figures = Mapping[str, Figure]
 
 HEEL_GAP_MM = (0.0, 25.0)
+MASS_RELATIVE_U = 0.10
+"""Of a blade's mass from few measurements: outline and faces between them are the type's."""
 UNEVEN_PERCENT = 10.0
 REPEATS_APART = 8.0
 """Spread of repeats, in standard uncertainties of the instrument, that is questioned."""
@@ -60,7 +63,7 @@ class SheetFacts:
     knife: KnifeFacts
     nominal_mm: float = 0.0
     claims: Mapping[str, tuple[float, float]] = field(default_factory=dict)
-    density_g_cm3: float = 7.8
+    steel: Steel | None = None
 
 
 def _u(*figures: Figure) -> float:
@@ -137,15 +140,41 @@ def spine_order(s: SheetFacts) -> Check | None:
 
 
 def section_possible(s: SheetFacts) -> Check | None:
-    """Spine, height, thickness behind the edge and angle make a section."""
-    keys = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
-    if not all(k in s.figures for k in keys):
-        return None
+    """Spine, height, thickness behind the edge, angles, hollow and grind line make a section."""
+    keys = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle", "micro_bevel",
+            "hollow_depth", "grind_line")  # fmt: skip
+    known = {key: s.figures[key].mean for key in keys if key in s.figures}
     try:
-        check_section(*(s.figures[k].mean for k in keys))
+        check_section(known, s.knife.grind)
     except InvalidValue as found:
         wrong = f"{found.field} {found.value}, where {found.accepted} is possible"
-        return Check("section_possible", keys, wrong, found.hint, "repeat both")
+        return Check("section_possible", tuple(known), wrong, found.hint, "repeat both")
+    return None
+
+
+def faces_against_grind(s: SheetFacts) -> Check | None:
+    """Straight faces fix the thickness 5 and 10 mm up; a curve shows there."""
+    made = built(Blade(s.figures, s.knife.knife_type, s.knife.grind, nominal_mm=s.nominal_mm))
+    keys = ("thickness_behind_edge", "edge_angle")
+    straight = GRIND_SHAPES[s.knife.grind].bulge is None and not s.knife.single_bevel
+    if made is None or not straight or not all(key in s.figures for key in keys):
+        return None
+    for up, key in ((10.0, "thickness_10mm"), (5.0, "thickness_5mm")):
+        found = s.figures.get(key)
+        if found is None:
+            continue
+        expected = float(made.heel.thickness_mm(up).item())
+        slack = 0.15 * expected + _u(found, s.figures["thickness_behind_edge"])
+        if abs(found.mean - expected) <= slack:
+            continue
+        curve = "bulge outward" if found.mean > expected else "are hollow"
+        return Check(
+            "faces_against_grind", (key, "thickness_behind_edge", "spine_heel"),
+            f"{QUANTITIES[key].label} {found.mean:.2f} mm where a "
+            f"{GRIND_LABELS[s.knife.grind]} grind has {expected:.2f} mm",
+            "straight faces from the shoulder up fix the thickness at every height",
+            f"repeat it; if it stands the faces {curve}, and the grind is of another family",
+        )  # fmt: skip
     return None
 
 
@@ -193,10 +222,12 @@ def thickness_order(s: SheetFacts) -> Check | None:
 
 def weight_against_geometry(s: SheetFacts) -> Check | None:
     """Whole weight less the blade's mass is the handle side, 25 to 160 g."""
-    mass = blade_mass_g(s.figures, s.knife.knife_type, s.nominal_mm, s.density_g_cm3)
     weight = s.figures.get("weight")
-    if mass is None or weight is None:
+    blade = Blade(s.figures, s.knife.knife_type, s.knife.grind, s.steel, nominal_mm=s.nominal_mm)
+    made = built(blade)
+    if made is None or weight is None or "edge_length" not in s.figures:
         return None
+    mass = made.mass_g
     handle, slack = weight.mean - mass, COVERAGE_FACTOR * MASS_RELATIVE_U * mass
     if HANDLE_SIDE_G[0] - slack <= handle <= HANDLE_SIDE_G[1] + slack:
         return None
@@ -330,8 +361,8 @@ def repeats_disagree(s: SheetFacts) -> Check | None:
 
 RULES: tuple[Callable[[SheetFacts], Check | None], ...] = (
     section_possible, repeats_disagree, length_budget, edge_against_blade, nominal_for_measured,
-    spine_order, third_from_two, thickness_order, weight_against_geometry, angle_against_claim,
-    height_against_type, handedness, cladding_for_core,
+    spine_order, third_from_two, thickness_order, faces_against_grind, weight_against_geometry,
+    angle_against_claim, height_against_type, handedness, cladding_for_core,
 )  # fmt: skip
 IMPOSSIBLE = (section_possible, length_budget, edge_against_blade, spine_order, thickness_order)
 
@@ -341,27 +372,7 @@ def checks(sheet: SheetFacts) -> list[Check]:
     return [found for rule in RULES if (found := rule(sheet)) is not None]
 
 
-def contradictions(figures: Figures) -> list[str]:
-    """Figures that cannot all be true of any knife, in words."""
-    sheet = SheetFacts(figures, KnifeFacts("gyuto"))
+def contradictions(figures: Figures, grind: Grind = Grind.FULL_FLAT) -> list[str]:
+    """Figures that cannot all be true of any knife of this grind, in words."""
+    sheet = SheetFacts(figures, KnifeFacts("gyuto", grind))
     return [found.text for rule in IMPOSSIBLE if (found := rule(sheet)) is not None]
-
-
-def third_figure(figures: Figures) -> tuple[str, float] | None:
-    """Thickness behind the edge or edge angle from the other and the bevel widths.
-
-    >>> widths = {k: Figure(0.58, 0.0) for k in ("bevel_width_right", "bevel_width_left")}
-    >>> key, value = third_figure({**widths, "edge_angle": Figure(15.0, 0.0)})
-    >>> key, round(value, 2)
-    ('thickness_behind_edge', 0.3)
-    """
-    right, left = figures.get("bevel_width_right"), figures.get("bevel_width_left")
-    if right is None or left is None:
-        return None
-    thickness, angle = figures.get("thickness_behind_edge"), figures.get("edge_angle")
-    if thickness is None and angle is not None:
-        return "thickness_behind_edge", bevel_thickness_mm(right, left, angle, angle).mean
-    if thickness is not None and angle is None:
-        ratio = thickness.mean / (right.mean + left.mean)
-        return ("edge_angle", float(np.degrees(np.arcsin(ratio)))) if ratio < 1 else None
-    return None

@@ -18,8 +18,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from maple_rook.core.section import Face, FlatSection, flat_section
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.section import Section, flat_section
+from maple_rook.core.uncertainty import Array, Figure
 
 ONE_HAND_LIMIT_N = 125.0
 """Force people can press with one hand on a flat blade (common practice)."""
@@ -77,7 +77,41 @@ STROKES: dict[str, Stroke] = {
 REFERENCE_EDGE_RADIUS_UM = 1.0
 
 
-def reference_section() -> FlatSection:
+@dataclass(frozen=True)
+class Job:
+    """What is cut: the share of each food; every food alike where none is named (assumption)."""
+
+    key: str
+    label: str
+    shares: dict[str, float]
+
+    def weights(self, foods: Sequence[Food]) -> Array:
+        """Weights of these foods, adding up to 1; alike where the job knows none of them."""
+        found = np.array([self.shares.get(food.key, 0.0) for food in foods])
+        if not self.shares or found.sum() == 0:
+            found = np.ones(len(foods))
+        return np.asarray(found / found.sum())
+
+
+JOBS: dict[str, Job] = {
+    job.key: job
+    for job in (
+        Job("all_round", "all foods alike", {}),
+        Job("vegetables", "vegetables", {"onion": 4, "carrot": 3, "tomato": 2, "squash": 1}),
+        Job("roots", "dense roots", {"carrot": 5, "squash": 5}),
+        Job("slicing", "fish and thin slices", {"fish": 6, "tomato": 2, "cheese": 2}),
+    )
+}
+
+EDGE_STATES: dict[str, tuple[str, Figure]] = {
+    "fresh": ("fresh from the stone", Figure(0.75, 0.15)),
+    "used": ("some weeks old", Figure(3.0, 1.0)),
+    "dull": ("kitchen-dull", Figure(7.5, 1.5)),
+}
+"""Edge radius by state, um: fresh 0.5 to 1, kitchen-dull 5 to 10 (from memory); used between."""
+
+
+def reference_section() -> Section:
     """The reference blade: flat, 2.2 mm spine, 45 mm high, 0.30 mm behind the edge, 15 per side."""
     return flat_section(2.2, 45.0, 0.30, 15.0)
 
@@ -112,21 +146,8 @@ def fracture_force_n(food: Food, edge_radius_um: ArrayLike, slice_push_ratio: Ar
     return np.asarray(food.toughness_j_m2 * width_m * down * blunting)
 
 
-def face_integrals_mm2(face: Face, depth_mm: ArrayLike) -> tuple[Array, Array]:
-    r"""The integrals of x sin a and x cos a over one face from the apex to a depth, mm2.
-
-    x(z) is the half-thickness and a(z) the local face angle. Exact for straight bevel and face.
-    """
-    depth = np.minimum(np.asarray(depth_mm, dtype=float), face.height_mm)
-    on_bevel = np.minimum(depth, face.shoulder_height_mm)
-    on_face = depth - on_bevel
-    bevel = 0.5 * face.bevel_slope * on_bevel**2 * face.bevel_cosine
-    primary = on_face * (face.shoulder_mm + 0.5 * face.slope * on_face) * face.slope_cosine
-    return face.bevel_slope * bevel + face.slope * primary, bevel + primary
-
-
 def wedge_force_n(
-    section: FlatSection, food: Food, depth_mm: ArrayLike, slice_push_ratio: ArrayLike
+    section: Section, food: Food, depth_mm: ArrayLike, slice_push_ratio: ArrayLike
 ) -> Array:
     r"""Downward force from side pressure p = k x on both faces at a depth, N.
 
@@ -139,7 +160,7 @@ def wedge_force_n(
 
 
 def cutting_force_n(
-    section: FlatSection,
+    section: Section,
     food: Food,
     edge_radius_um: ArrayLike,
     slice_push_ratio: ArrayLike = 0.0,
@@ -155,10 +176,10 @@ def cutting_force_n(
     return fracture_force_n(food, edge_radius_um, slice_push_ratio) + wedge
 
 
-def section_integrals_mm2(section: FlatSection, depth_mm: ArrayLike) -> tuple[Array, Array]:
-    """:func:`face_integrals_mm2` of both faces together, mm2."""
-    sine_r, cosine_r = face_integrals_mm2(section.right, depth_mm)
-    sine_l, cosine_l = face_integrals_mm2(section.left, depth_mm)
+def section_integrals_mm2(section: Section, depth_mm: ArrayLike) -> tuple[Array, Array]:
+    """:meth:`Face.pressed_mm2` of both faces together, mm2."""
+    sine_r, cosine_r = section.right.pressed_mm2(depth_mm)
+    sine_l, cosine_l = section.left.pressed_mm2(depth_mm)
     return np.asarray(sine_r + sine_l), np.asarray(cosine_r + cosine_l)
 
 
@@ -181,7 +202,7 @@ def stroke_forces_n(
 
 
 def peak_forces_n(
-    section: FlatSection,
+    section: Section,
     foods: Sequence[Food],
     strokes: Sequence[Stroke],
     edge_radius_um: ArrayLike,
@@ -192,9 +213,9 @@ def peak_forces_n(
     the strokes.
     """
     radius = np.asarray(edge_radius_um, dtype=float)
-    shape = np.broadcast_shapes(section.right.slope.shape, radius.shape)
-    out = np.empty((len(foods), len(strokes), *shape))
     integrals = {h: section_integrals_mm2(section, h) for h in {f.height_mm for f in foods}}
+    shape = np.broadcast_shapes(*(i.shape for of in integrals.values() for i in of), radius.shape)
+    out = np.empty((len(foods), len(strokes), *shape))
     for i, food in enumerate(foods):
         for j, force in enumerate(
             stroke_forces_n(integrals[food.height_mm], food, strokes, radius)
@@ -203,11 +224,90 @@ def peak_forces_n(
     return out
 
 
-def ease_index(forces_n: ArrayLike, reference_n: ArrayLike) -> Array:
+def side_force_n(
+    section: Section, food: Food, depth_mm: ArrayLike, slice_push_ratio: ArrayLike
+) -> Array:
+    r"""Sideways force on the blade at a depth, + toward the left as held, N.
+
+    The pressure p = k x on the right face pushes left, that on the left face right:
+    w k [C_R - C_L - mu / sqrt(1 + xi^2) (S_R - S_L)], with S, C the integrals of x sin a and
+    x cos a of each face.
+    """
+    xi = np.asarray(slice_push_ratio, dtype=float)
+    sine_r, cosine_r = section.right.pressed_mm2(depth_mm)
+    sine_l, cosine_l = section.left.pressed_mm2(depth_mm)
+    friction = food.friction / np.sqrt(1 + xi**2)
+    lateral = cosine_r - cosine_l - friction * (sine_r - sine_l)
+    return np.asarray(food.width_mm * food.stiffness_n_mm3 * lateral)
+
+
+@dataclass(frozen=True)
+class Cut:
+    """One cut through a food: the parts of the downward force against depth, N and mm.
+
+    ``along_n`` is the force along the edge, ``side_n`` the sideways force, + to the left.
+    """
+
+    depth_mm: Array
+    fracture_n: Array
+    wedge_n: Array
+    friction_n: Array
+    side_n: Array
+    along_n: Array
+
+    @property
+    def total_n(self) -> Array:
+        return np.asarray(self.fracture_n + self.wedge_n + self.friction_n)
+
+    @property
+    def peak_n(self) -> Array:
+        """Largest downward force on the way, N."""
+        return np.asarray(self.total_n.max(axis=-1))
+
+    @property
+    def work_j(self) -> Array:
+        """Work of the downward force through the food, J."""
+        return np.asarray(np.trapezoid(self.total_n, self.depth_mm, axis=-1) / 1000)
+
+
+def cut(
+    section: Section, food: Food, edge_radius_um: ArrayLike, slice_push_ratio: float,
+    points: int = 41,
+) -> Cut:  # fmt: skip
+    """Follow a cut from the first touch to the board; a leading axis of the section is kept.
+
+    >>> through = cut(reference_section(), FOODS["onion"], 1.0, 0.0)
+    >>> round(float(through.peak_n), 1), round(float(through.work_j), 2)
+    (21.3, 1.15)
+    """
+    depth = np.linspace(0, food.height_mm, points)
+    sine, cosine = section_integrals_mm2(section, depth)
+    pressure = food.width_mm * food.stiffness_n_mm3
+    friction = food.friction / np.sqrt(1 + slice_push_ratio**2)
+    down, along = slicing_factors(slice_push_ratio)
+    pressed = fracture_force_n(food, edge_radius_um, 0.0)
+    flat = np.ones_like(pressure * cosine)
+    return Cut(
+        depth,
+        np.asarray(pressed * down * flat),
+        np.asarray(pressure * sine),
+        np.asarray(pressure * friction * cosine),
+        side_force_n(section, food, depth, slice_push_ratio) * flat,
+        np.asarray(pressed * along * flat),
+    )
+
+
+def ease_index(
+    forces_n: ArrayLike, reference_n: ArrayLike, weights: ArrayLike | None = None
+) -> Array:
     """Cutting ease: 100 x geometric mean over the first axis of reference force / force.
+
+    ``weights`` are the shares of the foods in a job; alike where none are given.
 
     >>> float(ease_index([10.0, 20.0], [10.0, 20.0]))
     100.0
     """
     ratio = np.log(np.asarray(reference_n, dtype=float) / np.asarray(forces_n, dtype=float))
-    return np.asarray(100 * np.exp(ratio.mean(axis=0)))
+    if weights is None:
+        return np.asarray(100 * np.exp(ratio.mean(axis=0)))
+    return np.asarray(100 * np.exp(np.tensordot(np.asarray(weights, dtype=float), ratio, axes=1)))

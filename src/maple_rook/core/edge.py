@@ -7,6 +7,7 @@ behind the edge is T = b_R + b_L. All lengths mm, all angles degrees.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -54,10 +55,12 @@ def bevels(
     angle_per_side_deg: ArrayLike,
     share_right: ArrayLike = 0.5,
     school: AsymmetrySchool = AsymmetrySchool.WIDTH,
+    angle_difference_deg: ArrayLike = 0.0,
 ) -> Bevels:
     r"""Both bevels from thickness behind the edge T, mean angle per side and asymmetry n:m.
 
-    Width school: equal angles, w_R = n k, w_L = m k, k = T / (n sin th_R + m sin th_L).
+    Width school: w_R = n k, w_L = m k, k = T / (n sin th_R + m sin th_L); the angles are equal
+    unless a measured difference, right less left, is given.
     Angle school: th_R = inclusive n / (n + m), both bevels equally tall.
     ``share_right`` is n / (n + m), 0 to 1. Range: T > 0, 3 to 45 degrees per side.
 
@@ -70,9 +73,12 @@ def bevels(
     right = np.asarray(share_right, dtype=float)
     left = 1 - right
     if school is AsymmetrySchool.WIDTH:
-        sine = np.sin(np.radians(angle))
-        k = thickness / sine
-        return Bevels(angle, angle, right * k, left * k, thickness * right, thickness * left)
+        half = np.asarray(angle_difference_deg, dtype=float) / 2
+        angle_r, angle_l = angle + half, angle - half
+        sine_r, sine_l = np.sin(np.radians(angle_r)), np.sin(np.radians(angle_l))
+        k = thickness / (right * sine_r + left * sine_l)
+        width_r, width_l = right * k, left * k
+        return Bevels(angle_r, angle_l, width_r, width_l, width_r * sine_r, width_l * sine_l)
     angle_r, angle_l = 2 * angle * right, 2 * angle * left
     tan_r, tan_l = np.tan(np.radians(angle_r)), np.tan(np.radians(angle_l))
     height = thickness / (tan_r + tan_l)
@@ -137,3 +143,30 @@ def steering(apex_offset_mm: float, thickness_behind_edge_mm: float) -> str:
         f"steers {'left' if wider_right else 'right'}; "
         f"ground for the {'right' if wider_right else 'left'} hand"
     )
+
+
+def third_figure(figures: Mapping[str, Figure]) -> tuple[str, Figure] | None:
+    """Thickness behind the edge or edge angle from the other and both bevel widths.
+
+    None where both or neither is known, or where no angle would do.
+
+    >>> widths = {k: Figure(0.58, 0.0) for k in ("bevel_width_right", "bevel_width_left")}
+    >>> key, found = third_figure({**widths, "edge_angle": Figure(15.0, 0.0)})
+    >>> key, round(found.mean, 2)
+    ('thickness_behind_edge', 0.3)
+    """
+    right, left = figures.get("bevel_width_right"), figures.get("bevel_width_left")
+    if right is None or left is None:
+        return None
+    thickness, angle = figures.get("thickness_behind_edge"), figures.get("edge_angle")
+    if thickness is None and angle is not None:
+        return "thickness_behind_edge", bevel_thickness_mm(right, left, angle, angle)
+    if thickness is None or angle is not None:
+        return None
+    width = right.mean + left.mean
+    ratio = thickness.mean / width
+    if ratio >= 1:
+        return None
+    of_width = np.hypot(right.standard_uncertainty, left.standard_uncertainty) * ratio
+    spread = np.hypot(thickness.standard_uncertainty, of_width) / width / np.sqrt(1 - ratio**2)
+    return "edge_angle", Figure(float(np.degrees(np.arcsin(ratio))), float(np.degrees(spread)))

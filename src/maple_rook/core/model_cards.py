@@ -53,16 +53,28 @@ MODEL_CARDS: dict[str, ModelCard] = {
             "Fracture with slicing: Atkins, Xu and Jeronimidis 2004, J. Materials Science 39, "
             "2761. Blunting after McCarthy, Hussey and Gilchrist 2007 (background). Wedging: "
             "side pressure in proportion to thickness (Winkler).",
-            "Flat-ground double-bevel sections. Single bevels are not covered; other grinds are "
-            "taken as flat and their interval is widened. Above 125 N it is not a kitchen cut.",
+            "Every grind family, at the heel. Serrated blades are not covered. Above 125 N it is "
+            "not a kitchen cut.",
             (
                 "Food values are order of magnitude, from memory: compare knives with them, do "
                 "not read them as a force gauge.",
                 "Food varies by 8 % (standard deviation), the same for every knife compared.",
-                "The edge is fresh from the stone, radius 0.75 um with 0.15 um uncertainty, "
-                "unless given.",
-                "A grind that is not flat adds 15 % scatter.",
+                "Edge radius (from memory): fresh from the stone 0.75 um, some weeks old 3 um, "
+                "kitchen-dull 7.5 um.",
+                "Faces whose curve nobody measured take the usual one of their family, with a "
+                "wide interval. Nothing presses on a hollow back.",
             ),
+        ),
+        ModelCard(
+            "steering_force",
+            "Steering force in carrot",
+            Grade.DERIVED,
+            "N",
+            "w k [C_R - C_L - mu (S_R - S_L)]; S and C are the integrals of x sin a and x cos a "
+            "of the right and the left face, over the depth of the food; straight push",
+            "The sideways part of the side pressure on both faces (Winkler).",
+            "As for the cutting force.",
+            ("Plus: the food pushes the blade to the left as held.",),
         ),
         ModelCard(
             "cutting_ease",
@@ -70,12 +82,13 @@ MODEL_CARDS: dict[str, ModelCard] = {
             Grade.DERIVED,
             "",
             "100 x geometric mean over the foods of force(reference blade) / force(this blade), "
-            "straight push",
+            "weighted by the job's shares, straight push",
             "Ratio of two cutting forces; see the cutting force card.",
             "As for the cutting force.",
             (
                 "Reference blade: flat, 2.2 mm spine, 45 mm high, 0.30 mm behind the edge, "
                 "15 degrees per side, edge radius 1 um. 100 cuts like it, more is easier.",
+                "The shares of the foods in a job are an assumption.",
             ),
         ),
         ModelCard(
@@ -89,6 +102,8 @@ MODEL_CARDS: dict[str, ModelCard] = {
             "memory). A is the inclusive angle in degrees, carbides in volume %.",
             "56 to 70 HRC, 20 to 50 degrees inclusive; outside, the interval is doubled.",
             (
+                "The angle is that of the apex: the micro-bevel's where there is one; a single "
+                "bevel counts its face angle against the flat back.",
                 "Residual scatter 12 % until calibrated by trials.",
                 "Carbide volumes are estimates with 25 % relative uncertainty.",
             ),
@@ -134,13 +149,34 @@ MODEL_CARDS: dict[str, ModelCard] = {
             (),
         ),
         ModelCard(
+            "taper_rear",
+            "Distal taper, rear half",
+            Grade.DERIVED,
+            "mm/100 mm",
+            "(spine at heel - spine at middle) / (edge length / 2) x 100",
+            "Geometry.",
+            "Spine at the middle taken halfway between heel and tip.",
+            (),
+        ),
+        ModelCard(
+            "taper_front",
+            "Distal taper, front half",
+            Grade.DERIVED,
+            "mm/100 mm",
+            "(spine at middle - spine near tip) / (edge length / 2 - 10 mm) x 100",
+            "Geometry.",
+            "Spine near the tip taken 10 mm behind it.",
+            (),
+        ),
+        ModelCard(
             "primary_angle",
             "Angle between the faces",
             Grade.DERIVED,
             "°",
-            "atan((x_spine - b) / (h - z_shoulder)), right plus left",
-            "Geometry of the flat-ground section.",
-            "Full flat grind; others are taken as flat.",
+            "atan((x_line - b) / (z_line - z_shoulder)), right plus left, along the chords from "
+            "the shoulder to the grind line or the spine",
+            "Geometry of the section at the heel.",
+            "Every grind family.",
             (),
         ),
         ModelCard(
@@ -149,9 +185,85 @@ MODEL_CARDS: dict[str, ModelCard] = {
             Grade.DERIVED,
             "mm",
             "(b_L - b_R) / 2",
-            "Geometry; asymmetry read as the ratio of bevel widths at equal angles.",
-            "Double-bevel edges.",
+            "Geometry; asymmetry read as the ratio of bevel widths.",
+            "Every grind; a single bevel's apex lies half its thickness off the middle.",
             ("Minus: the apex lies left of the middle, ground for the right hand.",),
+        ),
+        ModelCard(
+            "blade_mass",
+            "Mass of the blade",
+            Grade.DERIVED,
+            "g",
+            "density x integral of the section's area along the edge",
+            "Geometry; density from memory: stainless 7.75, carbon 7.85 g/cm3.",
+            "From the heel forward; the tang counts to the handle side.",
+            (
+                "Spine thickness runs monotone through the measured places (Fritsch and Butland "
+                "1984); heights between them follow the type.",
+            ),
+        ),
+        ModelCard(
+            "handle_side",
+            "Handle side",
+            Grade.DERIVED,
+            "g",
+            "weight - mass of the blade",
+            "Geometry.",
+            "25 to 160 g is plausible; outside it weight or geometry is wrong.",
+            ("Handle, tang and bolster together.",),
+        ),
+        ModelCard(
+            "static_moment",
+            "Static moment at the pinch",
+            Grade.DERIVED,
+            "N mm",
+            "m g (x_balance - 15 mm)",
+            "Statics.",
+            "Pinch grip 15 mm ahead of the heel. Plus: blade-forward; minus: handle-heavy.",
+            ("Where the balance point is not measured, the handle balances at its middle.",),
+        ),
+        ModelCard(
+            "swing",
+            "Inertia about the pinch",
+            Grade.DERIVED,
+            "kg cm²",
+            "sum of m r^2 about the pinch point: the blade by its sections, the handle side as a "
+            "rod of the handle's length",
+            "Mechanics (parallel-axis theorem).",
+            "Pinch grip 15 mm ahead of the heel.",
+            ("The middle of the handle side follows from the measured balance point.",),
+        ),
+        ModelCard(
+            "tip_deflection",
+            "Flex: tip under 10 N sideways",
+            Grade.DERIVED,
+            "mm",
+            "integral of F (L - x)^2 / (E I(x)) dx, F = 10 N, E = 205 GPa, I about the weak axis",
+            "Euler-Bernoulli cantilever clamped at the heel.",
+            "Small deflections; above a fifth of the length it only says: very flexible.",
+            (),
+        ),
+        ModelCard(
+            "side_area",
+            "Area of one side",
+            Grade.DERIVED,
+            "cm²",
+            "integral of the height along the edge",
+            "Geometry.",
+            "From the heel forward.",
+            (),
+        ),
+        ModelCard(
+            "release",
+            "Food release index",
+            Grade.PRACTICE,
+            "",
+            "points for the shape of the faces (30), the steepness of the upper face (15), finish "
+            "and dimples (35) and low height (20)",
+            "Common practice, no published source.",
+            "0 sticks like a tall mirror, 100 lets everything go. Compare with it; it is no "
+            "measurement.",
+            ("Spread between cooks and foods: 8 points, the same for every knife compared.",),
         ),
     )
 }

@@ -110,6 +110,8 @@ _DEFINITIONS = (
              "layered": "layered"}, multiple=True),
     _choice("construction", "lacquer", "lacquer", "A film that a drop of water beads on.",
             {"none": "none", "blade": "on the blade", "over_edge": "over the edge too"}),
+    _choice("construction", "shaped_faces", "curved faces", "A straight edge laid up the face.",
+            {"both": "both faces", "right": "right face only", "left": "left face only"}),
     _choice("construction", "dimples", "dimples", "Hollows ground into the faces.",
             {"none": "none", "right": "right face", "left": "left face", "both": "both faces"}),
     _choice("balance", "tang", "tang", "Seen at the back and butt of the handle.",

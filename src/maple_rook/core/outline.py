@@ -7,11 +7,12 @@ which the heel of the edge rests.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from maple_rook.core.knife_types import KNIFE_TYPES, KnifeType, OutlineShape
+from maple_rook.core.profile import EdgeCurve
 from maple_rook.core.uncertainty import Array, Figure
 
 Point = tuple[float, float]
@@ -32,8 +33,15 @@ class Outline:
     assumed: tuple[str, ...]
 
 
-def outline(figures: Mapping[str, Figure], knife_type: str, nominal_mm: float) -> Outline:
+def outline(
+    figures: Mapping[str, Figure],
+    knife_type: str,
+    nominal_mm: float,
+    traced: EdgeCurve | None = None,
+) -> Outline:
     """Draw a knife from its figures; ``assumed`` names what was taken from type and nominal size.
+
+    A traced edge takes the place of the type's curve, stretched to the measured edge length.
 
     >>> o = outline({"edge_length": Figure(208.0, 0.3)}, "gyuto", 210)
     >>> o.edge_length_mm, o.assumed
@@ -56,7 +64,7 @@ def outline(figures: Mapping[str, Figure], knife_type: str, nominal_mm: float) -
     if overall < edge + handle - gap:  # one of the three is wrong; draw a knife all the same
         overall = edge + handle + gap
         assumed.append("overall length")
-    blade = _blade(kind.shape, edge, height, figures)
+    blade = _blade(Lines(kind.shape, edge, height, figures, traced))
     return Outline(
         blade,
         _handle(overall - edge, handle, height, slim=not kind.shape.bolster),
@@ -74,34 +82,64 @@ def _middle(kind: KnifeType, key: str) -> float:
 
 
 def edge_curve_mm(shape: OutlineShape, share: Array, height_mm: float) -> Array:
-    """Rise of the edge above the board at a share of the edge length from the heel."""
+    """Rise of a type's edge above the board at a share of the edge length from the heel."""
     belly = np.clip((share - shape.flat_share) / (1 - shape.flat_share), 0, 1)
     return np.asarray(shape.tip_height * height_mm * belly**shape.belly_power)
 
 
-def _spine_curve_mm(
-    shape: OutlineShape, share: Array, height: float, figures: Mapping[str, Figure]
-) -> Array:
-    """Spine above the board: the type's curve, bent to pass through the measured heights."""
-    tip = shape.tip_height * height
-    if shape.square_front:
-        curve = np.full_like(share, height)
-    else:
-        span = max(1 - shape.spine_straight_share, 1e-6)
-        drop = np.clip((share - shape.spine_straight_share) / span, 0, 1) ** shape.spine_power
-        curve = height - (height - tip) * drop
-    at, ratio = [0.0], [1.0]
-    for key, station in (("height_mid", 0.5), ("height_front", FRONT_STATION)):
-        if key in figures:
-            edge_there = float(edge_curve_mm(shape, np.array(station), height))
-            drawn = float(np.interp(station, share, curve))
-            at.append(station)
-            ratio.append((figures[key].mean + edge_there) / drawn)
-    if len(at) == 1:
-        return curve
-    at.append(1.0)
-    ratio.append(ratio[-1] if shape.square_front else 1.0)
-    return np.asarray(curve * _eased(share, np.array(at), np.array(ratio)))
+@dataclass(frozen=True)
+class Lines:
+    """Edge and spine line of one knife as functions of the share of the edge length."""
+
+    shape: OutlineShape
+    edge_mm: float
+    height_mm: float
+    figures: Mapping[str, Figure]
+    traced: EdgeCurve | None = None
+
+    def edge(self, share: Array) -> Array:
+        """Rise of the edge above the board, mm: traced, else the type's through what is measured.
+
+        A measured flat length and tip height move the type's curve.
+        """
+        if self.traced is not None:
+            return self.traced.rise_mm(share * self.traced.length_mm)
+        shape = self.shape
+        if "flat_length" in self.figures:
+            flat = min(self.figures["flat_length"].mean / self.edge_mm, 0.95)
+            shape = replace(shape, flat_share=flat)
+        if "tip_height" in self.figures:
+            shape = replace(shape, tip_height=self.figures["tip_height"].mean / self.height_mm)
+        return edge_curve_mm(shape, share, self.height_mm)
+
+    def spine(self, share: Array) -> Array:
+        """Spine above the board, mm: the type's curve, bent through the measured heights."""
+        shape, height = self.shape, self.height_mm
+        tip = float(self.edge(np.array(1.0)))
+        if shape.square_front:
+            curve = np.full_like(share, height)
+        else:
+            span = max(1 - shape.spine_straight_share, 1e-6)
+            drop = np.clip((share - shape.spine_straight_share) / span, 0, 1) ** shape.spine_power
+            curve = height - (height - tip) * drop
+        at, ratio = [0.0], [1.0]
+        for key, station in (("height_mid", 0.5), ("height_front", FRONT_STATION)):
+            if key in self.figures:
+                edge_there = float(self.edge(np.array(station)))
+                drawn = float(np.interp(station, share, curve))
+                at.append(station)
+                ratio.append((self.figures[key].mean + edge_there) / drawn)
+        if len(at) == 1:
+            return np.asarray(curve)
+        at.append(1.0)
+        ratio.append(ratio[-1] if shape.square_front else 1.0)
+        return np.asarray(curve * _eased(share, np.array(at), np.array(ratio)))
+
+
+def heights_mm(lines: Lines, share: Array) -> Array:
+    """Height of the blade, edge to spine, at shares of the edge length, mm."""
+    dense = np.linspace(0, 1, 2 * _STEPS)
+    return np.interp(share, dense, np.maximum(lines.spine(dense) - lines.edge(dense), 0.0))
 
 
 def _eased(share: Array, at: Array, values: Array) -> Array:
@@ -112,12 +150,14 @@ def _eased(share: Array, at: Array, values: Array) -> Array:
     return np.asarray(values[left] + (values[right] - values[left]) * u**2 * (3 - 2 * u))
 
 
-def _blade(
-    shape: OutlineShape, edge: float, height: float, figures: Mapping[str, Figure]
-) -> list[Point]:
+def _blade(lines: Lines) -> list[Point]:
+    shape, edge, height = lines.shape, lines.edge_mm, lines.height_mm
     share = np.linspace(0, 1, _STEPS)
-    low = edge_curve_mm(shape, share, height)
-    high = _spine_curve_mm(shape, share, height, figures)
+    if lines.traced is not None:  # a traced edge is drawn by its own stations as well
+        share = np.union1d(
+            share, lines.traced.x_mm[:: 1 + len(lines.traced.x_mm) // 100] / lines.traced.length_mm
+        )
+    low, high = lines.edge(share), lines.spine(share)
     heel_back = -4.0 if shape.bolster else -2.5
     corners = [(heel_back, height), (heel_back, 0.62 * height), (-0.6, 0.06 * height)]
     front = share < (0.97 if shape.square_front else 1.0)

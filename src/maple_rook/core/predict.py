@@ -8,41 +8,30 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.cutting import (
-    FOODS,
-    ONE_HAND_LIMIT_N,
-    REFERENCE_EDGE_RADIUS_UM,
-    STROKES,
-    Food,
-    Stroke,
-    ease_index,
-    peak_forces_n,
-    reference_section,
-)
+from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade, Input, Origin
+from maple_rook.core.cutting import EDGE_STATES, FOODS, ONE_HAND_LIMIT_N, STROKES, Food, Stroke
 from maple_rook.core.edge import steering
+from maple_rook.core.evaluate import Target, evaluate, targets
 from maple_rook.core.figures_text import decimals_for, rounded_text
-from maple_rook.core.hardness import yield_strength_mpa
-from maple_rook.core.knife_types import GRIND_LABELS, SINGLE_BEVELS, Grind
+from maple_rook.core.inputs import (
+    FIGURE_INPUTS,
+    INDEX,
+    INPUTS,
+    INTERVAL_TO_U,
+    NEEDS,
+    SHARED_INPUTS,
+    input_arrays,
+    missing,
+    unavailable,
+)
+from maple_rook.core.knife_types import Grind
 from maple_rook.core.model_cards import ModelCard, card
 from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.retention import (
-    KITCHEN_FACTOR,
-    Kitchen,
-    days_to_rod,
-    holds_an_edge,
-    months_to_stone,
-    tcc_linear_mm,
-    tcc_mm,
-    tcc_range_notes,
-    tcc_scatter,
-)
-from maple_rook.core.section import flat_section
+from maple_rook.core.retention import Kitchen, tcc_range_notes
 from maple_rook.core.uncertainty import (
     Array,
     Figure,
@@ -51,61 +40,13 @@ from maple_rook.core.uncertainty import (
     variance_shares,
 )
 
-FOOD_SCATTER = 0.08
-OTHER_GRIND_SCATTER = 0.15
 _SHARED_SEED = 20_061
-SHARED_INPUTS = ("food", "kitchen_scatter")
-"""Inputs that vary alike for all knives compared: the same food, the same kitchen."""
-
-
-INPUTS: tuple[tuple[str, str], ...] = (
-    ("thickness_behind_edge", "thickness behind the edge"),
-    ("edge_angle", "edge angle"),
-    ("spine_heel", "spine at heel"),
-    ("height_heel", "height at heel"),
-    ("asymmetry", "asymmetry"),
-    ("hardness", "hardness"),
-    ("spine_tip", "spine near tip"),
-    ("edge_length", "edge length"),
-    ("edge_radius", "edge radius"),
-    ("carbides", "carbides of the steel"),
-    ("grind", "grind taken as flat"),
-    ("food", "the food itself"),
-    ("card_scatter", "scatter of the regression"),
-    ("kitchen_scatter", "spread between kitchens"),
-)
-_INDEX = {key: i for i, (key, _) in enumerate(INPUTS)}
-_FIGURE_INPUTS = [key for key, _ in INPUTS[: _INDEX["grind"]]]
-_LOWEST = {"thickness_behind_edge": 0.01, "edge_angle": 1.0, "edge_radius": 0.05, "asymmetry": 0.0}
-
-_FORCE_NEEDS = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
-_NEEDS: dict[str, tuple[str, ...]] = {
-    "cutting_force": _FORCE_NEEDS,
-    "cutting_ease": _FORCE_NEEDS,
-    "card_test": ("hardness", "edge_angle", "carbides"),
-    "days_to_rod": ("hardness", "edge_angle"),
-    "months_to_stone": ("hardness", "edge_angle", "carbides"),
-    "yield_strength": ("hardness",),
-    "distal_taper": ("spine_heel", "spine_tip", "edge_length"),
-    "primary_angle": _FORCE_NEEDS,
-    "apex_offset": ("thickness_behind_edge", "edge_angle"),
-}
-_ALWAYS_CARDS = {"yield_strength", "distal_taper"}
-_SECTION_CARDS = {"cutting_force", "cutting_ease", "primary_angle", "apex_offset"}
-_ASYMMETRY_CARDS = {"cutting_force", "cutting_ease", "apex_offset"}
-_KITCHEN_CARDS = {"days_to_rod", "months_to_stone"}
-
-
-_INTERVAL_TO_U = 2 * 1.6448536269514722
-
-
-@dataclass(frozen=True)
-class Target:
-    """One predicted quantity: its key, its label and its model card's key."""
-
-    key: str
-    label: str
-    card: str
+_MEASURED_AS = {"steeper": "micro_bevel", "bulge": "thickness_10mm", "heights": "height_mid",
+                "shinogi": "bevel_width_right", "angle_difference": "angle_right",
+                "surface": "surface"}  # fmt: skip
+"""What to measure for an input that is no quantity of its own."""
+_UNEVEN_CARDS = {"cutting_force", "cutting_ease", "steering_force", "apex_offset"}
+_LIFE_CARDS = {"card_test", "months_to_stone"}
 
 
 @dataclass(frozen=True)
@@ -155,38 +96,8 @@ class Prediction:
         if self.central is None or self.low is None or self.high is None:
             return None
         shared = sum(c.share for c in self.contributions if c.key in SHARED_INPUTS)
-        total = (self.high - self.low) / _INTERVAL_TO_U
+        total = (self.high - self.low) / INTERVAL_TO_U
         return Figure(self.central, total * math.sqrt(max(0.0, 1 - shared)))
-
-
-def targets(foods: Sequence[Food], strokes: Sequence[Stroke]) -> list[Target]:
-    """The predicted quantities for these foods and strokes, in the order of the arrays."""
-    forces = [
-        Target(f"force.{f.key}.{s.key}", f"{f.label}, {s.label}", "cutting_force")
-        for f in foods
-        for s in strokes
-    ]
-    others = ("cutting_ease", "card_test", "days_to_rod", "months_to_stone", "yield_strength",
-              "distal_taper", "primary_angle", "apex_offset")  # fmt: skip
-    return forces + [Target(key, card(key).name, key) for key in others]
-
-
-def input_arrays(blades: Sequence[Blade]) -> tuple[Array, Array]:
-    """Mean and standard uncertainty of every input, (n, inputs); NaN where not measured."""
-    means = np.zeros((len(blades), len(INPUTS)))
-    spreads = np.zeros_like(means)
-    for i, blade in enumerate(blades):
-        for j, key in enumerate(_FIGURE_INPUTS):
-            figure = blade.input_figure(key)
-            means[i, j] = np.nan if figure is None else figure.mean
-            spreads[i, j] = 0.0 if figure is None else figure.standard_uncertainty
-        spreads[i, _INDEX["grind"]] = 0.0 if blade.grind is Grind.FULL_FLAT else OTHER_GRIND_SCATTER
-        if blade.refused:
-            means[i, _INDEX["grind"]] = np.nan
-    spreads[:, _INDEX["food"]] = FOOD_SCATTER
-    spreads[:, _INDEX["card_scatter"]] = 1.0
-    spreads[:, _INDEX["kitchen_scatter"]] = 2 * np.log(KITCHEN_FACTOR) / _INTERVAL_TO_U
-    return means, spreads
 
 
 def predict_arrays(
@@ -202,74 +113,44 @@ def predict_arrays(
 
     Each blade draws from the stream its ``seed`` names; :data:`SHARED_INPUTS` vary alike for all.
     """
+    kitchen = kitchen or Kitchen()
+    blades = sharpened(blades, kitchen)
     means, spreads = input_arrays(blades)
-    chosen = (blades, kitchen or Kitchen(), list(foods), list(strokes))
+    chosen = (blades, kitchen, list(foods), list(strokes))
     noise = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
-    for key, common in zip(SHARED_INPUTS, standard_draws([_SHARED_SEED], 2, draws)[0], strict=True):
-        noise[:, _INDEX[key]] = common
+    shared = standard_draws([_SHARED_SEED], len(SHARED_INPUTS), draws)[0]
+    for key, common in zip(SHARED_INPUTS, shared, strict=True):
+        noise[:, INDEX[key]] = common
     values = np.empty((*means.shape, draws + 1))
     values[:, :, 0] = means  # the central values are one more draw, without noise
     np.multiply(spreads[:, :, None], noise, out=values[:, :, 1:])
     values[:, :, 1:] += means[:, :, None]
-    with np.errstate(invalid="ignore"):  # what was not measured is NaN and stays NaN
-        outputs = _evaluate(values, *chosen)
+    wanted = targets(foods, strokes)
+    with np.errstate(invalid="ignore", divide="ignore"):  # what is not known is NaN and stays NaN
+        outputs = evaluate(values, *chosen)
+        outputs[_refused(blades, wanted)] = np.nan
         central, outputs = outputs[:, :, 0], outputs[:, :, 1:]
         low, high = interval(outputs)
         used = variance_shares(noise, outputs) if shares else None
-    return PredictionArrays(targets(foods, strokes), central, low, high, used)
+    return PredictionArrays(wanted, central, low, high, used)
 
 
-def _evaluate(
-    values: Array, blades: Sequence[Blade], kitchen: Kitchen, foods: list[Food],
-    strokes: list[Stroke],
-) -> Array:  # fmt: skip
-    """Every target for every draw: (n, inputs, draws) to (n, targets, draws)."""
-    x = {key: np.maximum(values[:, i], _LOWEST.get(key, -np.inf)) for key, i in _INDEX.items()}
-    heavy = np.array([[b.heavy] for b in blades])
-    even = np.array([[b.even_machine_edge] for b in blades])
-    share_right = np.minimum(x["asymmetry"], 100) / 100
-    section = flat_section(
-        x["spine_heel"], x["height_heel"], x["thickness_behind_edge"], x["edge_angle"], share_right
-    )
-    forces = peak_forces_n(section, foods, strokes, x["edge_radius"])
-    forces *= np.exp(x["food"] + x["grind"])
-    reference = _reference_forces_n(tuple(foods), strokes[0])
-    ease = ease_index(forces[:, 0] / np.exp(x["food"]), reference[:, None, None])
-    covered = np.where(np.isnan(x["grind"]), np.nan, 1.0)
-    inclusive = 2 * x["edge_angle"]
-    measured = [b.figures.get(key) for b in blades for key in ("hardness", "edge_angle")]
-    hrc, angle = np.reshape([m.mean if m else np.nan for m in measured], (-1, 2)).T[:, :, None]
-    scatter = tcc_scatter(hrc, 2 * angle)
-    tcc = tcc_mm(tcc_linear_mm(x["hardness"], inclusive, x["carbides"]))
-    tcc = tcc * covered * np.exp(scatter * x["card_scatter"])
-    kitchen_spread = np.exp(x["kitchen_scatter"])
-    promised = np.where(holds_an_edge(hrc), covered, np.nan) * kitchen_spread
-    rod = days_to_rod(x["hardness"], x["edge_angle"], kitchen, heavy=heavy, even_machine_edge=even)
-    stone = months_to_stone(tcc, kitchen, heavy=heavy, even_machine_edge=even)
-    taper = (x["spine_heel"] - x["spine_tip"]) / (x["edge_length"] - 10) * 100
-    n, draws = x["spine_heel"].shape
-    out = np.empty((n, len(foods) * len(strokes) + 8, draws))
-    out[:, :-8] = np.moveaxis(forces, 2, 0).reshape(n, -1, draws)
-    derived = (
-        ease,
-        tcc,
-        rod * promised,
-        stone * promised,
-        yield_strength_mpa(x["hardness"], clip=True),
-        taper,
-        section.primary_angle_deg * covered,
-        section.bevels.apex_offset_mm * covered,
-    )
-    for j, array in enumerate(derived):
-        out[:, j - 8] = array
-    return out
+def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
+    """The blades with the edge radius of the state asked for; a radius of their own is kept."""
+    if kitchen.edge == "fresh":
+        return blades
+    radius = EDGE_STATES[kitchen.edge][1]
+    return [
+        replace(b, edge_radius_um=radius) if b.edge_radius_um is FRESH_EDGE_RADIUS_UM else b
+        for b in blades
+    ]
 
 
-@lru_cache(maxsize=64)
-def _reference_forces_n(foods: tuple[Food, ...], stroke: Stroke) -> Array:
-    """Force of the reference blade for each food, N."""
-    section = reference_section()
-    return peak_forces_n(section, foods, [stroke], REFERENCE_EDGE_RADIUS_UM)[:, 0]
+def _refused(blades: Sequence[Blade], wanted: Sequence[Target]) -> Array:
+    """Which targets of which blades have no prediction, (n, m)."""
+    columns = [list(NEEDS).index(t.card) for t in wanted]
+    by_card = np.array([[unavailable(b, key) is not None for key in NEEDS] for b in blades])
+    return np.asarray(by_card[:, columns])
 
 
 def predict(
@@ -281,6 +162,7 @@ def predict(
     draws: int = 1000,
 ) -> list[list[Prediction]]:
     """Every prediction of every blade, explained."""
+    blades = sharpened(blades, kitchen or Kitchen())
     arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws)
     assert arrays.shares is not None
     columns = (arrays.central, arrays.low, arrays.high, np.round(arrays.shares, 4))
@@ -304,7 +186,7 @@ class _Explained:
 
 
 def _explained(blade: Blade) -> _Explained:
-    refusals = {key: (_unavailable(blade, key), _missing(blade, key)) for key in _NEEDS}
+    refusals = {key: (unavailable(blade, key), missing(blade, key)) for key in NEEDS}
     return _Explained(_input_texts(blade), refusals)
 
 
@@ -313,35 +195,25 @@ def _prediction(
     central: float, low: float, high: float, shares: list[float],
 ) -> Prediction:  # fmt: skip
     model = card(target.card)
-    why_not, missing = explained.refusals[target.card]
+    why_not, lacking = explained.refusals[target.card]
     if why_not:
         return Prediction(
             target.key, target.label, model.unit, model, None, None, None, (), (),
-            missing[0] if missing else None, why_not,
+            lacking[0] if lacking else None, why_not,
         )  # fmt: skip
     used = _contributions(target.card, explained.inputs, shares)
-    measurable = [c for c in used if c.share > 0 and c.key in QUANTITIES]
     return Prediction(
-        target.key, target.label, model.unit, model,
-        central, low, high, used,
-        _notes(blade, target.card, central), measurable[0].label if measurable else None, None,
+        target.key, target.label, model.unit, model, central, low, high, used,
+        _notes(blade, target.card, central, used), _measure_next(used), None,
     )  # fmt: skip
 
 
-def _missing(blade: Blade, card_key: str) -> list[str]:
-    labels = dict(INPUTS)
-    return [labels[key] for key in _NEEDS[card_key] if blade.input_figure(key) is None]
-
-
-def _unavailable(blade: Blade, card_key: str) -> str | None:
-    if card_key == "days_to_rod" and blade.grind in SINGLE_BEVELS:
-        return "Never use a rod on a single-bevel blade."
-    if card_key not in _ALWAYS_CARDS and blade.refused:
-        return blade.refused
-    if missing := _missing(blade, card_key):
-        return f"Not measured: {', '.join(missing)}."
-    if card_key in _KITCHEN_CARDS and not holds_an_edge(blade.figures["hardness"].mean):
-        return "Below 50 HRC it will not hold an edge; no interval is promised."
+def _measure_next(used: tuple[Contribution, ...]) -> str | None:
+    """The reading that would narrow the prediction most."""
+    for c in used:
+        if c.share > 0 and (c.key in QUANTITIES or c.key in _MEASURED_AS):
+            asked = _MEASURED_AS.get(c.key, c.key)
+            return QUANTITIES[asked].label if asked in QUANTITIES else c.label
     return None
 
 
@@ -349,7 +221,7 @@ def _contributions(
     card_key: str, texts: list[str], shares: list[float]
 ) -> tuple[Contribution, ...]:
     """Every input the model needs and every one with a share, largest share first."""
-    needed = _NEEDS[card_key]
+    needed = NEEDS[card_key]
     rows = [
         Contribution(key, label, share, text)
         for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
@@ -358,39 +230,77 @@ def _contributions(
     return tuple(sorted(rows, key=lambda row: -row.share))
 
 
-_INPUT_UNITS = {"edge_radius": "µm", "carbides": "mm of card", "edge_angle": "° per side"}
+_INPUT_UNITS = {"edge_radius": "µm", "carbides": "mm of card", "edge_angle": "° per side",
+                "steeper": "° per side", "angle_difference": "°", "bulge": "of the half-thickness",
+                "grind_line": "of the height", "shinogi": "of the spine", "heights": "relative",
+                "surface": "of 1"}  # fmt: skip
 
 
 def _input_texts(blade: Blade) -> list[str]:
     """Each input as a person reads it, in the order of :data:`INPUTS`."""
     return [
-        _input_text(key, blade.input_figure(key) if key in _FIGURE_INPUTS else None)
+        _input_text(key, blade.inputs.get(key) if key in FIGURE_INPUTS else None)
         for key, _ in INPUTS
     ]
 
 
-def _input_text(key: str, figure: Figure | None) -> str:
-    if figure is None:
+def _input_text(key: str, found: Input | None) -> str:
+    if found is None:
         return "assumed"
     unit = _INPUT_UNITS.get(key) or QUANTITIES[key].unit
-    decimals = decimals_for(2 * figure.expanded)
-    mean, expanded = (rounded_text(v, decimals) for v in (figure.mean, figure.expanded))
-    return f"{mean} ± {expanded} {unit}".replace(" °", "°")
+    decimals = decimals_for(2 * found.figure.expanded)
+    mean, expanded = (rounded_text(v, decimals) for v in (found.figure.mean, found.figure.expanded))
+    text = f"{mean} ± {expanded} {unit}".replace(" °", "°")
+    return text if found.origin is Origin.MEASURED else f"{text}, {found.origin.value}"
 
 
-def _notes(blade: Blade, card_key: str, central: float) -> tuple[str, ...]:
+def _notes(
+    blade: Blade, card_key: str, central: float, used: tuple[Contribution, ...]
+) -> tuple[str, ...]:
     notes: list[str] = []
-    if card_key in _SECTION_CARDS and blade.grind is not Grind.FULL_FLAT:
-        notes.append(f"The {GRIND_LABELS[blade.grind]} grind is taken as flat; interval widened.")
-    if card_key in ("card_test", "months_to_stone"):
-        angle = blade.figures["edge_angle"].mean
-        notes += tcc_range_notes(blade.figures["hardness"].mean, 2 * angle)
+    if card_key in _LIFE_CARDS:
+        notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
     if card_key == "cutting_force" and central > ONE_HAND_LIMIT_N:
         notes.append("More than one hand presses (125 N): not a kitchen cut.")
     elif card_key == "cutting_force" and central > ONE_HAND_LIMIT_N / 2:
         notes.append("More than half of what one hand presses (125 N): tiring.")
     if card_key == "apex_offset":
-        notes.append(steering(central, blade.figures["thickness_behind_edge"].mean))
-    if card_key in _ASYMMETRY_CARDS and "asymmetry" not in blade.figures:
+        notes.append(_steering(blade, central))
+    if card_key == "steering_force":
+        notes.append(pushed_to(central))
+    assumed_even = blade.inputs["asymmetry"].origin is Origin.ASSUMED and not blade.single_bevel
+    if card_key in _UNEVEN_CARDS and assumed_even:
         notes.append("Asymmetry not measured: taken as 50/50 within 5.")
+    inferred = [c.label for c in used if c.key in FIGURE_INPUTS
+                and blade.inputs[c.key].origin is Origin.INFERRED]  # fmt: skip
+    if inferred:
+        notes.append(f"Inferred from type and grind: {', '.join(inferred)}.")
     return tuple(notes)
+
+
+def apex_deg(blade: Blade) -> float:
+    """Central inclusive angle at the apex, degrees."""
+    key = "steeper" if blade.has_steeper else "edge_angle"
+    sides = 1 if blade.grind is Grind.SINGLE_BEVEL else 2
+    return sides * blade.inputs[key].figure.mean
+
+
+def _steering(blade: Blade, offset_mm: float) -> str:
+    if blade.single_bevel:
+        hand = "left" if blade.left_handed else "right"
+        away = "right" if blade.left_handed else "left"
+        return f"steers {away}; single bevel for the {hand} hand"
+    return steering(offset_mm, blade.inputs["thickness_behind_edge"].figure.mean)
+
+
+def pushed_to(side_force_n: float) -> str:
+    """In words, which way the food pushes the blade; under 0.2 N is called neither way.
+
+    >>> pushed_to(1.4)
+    'pushed to the left as held; a right-hander sees it turn under the hand'
+    """
+    if abs(side_force_n) < 0.2:
+        return "pushed neither way"
+    if side_force_n > 0:
+        return "pushed to the left as held; a right-hander sees it turn under the hand"
+    return "pushed to the right as held; a left-hander sees it turn under the hand"

@@ -95,12 +95,17 @@ _TECHNIQUE = {Technique.CAREFUL: 0.8, Technique.NORMAL: 1.0, Technique.ROUGH: 1.
 
 @dataclass(frozen=True)
 class Kitchen:
-    """Where and how the knife is used; a day is 30 minutes of board work."""
+    """Where and how the knife is used; a day is 30 minutes of board work.
+
+    ``job`` and ``edge`` are keys of :data:`cutting.JOBS` and :data:`cutting.EDGE_STATES`.
+    """
 
     use: Use = Use.HOME
     board: BoardMaterial = BoardMaterial.WOOD
     technique: Technique = Technique.NORMAL
     honed: bool = True
+    job: str = "all_round"
+    edge: str = "fresh"
 
     @property
     def harshness(self) -> float:

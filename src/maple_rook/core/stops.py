@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
 from maple_rook.core.observations import ITEMS, NOT_APPLICABLE, WITHDRAWN, Seen
 from maple_rook.core.quantities import QUANTITIES, STOPS
+from maple_rook.core.section import GRIND_SHAPES
 
 
 @dataclass(frozen=True)
@@ -71,9 +72,10 @@ class Asked:
 _EDGE_OF_DOUBLE = {
     "thickness_behind_edge", "thickness_1mm", "bevel_width_left", "angle_right", "angle_left",
 }  # fmt: skip
+_EDGE_OF_ADDED = {"thickness_behind_edge", "thickness_1mm"}
 _NEEDS_AN_EDGE = _EDGE_OF_DOUBLE | {
     "thickness_5mm", "thickness_10mm", "edge_angle", "bevel_width_right", "asymmetry",
-    "micro_bevel", "hollow_depth", "core_exposure", "sharpness_force",
+    "micro_bevel", "hollow_depth", "grind_line", "core_exposure", "sharpness_force",
 }  # fmt: skip
 _OF_SINGLE = {"hollow_depth"}
 _OF_CLAD = {"core_exposure", "hardness_cladding", "cladding_reactivity"}
@@ -82,14 +84,24 @@ _SINGLE_LABELS = {
     "bevel_width_right": "bevel width, face",
     "micro_bevel": "micro-bevel angle, face",
 }
+_ADDED_LABELS = {
+    "thickness_behind_edge": "thickness behind the added bevel",
+    "micro_bevel": "added bevel angle",
+}
 
 
 def _left_out(facts: KnifeFacts) -> set[str]:
     out: set[str] = set()
     if facts.single_bevel:
         out |= _EDGE_OF_DOUBLE
+        if facts.grind is Grind.SINGLE_BEVEL_ADDED:
+            out -= _EDGE_OF_ADDED
     else:
         out |= _OF_SINGLE
+    if GRIND_SHAPES[facts.grind].grind_line is None:
+        out.add("grind_line")
+    if GRIND_SHAPES[facts.grind].bulge is None:
+        out.add("shaped_faces")
     if not facts.predicted:
         out |= _NEEDS_AN_EDGE
     if not facts.clad:
@@ -108,6 +120,12 @@ def _left_out(facts: KnifeFacts) -> set[str]:
     return out
 
 
+def _label(key: str, usual: str, facts: KnifeFacts) -> str:
+    if facts.grind is Grind.SINGLE_BEVEL_ADDED and key in _ADDED_LABELS:
+        return _ADDED_LABELS[key]
+    return _SINGLE_LABELS.get(key, usual) if facts.single_bevel else usual
+
+
 def asked(facts: KnifeFacts) -> list[Asked]:
     """The questions for this knife in the order of work.
 
@@ -119,7 +137,7 @@ def asked(facts: KnifeFacts) -> list[Asked]:
     for stop in STOPS:
         for q in QUANTITIES.values():
             if q.stop == stop and q.key not in out:
-                label = _SINGLE_LABELS.get(q.key, q.label) if facts.single_bevel else q.label
+                label = _label(q.key, q.label, facts)
                 needed = q.required or (facts.broad and q.key in ("height_mid", "height_front"))
                 needed = needed and not facts.not_applicable(q.key)
                 found.append(Asked(q.key, stop, label, observed=False, required=needed))

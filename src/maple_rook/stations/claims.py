@@ -6,9 +6,7 @@ from pydantic import BaseModel
 
 from maple_rook.core.checks import SheetFacts
 from maple_rook.core.comparing import DEFAULT_TOLERANCE, ClaimVerdict, claim_verdict
-from maple_rook.core.mass import CARBON_G_CM3, STAINLESS_G_CM3
 from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.steels import Reactivity
 from maple_rook.core.stops import KnifeFacts
 from maple_rook.store import records
 from maple_rook.store.records import Figures
@@ -59,12 +57,10 @@ def contradicted_claims(piece: Piece, figures: Figures) -> list[str]:
 
 def sheet_facts(piece: Piece, figures: records.Figures, facts: KnifeFacts) -> SheetFacts:
     """What the core's checks look at, for one piece."""
-    steel = records.grade(piece.model.steel)
-    stainless = steel is None or steel.reactivity is Reactivity.STAINLESS
     return SheetFacts(
         figures,
         facts,
         piece.model.nominal_mm,
         {c.quantity: (c.low, c.high) for c in piece.model.claims},
-        STAINLESS_G_CM3 if stainless else CARBON_G_CM3,
+        records.grade(piece.model.steel),
     )

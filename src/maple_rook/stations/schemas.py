@@ -8,10 +8,11 @@ from fastapi import Response
 from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
 
 from maple_rook.core.blade import Blade
+from maple_rook.core.built import built
 from maple_rook.core.model_cards import GRADE_LABELS, ModelCard
 from maple_rook.core.outline import Outline, outline
 from maple_rook.core.predict import Contribution, Prediction
-from maple_rook.core.section import flat_section, polygon
+from maple_rook.core.section import polygon
 from maple_rook.core.uncertainty import Figure
 from maple_rook.store import records
 from maple_rook.store.tables import Piece
@@ -208,11 +209,5 @@ def piece_outline(piece: Piece, figures: dict[str, Figure]) -> OutlineOut:
 
 def section_polygon(blade: Blade) -> Points | None:
     """The section at the heel in mm, or None where it is not measured or not covered."""
-    needed = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
-    if blade.refused or any(key not in blade.figures for key in needed):
-        return None
-    spine, height, thickness, angle = (blade.figures[key].mean for key in needed)
-    asymmetry = blade.input_figure("asymmetry")
-    share = asymmetry.mean / 100 if asymmetry else 0.5
-    section = flat_section(spine, height, thickness, angle, share)
-    return [list(corner) for corner in polygon(section)]
+    made = built(blade)
+    return None if made is None else [list(corner) for corner in polygon(made.heel)]

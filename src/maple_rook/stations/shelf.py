@@ -141,7 +141,7 @@ def _flags(piece: Piece, figures: records.Figures, unusual: bool) -> list[str]:
     if hardened(figures).verdict is Hardened.NOT_HARDENED:
         flags.append("not hardened")
     flags += [f"claim contradicted: {label}" for label in contradicted_claims(piece, figures)]
-    if contradictions(figures):
+    if contradictions(figures, Grind(piece.model.grind)):
         flags.append("figures contradict")
     if unusual:
         flags.append("unusual, confirmed")

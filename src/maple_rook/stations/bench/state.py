@@ -8,7 +8,8 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.checks import Check, checks, third_figure
+from maple_rook.core.checks import Check, checks
+from maple_rook.core.edge import third_figure
 from maple_rook.core.hardness_session import HardnessSession, Indent, hardness_session
 from maple_rook.core.knife_types import knife_type
 from maple_rook.core.observations import DECISION_PREFIX
@@ -68,7 +69,7 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
         required=[q.key for q in questions if q.required],
         checks=shown,
         hints=_hints(taken),
-        derived=dict(filter(None, [third_figure(figures)])),
+        derived=_derived(figures),
         hardness=_hardness(taken, summaries, figures, facts, claims),
         claims=claims,
         expected=_expected(db, piece),
@@ -174,3 +175,9 @@ def _expected(db: Session, piece: Piece) -> dict[str, float]:
     expected["edge_length"] = piece.model.nominal_mm
     known = records.figures(db, [piece.id]).get(piece.id, {})
     return expected | {key: f.mean for key, f in known.items()}
+
+
+def _derived(figures: records.Figures) -> dict[str, float]:
+    """What the bevels fix of what nobody measured."""
+    third = third_figure(figures)
+    return {} if third is None else {third[0]: third[1].mean}

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, Field, model_validator
 
 from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade
+from maple_rook.core.cutting import EDGE_STATES, JOBS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
 from maple_rook.core.predict import Prediction
@@ -34,9 +35,11 @@ class KitchenIn(Strict):
     board: BoardMaterial = BoardMaterial.WOOD
     technique: Technique = Technique.NORMAL
     honed: bool = True
+    job: Literal[*JOBS] = "all_round"  # type: ignore[valid-type]
+    edge: Literal[*EDGE_STATES] = "fresh"  # type: ignore[valid-type]
 
     def core(self) -> Kitchen:
-        return Kitchen(self.use, self.board, self.technique, self.honed)
+        return Kitchen(self.use, self.board, self.technique, self.honed, self.job, self.edge)
 
 
 class BladeIn(Strict):
@@ -49,14 +52,33 @@ class BladeIn(Strict):
     steel: ShortText | None = None
     carbides: dict[str, Annotated[float, Field(ge=0, le=60)]] | None = None
     even_machine_edge: bool = False
+    shaped: Literal["both", "right", "left"] = "both"
+    surface: list[ShortText] | None = None
     spine_heel: Measured = _MEASURED
+    spine_mid: Measured = _MEASURED
     spine_tip: Measured = _MEASURED
     edge_length: Measured = _MEASURED
     height_heel: Measured = _MEASURED
+    height_mid: Measured = _MEASURED
+    height_front: Measured = _MEASURED
     thickness_behind_edge: Measured = _MEASURED
+    thickness_5mm: Measured = _MEASURED
+    thickness_10mm: Measured = _MEASURED
     edge_angle: Measured = _MEASURED
+    angle_right: Measured = _MEASURED
+    angle_left: Measured = _MEASURED
+    bevel_width_right: Measured = _MEASURED
+    bevel_width_left: Measured = _MEASURED
     asymmetry: Measured = _MEASURED
+    micro_bevel: Measured = _MEASURED
+    grind_line: Measured = _MEASURED
+    hollow_depth: Measured = _MEASURED
     hardness: Measured = _MEASURED
+    weight: Measured = _MEASURED
+    handle_length: Measured = _MEASURED
+    balance_point: Measured = _MEASURED
+    flat_length: Measured = _MEASURED
+    tip_height: Measured = _MEASURED
     edge_radius_um: Annotated[float, Field(ge=0.05, le=100)] | None = None
 
     @model_validator(mode="after")
@@ -69,9 +91,7 @@ class BladeIn(Strict):
         """The core's blade; hard limits and contradictions raise :class:`InvalidValue`."""
         figures = {key: _figure(key, given) for key in MEASURED_KEYS
                    if (given := getattr(self, key)) is not None}  # fmt: skip
-        section = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
-        if all(key in figures for key in section):
-            check_section(*(figures[key].mean for key in section))
+        check_section({key: f.mean for key, f in figures.items()}, self.grind)
         radius = FRESH_EDGE_RADIUS_UM
         if self.edge_radius_um is not None:
             radius = Figure(self.edge_radius_um, 0.2 * self.edge_radius_um)
@@ -82,6 +102,8 @@ class BladeIn(Strict):
             steel=self._steel(),
             edge_radius_um=radius,
             even_machine_edge=self.even_machine_edge,
+            shaped=self.shaped,
+            surface=None if self.surface is None else tuple(self.surface),
         )
 
     def _steel(self) -> Steel | None:
