@@ -20,6 +20,7 @@ from maple_rook.settings import Settings
 from maple_rook.stations import catalogue, problems
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
+from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
 from maple_rook.stations.predict import routes as predict
@@ -29,7 +30,7 @@ from maple_rook.stations.shelf import Shelf
 from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
-STATIONS = (catalogue, rack, bench, sheet, board, predict, instruments)
+STATIONS = (catalogue, rack, bench, sheet, board, predict, instruments, foods)
 
 
 class BuiltAssets(StaticFiles):

@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
 from maple_rook.cli import app
+from maple_rook.core.model_cards import MODEL_CARDS
 
 Json = dict[str, Any]
 
@@ -35,7 +36,8 @@ def ask(api: TestClient, **changes: object) -> Json:
 
 def test_every_prediction_comes_with_interval_grade_shares_and_card(api: TestClient) -> None:
     answer = api.post("/api/predict", json={"blade": BLADE}).json()
-    assert len(answer["predictions"]) == 6 * 3 + 8
+    assert {p["card"] for p in answer["predictions"]} == set(MODEL_CARDS)
+    assert sum(p["card"] == "cutting_force" for p in answer["predictions"]) == 6 * 3
     for p in answer["predictions"]:
         assert p["card"] in answer["cards"]
         if p["unavailable"] is None:

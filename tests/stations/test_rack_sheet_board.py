@@ -98,7 +98,7 @@ def test_the_sheet_says_what_the_core_computes(api: TestClient, db: Session) -> 
     number = piece_id(api, "KH-01")
     answer = api.get(f"/api/pieces/{number}", params={"use": "professional"}).json()
     figures = records.figures(db, [number])[number]
-    blade = records.blade(records.pieces(db, [number])[0], figures)
+    blade = records.blades(db, records.pieces(db, [number]), {number: figures})[0]
     expected = predict([blade], Kitchen(use=Use.PROFESSIONAL), draws=400)[0]
     assert [p["key"] for p in answer["predictions"]] == [p.key for p in expected]
     for said, computed in zip(answer["predictions"], expected, strict=True):
@@ -175,23 +175,22 @@ def test_the_board_says_the_same_whatever_the_order(api: TestClient) -> None:
 
 
 def test_force_curves_end_at_the_predicted_peak(api: TestClient) -> None:
-    found = board(api, "KH-01", "BT-27")
+    found = board(api, "KH-01", "BT-27", "PM-27", "TC-25")
     for curve in found["curves"]:
-        force, absent = curve["force_n"]
-        assert absent is None, "a single bevel has no predicted curve"
-        assert force == sorted(force)
-        peak = next(
-            p["central"]
-            for p in found["knives"][0]["predictions"]
-            if p["key"] == f"force.{curve['food']}.{curve['stroke']}"
-        )
-        assert force[-1] == pytest.approx(peak, abs=0.01)
-    assert any("B: Covered so far: double bevels" in s["text"] for s in found["verdict"])
+        *forces, absent = curve["force_n"]
+        assert absent is None, "a serrated blade has no predicted curve"
+        for knife, force in zip(found["knives"], forces, strict=False):
+            assert force == sorted(force)
+            key = f"force.{curve['food']}.{curve['stroke']}"
+            peak = next(p["central"] for p in knife["predictions"] if p["key"] == key)
+            assert force[-1] == pytest.approx(peak, abs=0.01)
+    assert any("recorded but not predicted" in s["text"] for s in found["verdict"])
 
 
 def test_a_half_measured_knife_can_lie_on_the_board(api: TestClient) -> None:
     found = board(api, "KH-01", "QP-23")
-    assert found["knives"][1]["section"] is None
+    ease = next(p for p in found["knives"][1]["predictions"] if p["key"] == "cutting_ease")
+    assert any("Inferred from type and grind: " in note for note in ease["notes"])
     assert any("Not measured" in s["text"] for s in found["verdict"])
 
 

@@ -57,7 +57,8 @@ class Blade:
     """Figures by quantity key (mm, g, degrees per side, HRC, per cent) and the construction.
 
     ``shaped`` is the face that carries a convex or hollow curve; ``surface`` what was seen of the
-    faces (finish and dimples, by choice key), None where nobody looked.
+    faces (finish and dimples, by choice key), None where nobody looked. ``known_bulge`` is the
+    curve of the faces, where it comes from elsewhere than the readings.
     """
 
     figures: Mapping[str, Figure]
@@ -71,6 +72,7 @@ class Blade:
     traced: EdgeCurve | None = None
     shaped: str = "both"
     surface: tuple[str, ...] | None = None
+    known_bulge: Figure | None = None
 
     @property
     def kind(self) -> KnifeType | None:
@@ -199,7 +201,8 @@ class Blade:
         shape = GRIND_SHAPES[self.grind]
         none = Figure(0.0, 0.0)
         usual_line = shape.grind_line or Figure(1.0, 0.0)
-        line, bulge, shinogi = self._grind_line(), self._bulge(found), self._shinogi()
+        line, shinogi = self._grind_line(), self._shinogi()
+        bulge = self.known_bulge or self._bulge(found)
         for key, figure, usual in (
             ("grind_line", line if shape.grind_line else None, usual_line),
             ("bulge", bulge if shape.bulge else None, shape.bulge or none),

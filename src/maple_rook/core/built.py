@@ -49,7 +49,7 @@ class Built:
         height = float(heights_mm(lines, np.array([share]))[0])
         behind = self.x["thickness_behind_edge"].item()
         spine = max(float(self.spine_mm([share])[0]), 1.05 * behind)
-        return self.group.section(self.x, np.array([[spine]]), np.array([[max(height, 4.0)]]))
+        return self.group.section(self.x, np.asarray(spine), np.asarray(max(height, 4.0)))
 
     def release(self) -> list[ReleasePart]:
         """The parts of the release index."""
@@ -57,7 +57,7 @@ class Built:
             self.x["bulge"], self.heel.primary_angle_deg, self.x["surface"], self.x["height_heel"]
         )
         return [
-            ReleasePart(label, round(float(np.ravel(won)[0]), 1), of)
+            ReleasePart(label, round(float(won), 1), of)
             for (label, of), won in zip(RELEASE_WEIGHTS.items(), points, strict=True)
         ]
 
@@ -67,4 +67,6 @@ def built(blade: Blade) -> Built | None:
     if unavailable(blade, "cutting_force"):
         return None
     means, _ = input_arrays([blade])
-    return Built(blade, next(groups([blade])), {k: means[:, [i]] for k, i in INDEX.items()})
+    return Built(
+        blade, next(groups([blade])), {k: np.asarray(means[0, i]) for k, i in INDEX.items()}
+    )

@@ -18,6 +18,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
+from maple_rook.core.retention import EdgeState, Job
 from maple_rook.core.section import Section, flat_section
 from maple_rook.core.uncertainty import Array, Figure
 
@@ -77,38 +78,33 @@ STROKES: dict[str, Stroke] = {
 REFERENCE_EDGE_RADIUS_UM = 1.0
 
 
-@dataclass(frozen=True)
-class Job:
-    """What is cut: the share of each food; every food alike where none is named (assumption)."""
-
-    key: str
-    label: str
-    shares: dict[str, float]
-
-    def weights(self, foods: Sequence[Food]) -> Array:
-        """Weights of these foods, adding up to 1; alike where the job knows none of them."""
-        found = np.array([self.shares.get(food.key, 0.0) for food in foods])
-        if not self.shares or found.sum() == 0:
-            found = np.ones(len(foods))
-        return np.asarray(found / found.sum())
-
-
-JOBS: dict[str, Job] = {
-    job.key: job
-    for job in (
-        Job("all_round", "all foods alike", {}),
-        Job("vegetables", "vegetables", {"onion": 4, "carrot": 3, "tomato": 2, "squash": 1}),
-        Job("roots", "dense roots", {"carrot": 5, "squash": 5}),
-        Job("slicing", "fish and thin slices", {"fish": 6, "tomato": 2, "cheese": 2}),
-    )
+JOB_SHARES: dict[Job, dict[str, float]] = {
+    Job.ALL_ROUND: {},
+    Job.VEGETABLES: {"onion": 4, "carrot": 3, "tomato": 2, "squash": 1},
+    Job.ROOTS: {"carrot": 5, "squash": 5},
+    Job.SLICING: {"fish": 6, "tomato": 2, "cheese": 2},
 }
+"""Parts of each food in a job; every food alike where none is named (assumption)."""
 
-EDGE_STATES: dict[str, tuple[str, Figure]] = {
-    "fresh": ("fresh from the stone", Figure(0.75, 0.15)),
-    "used": ("some weeks old", Figure(3.0, 1.0)),
-    "dull": ("kitchen-dull", Figure(7.5, 1.5)),
+EDGE_RADII_UM: dict[EdgeState, Figure] = {
+    EdgeState.FRESH: Figure(0.75, 0.15),
+    EdgeState.USED: Figure(3.0, 1.0),
+    EdgeState.DULL: Figure(7.5, 1.5),
 }
-"""Edge radius by state, um: fresh 0.5 to 1, kitchen-dull 5 to 10 (from memory); used between."""
+"""Edge radius by state: fresh 0.5 to 1 um, kitchen-dull 5 to 10 um (from memory); used between."""
+
+
+def job_weights(job: Job, foods: Sequence[Food]) -> Array:
+    """Weights of these foods in a job, adding up to 1; alike where the job knows none of them.
+
+    >>> [round(float(w), 2) for w in job_weights(Job.ROOTS, list(FOODS.values()))]
+    [0.0, 0.0, 0.5, 0.5, 0.0, 0.0]
+    """
+    shares = JOB_SHARES[job]
+    found = np.array([shares.get(food.key, 0.0) for food in foods])
+    if found.sum() == 0:
+        found = np.ones(len(foods))
+    return np.asarray(found / found.sum())
 
 
 def reference_section() -> Section:

@@ -10,11 +10,11 @@ import numpy as np
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.cutting import (
-    JOBS,
     REFERENCE_EDGE_RADIUS_UM,
     Food,
     Stroke,
     ease_index,
+    job_weights,
     peak_forces_n,
     reference_section,
     side_force_n,
@@ -155,7 +155,7 @@ def _of_group(
     heel = group.section(x, x["spine_heel"], x["height_heel"])
     forces = peak_forces_n(heel, foods, strokes, x["edge_radius"])
     food = np.exp(x["food"])
-    weights = JOBS[kitchen.job].weights(foods)
+    weights = job_weights(kitchen.job, foods)
     reference = _reference_forces_n(tuple(foods), strokes[0])
     ease = ease_index(forces[:, 0], reference[:, None, None], weights)
     forces *= food

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade, Input, Origin
-from maple_rook.core.cutting import EDGE_STATES, FOODS, ONE_HAND_LIMIT_N, STROKES, Food, Stroke
+from maple_rook.core.cutting import EDGE_RADII_UM, FOODS, ONE_HAND_LIMIT_N, STROKES, Food, Stroke
 from maple_rook.core.edge import steering
 from maple_rook.core.evaluate import Target, evaluate, targets
 from maple_rook.core.figures_text import decimals_for, rounded_text
@@ -31,7 +31,7 @@ from maple_rook.core.inputs import (
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.model_cards import ModelCard, card
 from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.retention import Kitchen, tcc_range_notes
+from maple_rook.core.retention import EdgeState, Kitchen, tcc_range_notes
 from maple_rook.core.uncertainty import (
     Array,
     Figure,
@@ -137,9 +137,9 @@ def predict_arrays(
 
 def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
     """The blades with the edge radius of the state asked for; a radius of their own is kept."""
-    if kitchen.edge == "fresh":
+    if kitchen.edge is EdgeState.FRESH:
         return blades
-    radius = EDGE_STATES[kitchen.edge][1]
+    radius = EDGE_RADII_UM[kitchen.edge]
     return [
         replace(b, edge_radius_um=radius) if b.edge_radius_um is FRESH_EDGE_RADIUS_UM else b
         for b in blades

@@ -83,6 +83,21 @@ class Technique(StrEnum):
     ROUGH = "twists and scrapes"
 
 
+class Job(StrEnum):
+    """What the knife is asked to cut."""
+
+    ALL_ROUND = "all foods alike"
+    VEGETABLES = "vegetables"
+    ROOTS = "dense roots"
+    SLICING = "fish and thin slices"
+
+
+class EdgeState(StrEnum):
+    FRESH = "fresh from the stone"
+    USED = "some weeks old"
+    DULL = "kitchen-dull"
+
+
 _USE = {Use.HOME: 1.0, Use.KEEN: 1.5, Use.PROFESSIONAL: 3.0}
 _BOARD = {
     BoardMaterial.SOFT: 0.8,
@@ -95,17 +110,14 @@ _TECHNIQUE = {Technique.CAREFUL: 0.8, Technique.NORMAL: 1.0, Technique.ROUGH: 1.
 
 @dataclass(frozen=True)
 class Kitchen:
-    """Where and how the knife is used; a day is 30 minutes of board work.
-
-    ``job`` and ``edge`` are keys of :data:`cutting.JOBS` and :data:`cutting.EDGE_STATES`.
-    """
+    """Where and how the knife is used, and on what; a day is 30 minutes of board work."""
 
     use: Use = Use.HOME
     board: BoardMaterial = BoardMaterial.WOOD
     technique: Technique = Technique.NORMAL
     honed: bool = True
-    job: str = "all_round"
-    edge: str = "fresh"
+    job: Job = Job.ALL_ROUND
+    edge: EdgeState = EdgeState.FRESH
 
     @property
     def harshness(self) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+import zlib
 from collections.abc import Mapping
 from decimal import Decimal
 
@@ -13,14 +14,17 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
 from maple_rook.core.observations import checked_value
+from maple_rook.core.profile import from_stations
 from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_reading
 from maple_rook.core.stops import required_quantities
 from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import from_base
 from maple_rook.demo.seen import sights
+from maple_rook.demo.shapes import EDGES, FURTHER
 from maple_rook.demo.stock import STOCK, DemoModel, DemoPiece
 from maple_rook.store.tables import (
     Claim,
+    EdgeTrace,
     Instrument,
     KnifeModel,
     Maker,
@@ -37,7 +41,8 @@ SEED = 20_260_301
 OPENING = dt.datetime(2026, 9, 14, 8, 30, tzinfo=dt.UTC)
 _NAMESPACE = uuid.UUID("6f0d2f52-5c0e-4a5e-9f62-2c9a8f0b7a11")
 TESTER_READS_HIGH_HRC = 0.5
-_INDENTS_ABOVE_EDGE_MM = 24.0
+_INDENTS_ABOVE_EDGE = 0.7
+"""Of the height at the heel: where the flat is thick enough."""
 _REPEATS = {
     "hardness_block": 2,
     "hardness": 3,
@@ -67,7 +72,6 @@ def load(session: Session) -> None:
 class _Loader:
     def __init__(self, session: Session, hand: Person) -> None:
         self.session, self.hand = session, hand
-        self.noise = np.random.default_rng(SEED)
         self.clock = OPENING
         self.makers: dict[str, Maker] = {}
         self.steels = {s.designation: s for s in session.scalars(select(SteelGrade))}
@@ -107,6 +111,9 @@ class _Loader:
     ) -> None:
         at = self.clock - dt.timedelta(days=days_before)
         model = piece.model
+        figures = {**figures, **FURTHER.get(demo.tag, {})}
+        name = zlib.crc32(demo.tag.encode())
+        self.noise = np.random.default_rng([SEED, name, days_before])
         if KNIFE_TYPES[model.knife_type].shape.square_front and "height_mid" in figures:
             figures = {"height_front": figures["height_mid"] + 0.4, **figures}
         if "hardness" in figures:
@@ -119,6 +126,9 @@ class _Loader:
                 for replicate in range(1, _REPEATS.get(key, 1) + 1):
                     at += dt.timedelta(seconds=float(self.noise.uniform(6, 14)))
                     self._reading(sheet, demo, q, figures[key], replicate, at)
+        if demo.tag in EDGES:
+            at += dt.timedelta(seconds=95)
+            self.session.add(self._edge(sheet, demo, at))
         if complete:
             at = self._observations(sheet, demo, at)
             sheet.finished_at = at + dt.timedelta(seconds=20)
@@ -138,6 +148,18 @@ class _Loader:
                 )
             )  # fmt: skip
         return at
+
+    def _edge(self, sheet: Sheet, demo: DemoPiece, at: dt.datetime) -> EdgeTrace:
+        """The edge by stations: feeler gauges under a straight edge, and the tip's height."""
+        *stations, (length, tip) = EDGES[demo.tag]
+        curve = from_stations(length, stations, tip)
+        given = [*(f"{x:g} mm; {gap:g} mm" for x, gap in stations), f"tip; {tip:g} mm"]
+        return EdgeTrace(
+            client_id=uuid.uuid5(_NAMESPACE, f"{demo.tag}/{sheet.started_at}/edge"),
+            sheet_id=self._id(sheet), source="stations", given="\n".join(given),
+            taken_at=at, recorded_at=at,
+            points=np.column_stack([curve.x_mm, curve.y_mm]).tolist(), person_id=self.hand.id,
+        )  # fmt: skip
 
     def _id(self, sheet: Sheet) -> int:
         self.session.flush()
@@ -164,7 +186,7 @@ class _Loader:
                 si_unit=q.unit,
                 instrument=instrument,
                 reference=self.block if q.key == "hardness_block" else None,
-                above_edge_mm=_INDENTS_ABOVE_EDGE_MM if q.key == "hardness" else None,
+                above_edge_mm=self._indents_mm(demo) if q.key == "hardness" else None,
                 station_mm=_indent_along(replicate) if q.key == "hardness" else None,
                 station=q.station,
                 replicate=replicate,
@@ -174,6 +196,9 @@ class _Loader:
                 person=self.hand,
             )
         )
+
+    def _indents_mm(self, demo: DemoPiece) -> float:
+        return round(_INDENTS_ABOVE_EDGE * demo.figures["height_heel"], 0)
 
     def _typed(self, demo: DemoPiece, q: Quantity, true: float) -> str:
         """A reading near the true figure, at the instrument's resolution, as a person types it."""

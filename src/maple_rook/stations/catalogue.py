@@ -7,15 +7,16 @@ from pydantic import BaseModel
 from sqlalchemy import select
 
 from maple_rook import __version__
-from maple_rook.core.cutting import FOODS, STROKES
+from maple_rook.core.cutting import STROKES
 from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES
 from maple_rook.core.model_cards import MODEL_CARDS
 from maple_rook.core.observations import ITEMS
 from maple_rook.core.quantities import QUANTITIES, STOPS
-from maple_rook.core.retention import BoardMaterial, Technique, Use
+from maple_rook.core.retention import BoardMaterial, EdgeState, Job, Technique, Use
 from maple_rook.core.units import OTHER_SYSTEM, units_of
 from maple_rook.stations.access import CurrentPerson, Db
 from maple_rook.stations.schemas import CardOut
+from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Shop
 
 router = APIRouter(tags=["catalogue"])
@@ -81,6 +82,8 @@ class CatalogueOut(BaseModel):
     uses: list[str]
     boards: list[str]
     techniques: list[str]
+    jobs: list[str]
+    edges: list[str]
     cards: dict[str, CardOut]
 
 
@@ -138,10 +141,12 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
             for t in KNIFE_TYPES.values()
         ],
         grinds=[Choice(key=k.value, label=v) for k, v in GRIND_LABELS.items()],
-        foods=[Choice(key=f.key, label=f.label) for f in FOODS.values()],
+        foods=[Choice(key=f.key, label=f.label) for f in shop_foods(db)],
         strokes=[Choice(key=s.key, label=s.label) for s in STROKES.values()],
         uses=[u.value for u in Use],
         boards=[b.value for b in BoardMaterial],
         techniques=[t.value for t in Technique],
+        jobs=[j.value for j in Job],
+        edges=[e.value for e in EdgeState],
         cards={k: CardOut.of(c) for k, c in MODEL_CARDS.items()},
     )

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import Depends
 
-from maple_rook.core.retention import BoardMaterial, Kitchen, Technique, Use
+from maple_rook.core.retention import BoardMaterial, EdgeState, Job, Kitchen, Technique, Use
 
 
 async def chosen_kitchen(
@@ -14,8 +14,10 @@ async def chosen_kitchen(
     board: BoardMaterial = BoardMaterial.WOOD,
     technique: Technique = Technique.NORMAL,
     honed: bool = True,
+    job: Job = Job.ALL_ROUND,
+    edge: EdgeState = EdgeState.FRESH,
 ) -> Kitchen:
-    return Kitchen(use, board, technique, honed)
+    return Kitchen(use, board, technique, honed, job, edge)
 
 
 ChosenKitchen = Annotated[Kitchen, Depends(chosen_kitchen)]

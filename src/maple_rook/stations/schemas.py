@@ -203,8 +203,9 @@ class PieceOut(BaseModel):
         )
 
 
-def piece_outline(piece: Piece, figures: dict[str, Figure]) -> OutlineOut:
-    return OutlineOut.of(outline(figures, piece.model.knife_type, piece.model.nominal_mm))
+def blade_outline(blade: Blade) -> Outline:
+    """The knife as it is drawn: measured where it is measured, traced where it was traced."""
+    return outline(blade.figures, blade.knife_type, blade.nominal_mm, blade.traced)
 
 
 def section_polygon(blade: Blade) -> Points | None:

@@ -13,16 +13,16 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.checks import contradictions
-from maple_rook.core.cutting import STROKES
+from maple_rook.core.cutting import STROKES, Food
 from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.knife_types import Grind
-from maple_rook.core.outline import outline
 from maple_rook.core.predict import PredictionArrays, predict_arrays
 from maple_rook.core.stops import required_quantities
 from maple_rook.core.uncertainty import Figure
 from maple_rook.stations.claims import contradicted_claims
-from maple_rook.stations.schemas import OutlineOut, PieceOut
+from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
 from maple_rook.store import records
+from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Piece
 
 SHELF_DRAWS = 128
@@ -57,8 +57,7 @@ class ShelfKnife:
     @cached_property
     def outline(self) -> OutlineOut:
         """Drawn when it is first shown."""
-        drawn = outline(self.figures, self.piece.knife_type, self.piece.nominal_mm)
-        return OutlineOut.of(drawn)
+        return OutlineOut.of(blade_outline(self.blade))
 
     def value(self, key: str) -> float | None:
         """The figure a range or a sort asks for; None where there is none."""
@@ -75,11 +74,16 @@ class Shelf:
 
     def __init__(self) -> None:
         self._known: dict[int, ShelfKnife] = {}
+        self._foods: tuple[Food, ...] = ()
         self._lock = threading.Lock()
 
     def knives(self, db: Session, ids: Sequence[int] | None = None) -> list[ShelfKnife]:
         """Every knife as it stands in the record now by id, or those asked in their order."""
         with self._lock:
+            foods = shop_foods(db)
+            if foods != self._foods:
+                self._known.clear()
+                self._foods = foods
             marks = records.marks(db, ids)
             stale = [
                 key for key, mark in marks.items()
@@ -88,17 +92,18 @@ class Shelf:
             unusual = records.unusual_pieces(db) if stale else set()
             for start in range(0, len(stale), CHUNK):
                 chunk = records.pieces(db, stale[start : start + CHUNK], claims=True)
-                for knife in _computed(db, chunk, marks, unusual):
+                for knife in _computed(db, chunk, marks, unusual, foods):
                     self._known[knife.piece.id] = knife
             return [self._known[key] for key in ids or marks]
 
 
 def _computed(
-    db: Session, chunk: Sequence[Piece], marks: dict[int, object], unusual: set[int]
-) -> Iterator[ShelfKnife]:
+    db: Session, chunk: Sequence[Piece], marks: dict[int, object], unusual: set[int],
+    foods: tuple[Food, ...],
+) -> Iterator[ShelfKnife]:  # fmt: skip
     figures = records.figures(db, [p.id for p in chunk])
-    blades = [records.blade(p, figures.get(p.id, {})) for p in chunk]
-    predicted = predict_arrays(blades, strokes=_PUSH, draws=SHELF_DRAWS, shares=False)
+    blades = records.blades(db, chunk, figures)
+    predicted = predict_arrays(blades, foods=foods, strokes=_PUSH, draws=SHELF_DRAWS, shares=False)
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
     for i, piece in enumerate(chunk):
         found = figures.get(piece.id, {})

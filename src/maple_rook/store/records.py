@@ -7,7 +7,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
-from sqlalchemy import ColumnElement, func, select
+import numpy as np
+from sqlalchemy import ColumnElement, ScalarSelect, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, aliased, joinedload
 
@@ -15,12 +16,14 @@ from maple_rook.core.blade import Blade
 from maple_rook.core.errors import MapleRookError
 from maple_rook.core.hardness_session import INDENT_HEIGHT, corrected
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.observations import WITHDRAWN, Seen
+from maple_rook.core.observations import NOT_APPLICABLE, WITHDRAWN, Seen
+from maple_rook.core.profile import EdgeCurve
 from maple_rook.core.steels import Steel
 from maple_rook.core.stops import KnifeFacts
 from maple_rook.core.uncertainty import Figure, figure_from_statistics, type_b
 from maple_rook.store.tables import (
     Base,
+    EdgeTrace,
     Instrument,
     KnifeModel,
     Observation,
@@ -206,15 +209,23 @@ def knife_facts(model: KnifeModel, standing: Iterable[Observation] = ()) -> Knif
 
 
 def marks(session: Session, ids: Sequence[int] | None = None) -> dict[int, object]:
-    """A mark per piece, by id, that changes whenever a reading is taken or voided."""
-    query = (
-        select(Piece.id, Piece.created_at, func.max(Reading.id), func.count(ReadingVoid.reading_id))
-        .outerjoin(Sheet, Sheet.piece_id == Piece.id)
-        .outerjoin(Reading, Reading.sheet_id == Sheet.id)
-        .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
-        .group_by(Piece.id)
-        .order_by(Piece.id)
+    """A mark per piece, by id, that changes with every reading, void, observation and trace."""
+
+    def newest(table: type[Reading | Observation | EdgeTrace]) -> ScalarSelect[int]:
+        of_piece = select(func.max(table.id)).join(Sheet, Sheet.id == table.sheet_id)
+        return of_piece.where(Sheet.piece_id == Piece.id).correlate(Piece).scalar_subquery()
+
+    voids = (
+        select(func.count())
+        .select_from(ReadingVoid)
+        .join(Reading, Reading.id == ReadingVoid.reading_id)
+        .join(Sheet, Sheet.id == Reading.sheet_id)
+        .where(Sheet.piece_id == Piece.id)
+        .correlate(Piece)
+        .scalar_subquery()
     )
+    seen = (newest(table) for table in (Reading, Observation, EdgeTrace))
+    query = select(Piece.id, Piece.created_at, *seen, voids).order_by(Piece.id)
     if ids is not None:
         query = query.where(Piece.id.in_(ids))
     found = {key: tuple(mark) for key, *mark in session.execute(query)}
@@ -222,6 +233,48 @@ def marks(session: Session, ids: Sequence[int] | None = None) -> dict[int, objec
         if key not in found:
             raise NotFound("piece", key)
     return dict(found)
+
+
+def traces(session: Session, piece_ids: Iterable[int]) -> dict[int, EdgeTrace]:
+    """The traced edge that stands, by piece; a withdrawn one is left out."""
+    query = (
+        select(Sheet.piece_id, EdgeTrace)
+        .join(Sheet, Sheet.id == EdgeTrace.sheet_id)
+        .options(joinedload(EdgeTrace.person))
+        .where(Sheet.piece_id.in_(list(piece_ids)))
+        .ext(distinct_on(Sheet.piece_id))
+        .order_by(Sheet.piece_id, EdgeTrace.id.desc())
+    )
+    return {piece: trace for piece, trace in session.execute(query) if trace.points}
+
+
+def edge_curve(trace: EdgeTrace | None) -> EdgeCurve | None:
+    """The core's edge of a stored trace."""
+    if trace is None:
+        return None
+    x, y = np.array(trace.points).T
+    return EdgeCurve(x, y)
+
+
+_OF_THE_BLADE = ("surface", "dimples", "shaped_faces")
+
+
+def seen_of_blades(session: Session, piece_ids: Iterable[int]) -> dict[int, dict[str, Seen]]:
+    """What was seen of faces and finish, by piece and item; the newest sheet's counts."""
+    query = (
+        select(Sheet.piece_id, Observation.item, Observation.value, Observation.note)
+        .join(Sheet, Sheet.id == Observation.sheet_id)
+        .where(Sheet.piece_id.in_(list(piece_ids)), Observation.item.in_(_OF_THE_BLADE))
+        .ext(distinct_on(Sheet.piece_id, Observation.item))
+        .order_by(
+            Sheet.piece_id, Observation.item, Observation.sheet_id.desc(), Observation.id.desc()
+        )
+    )
+    found: dict[int, dict[str, Seen]] = defaultdict(dict)
+    for piece, item, value, note in session.execute(query):
+        if value not in (WITHDRAWN, NOT_APPLICABLE):
+            found[piece][item] = Seen(value, note)
+    return found
 
 
 def unusual_pieces(session: Session) -> set[int]:
@@ -252,9 +305,15 @@ def grade(row: SteelGrade | None) -> Steel | None:
     )
 
 
-def blade(piece: Piece, piece_figures: Figures) -> Blade:
+def blade(
+    piece: Piece,
+    piece_figures: Figures,
+    seen: Mapping[str, Seen] | None = None,
+    trace: EdgeTrace | None = None,
+) -> Blade:
     """The core's blade of a piece; its draws are named by the piece."""
     model = piece.model
+    shaped = (seen or {}).get("shaped_faces")
     return Blade(
         piece_figures,
         knife_type=model.knife_type,
@@ -262,7 +321,27 @@ def blade(piece: Piece, piece_figures: Figures) -> Blade:
         steel=grade(model.steel),
         even_machine_edge=model.even_machine_edge,
         seed=piece.id,
+        nominal_mm=model.nominal_mm,
+        traced=edge_curve(trace),
+        shaped=shaped.value if shaped else "both",
+        surface=_surface(seen or {}),
     )
+
+
+def _surface(seen: Mapping[str, Seen]) -> tuple[str, ...] | None:
+    """Finish and dimples in the release index's words; None where nobody looked."""
+    finish, dimples = seen.get("surface"), seen.get("dimples")
+    if finish is None and dimples is None:
+        return None
+    dimpled = (f"dimples.{dimples.value}",) if dimples else ()
+    return (*(finish.choices if finish else ()), *dimpled)
+
+
+def blades(session: Session, found: Sequence[Piece], of: Mapping[int, Figures]) -> list[Blade]:
+    """The core's blades of pieces with their figures, traced edges and what was seen of them."""
+    ids = [p.id for p in found]
+    seen, traced = seen_of_blades(session, ids), traces(session, ids)
+    return [blade(p, of.get(p.id, {}), seen.get(p.id), traced.get(p.id)) for p in found]
 
 
 def piece_name(piece: Piece) -> str:

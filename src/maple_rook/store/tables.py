@@ -1,4 +1,6 @@
-"""Tables. Readings, voids, observations and photos are append-only: the database sees to it."""
+"""Tables. Readings, voids, observations, photos and traced edges are append-only: the database
+sees to it.
+"""
 
 from __future__ import annotations
 
@@ -274,3 +276,41 @@ class Photo(Base):
     content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
     recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+
+class EdgeTrace(Base):
+    """The edge line of a piece on the board: as given, and laid on the board in mm.
+
+    ``points`` are (x, y) from the heel to the tip; none withdraws the trace before it. The newest
+    of a piece stands.
+    """
+
+    __tablename__ = "edge_traces"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    client_id: Mapped[uuid.UUID] = mapped_column(Uuid, unique=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheets.id"), index=True)
+    source: Mapped[str] = mapped_column(String(12))
+    given: Mapped[str] = mapped_column(Text, default="")
+    points: Mapped[list[list[float]]] = mapped_column(JSONB)
+    taken_at: Mapped[dt.datetime]
+    recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+    person: Mapped[Person] = relationship()
+
+
+class ShopFood(Base):
+    """A food as this shop cuts it; the fields are those of the core's ``Food``."""
+
+    __tablename__ = "foods"
+
+    key: Mapped[str] = mapped_column(String(40), primary_key=True)
+    label: Mapped[str] = mapped_column(String(80))
+    toughness_j_m2: Mapped[float]
+    blunting_um: Mapped[float]
+    stiffness_n_mm3: Mapped[float]
+    friction: Mapped[float]
+    height_mm: Mapped[float]
+    width_mm: Mapped[float]
+    place: Mapped[int]

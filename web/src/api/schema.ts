@@ -204,6 +204,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/sheets/{sheet_id}/edge/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Edge
+         * @description What an edge would do on the board; nothing is stored.
+         */
+        post: operations["bench_preview_edge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/sheets/{sheet_id}/edge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace Edge
+         * @description Store a traced edge, once however often it is sent; the newest of a piece stands.
+         */
+        post: operations["bench_trace_edge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/sheets/{sheet_id}/photos/{client_id}": {
         parameters: {
             query?: never;
@@ -344,6 +384,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut
+         * @description Force against depth in a food, part by part, at any ratio of slice to push.
+         */
+        get: operations["sheet_cut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Figures
+         * @description The knife with other figures against itself; nothing is stored.
+         */
+        post: operations["sheet_try_figures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/drawings/{view}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawing
+         * @description A drawing as an SVG file in mm.
+         */
+        get: operations["sheet_drawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/board": {
         parameters: {
             query?: never;
@@ -356,6 +456,26 @@ export interface paths {
          * @description Two to six knives compared, in the order given.
          */
         get: operations["board_board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/drawings/{view}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawing
+         * @description Two to six knives laid over each other as an SVG file in mm.
+         */
+        get: operations["board_drawing"];
         put?: never;
         post?: never;
         delete?: never;
@@ -462,6 +582,74 @@ export interface paths {
         get: operations["instruments_events"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Foods
+         * @description The foods predictions are made for.
+         */
+        get: operations["foods_foods"];
+        put?: never;
+        /**
+         * Add Food
+         * @description Add a food of the shop's own.
+         */
+        post: operations["foods_add_food"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foods/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Food
+         * @description Change how a food resists.
+         */
+        put: operations["foods_change_food"];
+        post?: never;
+        /**
+         * Drop Food
+         * @description Take a food off the list.
+         */
+        delete: operations["foods_drop_food"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foods/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Foods
+         * @description Back to the set the application ships with.
+         */
+        post: operations["foods_restore_foods"];
         delete?: never;
         options?: never;
         head?: never;
@@ -586,6 +774,8 @@ export interface components {
             outline: components["schemas"]["OutlineOut"];
             /** Section */
             section: number[][] | null;
+            /** Edge Traced */
+            edge_traced: boolean;
         };
         /** BenchStartOut */
         BenchStartOut: {
@@ -627,10 +817,23 @@ export interface components {
              */
             even_machine_edge: boolean;
             /**
+             * Shaped
+             * @default both
+             * @enum {string}
+             */
+            shaped: "both" | "right" | "left";
+            /** Surface */
+            surface?: string[] | null;
+            /**
              * Spine Heel
              * @description A number in the unit named, typed text, or value with u.
              */
             spine_heel?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Spine Mid
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            spine_mid?: components["schemas"]["MeasuredIn"] | number | string | null;
             /**
              * Spine Tip
              * @description A number in the unit named, typed text, or value with u.
@@ -647,25 +850,105 @@ export interface components {
              */
             height_heel?: components["schemas"]["MeasuredIn"] | number | string | null;
             /**
+             * Height Mid
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            height_mid?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Height Front
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            height_front?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
              * Thickness Behind Edge
              * @description A number in the unit named, typed text, or value with u.
              */
             thickness_behind_edge?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Thickness 5Mm
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            thickness_5mm?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Thickness 10Mm
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            thickness_10mm?: components["schemas"]["MeasuredIn"] | number | string | null;
             /**
              * Edge Angle
              * @description A number in the unit named, typed text, or value with u.
              */
             edge_angle?: components["schemas"]["MeasuredIn"] | number | string | null;
             /**
+             * Angle Right
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            angle_right?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Angle Left
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            angle_left?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Bevel Width Right
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            bevel_width_right?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Bevel Width Left
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            bevel_width_left?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
              * Asymmetry
              * @description A number in the unit named, typed text, or value with u.
              */
             asymmetry?: components["schemas"]["MeasuredIn"] | number | string | null;
             /**
+             * Micro Bevel
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            micro_bevel?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Grind Line
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            grind_line?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Hollow Depth
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            hollow_depth?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
              * Hardness
              * @description A number in the unit named, typed text, or value with u.
              */
             hardness?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Weight
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            weight?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Handle Length
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            handle_length?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Balance Point
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            balance_point?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Flat Length
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            flat_length?: components["schemas"]["MeasuredIn"] | number | string | null;
+            /**
+             * Tip Height
+             * @description A number in the unit named, typed text, or value with u.
+             */
+            tip_height?: components["schemas"]["MeasuredIn"] | number | string | null;
             /** Edge Radius Um */
             edge_radius_um?: number | null;
         };
@@ -675,6 +958,7 @@ export interface components {
             outline: components["schemas"]["OutlineOut"];
             /** Section */
             section: number[][] | null;
+            profile: components["schemas"]["ProfileOut"];
             /** Predictions */
             predictions: components["schemas"]["PredictionOut"][];
         };
@@ -751,6 +1035,10 @@ export interface components {
             boards: string[];
             /** Techniques */
             techniques: string[];
+            /** Jobs */
+            jobs: string[];
+            /** Edges */
+            edges: string[];
             /** Cards */
             cards: {
                 [key: string]: components["schemas"]["CardOut"];
@@ -797,7 +1085,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Printed */
             printed: string;
         };
@@ -839,6 +1127,34 @@ export interface components {
             value: string;
         };
         /**
+         * CutOut
+         * @description One cut through a food: the parts of the force against depth, N and mm, and the work, J.
+         */
+        CutOut: {
+            /** Food */
+            food: string;
+            /** Slice Push Ratio */
+            slice_push_ratio: number;
+            /** Depth Mm */
+            depth_mm: number[];
+            /** Fracture N */
+            fracture_n: number[];
+            /** Wedge N */
+            wedge_n: number[];
+            /** Friction N */
+            friction_n: number[];
+            /** Side N */
+            side_n: number[];
+            /** Along N */
+            along_n: number[];
+            /** Peak N */
+            peak_n: number;
+            /** Work J */
+            work_j: number;
+            /** Side Words */
+            side_words: string;
+        };
+        /**
          * Difference
          * @description One quantity across the knives: values in order of the knives, and whether they differ.
          */
@@ -860,6 +1176,50 @@ export interface components {
             largest: string;
         };
         /**
+         * EdgeIn
+         * @description The edge on the board: gaps by station with the tip's height, or pasted coordinates.
+         *
+         *     ``to_length`` stretches a trace in unknown units to the measured edge length.
+         */
+        EdgeIn: {
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "stations" | "columns" | "svg";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Stations
+             * @default []
+             */
+            stations: components["schemas"]["StationIn"][];
+            /** Tip Height */
+            tip_height?: string | null;
+            /**
+             * To Length
+             * @default false
+             */
+            to_length: boolean;
+        };
+        /**
+         * EdgeState
+         * @enum {string}
+         */
+        EdgeState: "fresh from the stone" | "some weeks old" | "kitchen-dull";
+        /** Estimate */
+        Estimate: {
+            /** Central */
+            central: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * FigureOut
          * @description A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart.
          */
@@ -876,6 +1236,59 @@ export interface components {
             repeats: number;
             /** Instrument */
             instrument: number;
+        };
+        /**
+         * FoodIn
+         * @description How a food resists; the ranges refuse what no food is.
+         */
+        FoodIn: {
+            /** Label */
+            label: string;
+            /** Toughness J M2 */
+            toughness_j_m2: number;
+            /** Blunting Um */
+            blunting_um: number;
+            /** Stiffness N Mm3 */
+            stiffness_n_mm3: number;
+            /** Friction */
+            friction: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
+         * FoodOut
+         * @description A food; ``changed`` from how it was shipped, or the shop's ``own``.
+         */
+        FoodOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Toughness J M2 */
+            toughness_j_m2: number;
+            /** Blunting Um */
+            blunting_um: number;
+            /** Stiffness N Mm3 */
+            stiffness_n_mm3: number;
+            /** Friction */
+            friction: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Changed */
+            changed: boolean;
+            /** Own */
+            own: boolean;
+        };
+        /** FoodsOut */
+        FoodsOut: {
+            /** Foods */
+            foods: components["schemas"]["FoodOut"][];
+            /** As Shipped */
+            as_shipped: boolean;
         };
         /**
          * ForceCurve
@@ -924,6 +1337,17 @@ export interface components {
             /** Why */
             why: string;
             claim: components["schemas"]["ClaimOut"] | null;
+        };
+        /** HollowOut */
+        HollowOut: {
+            /** Gap Mm */
+            gap_mm: number;
+            /** At Mm */
+            at_mm: number;
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
         };
         /**
          * InstrumentIn
@@ -1025,6 +1449,12 @@ export interface components {
             /** Free */
             free: boolean;
         };
+        /**
+         * Job
+         * @description What the knife is asked to cut.
+         * @enum {string}
+         */
+        Job: "all foods alike" | "vegetables" | "dense roots" | "fish and thin slices";
         /** KitchenIn */
         KitchenIn: {
             /** @default home */
@@ -1038,6 +1468,10 @@ export interface components {
              * @default true
              */
             honed: boolean;
+            /** @default all foods alike */
+            job: components["schemas"]["Job"];
+            /** @default fresh from the stone */
+            edge: components["schemas"]["EdgeState"];
         };
         /**
          * KnifeSheetOut
@@ -1048,8 +1482,9 @@ export interface components {
             /** Model Id */
             model_id: number;
             outline: components["schemas"]["OutlineOut"];
-            /** Section */
-            section: number[][] | null;
+            shape: components["schemas"]["ShapeOut"];
+            profile: components["schemas"]["ProfileOut"];
+            traced: components["schemas"]["TraceOut"] | null;
             /** Figures */
             figures: {
                 [key: string]: components["schemas"]["FigureOut"];
@@ -1360,7 +1795,9 @@ export interface components {
              *       "use": "home",
              *       "board": "wood or plastic",
              *       "technique": "normal",
-             *       "honed": true
+             *       "honed": true,
+             *       "job": "all foods alike",
+             *       "edge": "fresh from the stone"
              *     }
              */
             kitchen: components["schemas"]["KitchenIn"];
@@ -1408,6 +1845,64 @@ export interface components {
             measure_next: string | null;
             /** Unavailable */
             unavailable: string | null;
+        };
+        /**
+         * ProfileOut
+         * @description The edge on the board. ``rock`` rows: handle raise in degrees, contact x and y in mm.
+         */
+        ProfileOut: {
+            /** Inferred */
+            inferred: boolean;
+            /** Edge */
+            edge: number[][];
+            /** Length Mm */
+            length_mm: number;
+            /** Resting */
+            resting: [
+                number,
+                number
+            ];
+            /** Flat */
+            flat: [
+                number,
+                number
+            ];
+            /** Chopping */
+            chopping: [
+                number,
+                number
+            ];
+            /** Flat Length Mm */
+            flat_length_mm: number;
+            /** Chopping Length Mm */
+            chopping_length_mm: number;
+            /** Tip Height Mm */
+            tip_height_mm: number;
+            /** Belly Radius Mm */
+            belly_radius_mm: number | null;
+            /** Rock Deg */
+            rock_deg: number;
+            /** Rock */
+            rock: [
+                number,
+                number,
+                number
+            ][];
+            /** Butt Rise Mm */
+            butt_rise_mm: number;
+            hollow: components["schemas"]["HollowOut"] | null;
+            /** Hump Mm */
+            hump_mm: number | null;
+            /** Knuckle Room Mm */
+            knuckle_room_mm: number;
+            /** Knuckle Room Measured */
+            knuckle_room_measured: boolean;
+            /** Kind */
+            kind: string;
+            /** Reasons */
+            reasons: string[];
+            /** Rules */
+            rules: string[];
         };
         /** QuantityOut */
         QuantityOut: {
@@ -1501,7 +1996,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Typed */
             typed: string;
             /** Default Unit */
@@ -1575,6 +2070,15 @@ export interface components {
             /** Voided */
             voided: string | null;
         };
+        /** ReleasePartOut */
+        ReleasePartOut: {
+            /** Label */
+            label: string;
+            /** Points */
+            points: number;
+            /** Of */
+            of: number;
+        };
         /**
          * RepeatOut
          * @description Two sheets of one piece against each other.
@@ -1624,6 +2128,32 @@ export interface components {
             verdict: string;
         };
         /**
+         * SectionOut
+         * @description One section: its outline, and the thickness 1, 5 and 10 mm above the edge where it is taller.
+         *
+         *     ``wheel_radius_mm`` is the radius of the wheel a hollow face was ground on.
+         */
+        SectionOut: {
+            /** Label */
+            label: string;
+            /** At Mm */
+            at_mm: number;
+            /** Polygon */
+            polygon: number[][];
+            /** Thickness Mm */
+            thickness_mm: {
+                [key: string]: number;
+            };
+            /** Wedge Angle Deg */
+            wedge_angle_deg: number;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Second Moment Mm4 */
+            second_moment_mm4: number;
+            /** Wheel Radius Mm */
+            wheel_radius_mm: number | null;
+        };
+        /**
          * Sentence
          * @description A plain statement and the predictions or quantities it stands on.
          */
@@ -1632,6 +2162,18 @@ export interface components {
             text: string;
             /** Evidence */
             evidence: string[];
+        };
+        /**
+         * ShapeOut
+         * @description Sections, taper (x, thickness) and release; none where the section is not measured.
+         */
+        ShapeOut: {
+            /** Sections */
+            sections: components["schemas"]["SectionOut"][];
+            /** Taper */
+            taper: number[][];
+            /** Release */
+            release: components["schemas"]["ReleasePartOut"][];
         };
         /** SheetOfPiece */
         SheetOfPiece: {
@@ -1648,6 +2190,16 @@ export interface components {
             person: string;
             /** Readings */
             readings: number;
+        };
+        /**
+         * StationIn
+         * @description A gap under the straight edge at a distance from the heel, as typed.
+         */
+        StationIn: {
+            /** At */
+            at: string;
+            /** Gap */
+            gap: string;
         };
         /**
          * StoredOut
@@ -1688,7 +2240,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** About */
             about?: number | null;
         };
@@ -1714,6 +2266,55 @@ export interface components {
          * @enum {string}
          */
         Technique: "careful" | "normal" | "twists and scrapes";
+        /** TraceIn */
+        TraceIn: {
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "stations" | "columns" | "svg";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Stations
+             * @default []
+             */
+            stations: components["schemas"]["StationIn"][];
+            /** Tip Height */
+            tip_height?: string | null;
+            /**
+             * To Length
+             * @default false
+             */
+            to_length: boolean;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Taken At */
+            taken_at?: string | null;
+        };
+        /**
+         * TraceOut
+         * @description Who traced the edge, when and how.
+         */
+        TraceOut: {
+            /** Source */
+            source: string;
+            /** Person */
+            person: string;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
+            /** Points */
+            points: number;
+        };
         /**
          * Use
          * @enum {string}
@@ -1737,6 +2338,11 @@ export interface components {
          * @enum {string}
          */
         Verdict: "noticeable" | "real" | "not measurable";
+        /**
+         * View
+         * @enum {string}
+         */
+        View: "elevation" | "section" | "plan" | "profile";
         /** VoidIn */
         VoidIn: {
             /**
@@ -1744,6 +2350,53 @@ export interface components {
              * @default repeated
              */
             reason: string;
+        };
+        /**
+         * WhatIfIn
+         * @description Figures to try, mm and degrees per side; what is left out stays as measured.
+         */
+        WhatIfIn: {
+            /** Edge Angle */
+            edge_angle?: number | null;
+            /** Thickness Behind Edge */
+            thickness_behind_edge?: number | null;
+            /** Spine Heel */
+            spine_heel?: number | null;
+            grind?: components["schemas"]["Grind"] | null;
+        };
+        /** WhatIfOut */
+        WhatIfOut: {
+            /** Rows */
+            rows: components["schemas"]["WhatIfRow"][];
+            /** Section Measured */
+            section_measured: number[][] | null;
+            /** Section Tried */
+            section_tried: number[][] | null;
+            /** Start */
+            start: {
+                [key: string]: number;
+            };
+            grind: components["schemas"]["Grind"];
+        };
+        /**
+         * WhatIfRow
+         * @description One prediction as measured and as tried; null where there is none, ``why`` says why.
+         */
+        WhatIfRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Grade */
+            grade: string;
+            measured: components["schemas"]["Estimate"] | null;
+            tried: components["schemas"]["Estimate"] | null;
+            /** Percent */
+            percent: number | null;
+            /** Why */
+            why: string;
         };
         /**
          * Whisker
@@ -1780,15 +2433,24 @@ export type ClaimIn = components['schemas']['ClaimIn'];
 export type ClaimOut = components['schemas']['ClaimOut'];
 export type ClaimVerdict = components['schemas']['ClaimVerdict'];
 export type Contribution = components['schemas']['Contribution'];
+export type CutOut = components['schemas']['CutOut'];
 export type Difference = components['schemas']['Difference'];
+export type EdgeIn = components['schemas']['EdgeIn'];
+export type EdgeState = components['schemas']['EdgeState'];
+export type Estimate = components['schemas']['Estimate'];
 export type FigureOut = components['schemas']['FigureOut'];
+export type FoodIn = components['schemas']['FoodIn'];
+export type FoodOut = components['schemas']['FoodOut'];
+export type FoodsOut = components['schemas']['FoodsOut'];
 export type ForceCurve = components['schemas']['ForceCurve'];
 export type Grind = components['schemas']['Grind'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type HardnessOut = components['schemas']['HardnessOut'];
+export type HollowOut = components['schemas']['HollowOut'];
 export type InstrumentIn = components['schemas']['InstrumentIn'];
 export type InstrumentOut = components['schemas']['InstrumentOut'];
 export type ItemOut = components['schemas']['ItemOut'];
+export type Job = components['schemas']['Job'];
 export type KitchenIn = components['schemas']['KitchenIn'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
@@ -1806,25 +2468,36 @@ export type PieceOut = components['schemas']['PieceOut'];
 export type PredictIn = components['schemas']['PredictIn'];
 export type PredictOut = components['schemas']['PredictOut'];
 export type PredictionOut = components['schemas']['PredictionOut'];
+export type ProfileOut = components['schemas']['ProfileOut'];
 export type QuantityOut = components['schemas']['QuantityOut'];
 export type RackOut = components['schemas']['RackOut'];
 export type RackRow = components['schemas']['RackRow'];
 export type Range = components['schemas']['Range'];
 export type ReadingIn = components['schemas']['ReadingIn'];
 export type ReadingOut = components['schemas']['ReadingOut'];
+export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
+export type SectionOut = components['schemas']['SectionOut'];
 export type Sentence = components['schemas']['Sentence'];
+export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
+export type StationIn = components['schemas']['StationIn'];
 export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];
 export type TakeIn = components['schemas']['TakeIn'];
 export type TakenOut = components['schemas']['TakenOut'];
 export type Technique = components['schemas']['Technique'];
+export type TraceIn = components['schemas']['TraceIn'];
+export type TraceOut = components['schemas']['TraceOut'];
 export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
+export type View = components['schemas']['View'];
 export type VoidIn = components['schemas']['VoidIn'];
+export type WhatIfIn = components['schemas']['WhatIfIn'];
+export type WhatIfOut = components['schemas']['WhatIfOut'];
+export type WhatIfRow = components['schemas']['WhatIfRow'];
 export type Whisker = components['schemas']['Whisker'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -2138,6 +2811,76 @@ export interface operations {
             };
         };
     };
+    bench_preview_edge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EdgeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bench_trace_edge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     bench_keep_photo: {
         parameters: {
             query?: never;
@@ -2338,6 +3081,8 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
             };
             header?: never;
             path: {
@@ -2367,6 +3112,119 @@ export interface operations {
             };
         };
     };
+    sheet_cut: {
+        parameters: {
+            query?: {
+                food?: string;
+                /** @description slice over push speed */
+                ratio?: number;
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sheet_try_figures: {
+        parameters: {
+            query?: {
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sheet_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+                view: components["schemas"]["View"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     board_board: {
         parameters: {
             query: {
@@ -2375,6 +3233,8 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
             };
             header?: never;
             path?: never;
@@ -2390,6 +3250,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BoardOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    board_drawing: {
+        parameters: {
+            query: {
+                piece: number[];
+            };
+            header?: never;
+            path: {
+                view: components["schemas"]["View"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -2574,6 +3465,145 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": unknown;
+                };
+            };
+        };
+    };
+    foods_foods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoodsOut"];
+                };
+            };
+        };
+    };
+    foods_add_food: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoodIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoodsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    foods_change_food: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoodIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoodsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    foods_drop_food: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoodsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    foods_restore_foods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoodsOut"];
                 };
             };
         };

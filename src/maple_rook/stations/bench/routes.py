@@ -8,19 +8,22 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
 from maple_rook.stations.access import CurrentPerson, Db, Instruments, Opener, Readings, RowId
-from maple_rook.stations.bench import several, state, taking, work
+from maple_rook.stations.bench import edge, several, state, taking, work
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
     ClaimIn,
+    EdgeIn,
     ModelStatisticsOut,
     NewPieceIn,
     ObservationIn,
     ReadingIn,
     RepeatOut,
     StoredOut,
+    TraceIn,
     VoidIn,
 )
+from maple_rook.stations.shape import ProfileOut
 from maple_rook.store import records
 from maple_rook.store.tables import Photo
 
@@ -86,6 +89,22 @@ def observe(
 ) -> StoredOut:
     """Store what was seen, once; 409 where another observation stands than the one replaced."""
     stored = taking.observe(db, person, sheet_id, asked)
+    hub.changed(stored.sheet_id)
+    return stored
+
+
+@router.post("/sheets/{sheet_id}/edge/preview")
+def preview_edge(db: Db, _: CurrentPerson, sheet_id: RowId, asked: EdgeIn) -> ProfileOut:
+    """What an edge would do on the board; nothing is stored."""
+    return edge.preview(db, sheet_id, asked)
+
+
+@router.post("/sheets/{sheet_id}/edge", status_code=201)
+def trace_edge(
+    db: Db, person: CurrentPerson, hub: Instruments, sheet_id: RowId, asked: TraceIn
+) -> StoredOut:
+    """Store a traced edge, once however often it is sent; the newest of a piece stands."""
+    stored = edge.keep(db, person, sheet_id, asked)
     hub.changed(stored.sheet_id)
     return stored
 

@@ -103,6 +103,31 @@ class ObservationIn(Strict):
     taken_at: AwareDatetime | None = None
 
 
+class StationIn(Strict):
+    """A gap under the straight edge at a distance from the heel, as typed."""
+
+    at: TypedText
+    gap: TypedText
+
+
+class EdgeIn(Strict):
+    """The edge on the board: gaps by station with the tip's height, or pasted coordinates.
+
+    ``to_length`` stretches a trace in unknown units to the measured edge length.
+    """
+
+    source: Literal["stations", "columns", "svg"]
+    text: Annotated[StorableText, StringConstraints(max_length=200_000)] = ""
+    stations: Annotated[tuple[StationIn, ...], Field(max_length=200)] = ()
+    tip_height: TypedText | None = None
+    to_length: bool = False
+
+
+class TraceIn(EdgeIn):
+    client_id: uuid.UUID
+    taken_at: AwareDatetime | None = None
+
+
 class StoredOut(BaseModel):
     """What is in the record now; sent again, the same answer."""
 
@@ -183,6 +208,7 @@ class BenchSheetOut(BaseModel):
     earlier_sheets: list[int]
     outline: OutlineOut
     section: Points | None
+    edge_traced: bool
 
 
 class OpenSheetOut(BaseModel):

@@ -25,7 +25,13 @@ from maple_rook.stations.bench.schemas import (
 )
 from maple_rook.stations.claims import ClaimOut, judged_claims, sheet_facts
 from maple_rook.stations.history import ObservationOut, ReadingOut, readings
-from maple_rook.stations.schemas import FigureOut, PieceOut, piece_outline, section_polygon
+from maple_rook.stations.schemas import (
+    FigureOut,
+    OutlineOut,
+    PieceOut,
+    blade_outline,
+    section_polygon,
+)
 from maple_rook.store import records
 from maple_rook.store.tables import Observation, Piece, Reading, Sheet
 
@@ -39,6 +45,8 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
     standing = records.observations(db, [sheet_id])
     facts = records.knife_facts(piece.model, standing)
     taken = readings(db, Reading.sheet_id == sheet_id)
+    trace = records.traces(db, [piece.id]).get(piece.id)
+    blade = records.blade(piece, figures, trace=trace)
     found = checks(sheet_facts(piece, figures, facts))
     claims = judged_claims(piece, figures)
     decided = {o.item.removeprefix(DECISION_PREFIX): o for o in standing
@@ -90,8 +98,9 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
                 .order_by(Sheet.id)
             )
         ),
-        outline=piece_outline(piece, figures),
-        section=section_polygon(records.blade(piece, figures)),
+        outline=OutlineOut.of(blade_outline(blade)),
+        section=section_polygon(blade),
+        edge_traced=trace is not None,
     )
 
 

@@ -4,12 +4,14 @@ from pydantic import BaseModel
 
 from maple_rook.core.comparing import Verdict
 from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
+from maple_rook.stations.shape import ProfileOut
 
 
 class BoardKnife(BaseModel):
     piece: PieceOut
     outline: OutlineOut
     section: Points | None
+    profile: ProfileOut
     predictions: list[PredictionOut]
 
 

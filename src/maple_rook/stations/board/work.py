@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade
+from maple_rook.core.blade import Blade
+from maple_rook.core.built import built
 from maple_rook.core.comparing import (
     NOTICEABLE,
     NOTICEABLE_EDGE_LIFE,
@@ -16,11 +19,10 @@ from maple_rook.core.comparing import (
     percent_difference,
     spread_verdict,
 )
-from maple_rook.core.cutting import FOODS, STROKES, section_integrals_mm2, stroke_forces_n
-from maple_rook.core.predict import Prediction, predict
+from maple_rook.core.cutting import STROKES, Food, section_integrals_mm2, stroke_forces_n
+from maple_rook.core.predict import Prediction, predict, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
-from maple_rook.core.section import flat_section
 from maple_rook.core.uncertainty import Figure
 from maple_rook.stations.board.schemas import (
     BoardKnife,
@@ -30,11 +32,20 @@ from maple_rook.stations.board.schemas import (
     Sentence,
 )
 from maple_rook.stations.schemas import FigureOut, PredictionOut, section_polygon
+from maple_rook.stations.shape import profile_of
 from maple_rook.stations.shelf import Shelf
+from maple_rook.store.foods import shop_foods
 
 LETTERS = "ABCDEF"
 DEPTH_POINTS = 25
-_COMPARED_PREDICTIONS = {"cutting_ease": NOTICEABLE_FORCE, "card_test": NOTICEABLE_EDGE_LIFE}
+_COMPARED_PREDICTIONS = {
+    "cutting_ease": NOTICEABLE_FORCE,
+    "card_test": NOTICEABLE_EDGE_LIFE,
+    "tip_deflection": NOTICEABLE_FORCE,
+    "static_moment": None,
+    "swing": NOTICEABLE_FORCE,
+    "release": NOTICEABLE_FORCE,
+}
 
 
 def compare(
@@ -43,19 +54,21 @@ def compare(
     """The Board for these pieces, in the order of the strip."""
     knives = shelf.knives(db, piece_ids)
     blades = [knife.blade for knife in knives]
-    predictions = predict(blades, kitchen, draws=draws)
+    foods = shop_foods(db)
+    predictions = predict(blades, kitchen, foods=foods, draws=draws)
     return BoardOut(
         knives=[
             BoardKnife(
                 piece=knife.piece,
                 outline=knife.outline,
                 section=section_polygon(knife.blade),
+                profile=profile_of(knife.blade),
                 predictions=[PredictionOut.of(p) for p in explained],
             )
             for knife, explained in zip(knives, predictions, strict=True)
         ],
         differences=differences(blades, predictions),
-        curves=force_curves(blades),
+        curves=force_curves(sharpened(blades, kitchen), foods),
         verdict=verdict(predictions),
     )
 
@@ -119,33 +132,29 @@ def _largest(key: str, unit: str, low: tuple[str, Figure], high: tuple[str, Figu
     return f"{text} ({percent_difference(high[1].mean, low[1].mean):.0f} % of {low[0]})"
 
 
-def force_curves(blades: list[Blade]) -> list[ForceCurve]:
-    """Central force against depth for every food and stroke, all knives in one call each."""
-    needed = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
-    covered = [not b.refused and all(k in b.figures for k in needed) for b in blades]
-    spine, height, thickness, angle = (
-        np.array([[b.figures[k].mean if k in b.figures else np.nan] for b in blades])
-        for k in needed
-    )
-    asymmetry = [b.input_figure("asymmetry") for b in blades]
-    share = np.array([[a.mean / 100 if a else 0.5] for a in asymmetry])
-    section = flat_section(spine, height, thickness, angle, share)
+def force_curves(blades: Sequence[Blade], foods: Sequence[Food]) -> list[ForceCurve]:
+    """Central force against depth for every food and stroke."""
+    sections = [None if made is None else made.heel for made in map(built, blades)]
+    strokes = list(STROKES.values())
     curves = []
-    for food in FOODS.values():
+    for food in foods:
         depth = np.linspace(0, food.height_mm, DEPTH_POINTS)
-        integrals = section_integrals_mm2(section, depth)
-        strokes = list(STROKES.values())
-        forces = stroke_forces_n(integrals, food, strokes, FRESH_EDGE_RADIUS_UM.mean)
-        for stroke, force in zip(strokes, forces, strict=True):
-            rows = np.round(force, 2).tolist()
-            curves.append(
-                ForceCurve.model_construct(
-                    food=food.key,
-                    stroke=stroke.key,
-                    depth_mm=np.round(depth, 1).tolist(),
-                    force_n=[row if ok else None for row, ok in zip(rows, covered, strict=True)],
-                )
+        by_knife = [
+            None if section is None else stroke_forces_n(
+                section_integrals_mm2(section, depth), food, strokes, blade.edge_radius_um.mean
             )
+            for section, blade in zip(sections, blades, strict=True)
+        ]  # fmt: skip
+        curves += [
+            ForceCurve.model_construct(
+                food=food.key,
+                stroke=stroke.key,
+                depth_mm=np.round(depth, 1).tolist(),
+                force_n=[None if f is None else np.round(np.ravel(f[j]), 2).tolist()
+                         for f in by_knife],
+            )
+            for j, stroke in enumerate(strokes)
+        ]  # fmt: skip
     return curves
 
 

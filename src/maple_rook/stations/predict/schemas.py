@@ -7,12 +7,19 @@ from typing import Annotated, Literal, Self
 from pydantic import BaseModel, Field, model_validator
 
 from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade
-from maple_rook.core.cutting import EDGE_STATES, JOBS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
 from maple_rook.core.predict import Prediction
 from maple_rook.core.quantities import QUANTITIES, parse_reading
-from maple_rook.core.retention import CARBIDE_COEFFICIENTS, BoardMaterial, Kitchen, Technique, Use
+from maple_rook.core.retention import (
+    CARBIDE_COEFFICIENTS,
+    BoardMaterial,
+    EdgeState,
+    Job,
+    Kitchen,
+    Technique,
+    Use,
+)
 from maple_rook.core.section import check_section
 from maple_rook.core.steels import Steel, steel
 from maple_rook.core.uncertainty import Figure, type_b
@@ -35,8 +42,8 @@ class KitchenIn(Strict):
     board: BoardMaterial = BoardMaterial.WOOD
     technique: Technique = Technique.NORMAL
     honed: bool = True
-    job: Literal[*JOBS] = "all_round"  # type: ignore[valid-type]
-    edge: Literal[*EDGE_STATES] = "fresh"  # type: ignore[valid-type]
+    job: Job = Job.ALL_ROUND
+    edge: EdgeState = EdgeState.FRESH
 
     def core(self) -> Kitchen:
         return Kitchen(self.use, self.board, self.technique, self.honed, self.job, self.edge)

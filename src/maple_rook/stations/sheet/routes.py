@@ -1,12 +1,17 @@
 from __future__ import annotations
 
-from fastapi import APIRouter, Response
+from typing import Annotated
 
+from fastapi import APIRouter, Query, Response
+
+from maple_rook.stations import drawings
 from maple_rook.stations.access import CurrentPerson, CurrentSettings, Db, RowId
+from maple_rook.stations.drawings import View
 from maple_rook.stations.kitchen import ChosenKitchen
 from maple_rook.stations.schemas import json_answer
 from maple_rook.stations.sheet import work
-from maple_rook.stations.sheet.schemas import KnifeSheetOut
+from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut
+from maple_rook.stations.sheet.what_if import WhatIfIn, WhatIfOut, what_if
 
 router = APIRouter(tags=["sheet"])
 
@@ -17,3 +22,30 @@ def knife_sheet(
 ) -> Response:
     """Everything about one knife."""
     return json_answer(work.knife_sheet(db, piece_id, kitchen, settings.draws))
+
+
+@router.get("/pieces/{piece_id}/cut")
+def cut(
+    db: Db,
+    _: CurrentPerson,
+    piece_id: RowId,
+    kitchen: ChosenKitchen,
+    food: Annotated[str, Query(max_length=40)] = "onion",
+    ratio: Annotated[float, Query(ge=0, le=10, description="slice over push speed")] = 0.0,
+) -> CutOut:
+    """Force against depth in a food, part by part, at any ratio of slice to push."""
+    return work.cut_through(db, piece_id, kitchen, food, ratio)
+
+
+@router.post("/pieces/{piece_id}/what-if")
+def try_figures(
+    db: Db, _: CurrentPerson, piece_id: RowId, kitchen: ChosenKitchen, asked: WhatIfIn
+) -> WhatIfOut:
+    """The knife with other figures against itself; nothing is stored."""
+    return what_if(db, piece_id, kitchen, asked)
+
+
+@router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)
+def drawing(db: Db, _: CurrentPerson, piece_id: RowId, view: View) -> Response:
+    """A drawing as an SVG file in mm."""
+    return drawings.answer(work.drawn(db, [piece_id], view), f"knife-{piece_id}-{view.value}")

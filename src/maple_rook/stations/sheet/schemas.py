@@ -6,7 +6,8 @@ from pydantic import BaseModel
 
 from maple_rook.stations.claims import ClaimOut
 from maple_rook.stations.history import ObservationOut, ReadingOut
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
+from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, PredictionOut
+from maple_rook.stations.shape import ProfileOut, ShapeOut
 
 
 class SheetOfPiece(BaseModel):
@@ -17,13 +18,40 @@ class SheetOfPiece(BaseModel):
     readings: int
 
 
+class TraceOut(BaseModel):
+    """Who traced the edge, when and how."""
+
+    source: str
+    person: str
+    taken_at: dt.datetime
+    points: int
+
+
+class CutOut(BaseModel):
+    """One cut through a food: the parts of the force against depth, N and mm, and the work, J."""
+
+    food: str
+    slice_push_ratio: float
+    depth_mm: list[float]
+    fracture_n: list[float]
+    wedge_n: list[float]
+    friction_n: list[float]
+    side_n: list[float]
+    along_n: list[float]
+    peak_n: float
+    work_j: float
+    side_words: str
+
+
 class KnifeSheetOut(BaseModel):
     """Everything about one knife."""
 
     piece: PieceOut
     model_id: int
     outline: OutlineOut
-    section: Points | None
+    shape: ShapeOut
+    profile: ProfileOut
+    traced: TraceOut | None
     figures: dict[str, FigureOut]
     hardened: str | None
     hardened_why: str

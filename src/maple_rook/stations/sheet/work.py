@@ -2,33 +2,44 @@
 
 from __future__ import annotations
 
+import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from maple_rook.core.blade import Blade
+from maple_rook.core.built import built
 from maple_rook.core.cautions import cautions
 from maple_rook.core.checks import checks
+from maple_rook.core.cutting import cut
+from maple_rook.core.errors import InvalidValue
 from maple_rook.core.hardness_session import hardened
-from maple_rook.core.predict import predict
+from maple_rook.core.inputs import unavailable
+from maple_rook.core.predict import predict, pushed_to, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
 from maple_rook.stations.claims import judged_claims, sheet_facts
+from maple_rook.stations.drawings import Drawn, View, svg
 from maple_rook.stations.history import observations_of_piece, readings
+from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import (
     FigureOut,
+    OutlineOut,
     PieceOut,
     PredictionOut,
-    piece_outline,
-    section_polygon,
+    blade_outline,
 )
-from maple_rook.stations.sheet.schemas import KnifeSheetOut, SheetOfPiece
+from maple_rook.stations.shape import profile_of, shape_of
+from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut, SheetOfPiece, TraceOut
 from maple_rook.store import records
+from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Person, Reading, Sheet
 
 
 def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> KnifeSheetOut:
     piece = records.pieces(db, [piece_id], claims=True)[0]
     figures = records.figures(db, [piece_id]).get(piece_id, {})
-    blade = records.blade(piece, figures)
+    trace = records.traces(db, [piece_id]).get(piece_id)
+    blade = records.blades(db, [piece], {piece_id: figures})[0]
     sheets = _sheets(db, piece_id)
     numbers = [s.id for s in sheets]
     standing = records.observations(db, numbers)
@@ -37,18 +48,78 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
         model_id=piece.model_id,
-        outline=piece_outline(piece, figures),
-        section=section_polygon(blade),
+        outline=OutlineOut.of(blade_outline(blade)),
+        shape=shape_of(blade),
+        profile=profile_of(blade),
+        traced=None
+        if trace is None
+        else TraceOut(
+            source=trace.source,
+            person=trace.person.name,
+            taken_at=trace.taken_at,
+            points=len(trace.points),
+        ),
         figures={key: FigureOut.of(f) for key, f in figures.items() if key in QUANTITIES},
         hardened=judged.verdict.value if "hardness" in figures else None,
         hardened_why=judged.why,
-        predictions=[PredictionOut.of(p) for p in predict([blade], kitchen, draws=draws)[0]],
+        predictions=[
+            PredictionOut.of(p)
+            for p in predict([blade], kitchen, foods=shop_foods(db), draws=draws)[0]
+        ],
         claims=judged_claims(piece, figures),
         checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
         cautions=cautions(blade),
         sheets=sheets,
         seen=observations_of_piece(standing),
         history=readings(db, Reading.sheet_id.in_(numbers)),
+    )
+
+
+def cut_through(
+    db: Session, piece_id: int, kitchen: Kitchen, food_key: str, ratio: float
+) -> CutOut:
+    """Force against depth at the heel, at the central figures."""
+    foods = {f.key: f for f in shop_foods(db)}
+    if food_key not in foods:
+        raise InvalidValue("food", food_key, ", ".join(foods))
+    blade = sharpened([_blade(db, piece_id)], kitchen)[0]
+    made = built(blade)
+    if made is None:
+        raise Conflict(unavailable(blade, "cutting_force") or "Not covered.")
+    found = cut(made.heel, foods[food_key], blade.edge_radius_um.mean, ratio)
+    side = float(found.side_n[-1])
+    parts = (found.fracture_n, found.wedge_n, found.friction_n, found.side_n, found.along_n)
+    rows = [np.round(part, 3).tolist() for part in parts]
+    return CutOut(
+        food=food_key,
+        slice_push_ratio=ratio,
+        depth_mm=np.round(found.depth_mm, 2).tolist(),
+        fracture_n=rows[0],
+        wedge_n=rows[1],
+        friction_n=rows[2],
+        side_n=rows[3],
+        along_n=rows[4],
+        peak_n=float(found.peak_n),
+        work_j=float(found.work_j),
+        side_words=pushed_to(side),
+    )
+
+
+def _blade(db: Session, piece_id: int) -> Blade:
+    piece = records.pieces(db, [piece_id])[0]
+    return records.blades(db, [piece], records.figures(db, [piece_id]))[0]
+
+
+def drawn(db: Session, piece_ids: list[int], view: View) -> str:
+    """The SVG of one knife, or of several laid over each other."""
+    pieces = records.pieces(db, piece_ids)
+    blades = records.blades(db, pieces, records.figures(db, piece_ids))
+    return svg(
+        [
+            Drawn(blade, blade_outline(blade), records.piece_name(piece))
+            for blade, piece in zip(blades, pieces, strict=True)
+        ],
+        view,
     )
 
 

@@ -1,0 +1,1 @@
+"""Foods: what the shop cuts, and how each resists."""
