@@ -34,6 +34,11 @@ export const router = createRouter({
       meta: { station: 'Bench', purpose: 'what readings are taken with' },
     },
     {
+      path: '/board/foods',
+      component: () => import('./stations/foods/FoodsStation.vue'),
+      meta: { station: 'Board', purpose: 'what is cut, and how it resists' },
+    },
+    {
       path: '/sheet/:piece(\\d+)?',
       component: () => import('./stations/sheet/SheetStation.vue'),
       props: (route) => ({ pieceId: Number(route.params.piece) || null }),

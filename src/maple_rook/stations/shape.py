@@ -56,15 +56,15 @@ class ProfileOut(BaseModel):
     inferred: bool
     edge: Points
     length_mm: float
-    resting: tuple[float, float]
-    flat: tuple[float, float]
-    chopping: tuple[float, float]
+    resting: list[float]
+    flat: list[float]
+    chopping: list[float]
     flat_length_mm: float
     chopping_length_mm: float
     tip_height_mm: float
     belly_radius_mm: float | None
     rock_deg: float
-    rock: list[tuple[float, float, float]]
+    rock: Points
     butt_rise_mm: float
     hollow: HollowOut | None
     hump_mm: float | None
@@ -170,15 +170,15 @@ def profile_out(
         inferred=inferred,
         edge=_rounded(x, curve.rise_mm(x), 3),
         length_mm=round(found.length_mm, 1),
-        resting=found.resting,
-        flat=found.flat,
-        chopping=found.chopping,
+        resting=_span(found.resting),
+        flat=_span(found.flat),
+        chopping=_span(found.chopping),
         flat_length_mm=round(found.flat_length_mm, 1),
         chopping_length_mm=round(found.chopping_length_mm, 1),
         tip_height_mm=round(found.tip_height_mm, 2),
         belly_radius_mm=None if found.belly_radius_mm is None else round(found.belly_radius_mm),
         rock_deg=round(found.rock_deg, 2),
-        rock=found.rock,
+        rock=[list(row) for row in found.rock],
         butt_rise_mm=round(butt_rise_mm(found, butt, found.rock_deg), 1),
         hollow=None if hollow is None else HollowOut(
             gap_mm=round(hollow.gap_mm, 3), at_mm=round(hollow.at_mm, 1),
@@ -191,6 +191,10 @@ def profile_out(
         reasons=list(found.reasons),
         rules=[f"{kind.value}: {rule}" for kind, rule in CLASS_RULES],
     )  # fmt: skip
+
+
+def _span(span: tuple[float, float]) -> list[float]:
+    return [round(end, 2) for end in span]
 
 
 def shape_of(blade: Blade) -> ShapeOut:

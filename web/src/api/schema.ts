@@ -1858,20 +1858,11 @@ export interface components {
             /** Length Mm */
             length_mm: number;
             /** Resting */
-            resting: [
-                number,
-                number
-            ];
+            resting: number[];
             /** Flat */
-            flat: [
-                number,
-                number
-            ];
+            flat: number[];
             /** Chopping */
-            chopping: [
-                number,
-                number
-            ];
+            chopping: number[];
             /** Flat Length Mm */
             flat_length_mm: number;
             /** Chopping Length Mm */
@@ -1883,11 +1874,7 @@ export interface components {
             /** Rock Deg */
             rock_deg: number;
             /** Rock */
-            rock: [
-                number,
-                number,
-                number
-            ][];
+            rock: number[][];
             /** Butt Rise Mm */
             butt_rise_mm: number;
             hollow: components["schemas"]["HollowOut"] | null;

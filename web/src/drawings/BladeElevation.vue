@@ -15,6 +15,8 @@ const props = defineProps<{
   roomy?: boolean
   /** Show only the dimension being taken, measured or not. */
   only?: boolean
+  /** Pixels per mm, to draw it as large as it is. */
+  life?: number | undefined
 }>()
 
 const size = computed(() =>
@@ -22,11 +24,14 @@ const size = computed(() =>
 )
 const around = computed(() => extent(props.outline))
 const foot = computed(() => Math.min(0, around.value.bottom))
-const box = computed(() => {
+const box = computed(
+  () => `${frame.value.x} ${frame.value.y} ${frame.value.wide} ${frame.value.tall}`,
+)
+const frame = computed(() => {
   const s = size.value
   const { left, right, top, bottom } = around.value
   const high = top - Math.min(0, bottom)
-  return `${left - s * 2} ${-top - s * 2.4} ${right - left + s * 8} ${high + s * 9.4}`
+  return { x: left - s * 2, y: -top - s * 2.4, wide: right - left + s * 8, tall: high + s * 9.4 }
 })
 
 interface Line {
@@ -119,7 +124,13 @@ const balance = computed(() => props.figures.balance_point)
 </script>
 
 <template>
-  <svg class="elevation" :viewBox="box" role="img" aria-label="Dimensioned drawing of the knife">
+  <svg
+    class="elevation"
+    :viewBox="box"
+    :style="life ? { width: `${frame.wide * life}px`, maxHeight: 'none' } : undefined"
+    role="img"
+    aria-label="Dimensioned drawing of the knife"
+  >
     <KnifeShape :outline="outline" />
     <DimensionLine
       v-for="line in shown"

@@ -63,3 +63,26 @@ export function extent(outline: OutlineOut): Extent {
     bottom: Math.min(...ys),
   }
 }
+
+/** Where the edge touches the board with the handle raised, from (raise, x, y) rows. */
+export function contactAt(
+  rock: readonly (readonly number[])[],
+  raiseDeg: number,
+): [number, number] {
+  let low: readonly number[] = rock[0] ?? [0, 0, 0]
+  for (const row of rock) {
+    const [raise = 0, x = 0, y = 0] = row
+    if (raise >= raiseDeg) {
+      const [r0 = 0, x0 = 0, y0 = 0] = low
+      const share = raise > r0 ? (raiseDeg - r0) / (raise - r0) : 1
+      return [x0 + (x - x0) * share, y0 + (y - y0) * share]
+    }
+    low = row
+  }
+  return [low[1] ?? 0, low[2] ?? 0]
+}
+
+/** SVG transform that raises the handle about the contact and sets the contact on the board. */
+export function rockedBy([x, y]: readonly [number, number], raiseDeg: number): string {
+  return `translate(0 ${round(y)}) rotate(${round(raiseDeg)} ${round(x)} ${round(-y)})`
+}

@@ -11,7 +11,10 @@ const { catalogue } = useCatalogue()
     <v-select v-model="kitchen.use" :items="catalogue?.uses ?? []" label="use" />
     <v-select v-model="kitchen.board" :items="catalogue?.boards ?? []" label="board" />
     <v-select v-model="kitchen.technique" :items="catalogue?.techniques ?? []" label="technique" />
+    <v-select v-model="kitchen.job" :items="catalogue?.jobs ?? []" label="cuts" />
+    <v-select v-model="kitchen.edge" :items="catalogue?.edges ?? []" label="edge" />
     <v-checkbox v-model="kitchen.honed" label="honed regularly" />
+    <RouterLink to="/board/foods" class="small">foods</RouterLink>
   </div>
 </template>
 
@@ -19,17 +22,12 @@ const { catalogue } = useCatalogue()
 .kitchen {
   display: flex;
   align-items: center;
-  gap: 10px;
-  margin: 16px 0 12px;
+  flex-wrap: wrap;
+  gap: 8px 10px;
+  margin: 12px 0;
 }
 
 .kitchen > .v-input {
   max-width: 168px;
-}
-
-@media (max-width: 699px) {
-  .kitchen {
-    flex-wrap: wrap;
-  }
 }
 </style>

@@ -1,11 +1,13 @@
 import { reactive, watch } from 'vue'
-import type { BoardMaterial, Technique, Use } from '@/api/schema'
+import type { BoardMaterial, EdgeState, Job, Technique, Use } from '@/api/schema'
 
 export interface KitchenChoice {
   use: Use
   board: BoardMaterial
   technique: Technique
   honed: boolean
+  job: Job
+  edge: EdgeState
 }
 
 const KEY = 'maple-rook.kitchen'
@@ -14,6 +16,8 @@ const HOME: KitchenChoice = {
   board: 'wood or plastic',
   technique: 'normal',
   honed: true,
+  job: 'all foods alike',
+  edge: 'fresh from the stone',
 }
 
 function remembered(): KitchenChoice {

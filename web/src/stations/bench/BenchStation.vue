@@ -10,6 +10,7 @@ import { useBench } from './bench'
 import BenchTray from './BenchTray.vue'
 import CheckList from './CheckList.vue'
 import ChoiceList from './ChoiceList.vue'
+import EdgeTrace from './EdgeTrace.vue'
 import EntryBox from './EntryBox.vue'
 import GrowingBlade from './GrowingBlade.vue'
 import HardnessPanel from './HardnessPanel.vue'
@@ -257,6 +258,13 @@ onUnmounted(() => (hand.current = null))
         @choose="choose"
         @photo="keptPhoto"
         @withdraw="withdraw"
+      />
+      <EdgeTrace
+        v-if="asked.stop === 'profile'"
+        :key="sheetId"
+        :sheet="sheet"
+        :locked="signedOff"
+        @kept="bench.refetchSoon"
       />
       <IdentifyPanel v-if="asked.stop === 'identify'" :sheet="sheet" :locked="signedOff" />
       <p class="said soft small" role="status">{{ said }}</p>

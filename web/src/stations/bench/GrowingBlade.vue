@@ -23,9 +23,7 @@ const assumed = computed(() => props.sheet.outline.assumed)
     <div class="pair">
       <figure>
         <BladeSection v-if="sheet.section" :sections="[{ polygon: sheet.section }]" />
-        <p v-else class="soft small none">
-          Once spine, height, behind the edge and angle are read.
-        </p>
+        <p v-else class="soft small none">Once spine and height at the heel are read.</p>
         <figcaption class="soft small">Section at the heel, thickness × 4</figcaption>
       </figure>
       <figure>

@@ -45,6 +45,9 @@ const MEANINGS: [string, string, number, number][] = [
   ['card_test', 'Edge retention on the card test', 0, 1000],
   ['days_to_rod', 'Days to the rod', 0, 40],
   ['months_to_stone', 'Months to the stone', 0, 10],
+  ['release', 'Food release, 100 lets everything go', 0, 100],
+  ['static_moment', 'Static moment at the pinch, plus is blade-forward', -80, 160],
+  ['tip_deflection', 'Flex: tip under 10 N sideways', 0, 40],
 ]
 
 function rows(key: string) {

@@ -6,21 +6,27 @@ import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { PredictionOut } from '@/api/schema'
 import BladeElevation from '@/drawings/BladeElevation.vue'
-import BladeSection from '@/drawings/BladeSection.vue'
-import TaperPlan from '@/drawings/TaperPlan.vue'
+import DrawingLinks from '@/parts/DrawingLinks.vue'
 import { kitchen } from '@/parts/kitchen'
 import KitchenBar from '@/parts/KitchenBar.vue'
+import { lifeSize, pxPerMm } from '@/parts/life'
+import LifeSize from '@/parts/LifeSize.vue'
 import PredictionRow from '@/parts/PredictionRow.vue'
 import StateNote from '@/parts/StateNote.vue'
 import WhyPanel from '@/parts/WhyPanel.vue'
 import { mark } from '@/strip/letters'
 import { useHand } from '@/strip/store'
 import ClaimTable from './ClaimTable.vue'
+import CutPanel from './CutPanel.vue'
 import FigureTable from './FigureTable.vue'
 import ModelPanel from './ModelPanel.vue'
+import ProfilePanel from './ProfilePanel.vue'
 import ReadingHistory from './ReadingHistory.vue'
+import ReleaseParts from './ReleaseParts.vue'
 import RepeatPanel from './RepeatPanel.vue'
 import SeenTable from './SeenTable.vue'
+import ShapePanel from './ShapePanel.vue'
+import WhatIfPanel from './WhatIfPanel.vue'
 
 /** Everything about one knife: the one in the address, else the one selected on the strip. */
 const props = defineProps<{ pieceId: number | null }>()
@@ -74,11 +80,23 @@ const SCALES: [string, number, number][] = [
   ['card_test', 0, 1000],
   ['days_to_rod', 0, 40],
   ['months_to_stone', 0, 10],
+  ['release', 0, 100],
+]
+const HAND: [string, number, number][] = [
+  ['blade_mass', 0, 400],
+  ['handle_side', 0, 200],
+  ['static_moment', -80, 160],
+  ['swing', 0, 40],
+  ['tip_deflection', 0, 40],
 ]
 const SHAPE: [string, number, number][] = [
-  ['distal_taper', 0, 2],
-  ['primary_angle', 0, 8],
+  ['steering_force', -20, 20],
   ['apex_offset', -0.2, 0.2],
+  ['distal_taper', 0, 2],
+  ['taper_rear', 0, 2],
+  ['taper_front', 0, 2],
+  ['primary_angle', 0, 12],
+  ['side_area', 0, 200],
   ['yield_strength', 1000, 3200],
 ]
 const rows = (scales: [string, number, number][]) =>
@@ -137,7 +155,18 @@ const rows = (scales: [string, number, number][]) =>
       </div>
     </header>
 
-    <BladeElevation :outline="sheet.data.value.outline" :figures="sheet.data.value.figures" roomy />
+    <div class="elevation">
+      <BladeElevation
+        :outline="sheet.data.value.outline"
+        :figures="sheet.data.value.figures"
+        :life="lifeSize ? pxPerMm : undefined"
+        roomy
+      />
+    </div>
+    <p class="under no-print">
+      <LifeSize />
+      <DrawingLinks :pieces="[sheet.data.value.piece.id]" />
+    </p>
     <p v-if="sheet.data.value.outline.assumed.length" class="soft small">
       Drawn from type and nominal size: {{ sheet.data.value.outline.assumed.join(', ') }}. The curve
       of edge and spine between measured places is the type's.
@@ -149,28 +178,21 @@ const rows = (scales: [string, number, number][]) =>
     <p v-for="check in sheet.data.value.checks" :key="check" class="rust">⚠ {{ check }}</p>
     <p v-if="sheet.data.value.piece.note" class="note">{{ sheet.data.value.piece.note }}</p>
 
+    <ShapePanel :sheet="sheet.data.value" />
+
     <div class="columns">
       <section aria-label="Measured figures">
         <h2>Measured</h2>
         <FigureTable :figures="sheet.data.value.figures" />
-        <div class="drawings">
-          <figure v-if="sheet.data.value.section">
-            <BladeSection :sections="[{ polygon: sheet.data.value.section }]" />
-            <figcaption class="soft small">Section at the heel, thickness × 4</figcaption>
-          </figure>
-          <figure v-if="sheet.data.value.outline.taper.length > 1">
-            <TaperPlan
-              :tapers="[
-                {
-                  stations: sheet.data.value.outline.taper,
-                  length: sheet.data.value.outline.edge_length_mm,
-                },
-              ]"
-            />
-            <figcaption class="soft small">Spine from above, thickness × 12</figcaption>
-          </figure>
-        </div>
         <ClaimTable :claims="sheet.data.value.claims" :figures="sheet.data.value.figures" />
+        <CutPanel
+          v-if="sheet.data.value.shape.sections.length"
+          :piece-id="sheet.data.value.piece.id"
+        />
+        <template v-if="sheet.data.value.shape.release.length">
+          <h3>Food release, by its parts</h3>
+          <ReleaseParts :parts="sheet.data.value.shape.release" />
+        </template>
       </section>
 
       <section aria-label="Predictions">
@@ -195,6 +217,13 @@ const rows = (scales: [string, number, number][]) =>
           :to="highestForce"
           :knife="sheet.data.value.piece.name"
         />
+        <h3>In the hand</h3>
+        <PredictionRow
+          v-for="row in rows(HAND)"
+          :key="row.prediction.key"
+          v-bind="row"
+          :knife="sheet.data.value.piece.name"
+        />
         <h3>Shape and steel</h3>
         <PredictionRow
           v-for="row in rows(SHAPE)"
@@ -208,6 +237,8 @@ const rows = (scales: [string, number, number][]) =>
         </ul>
       </section>
     </div>
+    <ProfilePanel :sheet="sheet.data.value" />
+    <WhatIfPanel v-if="sheet.data.value.shape.sections.length" :sheet="sheet.data.value" />
     <div class="columns">
       <section v-if="sheet.data.value.seen.length" aria-label="Seen">
         <h2>Seen</h2>
@@ -262,16 +293,16 @@ h3 {
   font-size: var(--size-m);
 }
 
-.drawings {
-  display: grid;
-  grid-template-columns: 1fr 2fr;
-  gap: 16px;
-  align-items: end;
-  margin: 14px 0;
+.elevation {
+  overflow-x: auto;
 }
 
-figure {
-  margin: 0;
+.under {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 28px;
+  margin: 2px 0 0;
+  align-items: baseline;
 }
 
 .cautions {
