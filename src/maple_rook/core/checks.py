@@ -147,8 +147,11 @@ def section_possible(s: SheetFacts) -> Check | None:
     try:
         check_section(known, s.knife.grind)
     except InvalidValue as found:
-        wrong = f"{found.field} {found.value}, where {found.accepted} is possible"
-        return Check("section_possible", tuple(known), wrong, found.hint, "repeat both")
+        both = found.hint.partition(";")[0]
+        return Check(
+            "section_possible", tuple(known), f"{both}: {found.value}, accepted {found.accepted}",
+            "no blade has both; one of them was misread", "repeat both",
+        )  # fmt: skip
     return None
 
 
@@ -208,8 +211,8 @@ def thickness_order(s: SheetFacts) -> Check | None:
              "spine_heel")  # fmt: skip
     found = [(k, s.figures[k]) for k in order if k in s.figures]
     for (low, a), (high, b) in itertools.pairwise(found):
-        skips_hollow = low == "thickness_behind_edge" and high == "thickness_1mm"
-        if not skips_hollow and a.mean > b.mean + _u(a, b):
+        elsewhere = low == "thickness_behind_edge" and high in ("thickness_1mm", "spine_heel")
+        if not elsewhere and a.mean > b.mean + _u(a, b):
             return Check(
                 "thickness_order", (low, high),
                 f"{QUANTITIES[low].label} {a.mean:.2f} mm is more than "

@@ -78,6 +78,27 @@ NEEDS: dict[str, tuple[str, ...]] = {
     "release": _SECTION,
 }
 """What must be measured, or follow from what is, before there is a prediction at all."""
+
+_FACES = ("thickness_behind_edge", "edge_angle", "steeper", "bulge", "grind_line", "shinogi",
+          "hollow_depth")  # fmt: skip
+_SWEPT = (*_FACES, "edge_length", "spine_mid", "spine_tip", "heights")
+MAY_INFER: dict[str, tuple[str, ...]] = {
+    "cutting_force": _FACES,
+    "cutting_ease": _FACES,
+    "steering_force": _FACES,
+    "primary_angle": _FACES,
+    "apex_offset": _FACES,
+    "card_test": ("steeper",),
+    "months_to_stone": ("steeper",),
+    "blade_mass": _SWEPT,
+    "handle_side": _SWEPT,
+    "static_moment": ("handle_length", *_SWEPT),
+    "swing": ("handle_length", *_SWEPT),
+    "tip_deflection": _SWEPT,
+    "side_area": ("edge_length", "heights"),
+    "release": ("surface", *_FACES),
+}
+"""What a model takes from type and grind where it is not measured, named beside the number."""
 _OF_ANY_BLADE = {"yield_strength", "distal_taper", "taper_rear", "taper_front"}
 KITCHEN_CARDS = {"days_to_rod", "months_to_stone"}
 
@@ -118,6 +139,14 @@ def missing(blade: Blade, card_key: str) -> list[str]:
         for key in NEEDS[card_key]
         if key not in inputs or inputs[key].origin is Origin.INFERRED
     ]
+
+
+def inferred(blade: Blade, card_key: str) -> list[str]:
+    """Keys of the inputs of a model that were inferred for this blade."""
+    used = MAY_INFER.get(card_key, ())
+    if card_key == "static_moment" and "balance_point" in blade.figures:
+        return []
+    return [key for key in used if blade.inputs[key].origin is Origin.INFERRED]
 
 
 def unavailable(blade: Blade, card_key: str) -> str | None:

@@ -24,6 +24,7 @@ from maple_rook.core.inputs import (
     INTERVAL_TO_U,
     NEEDS,
     SHARED_INPUTS,
+    inferred,
     input_arrays,
     missing,
     unavailable,
@@ -201,10 +202,11 @@ def _prediction(
             target.key, target.label, model.unit, model, None, None, None, (), (),
             lacking[0] if lacking else None, why_not,
         )  # fmt: skip
-    used = _contributions(target.card, explained.inputs, shares)
+    guessed = inferred(blade, target.card)
+    used = _contributions((*NEEDS[target.card], *guessed), explained.inputs, shares)
     return Prediction(
         target.key, target.label, model.unit, model, central, low, high, used,
-        _notes(blade, target.card, central, used), _measure_next(used), None,
+        _notes(blade, target.card, central, guessed), _measure_next(used), None,
     )  # fmt: skip
 
 
@@ -218,10 +220,9 @@ def _measure_next(used: tuple[Contribution, ...]) -> str | None:
 
 
 def _contributions(
-    card_key: str, texts: list[str], shares: list[float]
+    needed: Sequence[str], texts: list[str], shares: list[float]
 ) -> tuple[Contribution, ...]:
-    """Every input the model needs and every one with a share, largest share first."""
-    needed = NEEDS[card_key]
+    """Every input that must be named and every one with a share, largest share first."""
     rows = [
         Contribution(key, label, share, text)
         for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
@@ -254,9 +255,7 @@ def _input_text(key: str, found: Input | None) -> str:
     return text if found.origin is Origin.MEASURED else f"{text}, {found.origin.value}"
 
 
-def _notes(
-    blade: Blade, card_key: str, central: float, used: tuple[Contribution, ...]
-) -> tuple[str, ...]:
+def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) -> tuple[str, ...]:
     notes: list[str] = []
     if card_key in _LIFE_CARDS:
         notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
@@ -271,10 +270,11 @@ def _notes(
     assumed_even = blade.inputs["asymmetry"].origin is Origin.ASSUMED and not blade.single_bevel
     if card_key in _UNEVEN_CARDS and assumed_even:
         notes.append("Asymmetry not measured: taken as 50/50 within 5.")
-    inferred = [c.label for c in used if c.key in FIGURE_INPUTS
-                and blade.inputs[c.key].origin is Origin.INFERRED]  # fmt: skip
-    if inferred:
-        notes.append(f"Inferred from type and grind: {', '.join(inferred)}.")
+    if card_key == "tip_deflection" and central > blade.inputs["edge_length"].figure.mean / 5:
+        notes.append("Beyond small deflections: read it as very flexible.")
+    if guessed:
+        labels = dict(INPUTS)
+        notes.append(f"Inferred from type and grind: {', '.join(labels[k] for k in guessed)}.")
     return tuple(notes)
 
 

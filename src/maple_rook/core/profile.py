@@ -124,7 +124,7 @@ def _growing(points: Array) -> tuple[Array, Array]:
         raise InvalidValue("traced edge", f"turns back at {at:.4g} mm",
                            "one line from heel to tip, the edge only")  # fmt: skip
     kept = np.concatenate([[True], ahead[1:] > ahead[:-1] + 1e-6])
-    return points[kept, 0], points[kept, 1]
+    return points[kept, 0], np.round(points[kept, 1], 9)
 
 
 def _resting_slope(x: Array, y: Array) -> float:

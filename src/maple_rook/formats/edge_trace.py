@@ -47,13 +47,11 @@ def read_columns(text: str) -> list[Point]:
 
 
 def _cells(line: str) -> Point | None:
-    decimal_comma = ";" in line or "\t" in line or not re.search(r"\d\s*,\s*[-+\d]", line)
-    parts = re.split(r"[;\t ]+" if decimal_comma else r"[,;\t ]+", line.strip())
-    if len(parts) == 1 and line.count(",") == 1:
-        parts = line.split(",")
-    numbers = [p.strip().replace(",", ".") for p in parts if p.strip()]
+    """Two numbers of a line, or None; blanks or a semicolon between leave commas to decimals."""
+    parted = re.search(r"[\d.]\s*[;\t ]\s*[-+.\d]", line)
+    parts = re.split(r"[;\t ]+", line.strip()) if parted else line.split(",")
     try:
-        x, y = (float(n) for n in numbers)
+        x, y = (float(part.strip().replace(",", ".")) for part in parts)
     except ValueError:
         return None
     return x, y
@@ -94,10 +92,18 @@ def _of_file(text: str) -> tuple[float, str]:
         raise InvalidValue("SVG file", "no path in it", "a file with the edge as a path")
     if found.get("transform"):
         raise InvalidValue("SVG path", "a transform on it", "a path in plain coordinates")
-    width, box = _LENGTH.match(root.get("width", "")), root.get("viewBox", "").split()
-    if width is None or len(box) != 4 or float(box[2]) <= 0:
-        return 1.0, str(found.get("d"))
-    return float(width[1]) * _IN_MM[width[2]] / float(box[2]), str(found.get("d"))
+    return _mm_per_unit(root), str(found.get("d"))
+
+
+def _mm_per_unit(root: ElementTree.Element) -> float:
+    width, box = _LENGTH.match(root.get("width", "")), root.get("viewBox")
+    if width is None or box is None:
+        return 1.0
+    try:
+        _, _, across, _ = (float(n) for n in re.split(r"[\s,]+", box.strip()))
+        return float(width[1]) * _IN_MM[width[2]] / across
+    except (ValueError, ZeroDivisionError):
+        raise InvalidValue("SVG file", f"viewBox {box}", "a viewBox of four numbers") from None
 
 
 def _sampled(path: Path) -> list[Point]:

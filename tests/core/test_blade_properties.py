@@ -1,0 +1,221 @@
+"""Invariants of every grind family: the section, the cut, the solid, what is inferred."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from maple_rook.core.blade import Blade, Origin
+from maple_rook.core.built import built
+from maple_rook.core.cutting import (
+    FOODS,
+    STROKES,
+    cut,
+    ease_index,
+    job_weights,
+    peak_forces_n,
+    reference_section,
+    side_force_n,
+)
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.predict import predict, predict_arrays
+from maple_rook.core.release import RELEASE_WEIGHTS, release_points
+from maple_rook.core.retention import EdgeState, Job, Kitchen
+from maple_rook.core.section import check_section, section
+from maple_rook.core.steels import STEELS
+from maple_rook.core.uncertainty import Figure
+
+FOOD_LIST, STROKE_LIST = list(FOODS.values()), list(STROKES.values())
+PUSH = [STROKES["push"]]
+spines, heights = st.floats(1.2, 7.0), st.floats(22, 110)
+behinds, angles, shares = st.floats(0.08, 0.8), st.floats(8, 24), st.floats(0.5, 1.0)
+
+
+def possible(grind: Grind, *figures: float) -> None:
+    keys = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle")
+    try:
+        check_section(dict(zip(keys, figures, strict=True)), grind)
+    except InvalidValue:
+        assume(False)
+
+
+@given(st.sampled_from(Grind), spines, heights, behinds, angles, shares, st.floats(1.0, 1.4))
+def test_force_never_falls_when_a_blade_gets_thicker_everywhere(
+    grind: Grind, spine: float, height: float, behind: float, angle: float, share: float,
+    thicker: float,
+) -> None:  # fmt: skip
+    possible(grind, spine * thicker, height, behind * thicker, angle)
+    possible(grind, spine, height, behind, angle)
+    more = angle if grind not in SINGLE_BEVELS else min(angle * thicker, 40.0)
+    possible(grind, spine * thicker, height, behind * thicker, more)
+    thin = section(grind, spine, height, behind, angle, share)
+    thick = section(grind, spine * thicker, height, behind * thicker, more, share)
+    z = np.linspace(0.01, height, 80)
+    assume(bool(np.all(thick.thickness_mm(z) >= thin.thickness_mm(z) - 1e-9)))
+    for food in FOOD_LIST:
+        low, high = (cut(s, food, 1.0, 0.0) for s in (thin, thick))
+        assert float(high.peak_n) >= float(low.peak_n) * (1 - 2e-3)
+
+
+@given(st.sampled_from(Grind), spines, heights, behinds, angles, shares)
+def test_the_force_peaks_when_the_cut_is_through(
+    grind: Grind, spine: float, height: float, behind: float, angle: float, share: float
+) -> None:
+    possible(grind, spine, height, behind, angle)
+    one = section(grind, spine, height, behind, angle, share, hollow_depth_mm=0.1)
+    peaks = peak_forces_n(one, FOOD_LIST, STROKE_LIST, 1.0)
+    for i, food in enumerate(FOOD_LIST):
+        for j, stroke in enumerate(STROKE_LIST):
+            through = cut(one, food, 1.0, stroke.slice_push_ratio, points=80)
+            assert float(through.peak_n) == pytest.approx(float(peaks[i, j]), rel=5e-3)
+
+
+@given(spines, heights, behinds, angles)
+def test_an_even_blade_is_pushed_neither_way(
+    spine: float, height: float, behind: float, angle: float
+) -> None:
+    for grind in (Grind.FULL_FLAT, Grind.HOLLOW, Grind.CONVEX, Grind.SABRE, Grind.TWO_ANGLE):
+        possible(grind, spine, height, behind, angle)
+        one = section(grind, spine, height, behind, angle, 0.5)
+        side = side_force_n(one, FOODS["carrot"], 30.0, 0.0)
+        assert float(side) == pytest.approx(0.0, abs=1e-9)
+
+
+def test_a_curve_on_one_face_only_steers_away_from_it() -> None:
+    """Common practice: convexing is often on one face only; the fuller face pushes away."""
+    one = section(Grind.CONVEX, 2.2, 45, 0.3, 15, 0.5, shaped="right")
+    assert float(side_force_n(one, FOODS["carrot"], 30.0, 0.0)) > 0
+    both = section(Grind.CONVEX, 2.2, 45, 0.3, 15, 0.5)
+    assert float(one.area_mm2) < float(both.area_mm2)
+
+
+@pytest.mark.parametrize("job", Job)
+def test_the_reference_blade_has_ease_100_for_every_job(job: Job) -> None:
+    forces = peak_forces_n(reference_section(), FOOD_LIST, PUSH, 1.0)
+    weights = job_weights(job, FOOD_LIST)
+    assert float(weights.sum()) == pytest.approx(1.0)
+    assert float(ease_index(forces, forces, weights)[0]) == pytest.approx(100.0)
+
+
+def test_a_job_whose_foods_the_shop_took_off_counts_what_is_left_alike() -> None:
+    assert job_weights(Job.ROOTS, [FOODS["fish"], FOODS["tomato"]]).tolist() == [0.5, 0.5]
+
+
+def knife(grind: Grind = Grind.FULL_FLAT, **figures: float) -> Blade:
+    usual = {"spine_heel": 2.2, "spine_mid": 1.8, "spine_tip": 0.7, "edge_length": 210.0,
+             "height_heel": 45.0, "height_mid": 40.0, "thickness_behind_edge": 0.3,
+             "edge_angle": 15.0, "asymmetry": 50.0, "hardness": 60.0, "weight": 186.0,
+             "balance_point": 6.0, "handle_length": 126.0}  # fmt: skip
+    known = {k: Figure(v, 0.01) for k, v in {**usual, **figures}.items()}
+    return Blade(known, grind=grind, steel=STEELS["1.4112"], seed=5)
+
+
+def central(blade: Blade, key: str, kitchen: Kitchen | None = None) -> float:
+    found = next(p for p in predict([blade], kitchen, draws=200)[0] if p.key == key)
+    assert found.central is not None
+    return found.central
+
+
+def test_soft_skins_answer_to_the_edge_and_dense_roots_to_the_geometry() -> None:
+    """Common practice, and the expected behaviour of the model."""
+    dull = Kitchen(edge=EdgeState.DULL)
+    thick = knife(spine_heel=3.2, thickness_behind_edge=0.5, edge_angle=20.0)
+    for food, to_the_edge in (("tomato", True), ("squash", False)):
+        key = f"force.{food}.push"
+        by_edge = central(knife(), key, dull) / central(knife(), key)
+        by_shape = central(thick, key) / central(knife(), key)
+        assert (by_edge > by_shape) is to_the_edge
+
+
+def test_hollow_cuts_easier_and_flexes_more_than_flat_and_convex_less() -> None:
+    """Common practice: hollow is thin behind the edge, convex strong and lets food go."""
+    ease = [
+        central(knife(g), "cutting_ease") for g in (Grind.HOLLOW, Grind.FULL_FLAT, Grind.CONVEX)
+    ]
+    assert ease == sorted(ease, reverse=True)
+    flex = [central(knife(g), "tip_deflection")
+            for g in (Grind.DEEP_CONCAVE, Grind.FULL_FLAT, Grind.CONVEX)]  # fmt: skip
+    assert flex == sorted(flex, reverse=True)
+    assert central(knife(Grind.CONVEX), "release") > central(knife(), "release")
+
+
+def test_a_micro_bevel_sets_the_angle_the_edge_lives_by() -> None:
+    plain, steep = knife(), knife(micro_bevel=20.0)
+    assert central(steep, "card_test") == pytest.approx(
+        central(knife(edge_angle=20.0), "card_test")
+    )
+    assert central(steep, "days_to_rod") > central(plain, "days_to_rod")
+    assert central(steep, "force.onion.push") == pytest.approx(
+        central(plain, "force.onion.push"), rel=0.01
+    )
+
+
+def test_both_bevel_widths_give_asymmetry_and_the_third_of_three() -> None:
+    figures = {k: f for k, f in knife().figures.items()
+               if k not in ("asymmetry", "thickness_behind_edge")}  # fmt: skip
+    figures |= {"bevel_width_right": Figure(0.81, 0.03), "bevel_width_left": Figure(0.35, 0.03)}
+    inputs = replace(knife(), figures=figures).inputs
+    assert inputs["asymmetry"].origin is Origin.DERIVED
+    assert inputs["asymmetry"].figure.mean == pytest.approx(100 * 0.81 / 1.16)
+    assert inputs["thickness_behind_edge"].figure.mean == pytest.approx(0.30, abs=0.002)
+    assert inputs["thickness_behind_edge"].origin is Origin.DERIVED
+
+
+def test_the_angles_of_both_faces_stand_for_the_angle_nobody_read() -> None:
+    figures = {k: f for k, f in knife().figures.items() if k != "edge_angle"}
+    figures |= {"angle_right": Figure(17.0, 0.3), "angle_left": Figure(13.0, 0.3)}
+    inputs = replace(knife(), figures=figures).inputs
+    assert inputs["edge_angle"].figure.mean == 15.0
+    assert inputs["angle_difference"].figure.mean == 4.0
+    assert central(replace(knife(), figures=figures), "apex_offset") < 0
+
+
+@given(st.sampled_from(sorted(k for k, t in KNIFE_TYPES.items() if t.predicted)),
+       st.sampled_from(Grind))  # fmt: skip
+def test_spine_and_height_are_enough_for_a_whole_blade_of_any_type(kind: str, grind: Grind) -> None:
+    typical = KNIFE_TYPES[kind].typical
+    figures = {key: Figure(sum(typical[key]) / 2, 0.05) for key in ("spine_heel", "height_heel")}
+    blade = Blade(figures, knife_type=kind, grind=grind, steel=STEELS["C105U"])
+    made = built(blade)
+    assert made is not None
+    assert made.mass_g > 0
+    for p in predict([blade], draws=200)[0]:
+        if p.card.key in ("cutting_force", "blade_mass", "tip_deflection", "release"):
+            assert p.central is not None, p.key
+            assert np.isfinite([p.central, p.low, p.high]).all(), p.key
+            if p.card.key != "release":
+                assert p.central > 0
+            assert any(note.startswith("Inferred from type") for note in p.notes)
+
+
+def test_blades_of_every_grind_together_are_each_as_alone() -> None:
+    rows = [replace(knife(g), seed=i) for i, g in enumerate(Grind)]
+    together = predict_arrays(rows, draws=150)
+    for i, blade in enumerate(rows):
+        alone = predict_arrays([blade], draws=150)
+        for name in ("central", "low", "high"):
+            ours, its = getattr(together, name)[i], getattr(alone, name)[0]
+            assert np.allclose(ours, its, equal_nan=True), (blade.grind, name)
+
+
+def test_a_left_handers_single_bevel_is_the_right_handers_mirrored() -> None:
+    right = knife(Grind.SINGLE_BEVEL, spine_heel=3.6, edge_angle=11.0, asymmetry=100.0)
+    left = knife(Grind.SINGLE_BEVEL, spine_heel=3.6, edge_angle=11.0, asymmetry=0.0)
+    assert central(right, "force.fish.draw") == pytest.approx(central(left, "force.fish.draw"))
+    assert central(right, "steering_force") == pytest.approx(-central(left, "steering_force"))
+    assert central(right, "apex_offset") == pytest.approx(-central(left, "apex_offset"))
+
+
+@given(st.floats(-0.6, 0.6), st.floats(0, 15), st.floats(0, 1), st.floats(10, 140))
+def test_the_release_index_stays_between_0_and_100(
+    bulge: float, angle: float, surface: float, height: float
+) -> None:
+    points = [float(p) for p in release_points(bulge, angle, surface, height)]
+    assert sum(RELEASE_WEIGHTS.values()) == 100
+    for won, of in zip(points, RELEASE_WEIGHTS.values(), strict=True):
+        assert 0 <= won <= of
