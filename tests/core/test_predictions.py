@@ -14,6 +14,7 @@ from maple_rook.core.built import built
 from maple_rook.core.cautions import cautions
 from maple_rook.core.checks import contradictions
 from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
+from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
 from maple_rook.core.model_cards import MODEL_CARDS, Grade
@@ -260,10 +261,24 @@ def test_an_asymmetric_edge_steers_and_belongs_to_a_hand() -> None:
     """Common practice: the wider bevel on the right as held is ground for the right hand."""
     right = predicted(blade(asymmetry=70.0))["apex_offset"]
     assert right.central == pytest.approx(-0.06)
-    assert right.notes == ("steers left; ground for the right hand",)
+    widths = "Asymmetry read as bevel widths."
+    assert right.notes == ("steers left; ground for the right hand", widths)
     left = predicted(blade(asymmetry=30.0))["apex_offset"]
-    assert left.notes == ("steers right; ground for the left hand",)
-    assert predicted(blade())["apex_offset"].notes == ("even, does not steer",)
+    assert left.notes == ("steers right; ground for the left hand", widths)
+    assert predicted(blade())["apex_offset"].notes == ("even, does not steer", widths)
+
+
+def test_both_schools_of_asymmetry_are_heard_and_strokes_compute_nothing() -> None:
+    """Common practice: n:m is bevel widths, or a division of the angle, or strokes per side."""
+    uneven = blade(asymmetry=70.0)
+    angle = predicted(replace(uneven, school=AsymmetrySchool.ANGLE))["apex_offset"]
+    # Geometry: 21 and 9 degrees at one height share the shoulder as their tangents.
+    tangents = np.tan(np.radians([21.0, 9.0]))
+    assert angle.central == pytest.approx(0.15 * (1 - 2 * tangents[0] / tangents.sum()))
+    assert "Asymmetry read as a division of the angle." in angle.notes
+    strokes = predicted(replace(uneven, school=None))["apex_offset"]
+    assert strokes.central == pytest.approx(0.0)
+    assert "Asymmetry not measured: taken as 50/50 within 5." in strokes.notes
 
 
 def test_asymmetry_nobody_compared_is_a_stated_assumption() -> None:

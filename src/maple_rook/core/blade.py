@@ -12,10 +12,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
-from maple_rook.core.edge import third_figure
+from maple_rook.core.edge import AsymmetrySchool, third_figure
 from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind, KnifeType
 from maple_rook.core.outline import Lines
 from maple_rook.core.profile import EdgeCurve
@@ -46,8 +47,7 @@ class Origin(StrEnum):
     ASSUMED = "assumed"
 
 
-@dataclass(frozen=True)
-class Input:
+class Input(NamedTuple):
     figure: Figure
     origin: Origin
 
@@ -58,7 +58,8 @@ class Blade:
 
     ``shaped`` is the face that carries a convex or hollow curve; ``surface`` what was seen of the
     faces (finish and dimples, by choice key), None where nobody looked. ``known_bulge`` is the
-    curve of the faces, where it comes from elsewhere than the readings.
+    curve of the faces, where it comes from elsewhere than the readings. ``school`` says how the
+    asymmetry is read; None where it only counts strokes and computes nothing.
     """
 
     figures: Mapping[str, Figure]
@@ -73,6 +74,7 @@ class Blade:
     shaped: str = "both"
     surface: tuple[str, ...] | None = None
     known_bulge: Figure | None = None
+    school: AsymmetrySchool | None = AsymmetrySchool.WIDTH
 
     @property
     def kind(self) -> KnifeType | None:
@@ -129,12 +131,19 @@ class Blade:
     def inputs(self) -> dict[str, Input]:
         """Every input of the models, by key."""
         found = {key: Input(figure, Origin.MEASURED) for key, figure in self.figures.items()}
+        if self.school is None:
+            found.pop("asymmetry", None)
         self._derive(found)
         self._assume(found)
         if self.kind is not None and self.kind.predicted:
             self._infer(found, self.kind)
             self._shape(found)
         return found
+
+    @cached_property
+    def known(self) -> frozenset[str]:
+        """Keys of the inputs that are more than inferred."""
+        return frozenset(k for k, i in self.inputs.items() if i.origin is not Origin.INFERRED)
 
     def _derive(self, found: dict[str, Input]) -> None:
         """What other readings fix by geometry."""

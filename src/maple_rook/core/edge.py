@@ -24,6 +24,11 @@ class AsymmetrySchool(StrEnum):
     WIDTH = "width"
     ANGLE = "angle"
 
+    @property
+    def words(self) -> str:
+        """How the ratio is read, for people."""
+        return "bevel widths" if self is AsymmetrySchool.WIDTH else "a division of the angle"
+
 
 @dataclass(frozen=True)
 class Bevels:

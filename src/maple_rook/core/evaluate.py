@@ -19,6 +19,7 @@ from maple_rook.core.cutting import (
     reference_section,
     side_force_n,
 )
+from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.hardness import yield_strength_mpa
 from maple_rook.core.inputs import INDEX, LOWEST, height_shares
 from maple_rook.core.knife_types import Grind
@@ -78,6 +79,7 @@ class Group:
     steeper: bool
     left_handed: bool
     shaped: str
+    school: AsymmetrySchool
     at: Array
 
     def section(self, x: dict[str, Array], spine: Array, height: Array) -> Section:
@@ -101,16 +103,18 @@ class Group:
             hollow_depth_mm=wide("hollow_depth"),
             shinogi=wide("shinogi"),
             shaped=self.shaped,
+            school=self.school,
         )
 
 
 def groups(blades: Sequence[Blade]) -> Iterator[Group]:
     """The blades by what their sections are built of."""
-    found: dict[tuple[Grind, bool, bool, str], list[int]] = {}
+    found: dict[tuple[Grind, bool, bool, str, AsymmetrySchool], list[int]] = {}
     for i, blade in enumerate(blades):
         flat = blade.grind is Grind.ASYMMETRIC_DOUBLE
         grind = Grind.FULL_FLAT if flat else blade.grind
-        key = (grind, blade.has_steeper, blade.left_handed, blade.shaped)
+        school = blade.school or AsymmetrySchool.WIDTH
+        key = (grind, blade.has_steeper, blade.left_handed, blade.shaped, school)
         found.setdefault(key, []).append(i)
     for key, at in found.items():
         yield Group(*key, np.array(at))
@@ -214,7 +218,7 @@ def _as_a_solid(
     solid = solid_of(group, x, blades, height_share)
     hand = in_the_hand(solid, x["weight"], x["balance_point"], x["handle_length"])
     return {
-        "blade_mass": solid.mass_and_balance()[0],
+        "blade_mass": hand.blade_g,
         "handle_side": hand.handle_side_g,
         "static_moment": hand.static_moment_n_mm,
         "swing": hand.swing_kg_cm2,

@@ -70,32 +70,39 @@ class Piece:
         chord = self.x0 + self.slope * u
         if self.curvature is None:
             return np.asarray(chord)
-        k, half = self.curvature, self.length / 2
-        roots = np.sqrt(1 - (k * (u - half)) ** 2) + np.sqrt(1 - (k * half) ** 2)
-        return np.asarray(chord + k * u * (self.length - u) / roots)
+        return np.asarray(chord + self._bent(u, self.length, self._end_root)[0])
 
-    def slope_at(self, u: Array) -> Array:
-        """dx/dz at u mm above the foot of the piece."""
-        if self.curvature is None:
-            return self.slope
-        lever = self.curvature * (u - self.length / 2)
-        return np.asarray(self.slope - lever / np.sqrt(1 - lever**2))
+    @property
+    def _end_root(self) -> Array:
+        """sqrt(1 - (k c / 2)^2), the cosine of the arc's lean at its ends."""
+        assert self.curvature is not None
+        return np.asarray(np.sqrt(1 - (self.curvature * self.length / 2) ** 2))
+
+    def _bent(self, u: Array, length: Array, end_root: Array) -> tuple[Array, Array]:
+        """How far the arc stands off its chord at u, and how much its slope differs."""
+        assert self.curvature is not None
+        lever = self.curvature * (u - length / 2)
+        root = np.sqrt(1 - lever * lever)
+        return self.curvature * u * (length - u) / (root + end_root), lever / root
 
     def pressed_mm2(self, up_to: Array) -> tuple[Array, Array]:
         """Integrals of x sin a and x cos a dz up to a height above the foot, mm2.
 
         Where the face lies behind the apex plane (x < 0, a hollow back) nothing presses on it.
         """
+        chord = self.slope
         if self.curvature is None:
-            slope = self.slope
-            along = up_to * (self.x0 + 0.5 * slope * up_to) / np.sqrt(1 + slope**2)
-            return slope * along, along
+            along = up_to * (self.x0 + 0.5 * chord * up_to) / np.sqrt(1 + chord * chord)
+            return chord * along, along
+        length, end_root = self.length, self._end_root
         sine = cosine = np.zeros(())
         for node, weight in zip(_NODES, _WEIGHTS, strict=True):
             u = up_to * (0.5 + 0.5 * node)
-            slope = self.slope_at(u)
-            along = weight * np.maximum(self.x_mm(u), 0) / np.sqrt(1 + slope**2)
-            sine, cosine = sine + slope * along, cosine + along
+            off, turn = self._bent(u, length, end_root)
+            lean = chord - turn
+            x = np.maximum(self.x0 + chord * u + off, 0)
+            along = weight * x / np.sqrt(1 + lean * lean)
+            sine, cosine = sine + lean * along, cosine + along
         return sine * up_to / 2, cosine * up_to / 2
 
     def moments(self) -> tuple[Array, Array, Array]:

@@ -46,6 +46,7 @@ INPUTS: tuple[tuple[str, str], ...] = (
     ("kitchen_scatter", "spread between kitchens"),
     ("release_scatter", "spread between cooks and foods"),
 )
+_LABELS = dict(INPUTS)
 INDEX = {key: i for i, (key, _) in enumerate(INPUTS)}
 FIGURE_INPUTS = [key for key, _ in INPUTS[: INDEX["food"]]]
 LOWEST = {
@@ -132,13 +133,8 @@ def height_shares(blades: Sequence[Blade]) -> Array:
 
 def missing(blade: Blade, card_key: str) -> list[str]:
     """Labels of what must still be measured for a prediction."""
-    labels = dict(INPUTS)
-    inputs = blade.inputs
-    return [
-        labels[key]
-        for key in NEEDS[card_key]
-        if key not in inputs or inputs[key].origin is Origin.INFERRED
-    ]
+    known = blade.known
+    return [_LABELS[key] for key in NEEDS[card_key] if key not in known]
 
 
 def inferred(blade: Blade, card_key: str) -> list[str]:

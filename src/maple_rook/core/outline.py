@@ -114,32 +114,33 @@ class Lines:
 
     def spine(self, share: Array) -> Array:
         """Spine above the board, mm: the type's curve, bent through the measured heights."""
-        shape, height = self.shape, self.height_mm
-        tip = float(self.edge(np.array(1.0)))
-        if shape.square_front:
-            curve = np.full_like(share, height)
-        else:
-            span = max(1 - shape.spine_straight_share, 1e-6)
-            drop = np.clip((share - shape.spine_straight_share) / span, 0, 1) ** shape.spine_power
-            curve = height - (height - tip) * drop
         at, ratio = [0.0], [1.0]
         for key, station in (("height_mid", 0.5), ("height_front", FRONT_STATION)):
             if key in self.figures:
-                edge_there = float(self.edge(np.array(station)))
-                drawn = float(np.interp(station, share, curve))
+                there = np.array(station)
+                measured = self.figures[key].mean + float(self.edge(there))
                 at.append(station)
-                ratio.append((self.figures[key].mean + edge_there) / drawn)
+                ratio.append(measured / float(self._type_spine(there)))
+        curve = self._type_spine(share)
         if len(at) == 1:
-            return np.asarray(curve)
+            return curve
         at.append(1.0)
-        ratio.append(ratio[-1] if shape.square_front else 1.0)
+        ratio.append(ratio[-1] if self.shape.square_front else 1.0)
         return np.asarray(curve * _eased(share, np.array(at), np.array(ratio)))
+
+    def _type_spine(self, share: Array) -> Array:
+        shape, height = self.shape, self.height_mm
+        if shape.square_front:
+            return np.full_like(share, height, dtype=float)
+        tip = float(self.edge(np.array(1.0)))
+        span = max(1 - shape.spine_straight_share, 1e-6)
+        drop = np.clip((share - shape.spine_straight_share) / span, 0, 1) ** shape.spine_power
+        return np.asarray(height - (height - tip) * drop)
 
 
 def heights_mm(lines: Lines, share: Array) -> Array:
     """Height of the blade, edge to spine, at shares of the edge length, mm."""
-    dense = np.linspace(0, 1, 2 * _STEPS)
-    return np.interp(share, dense, np.maximum(lines.spine(dense) - lines.edge(dense), 0.0))
+    return np.maximum(lines.spine(share) - lines.edge(share), 0.0)
 
 
 def _eased(share: Array, at: Array, values: Array) -> Array:

@@ -265,6 +265,8 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
         notes.append("More than half of what one hand presses (125 N): tiring.")
     if card_key == "apex_offset":
         notes.append(_steering(blade, central))
+        if blade.school and "asymmetry" in blade.figures and not blade.single_bevel:
+            notes.append(f"Asymmetry read as {blade.school.words}.")
     if card_key == "steering_force":
         notes.append(pushed_to(central))
     assumed_even = blade.inputs["asymmetry"].origin is Origin.ASSUMED and not blade.single_bevel

@@ -147,10 +147,11 @@ def _inside(y: Array, gap_mm: float) -> Array:
 def lower_hull(x: Array, y: Array) -> Array:
     """Indices of the lower convex hull of points with growing x (monotone chain)."""
     hull: list[int] = []
-    for i in range(len(x)):
+    xs, ys = x.tolist(), y.tolist()  # plain floats: the loop is many times faster
+    for i, (px, py) in enumerate(zip(xs, ys, strict=True)):
         while len(hull) > 1:
-            a, b = hull[-2], hull[-1]
-            if (y[b] - y[a]) * (x[i] - x[a]) < (y[i] - y[a]) * (x[b] - x[a]):
+            ax, ay, b = xs[hull[-2]], ys[hull[-2]], hull[-1]
+            if (ys[b] - ay) * (px - ax) < (py - ay) * (xs[b] - ax):
                 break
             hull.pop()
         hull.append(i)

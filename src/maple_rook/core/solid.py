@@ -134,8 +134,9 @@ class Solid:
 
 @dataclass(frozen=True)
 class Hand:
-    """Whole knife about the pinch point."""
+    """Whole knife about the pinch point, and the blade by itself."""
 
+    blade_g: Array
     handle_side_g: Array
     balance_mm: Array
     static_moment_n_mm: Array
@@ -165,4 +166,6 @@ def in_the_hand(
     swing = blade * (spread + (centre - PINCH_MM) ** 2)
     swing = swing + carried * (handle**2 / 12 + (middle - PINCH_MM) ** 2)
     moment = weight / 1000 * GRAVITY * (balance - PINCH_MM)
-    return Hand(np.asarray(rest), np.asarray(balance), np.asarray(moment), np.asarray(swing / 1e5))
+    return Hand(
+        blade, np.asarray(rest), np.asarray(balance), np.asarray(moment), np.asarray(swing / 1e5)
+    )

@@ -76,6 +76,7 @@ _EDGE_OF_ADDED = {"thickness_behind_edge", "thickness_1mm"}
 _NEEDS_AN_EDGE = _EDGE_OF_DOUBLE | {
     "thickness_5mm", "thickness_10mm", "edge_angle", "bevel_width_right", "asymmetry",
     "micro_bevel", "hollow_depth", "grind_line", "core_exposure", "sharpness_force",
+    "asymmetry_school",
 }  # fmt: skip
 _OF_SINGLE = {"hollow_depth"}
 _OF_CLAD = {"core_exposure", "hardness_cladding", "cladding_reactivity"}
@@ -93,7 +94,7 @@ _ADDED_LABELS = {
 def _left_out(facts: KnifeFacts) -> set[str]:
     out: set[str] = set()
     if facts.single_bevel:
-        out |= _EDGE_OF_DOUBLE
+        out |= _EDGE_OF_DOUBLE | {"asymmetry_school"}
         if facts.grind is Grind.SINGLE_BEVEL_ADDED:
             out -= _EDGE_OF_ADDED
     else:

@@ -20,7 +20,14 @@ from maple_rook.core.predict import PredictionArrays, predict_arrays
 from maple_rook.core.stops import required_quantities
 from maple_rook.core.uncertainty import Figure
 from maple_rook.stations.claims import contradicted_claims
-from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
+from maple_rook.stations.schemas import (
+    OutlineOut,
+    PieceOut,
+    Points,
+    blade_outline,
+    section_polygon,
+)
+from maple_rook.stations.shape import ProfileOut, profile_of
 from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Piece
@@ -58,6 +65,15 @@ class ShelfKnife:
     def outline(self) -> OutlineOut:
         """Drawn when it is first shown."""
         return OutlineOut.of(blade_outline(self.blade))
+
+    @cached_property
+    def profile(self) -> ProfileOut:
+        """Laid on the board when it is first compared."""
+        return profile_of(self.blade)
+
+    @cached_property
+    def section(self) -> Points | None:
+        return section_polygon(self.blade)
 
     def value(self, key: str) -> float | None:
         """The figure a range or a sort asks for; None where there is none."""

@@ -13,6 +13,7 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, aliased, joinedload
 
 from maple_rook.core.blade import Blade
+from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.errors import MapleRookError
 from maple_rook.core.hardness_session import INDENT_HEIGHT, corrected
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
@@ -256,7 +257,7 @@ def edge_curve(trace: EdgeTrace | None) -> EdgeCurve | None:
     return EdgeCurve(x, y)
 
 
-_OF_THE_BLADE = ("surface", "dimples", "shaped_faces")
+_OF_THE_BLADE = ("surface", "dimples", "shaped_faces", "asymmetry_school")
 
 
 def seen_of_blades(session: Session, piece_ids: Iterable[int]) -> dict[int, dict[str, Seen]]:
@@ -325,7 +326,16 @@ def blade(
         traced=edge_curve(trace),
         shaped=shaped.value if shaped else "both",
         surface=_surface(seen or {}),
+        school=_school(seen or {}),
     )
+
+
+def _school(seen: Mapping[str, Seen]) -> AsymmetrySchool | None:
+    """How the asymmetry is read: bevel widths unless somebody said otherwise."""
+    said = seen.get("asymmetry_school")
+    if said is None:
+        return AsymmetrySchool.WIDTH
+    return None if said.value == "strokes" else AsymmetrySchool(said.value)
 
 
 def _surface(seen: Mapping[str, Seen]) -> tuple[str, ...] | None:

@@ -674,6 +674,12 @@ export interface components {
             required: boolean;
         };
         /**
+         * AsymmetrySchool
+         * @description How n:m is read: as bevel widths at equal angles, or as a division of the angle.
+         * @enum {string}
+         */
+        AsymmetrySchool: "width" | "angle";
+        /**
          * BenchEvent
          * @description Something a Bench should know at once: an instrument, or a sheet that was written to.
          */
@@ -822,6 +828,8 @@ export interface components {
              * @enum {string}
              */
             shaped: "both" | "right" | "left";
+            /** @default width */
+            asymmetry_school: components["schemas"]["AsymmetrySchool"];
             /** Surface */
             surface?: string[] | null;
             /**
@@ -2405,6 +2413,7 @@ export interface components {
     pathItems: never;
 }
 export type AskedOut = components['schemas']['AskedOut'];
+export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
 export type BenchEvent = components['schemas']['BenchEvent'];
 export type BenchSheetOut = components['schemas']['BenchSheetOut'];
 export type BenchStartOut = components['schemas']['BenchStartOut'];

@@ -19,11 +19,11 @@ from maple_rook.core.comparing import (
     percent_difference,
     spread_verdict,
 )
-from maple_rook.core.cutting import STROKES, Food, section_integrals_mm2, stroke_forces_n
+from maple_rook.core.cutting import STROKES, Food, Stroke, section_integrals_mm2, stroke_forces_n
 from maple_rook.core.predict import Prediction, predict, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.uncertainty import Array, Figure
 from maple_rook.stations.board.schemas import (
     BoardKnife,
     BoardOut,
@@ -31,8 +31,7 @@ from maple_rook.stations.board.schemas import (
     ForceCurve,
     Sentence,
 )
-from maple_rook.stations.schemas import FigureOut, PredictionOut, section_polygon
-from maple_rook.stations.shape import profile_of
+from maple_rook.stations.schemas import FigureOut, PredictionOut
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store.foods import shop_foods
 
@@ -61,8 +60,8 @@ def compare(
             BoardKnife(
                 piece=knife.piece,
                 outline=knife.outline,
-                section=section_polygon(knife.blade),
-                profile=profile_of(knife.blade),
+                section=knife.section,
+                profile=knife.profile,
                 predictions=[PredictionOut.of(p) for p in explained],
             )
             for knife, explained in zip(knives, predictions, strict=True)
@@ -136,28 +135,37 @@ def _largest(key: str, unit: str, low: tuple[str, Figure], high: tuple[str, Figu
 
 def force_curves(blades: Sequence[Blade], foods: Sequence[Food]) -> list[ForceCurve]:
     """Central force against depth for every food and stroke."""
-    sections = [None if made is None else made.heel for made in map(built, blades)]
     strokes = list(STROKES.values())
-    curves = []
-    for food in foods:
-        depth = np.linspace(0, food.height_mm, DEPTH_POINTS)
-        by_knife = [
-            None if section is None else stroke_forces_n(
-                section_integrals_mm2(section, depth), food, strokes, blade.edge_radius_um.mean
-            )
-            for section, blade in zip(sections, blades, strict=True)
-        ]  # fmt: skip
-        curves += [
-            ForceCurve.model_construct(
-                food=food.key,
-                stroke=stroke.key,
-                depth_mm=np.round(depth, 1).tolist(),
-                force_n=[None if f is None else np.round(np.ravel(f[j]), 2).tolist()
-                         for f in by_knife],
-            )
-            for j, stroke in enumerate(strokes)
-        ]  # fmt: skip
-    return curves
+    depths = np.array([np.linspace(0, food.height_mm, DEPTH_POINTS) for food in foods])
+    by_knife = [_forces_at(blade, foods, strokes, depths) for blade in blades]
+    return [
+        ForceCurve.model_construct(
+            food=food.key,
+            stroke=stroke.key,
+            depth_mm=np.round(depths[i], 1).tolist(),
+            force_n=[None if forces is None else forces[i][j] for forces in by_knife],
+        )
+        for i, food in enumerate(foods)
+        for j, stroke in enumerate(strokes)
+    ]
+
+
+def _forces_at(
+    blade: Blade, foods: Sequence[Food], strokes: Sequence[Stroke], depths: Array
+) -> list[list[list[float]]] | None:
+    """Force of one knife by food, stroke and depth, N; None where it is not covered."""
+    made = built(blade)
+    if made is None:
+        return None
+    sine, cosine = section_integrals_mm2(made.heel, depths)
+    radius = blade.edge_radius_um.mean
+    return [
+        [
+            np.round(f, 2).tolist()
+            for f in stroke_forces_n((sine[i], cosine[i]), food, strokes, radius)
+        ]
+        for i, food in enumerate(foods)
+    ]
 
 
 def verdict(predictions: list[list[Prediction]]) -> list[Sentence]:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import BaseModel, Field, model_validator
 
 from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade
+from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
 from maple_rook.core.predict import Prediction
@@ -60,6 +61,7 @@ class BladeIn(Strict):
     carbides: dict[str, Annotated[float, Field(ge=0, le=60)]] | None = None
     even_machine_edge: bool = False
     shaped: Literal["both", "right", "left"] = "both"
+    asymmetry_school: AsymmetrySchool = AsymmetrySchool.WIDTH
     surface: list[ShortText] | None = None
     spine_heel: Measured = _MEASURED
     spine_mid: Measured = _MEASURED
@@ -110,6 +112,7 @@ class BladeIn(Strict):
             edge_radius_um=radius,
             even_machine_edge=self.even_machine_edge,
             shaped=self.shaped,
+            school=self.asymmetry_school,
             surface=None if self.surface is None else tuple(self.surface),
         )
 
