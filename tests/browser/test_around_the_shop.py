@@ -139,7 +139,7 @@ def test_the_sheet_shows_figures_with_uncertainty_claims_and_history(page: Page)
     page.get_by_role("link", name=re.compile("Sheet of Dunmarrow Galley")).first.click()
     expect(page.get_by_role("cell", name="⚠ contradicted").first).to_be_visible()
     expect(page.get_by_text("± U (k = 2)")).to_be_visible()
-    expect(page.get_by_text("The sabre grind is taken as flat").first).to_be_visible()
+    expect(page.get_by_role("img", name="Section at the heel")).to_be_visible()
     page.get_by_role("button", name=re.compile(r"All \d+ readings")).click()
     expect(page.get_by_role("cell", name=re.compile("oz")).first).to_be_visible()
 

@@ -118,7 +118,10 @@ function leans(row: WhatIfRow): string {
   if (!LOWER(row.key) && !HIGHER.includes(row.key)) return ''
   return better ? 'better' : 'worse'
 }
-const signed = (percent: number) => `${percent > 0 ? '+' : ''}${rounded(percent, 0)} %`
+function signed(percent: number): string {
+  const text = rounded(percent, 0)
+  return `${percent > 0 && text !== '0' ? '+' : ''}${text} %`
+}
 </script>
 
 <template>
