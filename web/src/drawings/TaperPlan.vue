@@ -12,7 +12,9 @@ const long = computed(() => Math.max(...props.tapers.map((t) => t.length)))
 const thick = computed(
   () => STRETCH * Math.max(1, ...props.tapers.flatMap((t) => t.stations.map((s) => s[1] ?? 0))),
 )
-const box = computed(() => `-4 ${-thick.value / 2 - 4} ${long.value + 8} ${thick.value + 14}`)
+const box = computed(
+  () => `-4 ${-thick.value / 2 - 4} ${long.value + 8} ${thick.value + 6 + long.value / 22}`,
+)
 
 function path(stations: number[][]): string {
   const up = stations.map(([x, t]) => `${x} ${(-(t ?? 0) * STRETCH) / 2}`)
@@ -32,8 +34,8 @@ function path(stations: number[][]): string {
       :stroke-dasharray="taper.style?.dash"
       :class="{ alone: tapers.length === 1 }"
     />
-    <text x="0" :y="thick / 2 + 9">heel</text>
-    <text :x="long" :y="thick / 2 + 9" text-anchor="end">tip</text>
+    <text x="0" :y="thick / 2 + long / 26" :font-size="long / 32">heel</text>
+    <text :x="long" :y="thick / 2 + long / 26" :font-size="long / 32" text-anchor="end">tip</text>
   </svg>
 </template>
 
@@ -63,7 +65,6 @@ path.alone {
 }
 
 text {
-  font-size: 7px;
   fill: var(--soft-ink);
   font-family: var(--sans);
 }

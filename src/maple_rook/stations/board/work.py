@@ -202,8 +202,10 @@ def _ranking(
         return Sentence(text=f"{letters} cannot be told apart {topic}.", evidence=[key])
     beside = f" (within the intervals, {' and '.join(sorted(tied))} may match it)" if tied else ""
     last, low = known[-1]
-    gap = percent_difference(top.mean, low.mean)
+    more = f"{percent_difference(top.mean, low.mean):.0f} % more than {last}"
+    if top.mean > 4 * low.mean > 0:
+        more = f"{top.mean / low.mean:.0f} times {last}"
     return Sentence(
-        text=f"{best} {superlative}{beside}: likely {gap:.0f} % more than {last}.",
+        text=f"{best} {superlative}{beside}: likely {more}.",
         evidence=[key],
     )
