@@ -8,7 +8,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser, Page, expect
 
-VIEWS = ["/rack", "/bench", "/bench/24", "/bench/instruments", "/sheet/1", "/board"]
+VIEWS = ["/rack", "/bench", "/bench/24", "/bench/instruments", "/sheet/1", "/board", "/board/foods"]
 IN_HAND = "?hand=1.4.5"
 
 

@@ -8,6 +8,7 @@ from maple_rook.core.blade import Blade
 from maple_rook.core.built import built
 from maple_rook.core.checks import SheetFacts, checks, contradictions
 from maple_rook.core.edge import third_figure
+from maple_rook.core.knife_types import Grind
 from maple_rook.core.observations import Seen
 from maple_rook.core.steels import STEELS
 from maple_rook.core.stops import KnifeFacts
@@ -121,6 +122,37 @@ def test_a_reading_of_another_place_among_the_repeats_is_not_averaged_away_unsee
     assert checks(SheetFacts({"handle_length": near}, facts)) == []
     (said,) = checks(SheetFacts({"handle_length": far}, facts))
     assert said.wrong == "the 2 readings of handle length are 30 mm apart"
+
+
+@pytest.mark.parametrize(
+    ("grind", "changes", "key", "says"),
+    [
+        (Grind.FULL_FLAT, {"thickness_10mm": 1.2}, "faces_against_grind", "bulge outward"),
+        (Grind.FULL_FLAT, {"thickness_10mm": 0.40, "thickness_5mm": 0.36}, "faces_against_grind",
+         "are hollow"),
+        (Grind.SABRE, {"thickness_10mm": 0.62, "grind_line": 22.0}, "faces_against_grind",
+         "a sabre grind has"),
+        (Grind.SABRE, {"grind_line": 60.0}, "section_possible", "Grind line and height"),
+        (Grind.FULL_FLAT, {"micro_bevel": 14.0}, "section_possible",
+         "Micro-bevel angle and edge angle"),
+        (Grind.SINGLE_BEVEL, {"edge_angle": 2.5}, "section_possible", "Face angle and spine"),
+    ],
+)  # fmt: skip
+def test_figures_that_no_section_of_the_grind_has(
+    grind: Grind, changes: dict[str, float], key: str, says: str
+) -> None:
+    """Geometry: straight faces fix every thickness; a shinogi line lies below the spine."""
+    figures = {k: Figure(v, 0.02) for k, v in {**GYUTO, **changes}.items()}
+    told = {c.key: c.text for c in checks(SheetFacts(figures, KnifeFacts("gyuto", grind), 210.0))}
+    assert says in told[key]
+
+
+def test_a_curved_family_may_have_any_thickness_up_the_face() -> None:
+    for thick in (0.40, 1.2):
+        figures = {k: Figure(v, 0.02) for k, v in {**GYUTO, "thickness_10mm": thick}.items()}
+        facts = KnifeFacts("gyuto", Grind.CONVEX)
+        told = {c.key for c in checks(SheetFacts(figures, facts, 210.0))}
+        assert "faces_against_grind" not in told
 
 
 def test_only_what_can_never_be_is_a_contradiction() -> None:

@@ -36,6 +36,8 @@ def test_no_input_makes_a_server_error(engine: Engine, tmp_path: Path) -> None:
             case.validate_response(response, checks=(not_a_server_error,))
 
         any_input()
-    with sessions(engine)() as session:  # nobody listens to the instruments made up here
+    with sessions(engine)() as session:
+        # nobody listens to the instruments made up here, and nobody eats the foods
         session.execute(text("UPDATE instruments SET address = '' WHERE NOT stand_in"))
+        session.execute(text("DELETE FROM foods"))
         session.commit()

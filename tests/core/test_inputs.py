@@ -1,0 +1,200 @@
+"""Where every input of the models comes from, and that nothing is taken silently."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from maple_rook.core.blade import (
+    CARBON_G_CM3,
+    STAINLESS_G_CM3,
+    Blade,
+    Origin,
+)
+from maple_rook.core.cutting import EDGE_RADII_UM, FOODS, STROKES
+from maple_rook.core.edge import AsymmetrySchool
+from maple_rook.core.evaluate import OTHERS, groups, targets
+from maple_rook.core.inputs import INPUTS, MAY_INFER, NEEDS, inferred, input_arrays, unavailable
+from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.model_cards import MODEL_CARDS
+from maple_rook.core.outline import outline
+from maple_rook.core.predict import apex_deg, predict, pushed_to, sharpened
+from maple_rook.core.profile import from_stations
+from maple_rook.core.quantities import QUANTITIES
+from maple_rook.core.retention import EdgeState, Kitchen
+from maple_rook.core.section import GRIND_SHAPES
+from maple_rook.core.steels import STEELS
+from maple_rook.core.stops import KnifeFacts, asked
+from maple_rook.core.uncertainty import Figure
+
+FRAME = {"spine_heel": Figure(2.2, 0.02), "height_heel": Figure(45.0, 0.1)}
+
+
+def origin(blade: Blade, key: str) -> Origin:
+    return blade.inputs[key].origin
+
+
+def test_every_model_has_its_needs_its_card_and_its_target() -> None:
+    cards = {t.card for t in targets(list(FOODS.values()), list(STROKES.values()))}
+    assert cards == set(NEEDS) == set(MODEL_CARDS)
+    assert set(OTHERS) == cards - {"cutting_force"}
+    known = {key for key, _ in INPUTS}
+    for keys in (*NEEDS.values(), *MAY_INFER.values()):
+        assert set(keys) <= known
+
+
+def test_a_reading_always_wins_over_what_could_be_derived_or_inferred() -> None:
+    widths = {"bevel_width_right": Figure(0.8, 0.03), "bevel_width_left": Figure(0.3, 0.03)}
+    read = {**FRAME, **widths, "asymmetry": Figure(50.0, 3.0), "edge_angle": Figure(15.0, 0.5),
+            "thickness_behind_edge": Figure(0.25, 0.02)}  # fmt: skip
+    blade = Blade(read)
+    for key, figure in read.items():
+        assert blade.inputs[key].figure == figure
+        assert origin(blade, key) is Origin.MEASURED
+
+
+@given(st.sampled_from(sorted(k for k, t in KNIFE_TYPES.items() if t.predicted)),
+       st.sampled_from(Grind))  # fmt: skip
+def test_what_is_inferred_is_typical_of_the_type_and_wide(kind: str, grind: Grind) -> None:
+    typical = KNIFE_TYPES[kind].typical
+    blade = Blade(FRAME, knife_type=kind, grind=grind)
+    for key in ("thickness_behind_edge", "edge_angle", "handle_length", "edge_length"):
+        if key == "thickness_behind_edge" and grind is Grind.SINGLE_BEVEL_ADDED:
+            continue
+        figure = blade.inputs[key].figure
+        low, high = typical[key]
+        assert origin(blade, key) is Origin.INFERRED
+        assert low <= figure.mean <= high
+        assert figure.expanded == pytest.approx((high - low) / 2)
+    assert blade.inputs["spine_mid"].figure.mean < 2.2
+    assert blade.inputs["spine_tip"].figure.mean < blade.inputs["spine_mid"].figure.mean
+
+
+@pytest.mark.parametrize("grind", Grind)
+def test_the_bench_asks_for_what_would_replace_a_guess_of_the_grind(grind: Grind) -> None:
+    """Every input that is inferred from the grind can be measured at one of the stops."""
+    questions = {q.key for q in asked(KnifeFacts("gyuto", grind))}
+    reading = {"bulge": "thickness_10mm", "grind_line": "grind_line",
+               "hollow_depth": "hollow_depth", "steeper": "micro_bevel",
+               "shinogi": "bevel_width_right"}  # fmt: skip
+    guessed = [key for key in inferred(Blade(FRAME, grind=grind), "cutting_force")
+               if key in reading]  # fmt: skip
+    for key in guessed:
+        assert reading[key] in questions, key
+    assert ("grind_line" in questions) is (GRIND_SHAPES[grind].grind_line is not None)
+    assert ("shaped_faces" in questions) is (GRIND_SHAPES[grind].bulge is not None)
+    assert ("thickness_behind_edge" in questions) is (grind is not Grind.SINGLE_BEVEL)
+
+
+def test_a_measured_grind_line_and_shinogi_take_the_place_of_the_familys() -> None:
+    """Geometry: line over height; w sin th over the spine there."""
+    sabre = Blade({**FRAME, "grind_line": Figure(22.5, 0.5)}, grind=Grind.SABRE)
+    assert sabre.inputs["grind_line"].figure.mean == pytest.approx(0.5)
+    assert origin(sabre, "grind_line") is Origin.DERIVED
+    single = Blade({**FRAME, "bevel_width_right": Figure(10.0, 0.2),
+                    "edge_angle": Figure(11.0, 0.3), "spine_mid": Figure(2.0, 0.02)},
+                   grind=Grind.SINGLE_BEVEL)  # fmt: skip
+    expected = 10.0 * np.sin(np.radians(11.0)) / 2.0
+    assert single.inputs["shinogi"].figure.mean == pytest.approx(expected)
+    left = replace(single, figures={**single.figures, "asymmetry": Figure(0.0, 0.0)})
+    assert left.left_handed
+    assert not single.left_handed
+
+
+def test_the_curve_is_solved_back_from_the_thickness_it_made() -> None:
+    flat_at_10 = 0.3 + (2.2 - 0.3) * 10 / 45
+    for bulge in (-0.3, 0.0, 0.4):
+        half_chord = (0.3 + 2.2) / 4
+        off = bulge * half_chord * 4 * 10 * 35 / 45**2
+        read = {**FRAME, "thickness_behind_edge": Figure(0.3, 0.01),
+                "thickness_10mm": Figure(flat_at_10 + 2 * off, 0.01)}  # fmt: skip
+        found = Blade(read, grind=Grind.CONVEX).inputs["bulge"]
+        assert found.origin is Origin.DERIVED
+        assert found.figure.mean == pytest.approx(bulge, abs=1e-9)
+        assert 0 < found.figure.standard_uncertainty < 0.1
+
+
+def test_the_steel_sets_the_density_and_the_apex_its_angle() -> None:
+    """Densities from memory: stainless 7.75, carbon 7.85 g/cm3."""
+    assert Blade(FRAME, steel=STEELS["1.4116"]).density_g_cm3 == STAINLESS_G_CM3 == 7.75
+    assert Blade(FRAME, steel=STEELS["C105U"]).density_g_cm3 == CARBON_G_CM3 == 7.85
+    angle = {**FRAME, "edge_angle": Figure(12.0, 0.5)}
+    assert apex_deg(Blade(angle)) == 24.0
+    assert apex_deg(Blade({**angle, "micro_bevel": Figure(15.0, 0.5)})) == 30.0
+    assert apex_deg(Blade(angle, grind=Grind.SINGLE_BEVEL)) == 12.0
+    assert apex_deg(Blade(angle, grind=Grind.SINGLE_BEVEL_ADDED)) == pytest.approx(28.0)
+
+
+def test_an_older_edge_has_a_larger_radius_unless_the_knife_names_its_own() -> None:
+    dull = Kitchen(edge=EdgeState.DULL)
+    own = Blade(FRAME, edge_radius_um=Figure(2.0, 0.4))
+    plain, kept = sharpened([Blade(FRAME), own], dull)
+    assert plain.edge_radius_um == EDGE_RADII_UM[EdgeState.DULL]
+    assert kept.edge_radius_um == Figure(2.0, 0.4)
+
+
+def test_blades_are_grouped_by_what_their_sections_are_built_of() -> None:
+    blades = [Blade(FRAME), Blade(FRAME, grind=Grind.ASYMMETRIC_DOUBLE),
+              Blade({**FRAME, "micro_bevel": Figure(20.0, 1.0)}),
+              Blade(FRAME, grind=Grind.CONVEX), Blade(FRAME, grind=Grind.CONVEX, shaped="right"),
+              Blade(FRAME, school=AsymmetrySchool.ANGLE)]  # fmt: skip
+    found = [group.at.tolist() for group in groups(blades)]
+    assert found == [[0, 1], [2], [3], [4], [5]]
+
+
+def test_the_arrays_hold_what_the_blades_say_and_nothing_for_the_unknown() -> None:
+    means, spreads = input_arrays([Blade(FRAME), Blade({}, knife_type="serrated")])
+    keys = [key for key, _ in INPUTS]
+    assert means[0, keys.index("spine_heel")] == 2.2
+    assert spreads[0, keys.index("spine_heel")] == 0.02
+    assert np.isnan(means[0, keys.index("hardness")])
+    assert np.isnan(means[1, keys.index("spine_heel")])
+    assert spreads[:, keys.index("food")].tolist() == [0.08, 0.08]
+
+
+def test_a_traced_edge_shapes_the_outline_and_the_solid() -> None:
+    """A tip drawn higher leaves less steel below the spine."""
+    figures = {**FRAME, "edge_length": Figure(210.0, 0.5)}
+    low = Blade(figures, traced=from_stations(210, [(60, 0.0), (150, 1.0)], 8.0))
+    high = Blade(figures, traced=from_stations(210, [(60, 0.0), (150, 8.0)], 26.0))
+    areas = [next(p.central for p in predict([b], draws=100)[0] if p.key == "side_area")
+             for b in (low, high)]  # fmt: skip
+    assert areas[0] is not None
+    assert areas[1] is not None
+    assert areas[0] > areas[1]
+    drawn = outline(high.figures, "gyuto", 210, high.traced)
+    tip = max(drawn.blade)
+    assert tip == pytest.approx((210.0, 26.0))
+
+
+def test_which_way_a_side_force_pushes_is_said_as_held() -> None:
+    """Mechanics: pressure on the right face pushes left."""
+    assert pushed_to(3.0).startswith("pushed to the left")
+    assert pushed_to(-3.0).startswith("pushed to the right")
+    assert pushed_to(0.1) == "pushed neither way"
+
+
+@pytest.mark.parametrize("kind", sorted(KNIFE_TYPES))
+def test_what_is_refused_is_refused_with_a_reason_for_every_type(kind: str) -> None:
+    blade = Blade({}, knife_type=kind)
+    for key in NEEDS:
+        assert unavailable(blade, key)
+    known = Blade({**FRAME, "hardness": Figure(60.0, 0.5), "edge_angle": Figure(12.0, 0.5)},
+                  knife_type=kind, grind=Grind.SINGLE_BEVEL, steel=STEELS["C105U"])  # fmt: skip
+    rod = unavailable(known, "days_to_rod")
+    assert rod == "Never use a rod on a single-bevel blade."
+    assert known.grind in SINGLE_BEVELS
+    assert (unavailable(known, "cutting_force") is None) is KNIFE_TYPES[kind].predicted
+
+
+def test_every_reading_a_prediction_may_ask_for_is_a_reading() -> None:
+    for grind in Grind:
+        blade = Blade({**FRAME, "weight": Figure(186.0, 1.0)}, grind=grind, steel=STEELS["C105U"])
+        for p in predict([blade], draws=300)[0]:
+            if p.measure_next and p.central is not None:
+                labels = {q.label for q in QUANTITIES.values()} | {label for _, label in INPUTS}
+                assert p.measure_next in labels
