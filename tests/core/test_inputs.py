@@ -21,7 +21,7 @@ from maple_rook.core.evaluate import OTHERS, groups, targets
 from maple_rook.core.inputs import INPUTS, MAY_INFER, NEEDS, inferred, input_arrays, unavailable
 from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
 from maple_rook.core.model_cards import MODEL_CARDS
-from maple_rook.core.outline import outline
+from maple_rook.core.outline import heights_mm, outline
 from maple_rook.core.predict import apex_deg, predict, pushed_to, sharpened
 from maple_rook.core.profile import from_stations
 from maple_rook.core.quantities import QUANTITIES
@@ -156,19 +156,22 @@ def test_the_arrays_hold_what_the_blades_say_and_nothing_for_the_unknown() -> No
     assert spreads[:, keys.index("food")].tolist() == [0.08, 0.08]
 
 
-def test_a_traced_edge_shapes_the_outline_and_the_solid() -> None:
-    """A tip drawn higher leaves less steel below the spine."""
-    figures = {**FRAME, "edge_length": Figure(210.0, 0.5)}
-    low = Blade(figures, traced=from_stations(210, [(60, 0.0), (150, 1.0)], 8.0))
-    high = Blade(figures, traced=from_stations(210, [(60, 0.0), (150, 8.0)], 26.0))
-    areas = [next(p.central for p in predict([b], draws=100)[0] if p.key == "side_area")
-             for b in (low, high)]  # fmt: skip
-    assert areas[0] is not None
-    assert areas[1] is not None
-    assert areas[0] > areas[1]
-    drawn = outline(high.figures, "gyuto", 210, high.traced)
-    tip = max(drawn.blade)
-    assert tip == pytest.approx((210.0, 26.0))
+def test_a_traced_edge_takes_the_place_of_the_types_line() -> None:
+    figures = {**FRAME, "edge_length": Figure(210.0, 0.5), "height_mid": Figure(40.0, 0.1)}
+    traced = from_stations(210, [(60, 0.0), (105, 2.0), (150, 8.0)], 26.0)
+    blade = Blade(figures, traced=traced)
+    drawn = outline(blade.figures, "gyuto", 210, blade.traced)
+    assert max(drawn.blade) == pytest.approx((210.0, 26.0))
+    lines = blade.lines()
+    half = np.array([0.5])
+    assert float(lines.edge(half)[0]) == pytest.approx(2.0)
+    assert float(heights_mm(lines, half)[0]) == pytest.approx(40.0), "the measured height stays"
+    plain = replace(blade, traced=None).lines()
+    moved = {**figures, "tip_height": Figure(20.0, 0.5), "flat_length": Figure(150.0, 1.0)}
+    told = replace(blade, traced=None, figures=moved).lines()
+    assert float(told.edge(np.array(1.0))) == pytest.approx(20.0)
+    assert float(told.edge(np.array(0.7))) == 0.0
+    assert float(plain.edge(np.array(0.7))) > 0.0
 
 
 def test_which_way_a_side_force_pushes_is_said_as_held() -> None:

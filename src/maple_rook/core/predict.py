@@ -42,6 +42,8 @@ from maple_rook.core.uncertainty import (
 )
 
 _SHARED_SEED = 20_061
+BLOCK = 8192
+"""Blades times draws that are worked on at a time."""
 _MEASURED_AS = {"steeper": "micro_bevel", "bulge": "thickness_10mm", "heights": "height_mid",
                 "shinogi": "bevel_width_right", "angle_difference": "angle_right",
                 "surface": "surface"}  # fmt: skip
@@ -116,8 +118,25 @@ def predict_arrays(
     """
     kitchen = kitchen or Kitchen()
     blades = sharpened(blades, kitchen)
+    wanted = targets(foods, strokes)
+    size = max(1, BLOCK // draws)
+    blocks = [
+        _block(blades[at : at + size], kitchen, foods, strokes, wanted, draws, shares=shares)
+        for at in range(0, len(blades), size)
+    ]
+    central, low, high, used = zip(*blocks, strict=True)
+    return PredictionArrays(
+        wanted, np.concatenate(central), np.concatenate(low), np.concatenate(high),
+        np.concatenate(used) if shares else None,
+    )  # fmt: skip
+
+
+def _block(
+    blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], strokes: Sequence[Stroke],
+    wanted: Sequence[Target], draws: int, *, shares: bool,
+) -> tuple[Array, Array, Array, Array]:  # fmt: skip
+    """Central, low, high and shares of so many blades as stay in the processor's caches."""
     means, spreads = input_arrays(blades)
-    chosen = (blades, kitchen, list(foods), list(strokes))
     noise = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
     shared = standard_draws([_SHARED_SEED], len(SHARED_INPUTS), draws)[0]
     for key, common in zip(SHARED_INPUTS, shared, strict=True):
@@ -126,14 +145,13 @@ def predict_arrays(
     values[:, :, 0] = means  # the central values are one more draw, without noise
     np.multiply(spreads[:, :, None], noise, out=values[:, :, 1:])
     values[:, :, 1:] += means[:, :, None]
-    wanted = targets(foods, strokes)
     with np.errstate(invalid="ignore", divide="ignore"):  # what is not known is NaN and stays NaN
-        outputs = evaluate(values, *chosen)
+        outputs = evaluate(values, blades, kitchen, list(foods), list(strokes))
         outputs[_refused(blades, wanted)] = np.nan
-        central, outputs = outputs[:, :, 0], outputs[:, :, 1:]
+        central, outputs = outputs[:, :, 0].copy(), outputs[:, :, 1:]
         low, high = interval(outputs)
-        used = variance_shares(noise, outputs) if shares else None
-    return PredictionArrays(wanted, central, low, high, used)
+        used = variance_shares(noise, outputs) if shares else central
+    return central, low, high, used
 
 
 def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
