@@ -969,6 +969,7 @@ export interface components {
             profile: components["schemas"]["ProfileOut"];
             /** Predictions */
             predictions: components["schemas"]["PredictionOut"][];
+            edge_life: components["schemas"]["EdgeLifeOut"];
         };
         /**
          * BoardMaterial
@@ -1212,6 +1213,24 @@ export interface components {
              * @default false
              */
             to_length: boolean;
+        };
+        /**
+         * EdgeLifeOut
+         * @description Sharpness index by half days from 0 to 180; empty where ``why`` says why.
+         */
+        EdgeLifeOut: {
+            /** Step Days */
+            step_days: number;
+            /** Sharpness */
+            sharpness: number[];
+            /** Rod Every Days */
+            rod_every_days: number | null;
+            /** Stone Every Days */
+            stone_every_days: number | null;
+            /** Routine */
+            routine: string;
+            /** Why */
+            why: string;
         };
         /**
          * EdgeState
@@ -1503,6 +1522,8 @@ export interface components {
             hardened_why: string;
             /** Predictions */
             predictions: components["schemas"]["PredictionOut"][];
+            edge_life: components["schemas"]["EdgeLifeOut"];
+            stability: components["schemas"]["StabilityOut"] | null;
             /** Claims */
             claims: components["schemas"]["ClaimOut"][];
             /** Checks */
@@ -1531,6 +1552,30 @@ export interface components {
                     number
                 ];
             };
+        };
+        /**
+         * LeverOut
+         * @description What one change would add to the load the edge bears, as a share of it.
+         */
+        LeverOut: {
+            /** Label */
+            label: string;
+            /** Gain */
+            gain: number;
+        };
+        /**
+         * MarginOut
+         * @description Load borne over the load of a stroke: likely, and the 90 % interval.
+         */
+        MarginOut: {
+            /** Style */
+            style: string;
+            /** Roll */
+            roll: number[];
+            /** Chip */
+            chip: number[] | null;
+            /** Words */
+            words: string;
         };
         /**
          * MeasuredIn
@@ -2186,6 +2231,15 @@ export interface components {
             /** Readings */
             readings: number;
         };
+        /** StabilityOut */
+        StabilityOut: {
+            /** Margins */
+            margins: components["schemas"]["MarginOut"][];
+            /** Levers */
+            levers: components["schemas"]["LeverOut"][];
+            /** Lesson */
+            lesson: string;
+        };
         /**
          * StationIn
          * @description A gap under the straight edge at a distance from the heel, as typed.
@@ -2432,6 +2486,7 @@ export type Contribution = components['schemas']['Contribution'];
 export type CutOut = components['schemas']['CutOut'];
 export type Difference = components['schemas']['Difference'];
 export type EdgeIn = components['schemas']['EdgeIn'];
+export type EdgeLifeOut = components['schemas']['EdgeLifeOut'];
 export type EdgeState = components['schemas']['EdgeState'];
 export type Estimate = components['schemas']['Estimate'];
 export type FigureOut = components['schemas']['FigureOut'];
@@ -2450,6 +2505,8 @@ export type Job = components['schemas']['Job'];
 export type KitchenIn = components['schemas']['KitchenIn'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
+export type LeverOut = components['schemas']['LeverOut'];
+export type MarginOut = components['schemas']['MarginOut'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
@@ -2478,6 +2535,7 @@ export type SectionOut = components['schemas']['SectionOut'];
 export type Sentence = components['schemas']['Sentence'];
 export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
+export type StabilityOut = components['schemas']['StabilityOut'];
 export type StationIn = components['schemas']['StationIn'];
 export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];

@@ -3,6 +3,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from maple_rook.core.comparing import Verdict
+from maple_rook.stations.life import EdgeLifeOut
 from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
 from maple_rook.stations.shape import ProfileOut
 
@@ -13,6 +14,7 @@ class BoardKnife(BaseModel):
     section: Points | None
     profile: ProfileOut
     predictions: list[PredictionOut]
+    edge_life: EdgeLifeOut
 
 
 class Difference(BaseModel):

@@ -31,6 +31,7 @@ from maple_rook.stations.board.schemas import (
     ForceCurve,
     Sentence,
 )
+from maple_rook.stations.life import edge_life_of
 from maple_rook.stations.schemas import FigureOut, PredictionOut
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store.foods import shop_foods
@@ -63,6 +64,7 @@ def compare(
                 section=knife.section,
                 profile=knife.profile,
                 predictions=[PredictionOut.of(p) for p in explained],
+                edge_life=edge_life_of(knife.blade, explained, kitchen),
             )
             for knife, explained in zip(knives, predictions, strict=True)
         ],

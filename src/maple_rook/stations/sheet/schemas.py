@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from maple_rook.stations.claims import ClaimOut
 from maple_rook.stations.history import ObservationOut, ReadingOut
+from maple_rook.stations.life import EdgeLifeOut, StabilityOut
 from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, PredictionOut
 from maple_rook.stations.shape import ProfileOut, ShapeOut
 
@@ -56,6 +57,8 @@ class KnifeSheetOut(BaseModel):
     hardened: str | None
     hardened_why: str
     predictions: list[PredictionOut]
+    edge_life: EdgeLifeOut
+    stability: StabilityOut | None
     claims: list[ClaimOut]
     checks: list[str]
     cautions: list[str]

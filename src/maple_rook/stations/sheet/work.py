@@ -20,6 +20,7 @@ from maple_rook.core.retention import Kitchen
 from maple_rook.stations.claims import judged_claims, sheet_facts
 from maple_rook.stations.drawings import Drawn, View, svg
 from maple_rook.stations.history import observations_of_piece, readings
+from maple_rook.stations.life import edge_life_of, stability_of
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import (
     FigureOut,
@@ -45,6 +46,7 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
     standing = records.observations(db, numbers)
     facts = records.knife_facts(piece.model, standing)
     judged = hardened(figures)
+    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws)[0]
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
         model_id=piece.model_id,
@@ -62,10 +64,9 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
         figures={key: FigureOut.of(f) for key, f in figures.items() if key in QUANTITIES},
         hardened=judged.verdict.value if "hardness" in figures else None,
         hardened_why=judged.why,
-        predictions=[
-            PredictionOut.of(p)
-            for p in predict([blade], kitchen, foods=shop_foods(db), draws=draws)[0]
-        ],
+        predictions=[PredictionOut.of(p) for p in predictions],
+        edge_life=edge_life_of(blade, predictions, kitchen),
+        stability=stability_of(blade),
         claims=judged_claims(piece, figures),
         checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
         cautions=cautions(blade),

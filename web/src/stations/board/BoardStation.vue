@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
+import SawTooth from '@/drawings/SawTooth.vue'
 import { kitchen } from '@/parts/kitchen'
 import KitchenBar from '@/parts/KitchenBar.vue'
 import PredictionRow from '@/parts/PredictionRow.vue'
@@ -59,6 +60,7 @@ function rows(key: string) {
   })
 }
 
+const lives = computed(() => knives.value.map((k) => ({ life: k.edge_life, style: k.style })))
 const forceRows = computed(() => rows(`force.${food.value}.${stroke.value}`))
 const highestForce = computed(() =>
   Math.max(10, ...forceRows.value.map((r) => r.prediction.high ?? 0)),
@@ -105,6 +107,16 @@ const highestForce = computed(() =>
             :to="to"
           />
         </div>
+        <template v-if="lives.some((l) => l.life.sharpness.length)">
+          <h3>Sharpness over 180 days <span class="unit">100 fresh, ▲ stone</span></h3>
+          <SawTooth :lines="lives" />
+          <p class="small soft">
+            Likely course, {{ kitchen.honed ? 'rod and stone when due' : 'stone when due' }}.
+            <template v-for="l in lives" :key="l.style.letter">
+              <span v-if="l.life.why"> {{ l.style.letter }}: {{ l.life.why }}</span>
+            </template>
+          </p>
+        </template>
         <div class="force-head">
           <h3>Force against depth</h3>
           <v-select v-model="food" :items="foods ?? []" label="food" class="no-print" />

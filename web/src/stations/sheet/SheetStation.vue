@@ -18,6 +18,7 @@ import { mark } from '@/strip/letters'
 import { useHand } from '@/strip/store'
 import ClaimTable from './ClaimTable.vue'
 import CutPanel from './CutPanel.vue'
+import EdgePanel from './EdgePanel.vue'
 import FigureTable from './FigureTable.vue'
 import ModelPanel from './ModelPanel.vue'
 import ProfilePanel from './ProfilePanel.vue'
@@ -237,6 +238,7 @@ const rows = (scales: [string, number, number][]) =>
         </ul>
       </section>
     </div>
+    <EdgePanel :sheet="sheet.data.value" />
     <ProfilePanel :sheet="sheet.data.value" />
     <WhatIfPanel v-if="sheet.data.value.shape.sections.length" :sheet="sheet.data.value" />
     <div class="columns">

@@ -1,0 +1,158 @@
+"""Sharpness over the days, and what an edge bears, against closed forms and the trade."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
+
+from maple_rook.core.edge_life import (
+    ROD_LEAVES,
+    ROD_MISSES,
+    ROLL_PLATEAU,
+    STONE_LEAVES,
+    Routine,
+    edge_life,
+    roll,
+    wear,
+)
+from maple_rook.core.hardness import yield_strength_mpa
+from maple_rook.core.retention import BoardMaterial, Kitchen, days_to_rod
+from maple_rook.core.stability import (
+    SIDE_LOAD_N_MM,
+    TOUGHNESS_FACTORS,
+    StrokeStyle,
+    roll_load_n_mm,
+    stability,
+    yield_depth_mm,
+)
+from maple_rook.core.uncertainty import Figure
+
+DAYS = np.arange(0, 180.5, 0.5)
+
+
+def test_the_rod_and_stone_days_are_where_the_curves_cross() -> None:
+    """By definition: 75 % left by roll on the rod day, 50 % by wear on the stone day."""
+    assert 1 - float(roll(7.0, 7.0)) == pytest.approx(ROD_LEAVES)
+    assert 1 - float(wear(105.0, 105.0)) == pytest.approx(STONE_LEAVES)
+    assert float(roll(1e6, 7.0)) == pytest.approx(ROLL_PLATEAU)
+
+
+def test_wear_grows_with_the_root_of_time_and_roll_like_a_settling_body() -> None:
+    """Independent integration of dR/dt = (P - R) ln 2 / t_rod (scipy)."""
+    assert float(wear(25, 100)) == pytest.approx(float(wear(100, 100)) / 2)
+    rate = np.log(2) / 6.0
+    solved = solve_ivp(
+        lambda _, r: (ROLL_PLATEAU - r) * rate, (0, 20), [0.1], rtol=1e-9, atol=1e-12
+    )
+    assert float(roll(20.0, 6.0, 0.1)) == pytest.approx(solved.y[0, -1], rel=1e-6)
+
+
+def test_the_saw_tooth_is_the_day_by_day_bookkeeping() -> None:
+    """The same routine walked tooth by tooth: the rod leaves 15 % of the roll, the stone none."""
+    rod, stone = 8.0, 60.0
+    found = edge_life(DAYS, rod, stone)
+    expected = []
+    for day in DAYS:
+        since_stone = day % stone
+        start = 0.0
+        for _ in range(int(since_stone // rod)):
+            start = ROD_MISSES * float(roll(rod, rod, start))
+        left = (1 - float(wear(since_stone, stone))) * (
+            1 - float(roll(since_stone % rod, rod, start))
+        )
+        expected.append(100 * left)
+    assert found.sharpness == pytest.approx(np.array(expected))
+    assert found.sharpness[0] == found.sharpness[120] == found.sharpness[240] == 100
+
+
+@given(st.floats(1, 40), st.floats(20, 400), st.sampled_from(Routine))
+def test_an_edge_is_never_better_than_fresh_nor_worse_than_nothing(
+    rod: float, stone: float, routine: Routine
+) -> None:
+    found = edge_life(DAYS, rod, stone, routine).sharpness
+    assert np.all((found >= 0) & (found <= 100))
+    assert found[0] == 100
+
+
+@given(st.floats(2, 30), st.floats(30, 300), st.floats(1.0, 3.0))
+def test_looking_after_it_or_a_kinder_kitchen_never_leaves_it_duller(
+    rod: float, stone: float, kinder: float
+) -> None:
+    at = DAYS[stone > DAYS]  # before the first stone, where the days can be told apart
+    care, stone_only, nothing = (edge_life(at, rod, stone, r).sharpness for r in Routine)
+    assert np.all(care >= stone_only - 1e-9)
+    assert np.all(stone_only >= nothing - 1e-9)
+    longer = edge_life(at, rod, stone * kinder, Routine.STONE_ONLY).sharpness
+    assert np.all(longer >= stone_only - 1e-9)
+
+
+def test_many_curves_at_once_are_each_as_alone() -> None:
+    rods, stones = np.array([3.0, 8.0, 20.0]), np.array([40.0, 90.0, 200.0])
+    together = edge_life(DAYS, rods, stones).sharpness
+    for i in range(3):
+        assert together[i] == pytest.approx(edge_life(DAYS, rods[i], stones[i]).sharpness)
+
+
+def test_a_glass_board_makes_the_teeth_six_times_as_fine() -> None:
+    """Common practice: glass and stone are the hardest on an edge."""
+    wood, glass = (days_to_rod(60, 15, Kitchen(board=b)) for b in
+                   (BoardMaterial.WOOD, BoardMaterial.GLASS))  # fmt: skip
+    assert float(wood / glass) == pytest.approx(6.0)
+
+
+def test_the_apex_yields_where_beam_theory_puts_it() -> None:
+    """Beam theory: M = q z, W = (2 z tan th)^2 / 6 a length, yield at M = sigma_y W."""
+    hrc, angle, load = 60.0, 15.0, 1.3
+    depth = float(yield_depth_mm(load, hrc, angle))
+    modulus = (2 * depth * np.tan(np.radians(angle))) ** 2 / 6
+    assert load * depth == pytest.approx(float(yield_strength_mpa(hrc)) * modulus)
+
+
+def test_geometry_counts_more_than_steel() -> None:
+    """From 56 to 64 HRC strength rises 30 %; from 12 to 15 degrees the edge gains 59 %."""
+    harder = roll_load_n_mm(64, 12) / roll_load_n_mm(56, 12)
+    wider = roll_load_n_mm(56, 15) / roll_load_n_mm(56, 12)
+    assert float(harder) == pytest.approx(1.30, abs=0.01)
+    assert float(wider) == pytest.approx(1.59, abs=0.005)
+    found = stability(Figure(60.0, 0.5), Figure(12.0, 0.5), "medium")
+    assert [label for label, _ in found.levers] == ["angle 3° per side steeper", "2 HRC harder"]
+    assert "angle 3° per side steeper counts most" in found.lesson
+
+
+def words(hrc: float, angle: float, toughness: str) -> dict[StrokeStyle, str]:
+    found = stability(Figure(hrc, 0.5), Figure(angle, 0.5), toughness)
+    return {m.style: m.words for m in found.margins}
+
+
+def test_thin_hard_edges_never_go_on_bone_and_choppers_do_better() -> None:
+    """Common practice: no bone with thin hard knives; 58 HRC or so at 25 degrees goes through."""
+    thin, chopper = words(63, 11, "low"), words(57, 25, "high")
+    assert thin[StrokeStyle.BONE] == "the edge chips"
+    assert thin[StrokeStyle.TWIST] == "the edge chips"
+    assert chopper[StrokeStyle.NORMAL] == chopper[StrokeStyle.TWIST] == "holds"
+
+
+def test_softer_bends_instead_of_chipping() -> None:
+    """Common practice: soft tough edges roll, hard brittle ones chip."""
+    assert words(55, 15, "high")[StrokeStyle.BONE] == "the edge rolls"
+    assert words(65, 15, "low")[StrokeStyle.BONE] == "the edge chips"
+
+
+@given(st.floats(50, 67), st.floats(8, 25), st.sampled_from(sorted(TOUGHNESS_FACTORS)))
+def test_margins_fall_with_the_load_and_hold_their_interval(
+    hrc: float, angle: float, toughness: str
+) -> None:
+    found = stability(Figure(hrc, 0.6), Figure(angle, 0.6), toughness).margins
+    likely = [m.roll[0] for m in found]
+    assert likely == sorted(likely, reverse=True)
+    assert likely[0] / likely[-1] == pytest.approx(
+        SIDE_LOAD_N_MM[StrokeStyle.BONE] / SIDE_LOAD_N_MM[StrokeStyle.CAREFUL]
+    )
+    for m in found:
+        for central, low, high in filter(None, (m.roll, m.chip)):
+            assert low < central < high
+    without = stability(Figure(hrc, 0.6), Figure(angle, 0.6), None)
+    assert all(m.chip is None for m in without.margins)
