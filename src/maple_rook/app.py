@@ -27,10 +27,11 @@ from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
 from maple_rook.stations.sheet import routes as sheet
 from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.steels import routes as steels
 from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
-STATIONS = (catalogue, rack, bench, sheet, board, predict, instruments, foods)
+STATIONS = (catalogue, rack, bench, sheet, board, predict, instruments, foods, steels)
 
 
 class BuiltAssets(StaticFiles):

@@ -8,7 +8,16 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser, Page, expect
 
-VIEWS = ["/rack", "/bench", "/bench/24", "/bench/instruments", "/sheet/1", "/board", "/board/foods"]
+VIEWS = [
+    "/rack",
+    "/bench",
+    "/bench/24",
+    "/bench/instruments",
+    "/sheet/1",
+    "/board",
+    "/board/foods",
+    "/steels",
+]
 IN_HAND = "?hand=1.4.5"
 
 
@@ -223,3 +232,48 @@ def test_every_view_fits_a_phone(page: Page, view: str) -> None:
     if view == "/bench/24":
         size = page.locator("input[id^=entry-]").evaluate("e => getComputedStyle(e).fontSize")
         assert size == "56px", "the entry keeps its size beside the knife"
+
+
+def test_a_grade_is_found_entered_and_its_carbides_estimated(page: Page) -> None:
+    page.goto("/rack")
+    page.keyboard.press("8")
+    expect(page.get_by_role("heading", name="Steels", level=1)).to_be_visible()
+    page.get_by_role("textbox", name="Search").fill("stainless C>0.9 Mo>=0.6")
+    expect(page.get_by_text(re.compile("^2 of"))).to_be_visible()
+    page.get_by_role("textbox", name="Search").fill("Zz>3")
+    expect(page.get_by_role("alert")).to_contain_text("PREN")
+    page.get_by_role("textbox", name="Search").fill("")
+    page.get_by_role("button", name="1.4112").click()
+    expect(page.get_by_role("region", name="Grade", exact=True)).to_contain_text("17.0 to 19.0 %")
+    page.get_by_role("button", name="Enter a grade").click()
+    form = page.get_by_role("form", name="A grade of your own")
+    form.get_by_label("Designation").fill("Harbour 95")
+    form.get_by_label("C %", exact=True).fill("0,95")
+    form.get_by_label("Cr %").fill("15")
+    expect(form.get_by_role("status")).to_contain_text("CrC")
+    form.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("region", name="Grade", exact=True)).to_contain_text("Harbour 95")
+    expect(page.get_by_text("Carbides: estimated from the composition")).to_be_visible()
+
+
+def test_a_hardness_is_converted_and_refused_outside_the_table(page: Page) -> None:
+    page.goto("/steels")
+    panel = page.get_by_role("region", name="Hardness")
+    expect(panel.get_by_role("status")).to_contain_text("697 HV")
+    panel.get_by_label("hardness").fill("75")
+    expect(panel.get_by_role("alert")).to_contain_text("20 to 68 HRC")
+
+
+def test_the_edges_course_follows_the_kitchen_and_stops_for_soft_steel(page: Page) -> None:
+    page.goto("/sheet/1")
+    panel = page.get_by_role("region", name="Edge life and stability")
+    expect(panel.get_by_role("img", name="Sharpness over 180 days")).to_be_visible()
+    expect(panel).to_contain_text("a rod every")
+    expect(panel.get_by_role("row", name=re.compile("on bone"))).to_contain_text("⚠")
+    page.get_by_label("honed regularly").click()
+    expect(panel).not_to_contain_text("a rod every")
+    page.goto("/rack")
+    page.get_by_role("link", name=re.compile("Sheet of Tarnwick Tidewrack")).first.click()
+    expect(panel).to_contain_text("No course of sharpness")
+    page.goto("/board?hand=1.5")
+    expect(page.get_by_role("img", name="Sharpness over 180 days")).to_be_visible()

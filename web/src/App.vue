@@ -2,6 +2,7 @@
 import {
   mdiKnife,
   mdiRuler,
+  mdiAtom,
   mdiFileDocumentOutline,
   mdiScaleBalance,
   mdiThemeLightDark,
@@ -24,6 +25,7 @@ const stations = [
   { key: '2', name: 'Bench', path: '/bench', icon: mdiRuler },
   { key: '3', name: 'Sheet', path: '/sheet', icon: mdiFileDocumentOutline },
   { key: '4', name: 'Board', path: '/board', icon: mdiScaleBalance },
+  { key: '8', name: 'Steels', path: '/steels', icon: mdiAtom },
 ]
 
 const title = computed(() => route.meta.station ?? 'Maple Rook')

@@ -49,6 +49,11 @@ export const router = createRouter({
       component: () => import('./stations/board/BoardStation.vue'),
       meta: { station: 'Board', purpose: 'two to six knives, compared' },
     },
+    {
+      path: '/steels',
+      component: () => import('./stations/steels/SteelsStation.vue'),
+      meta: { station: 'Steels', purpose: 'grades, hardness bands, conversions' },
+    },
     { path: '/:rest(.*)*', component: () => import('./parts/NowhereNote.vue') },
   ],
 })

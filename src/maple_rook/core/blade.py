@@ -22,7 +22,7 @@ from maple_rook.core.outline import Lines
 from maple_rook.core.profile import EdgeCurve
 from maple_rook.core.release import surface_part
 from maple_rook.core.section import ADDED_BEVEL_DEG, GRIND_SHAPES
-from maple_rook.core.steels import CARBIDE_RELATIVE_U, Reactivity, Steel
+from maple_rook.core.steels import Reactivity, Steel
 from maple_rook.core.uncertainty import Figure
 
 FRESH_EDGE_RADIUS_UM = Figure(0.75, 0.15)
@@ -172,7 +172,9 @@ class Blade:
         found["edge_radius"] = Input(self.edge_radius_um, Origin.ASSUMED)
         if self.steel is not None:
             term = self.steel.carbide_term_mm
-            found["carbides"] = Input(Figure(term, CARBIDE_RELATIVE_U * term), Origin.ASSUMED)
+            found["carbides"] = Input(
+                Figure(term, self.steel.carbide_relative_u * term), Origin.ASSUMED
+            )
         even = Figure(100.0, 0.0) if self.grind is Grind.SINGLE_BEVEL else EVEN_ASYMMETRY
         if self.grind is Grind.SINGLE_BEVEL_ADDED:
             even = Figure(85.0, 5.0)

@@ -23,6 +23,16 @@ MINIMUM_HARDENED_HRC = 52.0
 HOLDS_AN_EDGE_HRC = 50.0
 STANDARD_GRAVITY = 9.80665
 
+HARDNESS_BANDS: tuple[tuple[float, float, str], ...] = (
+    (20, 50, "not a hardened edge"),
+    (52, 57, "soft Western stainless"),
+    (58, 60, "better Western, forgiving Japanese-style"),
+    (60, 63, "Japanese-style stainless"),
+    (61, 63, "carbon"),
+    (64, 68, "high-alloy powder and high-speed"),
+)
+"""Bands seen in the trade, HRC (common practice); they overlap."""
+
 # ASTM E140 table 1 [3], from memory.
 _HRC = np.array(
     [20, 25, 30, 35, 40, 45, 50, 52, 54, 55, 56, 57, 58, 59, 60, 61, 62, 63, 64, 65, 66, 67, 68.0]
@@ -77,6 +87,20 @@ def vickers(hrc: ArrayLike, *, clip: bool = False) -> Array:
         worst = values.min() if values.min() < _HRC[0] else values.max()
         raise OutOfTable("hardness", f"{worst:g} HRC", "20 to 68 HRC in the conversion table")
     return np.asarray(np.interp(values, _HRC, _HV))
+
+
+def bands(hrc: float) -> list[str]:
+    """What the trade makes of such a hardness; nothing between the bands.
+
+    >>> bands(62)
+    ['Japanese-style stainless', 'carbon']
+    """
+    return [words for low, high, words in HARDNESS_BANDS if low <= hrc <= high]
+
+
+def conversion_table() -> list[tuple[float, float]]:
+    """The rows (HRC, HV) of the conversion, ASTM E140 table 1 (from memory)."""
+    return [(float(a), float(b)) for a, b in zip(_HRC, _HV, strict=True)]
 
 
 def rockwell(hv: ArrayLike) -> Array:

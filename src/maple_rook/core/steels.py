@@ -9,15 +9,20 @@ References
 .. [1] EN 10088-3, Stainless steels - Technical delivery conditions.
 .. [2] ISO 4957, Tool steels.
 .. [3] ISO 683-17, Ball and roller bearing steels.
+.. [4] JIS G 4401, G 4403, G 4404, Carbon, high-speed and alloy tool steels.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.retention import carbide_term
+from maple_rook.core.retention import CARBIDE_COEFFICIENTS, carbide_term
+from maple_rook.core.steel_grades import GRADES
 
 CARBIDE_RELATIVE_U = 0.25
 """Relative standard uncertainty of an estimated carbide volume (assumption)."""
@@ -39,6 +44,10 @@ class Steel:
     usual_hrc: tuple[float, float]
     toughness: str
     sharpening: str
+    ranges: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    aliases: tuple[str, ...] = ()
+    carbide_relative_u: float = CARBIDE_RELATIVE_U
+    own: bool = False
 
     @property
     def pren(self) -> float:
@@ -52,11 +61,15 @@ class Steel:
 
     @property
     def reactivity(self) -> Reactivity:
-        """Stainless from 12 % chromium, reactive below 5 % (practice rule)."""
-        chromium = self.composition.get("Cr", 0.0)
-        if chromium >= 12:
+        """By the chromium its carbides leave free, Cr - 0.45 CrC (practice rule).
+
+        Stainless from 10.5 % free, semi-stainless from 4.5 %, reactive below.
+        """
+        bound = 0.45 * self.carbides.get("CrC", 0.0)
+        free = self.composition.get("Cr", 0.0) - bound
+        if free >= 10.5:
             return Reactivity.STAINLESS
-        return Reactivity.SEMI_STAINLESS if chromium >= 5 else Reactivity.REACTIVE
+        return Reactivity.SEMI_STAINLESS if free >= 4.5 else Reactivity.REACTIVE
 
     @property
     def carbide_term_mm(self) -> float:
@@ -64,42 +77,93 @@ class Steel:
         return carbide_term(self.carbides)
 
 
-_EN, _ISO_TOOL, _ISO_BEARING = "EN 10088-3", "ISO 4957", "ISO 683-17"
-
 STEELS: dict[str, Steel] = {
-    s.designation: s
-    for s in (
-        Steel("1.4021", "X20Cr13", _EN, {"C": 0.20, "Cr": 13.0}, {"CrC": 0.5},
-              (46, 52), "high", "easy"),
-        Steel("1.4031", "X39Cr13", _EN, {"C": 0.39, "Cr": 13.5}, {"CrC": 2.0},
-              (51, 55), "high", "easy"),
-        Steel("1.4034", "X46Cr13", _EN, {"C": 0.46, "Cr": 13.5}, {"CrC": 3.5},
-              (53, 57), "high", "easy"),
-        Steel("1.4116", "X50CrMoV15", _EN, {"C": 0.50, "Cr": 14.5, "Mo": 0.65, "V": 0.15},
-              {"CrC": 5.0}, (54, 58), "high", "easy"),
-        Steel("1.4112", "X90CrMoV18", _EN, {"C": 0.90, "Cr": 18.0, "Mo": 1.1, "V": 0.1},
-              {"CrC": 12.0}, (57, 60), "medium", "medium"),
-        Steel("1.4125", "X105CrMo17", _EN, {"C": 1.05, "Cr": 17.0, "Mo": 0.6},
-              {"CrC": 13.0}, (58, 61), "low", "medium"),
-        Steel("C105U", "C105U", _ISO_TOOL, {"C": 1.05, "Mn": 0.25, "Si": 0.2}, {},
-              (60, 65), "medium", "very easy"),
-        Steel("90MnCrV8", "90MnCrV8", _ISO_TOOL, {"C": 0.90, "Mn": 2.0, "Cr": 0.35, "V": 0.12},
-              {"MC": 0.2}, (58, 62), "medium", "easy"),
-        Steel("142WV13", "142WV13", _ISO_TOOL, {"C": 1.42, "W": 3.2, "V": 0.3},
-              {"MC": 1.0, "M6C": 2.0}, (62, 66), "low", "medium"),
-        Steel("100Cr6", "100Cr6", _ISO_BEARING, {"C": 1.0, "Cr": 1.5, "Mn": 0.35}, {},
-              (59, 63), "medium", "easy"),
-        Steel("X153CrMoV12", "X153CrMoV12", _ISO_TOOL,
-              {"C": 1.53, "Cr": 12.0, "Mo": 0.85, "V": 0.85}, {"CrC": 13.0, "MC": 0.5},
-              (59, 62), "low", "hard"),
-        Steel("HS6-5-2", "HS6-5-2", _ISO_TOOL,
-              {"C": 0.88, "W": 6.3, "Mo": 5.0, "Cr": 4.1, "V": 1.9}, {"M6C": 7.5, "MC": 2.0},
-              (63, 66), "medium", "hard"),
-        Steel("HS6-5-3", "HS6-5-3", _ISO_TOOL,
-              {"C": 1.20, "W": 6.3, "Mo": 5.0, "Cr": 4.1, "V": 3.0}, {"M6C": 7.5, "MC": 5.0},
-              (64, 67), "low", "hard"),
+    designation: Steel(
+        designation, name, standard, {element: (low + high) / 2 for element, (low, high) in
+                                      ranges.items()},
+        carbides, usual_hrc, toughness, sharpening, ranges,
     )
+    for designation, name, standard, ranges, carbides, usual_hrc, toughness, sharpening in GRADES
 }  # fmt: skip
+ELEMENTS = ("C", "Si", "Mn", "Cr", "Mo", "V", "W", "Co", "N", "Nb", "Ni")
+ESTIMATE_RELATIVE_U = 0.35
+"""Relative standard uncertainty of carbides estimated from a composition alone (assumption)."""
+
+
+def estimated_carbides(composition: Mapping[str, float]) -> dict[str, float]:
+    """Carbide volumes a composition leaves undissolved, volume per cent: a rough mass balance.
+
+    V beyond 0.4 % binds as MC (1.5 volume % a per cent), W + 2 Mo beyond 6 % as M6C (0.46, where
+    chromium is under 6 %); the carbon neither they nor the matrix hold binds chromium as CrC: 16
+    volume % a per cent of carbon beyond 0.22 % from 12.5 % chromium up, 13 beyond 0.45 % from 4.5 %
+    up. Coefficients from memory of typical microstructures; mass per cent.
+
+    >>> estimated_carbides({"C": 0.5, "Cr": 14.5, "Mo": 0.65, "V": 0.15})
+    {'CrC': 4.5}
+    """
+    part = composition.get
+    carbon, chromium = part("C", 0.0), part("Cr", 0.0)
+    mc = 1.5 * max(part("V", 0.0) + part("Nb", 0.0) - 0.4, 0.0)
+    heavy = part("W", 0.0) + 2 * part("Mo", 0.0)
+    m6c = 0.46 * heavy if heavy > 6 and chromium < 6 else 0.0
+    held, volume_a_per_cent = (0.22, 16) if chromium >= 12.5 else (0.45, 13)
+    left = carbon - 0.13 * mc - 0.025 * m6c - held
+    crc = volume_a_per_cent * max(left, 0.0) if chromium >= 4.5 and not m6c else 0.0
+    found = {"CrC": crc, "MC": mc, "M6C": m6c}
+    return {name: round(volume, 1) for name, volume in found.items() if volume >= 0.05}
+
+
+_CONDITION = re.compile(r"^([A-Za-z]+\d?[A-Za-z]*)\s*(<=|>=|<|>|=)\s*([\d.,]+)$")
+
+
+def matches(grade: Steel, query: str) -> bool:
+    """Whether a grade answers every word of a search.
+
+    Words are looked for in designation, name, aliases and standard, or are a class: ``stainless``,
+    ``toughness:high``, ``sharpening:very-easy``. Conditions such
+    as ``Cr>13``, ``C<=0.6``, ``HRC>=60``, ``PREN>20`` or ``CrC>8`` compare composition (the middle
+    of its range), usual hardness, pitting resistance and carbides.
+
+    >>> [s for s in STEELS if matches(STEELS[s], "stainless C>0.9 Mo>1")]
+    ['1.4528']
+    """
+    names = " ".join((grade.designation, grade.name, grade.standard, *grade.aliases)).lower()
+    ease = grade.sharpening.replace(" ", "-")
+    classes = {grade.reactivity.value, f"toughness:{grade.toughness}", f"sharpening:{ease}"}
+    return all(
+        _holds(grade, *found.groups())
+        if (found := _CONDITION.match(word))
+        else word.lower() in names or word.lower() in classes
+        for word in query.split()
+    )
+
+
+def _holds(grade: Steel, name: str, comparison: str, number: str) -> bool:
+    value = _property(grade, name)
+    try:
+        bound = float(number.replace(",", "."))
+    except ValueError:
+        raise InvalidValue("search", f"{name}{comparison}{number}", "a number") from None
+    if value is None:
+        known = ", ".join((*ELEMENTS, "HRC", "PREN", *CARBIDE_COEFFICIENTS))
+        raise InvalidValue("search", name, known)
+    return {
+        "<": value < bound, ">": value > bound, "=": math.isclose(value, bound),
+        "<=": value <= bound, ">=": value >= bound,
+    }[comparison]  # fmt: skip
+
+
+def _property(grade: Steel, name: str) -> float | None:
+    key = name.lower()
+    if key == "hrc":
+        return sum(grade.usual_hrc) / 2
+    if key == "pren":
+        return grade.pren
+    for known, values in ((ELEMENTS, grade.composition), (CARBIDE_COEFFICIENTS, grade.carbides)):
+        for symbol in known:
+            if symbol.lower() == key:
+                return values.get(symbol, 0.0)
+    return None
 
 
 def steel(designation: str) -> Steel:

@@ -67,24 +67,32 @@ _KIND_NAMES = {
 def found_shop(session: Session) -> None:
     """Give an empty database its shop, person, steels, and every kind of instrument it lacks."""
     _instruments(session)
+    _steels(session)
     if session.scalar(select(Shop.id)):
         return
     session.add(Shop(id=1, name="My shop"))
     session.add(Person(name="Bench", role="bench hand"))
+    session.flush()
+
+
+def _steels(session: Session) -> None:
+    """The shipped grades the record does not have yet, and the ranges of those it has."""
+    known = {row.designation: row for row in session.scalars(select(SteelGrade))}
     for grade in STEELS.values():
+        ranges = {element: list(limits) for element, limits in grade.ranges.items()}
+        row = known.get(grade.designation)
+        if row is not None:
+            if not row.own and not row.ranges:
+                row.ranges = ranges
+            continue
         session.add(
             SteelGrade(
-                designation=grade.designation,
-                name=grade.name,
-                standard=grade.standard,
-                composition=grade.composition,
-                carbides=grade.carbides,
-                usual_hrc_low=grade.usual_hrc[0],
-                usual_hrc_high=grade.usual_hrc[1],
-                toughness=grade.toughness,
-                sharpening=grade.sharpening,
+                designation=grade.designation, name=grade.name, standard=grade.standard,
+                composition=grade.composition, carbides=grade.carbides,
+                usual_hrc_low=grade.usual_hrc[0], usual_hrc_high=grade.usual_hrc[1],
+                toughness=grade.toughness, sharpening=grade.sharpening, ranges=ranges,
             )
-        )
+        )  # fmt: skip
     session.flush()
 
 

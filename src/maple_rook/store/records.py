@@ -292,8 +292,11 @@ def unusual_pieces(session: Session) -> set[int]:
 
 def grade(row: SteelGrade | None) -> Steel | None:
     """The core's steel of a stored grade."""
-    if row is None:
-        return None
+    return None if row is None else steel(row)
+
+
+def steel(row: SteelGrade) -> Steel:
+    """The core's steel of a stored grade."""
     return Steel(
         row.designation,
         row.name,
@@ -303,6 +306,10 @@ def grade(row: SteelGrade | None) -> Steel | None:
         (row.usual_hrc_low, row.usual_hrc_high),
         row.toughness,
         row.sharpening,
+        {element: (low, high) for element, (low, high) in row.ranges.items()},
+        tuple(row.aliases),
+        row.carbide_relative_u,
+        row.own,
     )
 
 

@@ -111,6 +111,10 @@ class SteelGrade(Base):
     usual_hrc_high: Mapped[float]
     toughness: Mapped[str] = mapped_column(String(20))
     sharpening: Mapped[str] = mapped_column(String(20))
+    ranges: Mapped[dict[str, list[float]]] = mapped_column(JSONB, server_default="{}")
+    aliases: Mapped[list[str]] = mapped_column(JSONB, server_default="[]")
+    carbide_relative_u: Mapped[float] = mapped_column(server_default="0.25")
+    own: Mapped[bool] = mapped_column(default=False, server_default="false")
 
 
 class KnifeModel(Base):

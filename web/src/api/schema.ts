@@ -656,6 +656,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/steels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Steels
+         * @description Grades by words and conditions such as Cr>13 or HRC>=60.
+         */
+        get: operations["steels_steels"];
+        put?: never;
+        /**
+         * Add Grade
+         * @description Enter a grade of the shop's own.
+         */
+        post: operations["steels_add_grade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steels/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Estimate Carbides
+         * @description Carbide volumes a composition leaves, with their interval; nothing is stored.
+         */
+        post: operations["steels_estimate_carbides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steels/hardness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Convert Hardness
+         * @description A hardness in both scales, the strength, and what the trade makes of it.
+         */
+        get: operations["steels_convert_hardness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -679,6 +743,15 @@ export interface components {
          * @enum {string}
          */
         AsymmetrySchool: "width" | "angle";
+        /** BandOut */
+        BandOut: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Words */
+            words: string;
+        };
         /**
          * BenchEvent
          * @description Something a Bench should know at once: an instrument, or a sheet that was written to.
@@ -987,6 +1060,27 @@ export interface components {
             /** Verdict */
             verdict: components["schemas"]["Sentence"][];
         };
+        /**
+         * CarbideOut
+         * @description Volume per cent of one carbide, its expanded uncertainty, and what it adds to the card.
+         */
+        CarbideOut: {
+            /** Name */
+            name: string;
+            /** Volume */
+            volume: number;
+            /** Expanded */
+            expanded: number;
+            /** Card Mm */
+            card_mm: number;
+        };
+        /** CarbidesOut */
+        CarbidesOut: {
+            /** Carbides */
+            carbides: components["schemas"]["CarbideOut"][];
+            /** Basis */
+            basis: string;
+        };
         /** CardOut */
         CardOut: {
             /** Key */
@@ -1122,6 +1216,16 @@ export interface components {
          */
         ClaimVerdict: "confirmed" | "contradicted" | "undecided, measure more" | "not measured";
         /**
+         * CompositionIn
+         * @description Mass per cent by element.
+         */
+        CompositionIn: {
+            /** Composition */
+            composition: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Contribution
          * @description An input of a prediction and the share of the variance that goes with it.
          */
@@ -1134,6 +1238,19 @@ export interface components {
             share: number;
             /** Value */
             value: string;
+        };
+        /** ConvertedOut */
+        ConvertedOut: {
+            /** Hrc */
+            hrc: number;
+            /** Hv */
+            hv: number;
+            /** Strength Mpa */
+            strength_mpa: number;
+            /** Bands */
+            bands: string[];
+            /** Minimum Thickness Mm */
+            minimum_thickness_mm: number;
         };
         /**
          * CutOut
@@ -1330,6 +1447,77 @@ export interface components {
             depth_mm: number[];
             /** Force N */
             force_n: (number[] | null)[];
+        };
+        /**
+         * GradeIn
+         * @description A grade of the shop's own; carbides are estimated where none are given.
+         */
+        GradeIn: {
+            /** Composition */
+            composition: {
+                [key: string]: number;
+            };
+            /** Designation */
+            designation: string;
+            /** Aliases */
+            aliases?: string[];
+            /** Carbides */
+            carbides?: {
+                [key: string]: number;
+            } | null;
+            /** Usual Hrc */
+            usual_hrc: [
+                number,
+                number
+            ];
+            /**
+             * Toughness
+             * @default medium
+             * @enum {string}
+             */
+            toughness: "low" | "medium" | "high";
+            /**
+             * Sharpening
+             * @default medium
+             * @enum {string}
+             */
+            sharpening: "very easy" | "easy" | "medium" | "hard";
+        };
+        /** GradeOut */
+        GradeOut: {
+            /** Designation */
+            designation: string;
+            /** Name */
+            name: string;
+            /** Standard */
+            standard: string;
+            /** Source */
+            source: string;
+            /** Composition */
+            composition: {
+                [key: string]: number;
+            };
+            /** Ranges */
+            ranges: {
+                [key: string]: number[];
+            };
+            carbides: components["schemas"]["CarbidesOut"];
+            /** Pren */
+            pren: number;
+            /** Reactivity */
+            reactivity: string;
+            /** Usual Hrc */
+            usual_hrc: number[];
+            /** Toughness */
+            toughness: string;
+            /** Sharpening */
+            sharpening: string;
+            /** Aliases */
+            aliases: string[];
+            /** Own */
+            own: boolean;
+            /** Pieces */
+            pieces: number;
         };
         /**
          * Grind
@@ -2251,6 +2439,24 @@ export interface components {
             gap: string;
         };
         /**
+         * SteelsOut
+         * @description The grades that answer the search, and what hardness means; ``conversion`` rows HRC, HV.
+         */
+        SteelsOut: {
+            /** Grades */
+            grades: components["schemas"]["GradeOut"][];
+            /** Total */
+            total: number;
+            /** Elements */
+            elements: string[];
+            /** Bands */
+            bands: components["schemas"]["BandOut"][];
+            /** Conversion */
+            conversion: number[][];
+            /** Conversion Source */
+            conversion_source: string;
+        };
+        /**
          * StoredOut
          * @description What is in the record now; sent again, the same answer.
          */
@@ -2468,6 +2674,7 @@ export interface components {
 }
 export type AskedOut = components['schemas']['AskedOut'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
+export type BandOut = components['schemas']['BandOut'];
 export type BenchEvent = components['schemas']['BenchEvent'];
 export type BenchSheetOut = components['schemas']['BenchSheetOut'];
 export type BenchStartOut = components['schemas']['BenchStartOut'];
@@ -2475,6 +2682,8 @@ export type BladeIn = components['schemas']['BladeIn'];
 export type BoardKnife = components['schemas']['BoardKnife'];
 export type BoardMaterial = components['schemas']['BoardMaterial'];
 export type BoardOut = components['schemas']['BoardOut'];
+export type CarbideOut = components['schemas']['CarbideOut'];
+export type CarbidesOut = components['schemas']['CarbidesOut'];
 export type CardOut = components['schemas']['CardOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
 export type CheckOut = components['schemas']['CheckOut'];
@@ -2482,7 +2691,9 @@ export type Choice = components['schemas']['Choice'];
 export type ClaimIn = components['schemas']['ClaimIn'];
 export type ClaimOut = components['schemas']['ClaimOut'];
 export type ClaimVerdict = components['schemas']['ClaimVerdict'];
+export type CompositionIn = components['schemas']['CompositionIn'];
 export type Contribution = components['schemas']['Contribution'];
+export type ConvertedOut = components['schemas']['ConvertedOut'];
 export type CutOut = components['schemas']['CutOut'];
 export type Difference = components['schemas']['Difference'];
 export type EdgeIn = components['schemas']['EdgeIn'];
@@ -2494,6 +2705,8 @@ export type FoodIn = components['schemas']['FoodIn'];
 export type FoodOut = components['schemas']['FoodOut'];
 export type FoodsOut = components['schemas']['FoodsOut'];
 export type ForceCurve = components['schemas']['ForceCurve'];
+export type GradeIn = components['schemas']['GradeIn'];
+export type GradeOut = components['schemas']['GradeOut'];
 export type Grind = components['schemas']['Grind'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type HardnessOut = components['schemas']['HardnessOut'];
@@ -2537,6 +2750,7 @@ export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
 export type StabilityOut = components['schemas']['StabilityOut'];
 export type StationIn = components['schemas']['StationIn'];
+export type SteelsOut = components['schemas']['SteelsOut'];
 export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];
 export type TakeIn = components['schemas']['TakeIn'];
@@ -3658,6 +3872,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoodsOut"];
+                };
+            };
+        };
+    };
+    steels_steels: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteelsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    steels_add_grade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    steels_estimate_carbides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompositionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarbidesOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    steels_convert_hardness: {
+        parameters: {
+            query: {
+                value: number;
+                unit?: "HRC" | "HV";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConvertedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

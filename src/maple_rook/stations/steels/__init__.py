@@ -1,0 +1,1 @@
+"""Steels: grades, carbides, hardness bands and conversions."""
