@@ -77,7 +77,7 @@ function kept(designation: string): void {
             <tr>
               <th>grade</th>
               <th v-for="element in COLUMNS" :key="element" class="number">{{ element }} %</th>
-              <th class="number">carbides vol %</th>
+              <th class="number">carbides %</th>
               <th class="number">PREN</th>
               <th>reacts</th>
               <th class="number">usual HRC</th>
@@ -154,8 +154,8 @@ function kept(designation: string): void {
 <style scoped>
 .steels {
   display: grid;
-  grid-template-columns: minmax(0, 8fr) minmax(0, 4fr);
-  gap: 32px;
+  grid-template-columns: minmax(0, 9fr) minmax(0, 4fr);
+  gap: 24px;
   align-items: start;
 }
 
@@ -167,6 +167,14 @@ function kept(designation: string): void {
 
 .scroll {
   overflow-x: auto;
+}
+
+.scroll table {
+  font-size: 14px;
+}
+
+.scroll td {
+  padding-right: 6px;
 }
 
 .pick {
