@@ -10,10 +10,17 @@ from shapely import Polygon
 from shapely.affinity import scale
 
 from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
+from maple_rook.core.built import built, spots
 from maple_rook.core.cutting import FOODS, cut, cutting_force_n, side_force_n, wedge_force_n
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.face import curvature_per_mm, sagitta_mm
+from maple_rook.core.hardness_session import (
+    INDENT_HEIGHT,
+    Hardened,
+    Indent,
+    hardened,
+    place_warnings,
+)
 from maple_rook.core.knife_types import SINGLE_BEVELS, Grind
 from maple_rook.core.section import Section, check_section, polygon, section
 from maple_rook.core.solid import (
@@ -224,3 +231,22 @@ def test_mass_balance_and_swing_of_a_bar_are_the_closed_forms() -> None:
     swing = blade_g * ((200**2 + 45**2) / 12 + (100 - PINCH_MM) ** 2)
     swing += 80 * (100**2 / 12 + (middle - PINCH_MM) ** 2)
     assert float(hand.swing_kg_cm2) == pytest.approx(swing / 1e5, rel=1e-4)
+
+
+def test_a_hollow_blade_is_too_thin_for_the_cone_where_a_flat_one_is_not() -> None:
+    """ISO 6508-1: 60 HRC wants 0.80 mm under the cone; the section says what is there."""
+    figures = {"spine_heel": 2.2, "height_heel": 45.0, "thickness_behind_edge": 0.3,
+               "edge_angle": 15.0, "edge_length": 210.0, "hardness": 60.0}  # fmt: skip
+    known = {k: Figure(v, 0.01) for k, v in figures.items()} | {INDENT_HEIGHT: Figure(16.0, 0.0)}
+    flat, hollow = (spots(Blade(known, grind=g)) for g in (Grind.FULL_FLAT, Grind.DEEP_CONCAVE))
+    there = [spot(16.0, 40.0) for spot in (flat, hollow)]
+    assert there[0] is not None
+    assert there[1] is not None
+    assert there[0] > 0.80 > there[1]
+    assert flat(60.0, 40.0) is None, "above the spine"
+    indents = [Indent(60.0, 16.0, 40.0)]
+    assert place_warnings(indents, known, flat) == []
+    (warning,) = place_warnings(indents, known, hollow)
+    assert "wants 0.80 mm" in warning
+    assert hardened(known, flat).verdict is Hardened.HARDENED
+    assert hardened(known, hollow).verdict is Hardened.CANNOT_BE_SAID

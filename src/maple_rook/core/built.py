@@ -10,6 +10,7 @@ import numpy as np
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.evaluate import Group, groups, solid_of
+from maple_rook.core.hardness_session import Spot
 from maple_rook.core.inputs import INDEX, height_shares, input_arrays, unavailable
 from maple_rook.core.outline import heights_mm
 from maple_rook.core.release import RELEASE_WEIGHTS, ReleasePart, release_points
@@ -51,6 +52,18 @@ class Built:
         spine = max(float(self.spine_mm([share])[0]), 1.05 * behind)
         return self.group.section(self.x, np.asarray(spine), np.asarray(max(height, 4.0)))
 
+    def thickness_at_mm(self, above_edge_mm: float, along_mm: float | None) -> float | None:
+        """Thickness at a spot on the flat, mm; None above the spine.
+
+        Without a place along the edge, a fifth of it from the heel.
+        """
+        length = self.x["edge_length"].item()
+        share = 0.2 if along_mm is None else min(max(along_mm / length, 0.0), 1.0)
+        there = self.section_at(share)
+        if above_edge_mm > float(there.height_mm):
+            return None
+        return float(there.thickness_mm(above_edge_mm))
+
     def release(self) -> list[ReleasePart]:
         """The parts of the release index."""
         points = release_points(
@@ -60,6 +73,18 @@ class Built:
             ReleasePart(label, round(float(won), 1), of)
             for (label, of), won in zip(RELEASE_WEIGHTS.items(), points, strict=True)
         ]
+
+
+def spots(blade: Blade) -> Spot:
+    """Thickness at spots of a blade by its sections, built when the first spot is asked for."""
+    made: list[Built | None] = []
+
+    def thickness(above_edge_mm: float, along_mm: float | None) -> float | None:
+        if not made:
+            made.append(built(blade))
+        return None if made[0] is None else made[0].thickness_at_mm(above_edge_mm, along_mm)
+
+    return thickness
 
 
 def built(blade: Blade) -> Built | None:

@@ -10,7 +10,7 @@ References
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -101,14 +101,30 @@ def thickness_at_mm(figures: Mapping[str, Figure], above_edge_mm: float) -> floa
     return float(np.interp(above_edge_mm, list(heights), list(thicknesses)))
 
 
-def place_warnings(indents: Sequence[Indent], figures: Mapping[str, Figure]) -> list[str]:
-    """What is wrong with the places of the indents: thickness, edge, other indents [1]_."""
+Spot = Callable[[float, float | None], float | None]
+"""Blade thickness at a height above the edge and a place along it, mm; None where not known."""
+
+
+def _between(figures: Mapping[str, Figure]) -> Spot:
+    """Thickness between the measured places, for a blade whose section is not built."""
+    return lambda above_edge_mm, _: thickness_at_mm(figures, above_edge_mm)
+
+
+def place_warnings(
+    indents: Sequence[Indent], figures: Mapping[str, Figure], spot: Spot | None = None
+) -> list[str]:
+    """What is wrong with the places of the indents: thickness, edge, other indents [1]_.
+
+    ``spot`` gives the thickness by the blade's section; without it, it is taken between the
+    measured places.
+    """
+    spot = spot or _between(figures)
     warnings = []
     for number, indent in enumerate(indents, 1):
         diameter = indent_diameter_mm(indent.hrc)
         if indent.above_edge_mm is None:
             continue
-        thickness = thickness_at_mm(figures, indent.above_edge_mm)
+        thickness = spot(indent.above_edge_mm, indent.along_mm)
         needed = float(minimum_thickness_mm(indent.hrc))
         if thickness is not None and thickness < needed:
             warnings.append(
@@ -157,18 +173,19 @@ class Judgement:
     why: str
 
 
-def _thick_enough(hrc: float, figures: Mapping[str, Figure]) -> bool:
+def _thick_enough(hrc: float, figures: Mapping[str, Figure], spot: Spot) -> bool:
     """Whether the lowest indent stood on enough steel; True where its place is not known."""
     place = figures.get(INDENT_HEIGHT)
-    thickness = None if place is None else thickness_at_mm(figures, place.mean)
+    thickness = None if place is None else spot(place.mean, None)
     return thickness is None or thickness >= float(minimum_thickness_mm(hrc))
 
 
-def hardened(figures: Mapping[str, Figure]) -> Judgement:
+def hardened(figures: Mapping[str, Figure], spot: Spot | None = None) -> Judgement:
     """Judge a blade by ISO 8442-1's 52 HRC (from memory) [2]_ and the expanded uncertainty.
 
     ``figures`` holds ``hardness`` and, where the lowest indent's place is known,
-    :data:`INDENT_HEIGHT` with what gives the thickness there. *Not hardened* needs an admissible
+    :data:`INDENT_HEIGHT`; ``spot`` gives the thickness there by the blade's section, else it is
+    taken between the measured places. *Not hardened* needs an admissible
     reading that is below even with its uncertainty; too few or too thin is *cannot be said*,
     never *not hardened*.
 
@@ -182,7 +199,7 @@ def hardened(figures: Mapping[str, Figure]) -> Judgement:
     hardness = figures.get("hardness")
     if hardness is None:
         return Judgement(Hardened.CANNOT_BE_SAID, "the edge steel's hardness is not measured")
-    if not _thick_enough(hardness.mean, figures):
+    if not _thick_enough(hardness.mean, figures, spot or _between(figures)):
         return Judgement(
             Hardened.CANNOT_BE_SAID,
             "the blade is too thin where it was tested; test nearer the spine",
@@ -218,11 +235,11 @@ class HardnessSession:
 def hardness_session(
     raw: Figure | None, block: Figure | None, certified: tuple[float, float] | None,
     indents: Sequence[Indent], figures: Mapping[str, Figure], *, clad: bool = False,
-    core_exposure_mm: float | None = None,
+    core_exposure_mm: float | None = None, spot: Spot | None = None,
 ) -> HardnessSession:  # fmt: skip
     """Judge one session: ``raw`` is uncorrected, ``certified`` the block's (HRC, u)."""
     result, error = raw, None
-    warnings = list(place_warnings(indents, figures))
+    warnings = list(place_warnings(indents, figures, spot))
     if block is not None and certified is not None:
         error = block.mean - certified[0]
         if raw is not None:
@@ -241,7 +258,7 @@ def hardness_session(
     return HardnessSession(
         block, certified[0] if certified else None, error, result,
         raw.spread if raw else 0.0, tuple(warnings),
-        hardened({**figures, **({} if result is None else {"hardness": result})}),
+        hardened({**figures, **({} if result is None else {"hardness": result})}, spot),
     )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 import numpy as np
 from fastapi import Response
+from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import built
@@ -15,7 +16,9 @@ from maple_rook.core.outline import Outline
 from maple_rook.core.section import polygon
 from maple_rook.formats.drawings import Dimension, Shape, drawing
 from maple_rook.stations.problems import Conflict
+from maple_rook.stations.schemas import blade_outline
 from maple_rook.stations.shape import edge_on_board
+from maple_rook.store import records
 
 SECTION_SCALE = 5.0
 
@@ -34,6 +37,19 @@ class Drawn:
     blade: Blade
     outline: Outline
     name: str
+
+
+def drawn(db: Session, piece_ids: list[int], view: View) -> str:
+    """The SVG of one knife, or of several laid over each other."""
+    pieces = records.pieces(db, piece_ids)
+    blades = records.blades(db, pieces, records.figures(db, piece_ids))
+    return svg(
+        [
+            Drawn(blade, blade_outline(blade), records.piece_name(piece))
+            for blade, piece in zip(blades, pieces, strict=True)
+        ],
+        view,
+    )
 
 
 def svg(knives: Sequence[Drawn], view: View) -> str:

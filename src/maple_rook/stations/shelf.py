@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
+from maple_rook.core.built import spots
 from maple_rook.core.checks import contradictions
 from maple_rook.core.cutting import STROKES, Food
 from maple_rook.core.hardness_session import Hardened, hardened
@@ -122,8 +123,7 @@ def _computed(
     predicted = predict_arrays(blades, foods=foods, strokes=_PUSH, draws=SHELF_DRAWS, shares=False)
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
     for i, piece in enumerate(chunk):
-        found = figures.get(piece.id, {})
-        shown, flags = PieceOut.of(piece), _flags(piece, found, piece.id in unusual)
+        shown, flags = PieceOut.of(piece), _flags(piece, blades[i], piece.id in unusual)
         yield ShelfKnife(
             mark=marks[piece.id],
             piece=shown,
@@ -153,13 +153,14 @@ def _measured_share(piece: Piece, figures: records.Figures) -> float:
     return sum(key in figures for key in required) / len(required)
 
 
-def _flags(piece: Piece, figures: records.Figures, unusual: bool) -> list[str]:
+def _flags(piece: Piece, blade: Blade, unusual: bool) -> list[str]:
+    figures = dict(blade.figures)
     flags = []
     if not figures:
         flags.append("not measured")
     elif _measured_share(piece, figures) < 1:
         flags.append("half measured")
-    if hardened(figures).verdict is Hardened.NOT_HARDENED:
+    if hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
         flags.append("not hardened")
     flags += [f"claim contradicted: {label}" for label in contradicted_claims(piece, figures)]
     if contradictions(figures, Grind(piece.model.grind)):

@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from maple_rook.core.blade import Blade
+from maple_rook.core.built import spots
 from maple_rook.core.checks import Check, checks
 from maple_rook.core.edge import third_figure
 from maple_rook.core.hardness_session import HardnessSession, Indent, hardness_session
@@ -78,7 +80,7 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
         checks=shown,
         hints=_hints(taken),
         derived=_derived(figures),
-        hardness=_hardness(taken, summaries, figures, facts, claims),
+        hardness=_hardness(taken, summaries, figures, facts, claims, blade),
         claims=claims,
         expected=_expected(db, piece),
         worked_s=worked_seconds(
@@ -145,6 +147,7 @@ def _hardness(
     figures: records.Figures,
     facts: KnifeFacts,
     claims: list[ClaimOut],
+    blade: Blade,
 ) -> HardnessOut:
     raw, block = summaries.get("hardness"), summaries.get("hardness_block")
     live = [r for r in taken if r.quantity == "hardness" and r.voided is None]
@@ -157,6 +160,7 @@ def _hardness(
         figures,
         clad=facts.clad,
         core_exposure_mm=exposure.mean if exposure else None,
+        spot=spots(blade),
     )
     named = next((r.reference for r in taken if r.quantity == "hardness_block"), None)
     return HardnessOut(

@@ -13,7 +13,6 @@ from maple_rook.stations.board.schemas import BoardOut
 from maple_rook.stations.drawings import View
 from maple_rook.stations.kitchen import ChosenKitchen
 from maple_rook.stations.schemas import json_answer
-from maple_rook.stations.sheet.work import drawn
 
 router = APIRouter(tags=["board"])
 Hand = Annotated[list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=2, max_length=6)]
@@ -42,4 +41,6 @@ async def board(
 @router.get("/board/drawings/{view}.svg", response_class=Response)
 def drawing(db: Db, _: CurrentPerson, view: View, piece: Hand) -> Response:
     """Two to six knives laid over each other as an SVG file in mm."""
-    return drawings.answer(drawn(db, list(dict.fromkeys(piece)), view), f"board-{view.value}")
+    return drawings.answer(
+        drawings.drawn(db, list(dict.fromkeys(piece)), view), f"board-{view.value}"
+    )

@@ -48,4 +48,4 @@ def try_figures(
 @router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)
 def drawing(db: Db, _: CurrentPerson, piece_id: RowId, view: View) -> Response:
     """A drawing as an SVG file in mm."""
-    return drawings.answer(work.drawn(db, [piece_id], view), f"knife-{piece_id}-{view.value}")
+    return drawings.answer(drawings.drawn(db, [piece_id], view), f"knife-{piece_id}-{view.value}")

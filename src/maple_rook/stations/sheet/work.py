@@ -7,7 +7,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
+from maple_rook.core.built import built, spots
 from maple_rook.core.cautions import cautions
 from maple_rook.core.checks import checks
 from maple_rook.core.cutting import cut
@@ -18,7 +18,6 @@ from maple_rook.core.predict import predict, pushed_to, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
 from maple_rook.stations.claims import judged_claims, sheet_facts
-from maple_rook.stations.drawings import Drawn, View, svg
 from maple_rook.stations.history import observations_of_piece, readings
 from maple_rook.stations.life import edge_life_of, stability_of
 from maple_rook.stations.problems import Conflict
@@ -45,7 +44,7 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
     numbers = [s.id for s in sheets]
     standing = records.observations(db, numbers)
     facts = records.knife_facts(piece.model, standing)
-    judged = hardened(figures)
+    judged = hardened(figures, spots(blade))
     predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws)[0]
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
@@ -109,19 +108,6 @@ def cut_through(
 def _blade(db: Session, piece_id: int) -> Blade:
     piece = records.pieces(db, [piece_id])[0]
     return records.blades(db, [piece], records.figures(db, [piece_id]))[0]
-
-
-def drawn(db: Session, piece_ids: list[int], view: View) -> str:
-    """The SVG of one knife, or of several laid over each other."""
-    pieces = records.pieces(db, piece_ids)
-    blades = records.blades(db, pieces, records.figures(db, piece_ids))
-    return svg(
-        [
-            Drawn(blade, blade_outline(blade), records.piece_name(piece))
-            for blade, piece in zip(blades, pieces, strict=True)
-        ],
-        view,
-    )
 
 
 def _sheets(db: Session, piece_id: int) -> list[SheetOfPiece]:
