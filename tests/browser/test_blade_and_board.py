@@ -79,6 +79,7 @@ def test_a_contradiction_is_said_while_measuring(page: Page) -> None:
         go(page, quantity)
         type_in(page, typed)
         if quantity == "thickness behind the edge":
+            expect(page.get_by_role("alertdialog", name="Unusual")).to_be_visible()
             page.keyboard.press("k")
         stored(page)
     expect(page.get_by_text("Thickness behind the edge and spine contradict")).to_be_visible()

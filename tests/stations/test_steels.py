@@ -28,7 +28,7 @@ def test_grades_are_found_with_their_ranges_source_and_pieces(api: TestClient) -
     assert found["total"] >= 25
     assert grade["ranges"]["Cr"] == [14, 15]
     assert grade["source"] == "EN 10088-3, from memory"
-    assert grade["pieces"] == 3
+    assert grade["pieces"] >= 3
     assert grade["carbides"]["basis"].endswith("from memory")
     (crc,) = grade["carbides"]["carbides"]
     assert (crc["volume"], crc["expanded"]) == (5.0, 2.5)
