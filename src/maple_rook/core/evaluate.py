@@ -52,6 +52,10 @@ OTHERS = ("cutting_ease", "steering_force", "card_test", "days_to_rod", "months_
           "tip_deflection", "side_area", "release")  # fmt: skip
 
 
+OF_THE_SOLID = frozenset({"blade_mass", "handle_side", "static_moment", "swing", "tip_deflection",
+                          "side_area"})  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Target:
     """One predicted quantity: its key, its label and its model card's key."""
@@ -122,12 +126,15 @@ def groups(blades: Sequence[Blade]) -> Iterator[Group]:
 
 def evaluate(
     values: Array, blades: Sequence[Blade], kitchen: Kitchen, foods: list[Food],
-    strokes: list[Stroke],
+    strokes: list[Stroke], only: frozenset[str] = frozenset(OTHERS),
 ) -> Array:  # fmt: skip
-    """Every target for every draw: (n, inputs, draws) to (n, targets, draws)."""
+    """Every target for every draw: (n, inputs, draws) to (n, targets, draws).
+
+    Of :data:`OTHERS` those named by ``only``; the rest may be NaN.
+    """
     n, _, draws = values.shape
     out = np.empty((n, len(foods) * len(strokes) + len(OTHERS), draws))
-    shares = height_shares(blades)
+    shares = height_shares(blades) if only & OF_THE_SOLID else np.ones((n, 1))
     for group in groups(blades):
         whole = len(group.at) == n
         mine = blades if whole else [blades[i] for i in group.at]
@@ -135,11 +142,11 @@ def evaluate(
         x = {key: np.maximum(picked[:, i], LOWEST[key]) if key in LOWEST else picked[:, i]
              for key, i in INDEX.items()}  # fmt: skip
         x["asymmetry"] = _on_one_hand(x["asymmetry"], group)
-        forces, others = _of_group(group, x, mine, shares[group.at], kitchen, foods, strokes)
+        forces, others = _of_group(group, x, mine, shares[group.at], kitchen, foods, strokes, only)
         rows = slice(None) if whole else group.at
         out[rows, : -len(OTHERS)] = np.moveaxis(forces, 2, 0).reshape(len(mine), -1, draws)
         for j, key in enumerate(OTHERS):
-            out[rows, j - len(OTHERS)] = others[key]
+            out[rows, j - len(OTHERS)] = others.get(key, np.nan)
     return out
 
 
@@ -153,7 +160,7 @@ def _on_one_hand(asymmetry: Array, group: Group) -> Array:
 
 def _of_group(
     group: Group, x: dict[str, Array], blades: Sequence[Blade], height_share: Array,
-    kitchen: Kitchen, foods: list[Food], strokes: list[Stroke],
+    kitchen: Kitchen, foods: list[Food], strokes: list[Stroke], only: frozenset[str],
 ) -> tuple[Array, dict[str, Array]]:  # fmt: skip
     """Forces (foods, strokes, n, draws), and the other targets by key."""
     heel = group.section(x, x["spine_heel"], x["height_heel"])
@@ -177,8 +184,9 @@ def _of_group(
         "apex_offset": heel.bevels.apex_offset_mm,
         "release": _release(heel, x),
         **_edge_life(group, x, blades, kitchen),
-        **_as_a_solid(group, x, blades, height_share),
     }
+    if only & OF_THE_SOLID:
+        found |= _as_a_solid(group, x, blades, height_share)
     return forces, found
 
 

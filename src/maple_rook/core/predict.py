@@ -7,7 +7,7 @@ Carlo draws (JCGM 101:2008) in which every input varies by its standard uncertai
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -15,7 +15,7 @@ import numpy as np
 from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade, Input, Origin
 from maple_rook.core.cutting import EDGE_RADII_UM, FOODS, ONE_HAND_LIMIT_N, STROKES, Food, Stroke
 from maple_rook.core.edge import steering
-from maple_rook.core.evaluate import Target, evaluate, targets
+from maple_rook.core.evaluate import OTHERS, Target, evaluate, targets
 from maple_rook.core.figures_text import decimals_for, rounded_text
 from maple_rook.core.inputs import (
     FIGURE_INPUTS,
@@ -111,17 +111,21 @@ def predict_arrays(
     strokes: Sequence[Stroke] = tuple(STROKES.values()),
     draws: int = 1000,
     shares: bool = True,
+    only: Iterable[str] = OTHERS,
 ) -> PredictionArrays:
     """Predict many blades in one vectorised call.
 
     Each blade draws from the stream its ``seed`` names; :data:`SHARED_INPUTS` vary alike for all.
+    ``only`` names the targets beside the forces that are wanted; others may be NaN.
     """
     kitchen = kitchen or Kitchen()
     blades = sharpened(blades, kitchen)
     wanted = targets(foods, strokes)
-    size = max(1, BLOCK // draws)
+    size, chosen = max(1, BLOCK // draws), frozenset(only)
     blocks = [
-        _block(blades[at : at + size], kitchen, foods, strokes, wanted, draws, shares=shares)
+        _block(
+            blades[at : at + size], kitchen, foods, strokes, wanted, draws, chosen, shares=shares
+        )
         for at in range(0, len(blades), size)
     ]
     central, low, high, used = zip(*blocks, strict=True)
@@ -133,7 +137,7 @@ def predict_arrays(
 
 def _block(
     blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], strokes: Sequence[Stroke],
-    wanted: Sequence[Target], draws: int, *, shares: bool,
+    wanted: Sequence[Target], draws: int, only: frozenset[str], *, shares: bool,
 ) -> tuple[Array, Array, Array, Array]:  # fmt: skip
     """Central, low, high and shares of so many blades as stay in the processor's caches."""
     means, spreads = input_arrays(blades)
@@ -146,7 +150,7 @@ def _block(
     np.multiply(spreads[:, :, None], noise, out=values[:, :, 1:])
     values[:, :, 1:] += means[:, :, None]
     with np.errstate(invalid="ignore", divide="ignore"):  # what is not known is NaN and stays NaN
-        outputs = evaluate(values, blades, kitchen, list(foods), list(strokes))
+        outputs = evaluate(values, blades, kitchen, list(foods), list(strokes), only)
         outputs[_refused(blades, wanted)] = np.nan
         central, outputs = outputs[:, :, 0].copy(), outputs[:, :, 1:]
         low, high = interval(outputs)

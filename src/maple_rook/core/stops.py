@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
 from maple_rook.core.observations import ITEMS, NOT_APPLICABLE, WITHDRAWN, Seen
@@ -149,13 +150,15 @@ def asked(facts: KnifeFacts) -> list[Asked]:
     return found
 
 
-def required_quantities(knife_type: str, grind: Grind) -> list[str]:
+@lru_cache
+def required_quantities(knife_type: str, grind: Grind) -> tuple[str, ...]:
     """Keys of the readings a complete sheet of such a knife has.
 
     >>> "thickness_behind_edge" in required_quantities("deba", Grind.SINGLE_BEVEL)
     False
     """
-    return [a.key for a in asked(KnifeFacts(knife_type, grind)) if a.required and not a.observed]
+    questions = asked(KnifeFacts(knife_type, grind))
+    return tuple(a.key for a in questions if a.required and not a.observed)
 
 
 def stop_states(

@@ -15,6 +15,7 @@ from maple_rook.core.blade import Blade
 from maple_rook.core.built import spots
 from maple_rook.core.checks import contradictions
 from maple_rook.core.cutting import STROKES, Food
+from maple_rook.core.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.predict import PredictionArrays, predict_arrays
@@ -36,6 +37,7 @@ from maple_rook.store.tables import Piece
 SHELF_DRAWS = 128
 CHUNK = 500
 _PUSH = (STROKES["push"],)
+_SHOWN = ("cutting_ease", "months_to_stone")
 
 
 class Whisker(BaseModel):
@@ -120,7 +122,9 @@ def _computed(
 ) -> Iterator[ShelfKnife]:  # fmt: skip
     figures = records.figures(db, [p.id for p in chunk])
     blades = records.blades(db, chunk, figures)
-    predicted = predict_arrays(blades, foods=foods, strokes=_PUSH, draws=SHELF_DRAWS, shares=False)
+    predicted = predict_arrays(
+        blades, foods=foods, strokes=_PUSH, draws=SHELF_DRAWS, shares=False, only=_SHOWN
+    )
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
     for i, piece in enumerate(chunk):
         shown, flags = PieceOut.of(piece), _flags(piece, blades[i], piece.id in unusual)
@@ -153,6 +157,12 @@ def _measured_share(piece: Piece, figures: records.Figures) -> float:
     return sum(key in figures for key in required) / len(required)
 
 
+def _soft(figures: Mapping[str, Figure]) -> bool:
+    """Whether the reading alone would say "not hardened"; where it stood is looked at after."""
+    found = figures.get("hardness")
+    return found is not None and found.mean + found.expanded < MINIMUM_HARDENED_HRC
+
+
 def _flags(piece: Piece, blade: Blade, unusual: bool) -> list[str]:
     figures = dict(blade.figures)
     flags = []
@@ -160,7 +170,7 @@ def _flags(piece: Piece, blade: Blade, unusual: bool) -> list[str]:
         flags.append("not measured")
     elif _measured_share(piece, figures) < 1:
         flags.append("half measured")
-    if hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
+    if _soft(figures) and hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
         flags.append("not hardened")
     flags += [f"claim contradicted: {label}" for label in contradicted_claims(piece, figures)]
     if contradictions(figures, Grind(piece.model.grind)):
