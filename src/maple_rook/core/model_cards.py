@@ -265,8 +265,41 @@ MODEL_CARDS: dict[str, ModelCard] = {
             "measurement.",
             ("Spread between cooks and foods: 8 points, the same for every knife compared.",),
         ),
+        ModelCard(
+            "edge_life",
+            "Sharpness over the days",
+            Grade.PRACTICE,
+            "% of fresh",
+            "100 (1 - wear) (1 - roll); wear = 0.5 sqrt(t / t_stone), reset by the stone; "
+            "roll = P - (P - R0) 2^(-t / t_rod), P = 0.5, of which a rod leaves R0 = 15 %",
+            "Practice rule, calibrated on common practice; t_rod and t_stone are the days to the "
+            "rod and the months to the stone.",
+            "50 HRC and up; single bevels without the rod.",
+            (
+                "The course is the likely one; its times carry the intervals of rod and stone.",
+                "Without a rod, roll settles at half and wear goes on.",
+            ),
+        ),
+        ModelCard(
+            "stability",
+            "Load borne over the load of a stroke",
+            Grade.PRACTICE,
+            "times",
+            "roll: 0.02 mm / z_y with z_y = 1.5 q / (sigma_y tan^2 th); chip: that times 3.0, 1.8 "
+            "or 1.1 for high, medium or low toughness",
+            "Bending of a wedge; yield strength after Tabor 1951. Loads and factors are practice "
+            "rules.",
+            "Hardness and edge angle measured; th is half the inclusive angle at the apex.",
+            (
+                "Side loads: careful push 0.25, normal work 0.7, rock with a twist 1.8, bone 6 N a "
+                "mm of edge.",
+                "A margin varies by 25 % between strokes of one style.",
+            ),
+        ),
     )
 }
+OF_THE_EDGE = ("edge_life", "stability")
+"""Cards of what is shown as a course or a table rather than as one prediction."""
 
 
 def card(key: str) -> ModelCard:

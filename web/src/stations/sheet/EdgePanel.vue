@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
 import type { KnifeSheetOut } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
 import { rangeText, rounded } from '@/parts/numbers'
@@ -7,6 +8,10 @@ import { rangeText, rounded } from '@/parts/numbers'
 /** How the edge fares over half a year in this kitchen, and what it bears. */
 const props = defineProps<{ sheet: KnifeSheetOut }>()
 
+const { catalogue } = useCatalogue()
+const cards = computed(() =>
+  ['edge_life', 'stability'].flatMap((key) => catalogue.value?.cards[key] ?? []),
+)
 const life = computed(() => props.sheet.edge_life)
 const every = (days: number) =>
   days < 45 ? `${rounded(days, 0)} days` : `${rounded(days / 30.4, 1)} months`
@@ -64,6 +69,13 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
         </p>
       </div>
     </div>
+    <details v-if="cards.length" class="small soft">
+      <summary>How this is worked out</summary>
+      <p v-for="card in cards" :key="card.key">
+        <b>{{ card.name }}</b> ({{ card.grade }}, {{ card.grade_label }}): {{ card.equation }}.
+        {{ card.source }} Valid: {{ card.valid }} {{ card.assumptions.join(' ') }}
+      </p>
+    </details>
   </section>
 </template>
 
@@ -83,5 +95,9 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
   .pair {
     grid-template-columns: minmax(0, 1fr);
   }
+}
+
+summary {
+  cursor: pointer;
 }
 </style>
