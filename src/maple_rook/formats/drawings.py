@@ -80,7 +80,7 @@ def _placed(d: Dimension) -> tuple[Point, Point]:
 
 
 def _shape(root: ET.Element, shape: Shape, unit: float) -> None:
-    path = "M" + "L".join(f"{x:.3f} {-y:.3f}" for x, y in shape.points)
+    path = "M" + "L".join(f"{x:.3f} {0.0 - y:.3f}" for x, y in shape.points)
     drawn = ET.SubElement(root, "path", d=path + ("Z" if shape.closed else ""))
     drawn.set("class", shape.part)
     fill = {"blade": _FILL, "handle": _HANDLE}.get(shape.part, "none")
