@@ -10,6 +10,15 @@ import TaperPlan from '@/drawings/TaperPlan.vue'
 const props = defineProps<{ sheet: BenchSheetOut; lit: string }>()
 
 const { typeLabel } = useCatalogue()
+/** What the section shows that nobody has read yet. */
+const guessed = computed(() => {
+  const behind = props.sheet.piece.grind !== 'single_bevel'
+  const wanted: [string, string][] = [
+    ...(behind ? ([['thickness_behind_edge', 'behind the edge']] as [string, string][]) : []),
+    ['edge_angle', 'edge angle'],
+  ]
+  return wanted.filter(([key]) => !props.sheet.figures[key]).map(([, label]) => label)
+})
 const assumed = computed(() => props.sheet.outline.assumed)
 </script>
 
@@ -24,7 +33,11 @@ const assumed = computed(() => props.sheet.outline.assumed)
       <figure>
         <BladeSection v-if="sheet.section" :sections="[{ polygon: sheet.section }]" />
         <p v-else class="soft small none">Once spine and height at the heel are read.</p>
-        <figcaption class="soft small">Section at the heel, thickness × 4</figcaption>
+        <figcaption class="soft small">
+          Section at the heel, thickness × 4<template v-if="sheet.section && guessed.length"
+            >; {{ guessed.join(' and ') }} inferred from the type</template
+          >
+        </figcaption>
       </figure>
       <figure>
         <TaperPlan

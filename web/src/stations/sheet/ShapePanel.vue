@@ -14,6 +14,13 @@ const tallest = computed(() =>
     props.sheet.outline.height_heel_mm,
   ),
 )
+/** What the drawings take from type and grind, in the words of the blade's mass. */
+const inferred = computed(
+  () =>
+    props.sheet.predictions
+      .find((p) => p.card === 'blade_mass')
+      ?.notes.find((note) => note.startsWith('Inferred')) ?? '',
+)
 const taper = computed(() =>
   props.sheet.shape.taper.length ? props.sheet.shape.taper : props.sheet.outline.taper,
 )
@@ -39,7 +46,7 @@ const taper = computed(() =>
       <button type="button" class="plain link" @click="stretched = !stretched">
         {{
           stretched ? 'thickness × 4, show the true shape' : 'true shape, draw thickness × 4'
-        }}</button>. Thickness in mm at 1, 5 and 10 mm above the edge.
+        }}</button>. Thickness in mm at 1, 5 and 10 mm above the edge. {{ inferred }}
     </p>
   </section>
 </template>
