@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.built import built
 from maple_rook.core.cutting import FOODS, cutting_force_n
+from maple_rook.demo.stock import STOCK
 from maple_rook.store import records
 from maple_rook.store.tables import EdgeTrace, Reading
 
@@ -36,13 +37,13 @@ def predicted(found: Json, key: str) -> Json:
 
 def test_the_sheet_shows_sections_profile_and_release_of_every_grind(api: TestClient) -> None:
     seen = set()
-    for row in api.get("/api/rack", params={"limit": 100}).json()["rows"]:
-        found = api.get(f"/api/pieces/{row['piece']['id']}").json()
-        covered = row["piece"]["knife_type"] != "serrated"
+    for tag in (piece.tag for model in STOCK for piece in model.pieces):
+        found = sheet(api, tag)
+        covered = found["piece"]["knife_type"] != "serrated"
         if not covered or not {"spine_heel", "height_heel"} <= set(found["figures"]):
             assert found["shape"]["sections"] == []
             continue
-        seen.add(row["piece"]["grind"])
+        seen.add(found["piece"]["grind"])
         heel, middle, front = found["shape"]["sections"]
         assert heel["at_mm"] < middle["at_mm"] < front["at_mm"]
         assert heel["area_mm2"] > front["area_mm2"]
