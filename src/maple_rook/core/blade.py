@@ -16,17 +16,18 @@ from typing import NamedTuple
 
 import numpy as np
 
+from maple_rook.core.cutting import EDGE_RADII_UM
 from maple_rook.core.edge import AsymmetrySchool, third_figure
 from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind, KnifeType
 from maple_rook.core.outline import Lines
 from maple_rook.core.profile import EdgeCurve
 from maple_rook.core.release import surface_part
+from maple_rook.core.retention import EdgeState
 from maple_rook.core.section import ADDED_BEVEL_DEG, GRIND_SHAPES
 from maple_rook.core.steels import Reactivity, Steel
 from maple_rook.core.uncertainty import Figure
 
-FRESH_EDGE_RADIUS_UM = Figure(0.75, 0.15)
-"""Edge radius of a fresh stone edge, 0.5 to 1 um (from memory)."""
+FRESH_EDGE_RADIUS_UM = EDGE_RADII_UM[EdgeState.FRESH]
 EVEN_ASYMMETRY = Figure(50.0, 5.0)
 """Taken for a double bevel nobody compared by eye (assumption)."""
 STAINLESS_G_CM3, CARBON_G_CM3 = 7.75, 7.85

@@ -11,9 +11,10 @@ import itertools
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
+from maple_rook.core.built import Built, built
 from maple_rook.core.edge import bevel_thickness_mm
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
@@ -64,6 +65,12 @@ class SheetFacts:
     nominal_mm: float = 0.0
     claims: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     steel: Steel | None = None
+
+    @cached_property
+    def made(self) -> Built | None:
+        """The blade built from the figures, once for all checks."""
+        kind, grind = self.knife.knife_type, self.knife.grind
+        return built(Blade(self.figures, kind, grind, self.steel, nominal_mm=self.nominal_mm))
 
 
 def _u(*figures: Figure) -> float:
@@ -157,7 +164,7 @@ def section_possible(s: SheetFacts) -> Check | None:
 
 def faces_against_grind(s: SheetFacts) -> Check | None:
     """Straight faces fix the thickness 5 and 10 mm up; a curve shows there."""
-    made = built(Blade(s.figures, s.knife.knife_type, s.knife.grind, nominal_mm=s.nominal_mm))
+    made = s.made
     keys = ("thickness_behind_edge", "edge_angle")
     straight = GRIND_SHAPES[s.knife.grind].bulge is None and not s.knife.single_bevel
     if made is None or not straight or not all(key in s.figures for key in keys):
@@ -226,8 +233,7 @@ def thickness_order(s: SheetFacts) -> Check | None:
 def weight_against_geometry(s: SheetFacts) -> Check | None:
     """Whole weight less the blade's mass is the handle side, 25 to 160 g."""
     weight = s.figures.get("weight")
-    blade = Blade(s.figures, s.knife.knife_type, s.knife.grind, s.steel, nominal_mm=s.nominal_mm)
-    made = built(blade)
+    made = s.made
     if made is None or weight is None or "edge_length" not in s.figures:
         return None
     mass = made.mass_g

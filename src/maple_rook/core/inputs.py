@@ -11,10 +11,10 @@ from maple_rook.core.outline import heights_mm
 from maple_rook.core.release import RELEASE_SCATTER
 from maple_rook.core.retention import KITCHEN_FACTOR, holds_an_edge
 from maple_rook.core.solid import STATION_SHARES, STATIONS
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.uncertainty import Z_90, Array
 
 FOOD_SCATTER = 0.08
-INTERVAL_TO_U = 2 * 1.6448536269514722
+INTERVAL_TO_U = 2 * Z_90
 SHARED_INPUTS = ("food", "kitchen_scatter", "release_scatter")
 """Inputs that vary alike for all knives compared: the same food, the same kitchen."""
 

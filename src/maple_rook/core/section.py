@@ -83,20 +83,6 @@ class Section:
         right, left = (np.arctan(piece.slope) for piece in self.lower_faces)
         return np.asarray(np.degrees(right + left))
 
-    @property
-    def grind_line_mm(self) -> Array:
-        """Height of the grind line above the apex; the full height where there is none."""
-        return self.lower_faces[0].z1
-
-    def wedge_angle_deg(self, z_mm: ArrayLike) -> Array:
-        """Inclusive angle between the faces at height z above the apex, degrees."""
-        z, step = np.asarray(z_mm, dtype=float), 1e-4
-        slopes = (
-            (face.half_thickness_mm(z + step) - face.half_thickness_mm(z - step)) / (2 * step)
-            for face in (self.right, self.left)
-        )
-        return np.asarray(np.degrees(sum(np.arctan(slope) for slope in slopes)))
-
     @cached_property
     def _moments(self) -> tuple[tuple[Array, Array, Array], tuple[Array, Array, Array]]:
         return self.right.moments(), self.left.moments()

@@ -19,7 +19,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from maple_rook.core.hardness import yield_strength_mpa
-from maple_rook.core.uncertainty import Array, Figure
+from maple_rook.core.uncertainty import Z_90, Array, Figure
 
 FELT_DEPTH_MM = 0.02
 """A bend this deep is felt as a rolled edge."""
@@ -132,7 +132,7 @@ def _relative_u(hardness: Figure, angle: Figure) -> float:
 
 
 def _interval(central: float, relative_u: float) -> tuple[float, float, float]:
-    wide = float(np.exp(1.6448536269514722 * relative_u))
+    wide = float(np.exp(Z_90 * relative_u))
     return central, central / wide, central * wide
 
 

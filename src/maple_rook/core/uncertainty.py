@@ -23,6 +23,8 @@ Array = NDArray[np.float64]
 
 COVERAGE_FACTOR = 2.0
 INTERVAL_PERCENT = (5.0, 95.0)
+Z_90 = 1.6448536269514722
+"""Half-width of a normal 90 % interval in standard deviations."""
 
 
 def type_a(deviation: float, n: int) -> float:

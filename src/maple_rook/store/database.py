@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook.core.quantities import QUANTITIES, REFERENCE_BLOCK
 from maple_rook.core.steels import STEELS
+from maple_rook.store.records import steel_row
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
 
 APPLICATION_NAME = "maple-rook"
@@ -79,20 +80,11 @@ def _steels(session: Session) -> None:
     """The shipped grades the record does not have yet, and the ranges of those it has."""
     known = {row.designation: row for row in session.scalars(select(SteelGrade))}
     for grade in STEELS.values():
-        ranges = {element: list(limits) for element, limits in grade.ranges.items()}
         row = known.get(grade.designation)
-        if row is not None:
-            if not row.own and not row.ranges:
-                row.ranges = ranges
-            continue
-        session.add(
-            SteelGrade(
-                designation=grade.designation, name=grade.name, standard=grade.standard,
-                composition=grade.composition, carbides=grade.carbides,
-                usual_hrc_low=grade.usual_hrc[0], usual_hrc_high=grade.usual_hrc[1],
-                toughness=grade.toughness, sharpening=grade.sharpening, ranges=ranges,
-            )
-        )  # fmt: skip
+        if row is None:
+            session.add(steel_row(grade))
+        elif not row.own and not row.ranges:
+            row.ranges = steel_row(grade).ranges
     session.flush()
 
 

@@ -313,6 +313,25 @@ def steel(row: SteelGrade) -> Steel:
     )
 
 
+def steel_row(steel: Steel) -> SteelGrade:
+    """The row that keeps a steel of the core; :func:`steel` reads it back."""
+    return SteelGrade(
+        designation=steel.designation,
+        name=steel.name,
+        standard=steel.standard,
+        composition=steel.composition,
+        carbides=steel.carbides,
+        usual_hrc_low=steel.usual_hrc[0],
+        usual_hrc_high=steel.usual_hrc[1],
+        toughness=steel.toughness,
+        sharpening=steel.sharpening,
+        ranges={element: list(limits) for element, limits in steel.ranges.items()},
+        aliases=list(steel.aliases),
+        carbide_relative_u=steel.carbide_relative_u,
+        own=steel.own,
+    )
+
+
 def blade(
     piece: Piece,
     piece_figures: Figures,
@@ -359,6 +378,11 @@ def blades(session: Session, found: Sequence[Piece], of: Mapping[int, Figures]) 
     ids = [p.id for p in found]
     seen, traced = seen_of_blades(session, ids), traces(session, ids)
     return [blade(p, of.get(p.id, {}), seen.get(p.id), traced.get(p.id)) for p in found]
+
+
+def blade_of(session: Session, piece_id: int) -> Blade:
+    """The core's blade of one piece as the record has it now."""
+    return blades(session, pieces(session, [piece_id]), figures(session, [piece_id]))[0]
 
 
 def piece_name(piece: Piece) -> str:

@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Self
 
 from pydantic import BaseModel, Field
@@ -41,16 +42,7 @@ class FoodOut(BaseModel):
     def of(cls, food: Food) -> Self:
         shipped = FOODS.get(food.key)
         return cls(
-            key=food.key,
-            label=food.label,
-            toughness_j_m2=food.toughness_j_m2,
-            blunting_um=food.blunting_um,
-            stiffness_n_mm3=food.stiffness_n_mm3,
-            friction=food.friction,
-            height_mm=food.height_mm,
-            width_mm=food.width_mm,
-            changed=shipped is not None and shipped != food,
-            own=shipped is None,
+            **asdict(food), changed=shipped is not None and shipped != food, own=shipped is None
         )
 
 

@@ -72,8 +72,7 @@ class WhatIfOut(BaseModel):
 
 
 def what_if(db: Session, piece_id: int, kitchen: Kitchen, asked: WhatIfIn) -> WhatIfOut:
-    piece = records.pieces(db, [piece_id])[0]
-    blade = records.blades(db, [piece], records.figures(db, [piece_id]))[0]
+    blade = records.blade_of(db, piece_id)
     tried = changed(blade, asked)
     foods = shop_foods(db)
     push = (STROKES["push"],)

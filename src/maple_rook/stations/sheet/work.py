@@ -6,7 +6,6 @@ import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
 from maple_rook.core.built import built, spots
 from maple_rook.core.cautions import cautions
 from maple_rook.core.checks import checks
@@ -82,7 +81,7 @@ def cut_through(
     foods = {f.key: f for f in shop_foods(db)}
     if food_key not in foods:
         raise InvalidValue("food", food_key, ", ".join(foods))
-    blade = sharpened([_blade(db, piece_id)], kitchen)[0]
+    blade = sharpened([records.blade_of(db, piece_id)], kitchen)[0]
     made = built(blade)
     if made is None:
         raise Conflict(unavailable(blade, "cutting_force") or "Not covered.")
@@ -103,11 +102,6 @@ def cut_through(
         work_j=float(found.work_j),
         side_words=pushed_to(side),
     )
-
-
-def _blade(db: Session, piece_id: int) -> Blade:
-    piece = records.pieces(db, [piece_id])[0]
-    return records.blades(db, [piece], records.figures(db, [piece_id]))[0]
 
 
 def _sheets(db: Session, piece_id: int) -> list[SheetOfPiece]:

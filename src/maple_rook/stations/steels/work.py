@@ -68,16 +68,7 @@ def add(db: Session, asked: GradeIn) -> GradeOut:
                                         grade.designation.lower())  # fmt: skip
     if db.scalar(taken) is not None:
         raise InvalidValue("designation", grade.designation, "a name no other grade has")
-    db.add(
-        SteelGrade(
-            designation=grade.designation, name=grade.name, standard=grade.standard,
-            composition=grade.composition, carbides=grade.carbides,
-            usual_hrc_low=grade.usual_hrc[0], usual_hrc_high=grade.usual_hrc[1],
-            toughness=grade.toughness, sharpening=grade.sharpening,
-            ranges={element: list(limits) for element, limits in grade.ranges.items()},
-            aliases=list(grade.aliases), carbide_relative_u=grade.carbide_relative_u, own=True,
-        )
-    )  # fmt: skip
+    db.add(records.steel_row(grade))
     db.commit()
     return GradeOut.of(grade, 0)
 
