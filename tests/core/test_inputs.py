@@ -198,6 +198,9 @@ def test_every_reading_a_prediction_may_ask_for_is_a_reading() -> None:
     for grind in Grind:
         blade = Blade({**FRAME, "weight": Figure(186.0, 1.0)}, grind=grind, steel=STEELS["C105U"])
         for p in predict([blade], draws=300)[0]:
-            if p.measure_next and p.central is not None:
-                labels = {q.label for q in QUANTITIES.values()} | {label for _, label in INPUTS}
-                assert p.measure_next in labels
+            step = p.measure_next
+            if step and p.central is not None:
+                labels = {q.label for q in QUANTITIES.values()} | {"finish of the faces"}
+                tried = ("a card test of", "a kitchen log of") if step.trial else tuple(labels)
+                assert step.label.startswith(tried)
+                assert 0.01 <= step.gain <= 1

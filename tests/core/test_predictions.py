@@ -18,6 +18,7 @@ from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
 from maple_rook.core.model_cards import MODEL_CARDS, OF_THE_EDGE, Grade
+from maple_rook.core.next_step import NextStep
 from maple_rook.core.outline import outline
 from maple_rook.core.predict import Prediction, predict, predict_arrays
 from maple_rook.core.retention import Kitchen, Use
@@ -185,7 +186,7 @@ def test_what_no_type_can_tell_is_named_as_not_measured() -> None:
     force = found["force.onion.push"]
     assert force.central is None
     assert force.unavailable == "Not measured: spine at heel."
-    assert force.measure_next == "spine at heel"
+    assert force.measure_next == NextStep("spine at heel", False, 1.0)
     assert found["distal_taper"].unavailable == "Not measured: spine at heel, spine near tip."
     assert found["card_test"].unavailable == "Not measured: edge angle."
     assert found["yield_strength"].central is not None
@@ -208,7 +209,8 @@ def test_what_the_type_can_tell_is_inferred_said_and_wide(
     assert any(note.startswith("Inferred from type") and label in note for note in unsure.notes)
     entry = next(c for c in unsure.contributions if c.label == label)
     assert entry.value.endswith("inferred")
-    assert unsure.measure_next == label
+    assert unsure.measure_next
+    assert unsure.measure_next.label == label
 
 
 def test_an_unhardened_blade_is_promised_nothing() -> None:
@@ -244,9 +246,10 @@ def test_a_curve_nobody_measured_is_the_familys_and_measuring_it_narrows(grind: 
     known = replace(guessed, figures={**guessed.figures, **up})
     wide, narrow = (predicted(b)["cutting_ease"] for b in (guessed, known))
     assert any("curve of the faces" in note for note in wide.notes)
-    assert wide.measure_next == "thickness 10 mm up"
+    assert wide.measure_next
+    assert wide.measure_next.label == "thickness 10 mm up"
     assert not any("curve of the faces" in note for note in narrow.notes)
-    assert width(narrow) < 0.7 * width(wide)
+    assert 1 - width(narrow) / width(wide) == pytest.approx(wide.measure_next.gain, abs=0.15)
     assert narrow.central == pytest.approx(wide.central, rel=0.02)
 
 

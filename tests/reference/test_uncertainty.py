@@ -109,7 +109,8 @@ def test_yield_strength_rests_on_hardness_alone() -> None:
     blade = Blade({"hardness": Figure(60, 0.9)}, steel=STEELS["1.4112"])
     found = next(p for p in predict([blade])[0] if p.key == "yield_strength")
     assert [c.key for c in found.contributions] == ["hardness"]
-    assert found.measure_next == "hardness"
+    assert found.measure_next
+    assert found.measure_next.label == "hardness, 3 more readings"
 
 
 def test_every_input_is_drawn_from_its_own_stream() -> None:

@@ -16,15 +16,16 @@ from typing import NamedTuple
 
 import numpy as np
 
+from maple_rook.core.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.cutting import EDGE_RADII_UM
 from maple_rook.core.edge import AsymmetrySchool, third_figure
 from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind, KnifeType
 from maple_rook.core.outline import Lines
 from maple_rook.core.profile import EdgeCurve
 from maple_rook.core.release import surface_part
-from maple_rook.core.retention import EdgeState
+from maple_rook.core.retention import EdgeState, carbide_term
 from maple_rook.core.section import ADDED_BEVEL_DEG, GRIND_SHAPES
-from maple_rook.core.steels import Reactivity, Steel
+from maple_rook.core.steels import GradeClass, Reactivity, Steel
 from maple_rook.core.uncertainty import Figure
 
 FRESH_EDGE_RADIUS_UM = EDGE_RADII_UM[EdgeState.FRESH]
@@ -60,7 +61,8 @@ class Blade:
     ``shaped`` is the face that carries a convex or hollow curve; ``surface`` what was seen of the
     faces (finish and dimples, by choice key), None where nobody looked. ``known_bulge`` is the
     curve of the faces, where it comes from elsewhere than the readings. ``school`` says how the
-    asymmetry is read; None where it only counts strokes and computes nothing.
+    asymmetry is read; None where it only counts strokes and computes nothing. ``coefficients``
+    weigh the carbides.
     """
 
     figures: Mapping[str, Figure]
@@ -76,6 +78,12 @@ class Blade:
     surface: tuple[str, ...] | None = None
     known_bulge: Figure | None = None
     school: AsymmetrySchool | None = AsymmetrySchool.WIDTH
+    coefficients: Coefficients = PUBLISHED
+
+    @property
+    def grade_class(self) -> GradeClass:
+        """The class of grades whose trials concern this blade."""
+        return GradeClass.UNKNOWN if self.steel is None else self.steel.grade_class
 
     @property
     def kind(self) -> KnifeType | None:
@@ -172,7 +180,7 @@ class Blade:
     def _assume(self, found: dict[str, Input]) -> None:
         found["edge_radius"] = Input(self.edge_radius_um, Origin.ASSUMED)
         if self.steel is not None:
-            term = self.steel.carbide_term_mm
+            term = carbide_term(self.steel.carbides, self.coefficients)
             found["carbides"] = Input(
                 Figure(term, self.steel.carbide_relative_u * term), Origin.ASSUMED
             )

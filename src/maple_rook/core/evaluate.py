@@ -23,15 +23,17 @@ from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.hardness import yield_strength_mpa
 from maple_rook.core.inputs import INDEX, LOWEST, height_shares
 from maple_rook.core.knife_types import Grind
+from maple_rook.core.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.model_cards import card
 from maple_rook.core.release import release_points
 from maple_rook.core.retention import (
     Kitchen,
     days_to_rod,
+    initial_cut_mm,
     months_to_stone,
     tcc_linear_mm,
     tcc_mm,
-    tcc_scatter,
+    widening,
 )
 from maple_rook.core.section import Section, section
 from maple_rook.core.solid import (
@@ -46,9 +48,9 @@ from maple_rook.core.uncertainty import Array
 STEERED_FOOD = "carrot"
 """The food the steering force is given for: firm, and held still."""
 
-OTHERS = ("cutting_ease", "steering_force", "card_test", "days_to_rod", "months_to_stone",
-          "yield_strength", "distal_taper", "taper_rear", "taper_front", "primary_angle",
-          "apex_offset", "blade_mass", "handle_side", "static_moment", "swing",
+OTHERS = ("cutting_ease", "steering_force", "card_test", "initial_cut", "days_to_rod",
+          "months_to_stone", "yield_strength", "distal_taper", "taper_rear", "taper_front",
+          "primary_angle", "apex_offset", "blade_mass", "handle_side", "static_moment", "swing",
           "tip_deflection", "side_area", "release")  # fmt: skip
 
 
@@ -127,6 +129,7 @@ def groups(blades: Sequence[Blade]) -> Iterator[Group]:
 def evaluate(
     values: Array, blades: Sequence[Blade], kitchen: Kitchen, foods: list[Food],
     strokes: list[Stroke], only: frozenset[str] = frozenset(OTHERS),
+    life: LifeModel = PUBLISHED_LIFE,
 ) -> Array:  # fmt: skip
     """Every target for every draw: (n, inputs, draws) to (n, targets, draws).
 
@@ -142,7 +145,9 @@ def evaluate(
         x = {key: np.maximum(picked[:, i], LOWEST[key]) if key in LOWEST else picked[:, i]
              for key, i in INDEX.items()}  # fmt: skip
         x["asymmetry"] = _on_one_hand(x["asymmetry"], group)
-        forces, others = _of_group(group, x, mine, shares[group.at], kitchen, foods, strokes, only)
+        forces, others = _of_group(
+            group, x, mine, shares[group.at], kitchen, foods, strokes, only, life
+        )
         rows = slice(None) if whole else group.at
         out[rows, : -len(OTHERS)] = np.moveaxis(forces, 2, 0).reshape(len(mine), -1, draws)
         for j, key in enumerate(OTHERS):
@@ -161,6 +166,7 @@ def _on_one_hand(asymmetry: Array, group: Group) -> Array:
 def _of_group(
     group: Group, x: dict[str, Array], blades: Sequence[Blade], height_share: Array,
     kitchen: Kitchen, foods: list[Food], strokes: list[Stroke], only: frozenset[str],
+    life: LifeModel,
 ) -> tuple[Array, dict[str, Array]]:  # fmt: skip
     """Forces (foods, strokes, n, draws), and the other targets by key."""
     heel = group.section(x, x["spine_heel"], x["height_heel"])
@@ -183,7 +189,7 @@ def _of_group(
         "primary_angle": heel.primary_angle_deg,
         "apex_offset": heel.bevels.apex_offset_mm,
         "release": _release(heel, x),
-        **_edge_life(group, x, blades, kitchen),
+        **_edge_life(group, x, blades, kitchen, life),
     }
     if only & OF_THE_SOLID:
         found |= _as_a_solid(group, x, blades, height_share)
@@ -206,18 +212,31 @@ def apex_inclusive_deg(group: Group, x: dict[str, Array]) -> Array:
 
 
 def _edge_life(
-    group: Group, x: dict[str, Array], blades: Sequence[Blade], kitchen: Kitchen
+    group: Group, x: dict[str, Array], blades: Sequence[Blade], kitchen: Kitchen, life: LifeModel
 ) -> dict[str, Array]:
-    inclusive = apex_inclusive_deg(group, x)
+    c, inclusive = life.coefficients, apex_inclusive_deg(group, x)
     heavy = np.array([[b.heavy] for b in blades])
     even = np.array([[b.even_machine_edge] for b in blades])
-    scatter = tcc_scatter(x["hardness"][:, :1], inclusive[:, :1])
-    tcc = tcc_mm(tcc_linear_mm(x["hardness"], inclusive, x["carbides"]))
-    tcc = tcc * np.exp(scatter * x["card_scatter"])
-    spread = np.exp(x["kitchen_scatter"])
-    rod = days_to_rod(x["hardness"], inclusive / 2, kitchen, heavy=heavy, even_machine_edge=even)
-    stone = months_to_stone(tcc, kitchen, heavy=heavy, even_machine_edge=even)
-    return {"card_test": tcc, "days_to_rod": rod * spread, "months_to_stone": stone * spread}
+    offsets = life.offsets([b.grade_class for b in blades])
+
+    def offset(of: tuple[Array, Array], drawn: str) -> Array:
+        return of[0] + of[1] * x[drawn]
+
+    scatter = offsets.card * widening(x["hardness"][:, :1], inclusive[:, :1], c)
+    published = tcc_mm(tcc_linear_mm(x["hardness"], inclusive, x["carbides"], c))
+    wear = published * np.exp(scatter * x["card_scatter"] + offset(offsets.steel, "class_offset"))
+    card_test = wear * np.exp(offset(offsets.shop, "shop_offset"))
+    first = initial_cut_mm(inclusive, card_test, c)
+    rod = days_to_rod(
+        x["hardness"], inclusive / 2, kitchen, heavy=heavy, even_machine_edge=even, c=c
+    )
+    stone = months_to_stone(wear, kitchen, heavy=heavy, even_machine_edge=even, c=c)
+    return {
+        "card_test": card_test,
+        "initial_cut": first * np.exp(c.initial_scatter * x["initial_scatter"]),
+        "days_to_rod": rod * np.exp(offset(offsets.rod, "kitchen_scatter")),
+        "months_to_stone": stone * np.exp(offset(offsets.stone, "kitchen_scatter")),
+    }
 
 
 def _as_a_solid(

@@ -9,14 +9,18 @@ import numpy as np
 from maple_rook.core.blade import Blade, Origin
 from maple_rook.core.outline import heights_mm
 from maple_rook.core.release import RELEASE_SCATTER
-from maple_rook.core.retention import KITCHEN_FACTOR, holds_an_edge
+from maple_rook.core.retention import holds_an_edge
 from maple_rook.core.solid import STATION_SHARES, STATIONS
 from maple_rook.core.uncertainty import Z_90, Array
 
 FOOD_SCATTER = 0.08
 INTERVAL_TO_U = 2 * Z_90
-SHARED_INPUTS = ("food", "kitchen_scatter", "release_scatter")
+SHARED_INPUTS = ("food", "kitchen_scatter", "release_scatter", "shop_offset")
 """Inputs that vary alike for all knives compared: the same food, the same kitchen."""
+
+STANDARD_INPUTS = ("card_scatter", "kitchen_scatter", "shop_offset", "class_offset",
+                   "initial_scatter")  # fmt: skip
+"""Inputs that are standard normal: the life model says how wide they are for a blade."""
 
 INPUTS: tuple[tuple[str, str], ...] = (
     ("thickness_behind_edge", "thickness behind the edge"),
@@ -45,6 +49,9 @@ INPUTS: tuple[tuple[str, str], ...] = (
     ("card_scatter", "scatter of the regression"),
     ("kitchen_scatter", "spread between kitchens"),
     ("release_scatter", "spread between cooks and foods"),
+    ("shop_offset", "this shop's card tests"),
+    ("class_offset", "this class of grades"),
+    ("initial_scatter", "scatter of the first cycles"),
 )
 _LABELS = dict(INPUTS)
 INDEX = {key: i for i, (key, _) in enumerate(INPUTS)}
@@ -62,6 +69,7 @@ NEEDS: dict[str, tuple[str, ...]] = {
     "cutting_ease": _SECTION,
     "steering_force": _SECTION,
     "card_test": ("hardness", "edge_angle", "carbides"),
+    "initial_cut": ("hardness", "edge_angle", "carbides"),
     "days_to_rod": ("hardness", "edge_angle"),
     "months_to_stone": ("hardness", "edge_angle", "carbides"),
     "yield_strength": ("hardness",),
@@ -90,6 +98,7 @@ MAY_INFER: dict[str, tuple[str, ...]] = {
     "primary_angle": _FACES,
     "apex_offset": _FACES,
     "card_test": ("steeper",),
+    "initial_cut": ("steeper",),
     "months_to_stone": ("steeper",),
     "blade_mass": _SWEPT,
     "handle_side": _SWEPT,
@@ -115,8 +124,8 @@ def input_arrays(blades: Sequence[Blade]) -> tuple[Array, Array]:
             means[i, j] = np.nan if found is None else found.figure.mean
             spreads[i, j] = 0.0 if found is None else found.figure.standard_uncertainty
     spreads[:, INDEX["food"]] = FOOD_SCATTER
-    spreads[:, INDEX["card_scatter"]] = 1.0
-    spreads[:, INDEX["kitchen_scatter"]] = 2 * np.log(KITCHEN_FACTOR) / INTERVAL_TO_U
+    for key in STANDARD_INPUTS:
+        spreads[:, INDEX[key]] = 1.0
     spreads[:, INDEX["release_scatter"]] = RELEASE_SCATTER
     return means, spreads
 

@@ -7,12 +7,13 @@ Carlo draws (JCGM 101:2008) in which every input varies by its standard uncertai
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade, Input, Origin
+from maple_rook.core.calibration import CLASSES
 from maple_rook.core.cutting import EDGE_RADII_UM, FOODS, ONE_HAND_LIMIT_N, STROKES, Food, Stroke
 from maple_rook.core.edge import steering
 from maple_rook.core.evaluate import OTHERS, Target, evaluate, targets
@@ -30,7 +31,9 @@ from maple_rook.core.inputs import (
     unavailable,
 )
 from maple_rook.core.knife_types import Grind
+from maple_rook.core.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.model_cards import ModelCard, card
+from maple_rook.core.next_step import NextStep, next_step
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import EdgeState, Kitchen, tcc_range_notes
 from maple_rook.core.uncertainty import (
@@ -44,12 +47,8 @@ from maple_rook.core.uncertainty import (
 _SHARED_SEED = 20_061
 BLOCK = 8192
 """Blades times draws that are worked on at a time."""
-_MEASURED_AS = {"steeper": "micro_bevel", "bulge": "thickness_10mm", "heights": "height_mid",
-                "shinogi": "bevel_width_right", "angle_difference": "angle_right",
-                "surface": "surface"}  # fmt: skip
-"""What to measure for an input that is no quantity of its own."""
 _UNEVEN_CARDS = {"cutting_force", "cutting_ease", "steering_force", "apex_offset"}
-_LIFE_CARDS = {"card_test", "months_to_stone"}
+_RANGED_CARDS = {"card_test", "initial_cut", "months_to_stone"}
 
 
 @dataclass(frozen=True)
@@ -86,7 +85,7 @@ class Prediction:
     high: float | None
     contributions: tuple[Contribution, ...]
     notes: tuple[str, ...]
-    measure_next: str | None
+    measure_next: NextStep | None
     unavailable: str | None
 
     @property
@@ -112,19 +111,29 @@ def predict_arrays(
     draws: int = 1000,
     shares: bool = True,
     only: Iterable[str] = OTHERS,
+    life: LifeModel = PUBLISHED_LIFE,
 ) -> PredictionArrays:
     """Predict many blades in one vectorised call.
 
     Each blade draws from the stream its ``seed`` names; :data:`SHARED_INPUTS` vary alike for all.
-    ``only`` names the targets beside the forces that are wanted; others may be NaN.
+    ``only`` names the targets beside the forces that are wanted; others may be NaN. ``life`` is
+    what the edge life is reckoned with.
     """
     kitchen = kitchen or Kitchen()
-    blades = sharpened(blades, kitchen)
+    blades = reckoned(sharpened(blades, kitchen), life)
     wanted = targets(foods, strokes)
     size, chosen = max(1, BLOCK // draws), frozenset(only)
     blocks = [
         _block(
-            blades[at : at + size], kitchen, foods, strokes, wanted, draws, chosen, shares=shares
+            blades[at : at + size],
+            kitchen,
+            foods,
+            strokes,
+            wanted,
+            draws,
+            chosen,
+            life,
+            shares=shares,
         )
         for at in range(0, len(blades), size)
     ]
@@ -137,7 +146,7 @@ def predict_arrays(
 
 def _block(
     blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], strokes: Sequence[Stroke],
-    wanted: Sequence[Target], draws: int, only: frozenset[str], *, shares: bool,
+    wanted: Sequence[Target], draws: int, only: frozenset[str], life: LifeModel, *, shares: bool,
 ) -> tuple[Array, Array, Array, Array]:  # fmt: skip
     """Central, low, high and shares of so many blades as stay in the processor's caches."""
     means, spreads = input_arrays(blades)
@@ -145,17 +154,30 @@ def _block(
     shared = standard_draws([_SHARED_SEED], len(SHARED_INPUTS), draws)[0]
     for key, common in zip(SHARED_INPUTS, shared, strict=True):
         noise[:, INDEX[key]] = common
+    noise[:, INDEX["class_offset"]] = _by_class(blades, draws)
     values = np.empty((*means.shape, draws + 1))
     values[:, :, 0] = means  # the central values are one more draw, without noise
     np.multiply(spreads[:, :, None], noise, out=values[:, :, 1:])
     values[:, :, 1:] += means[:, :, None]
     with np.errstate(invalid="ignore", divide="ignore"):  # what is not known is NaN and stays NaN
-        outputs = evaluate(values, blades, kitchen, list(foods), list(strokes), only)
+        outputs = evaluate(values, blades, kitchen, list(foods), list(strokes), only, life)
         outputs[_refused(blades, wanted)] = np.nan
         central, outputs = outputs[:, :, 0].copy(), outputs[:, :, 1:]
         low, high = interval(outputs)
         used = variance_shares(noise, outputs) if shares else central
     return central, low, high, used
+
+
+def _by_class(blades: Sequence[Blade], draws: int) -> Array:
+    """Draws of the class offset, (n, draws): alike for grades of one class."""
+    seeds = [_SHARED_SEED + 1 + CLASSES.index(b.grade_class) for b in blades]
+    return standard_draws(seeds, 1, draws)[:, 0]
+
+
+def reckoned(blades: Sequence[Blade], life: LifeModel) -> Sequence[Blade]:
+    """The blades with their carbides weighed by the life model's coefficients."""
+    c = life.coefficients
+    return [b if b.coefficients is c else replace(b, coefficients=c) for b in blades]
 
 
 def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
@@ -183,10 +205,11 @@ def predict(
     foods: Sequence[Food] = tuple(FOODS.values()),
     strokes: Sequence[Stroke] = tuple(STROKES.values()),
     draws: int = 1000,
+    life: LifeModel = PUBLISHED_LIFE,
 ) -> list[list[Prediction]]:
     """Every prediction of every blade, explained."""
-    blades = sharpened(blades, kitchen or Kitchen())
-    arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws)
+    blades = reckoned(sharpened(blades, kitchen or Kitchen()), life)
+    arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws, life=life)
     assert arrays.shares is not None
     columns = (arrays.central, arrays.low, arrays.high, np.round(arrays.shares, 4))
     numbers = zip(*(column.tolist() for column in columns), strict=True)
@@ -196,21 +219,22 @@ def predict(
             for target, *of_target in zip(arrays.targets, *of_blade, strict=True)
         ]
         for blade, of_blade in zip(blades, numbers, strict=True)
-        for explained in (_explained(blade),)
+        for explained in (_explained(blade, life),)
     ]
 
 
 @dataclass(frozen=True)
 class _Explained:
-    """What the predictions of one blade share: input texts, and refusals by card."""
+    """What the predictions of one blade share: input texts, refusals by card, the life model."""
 
     inputs: list[str]
     refusals: dict[str, tuple[str | None, list[str]]]
+    life: LifeModel
 
 
-def _explained(blade: Blade) -> _Explained:
+def _explained(blade: Blade, life: LifeModel) -> _Explained:
     refusals = {key: (unavailable(blade, key), missing(blade, key)) for key in NEEDS}
-    return _Explained(_input_texts(blade), refusals)
+    return _Explained(_input_texts(blade, life), refusals, life)
 
 
 def _prediction(
@@ -222,23 +246,29 @@ def _prediction(
     if why_not:
         return Prediction(
             target.key, target.label, model.unit, model, None, None, None, (), (),
-            lacking[0] if lacking else None, why_not,
+            NextStep(lacking[0], False, 1.0) if lacking else None, why_not,
         )  # fmt: skip
     guessed = inferred(blade, target.card)
     used = _contributions((*NEEDS[target.card], *guessed), explained.inputs, shares)
+    step = next_step(blade, target.card, {c.key: c.share for c in used}, explained.life)
+    notes = _notes(blade, target.card, central, guessed)
     return Prediction(
         target.key, target.label, model.unit, model, central, low, high, used,
-        _notes(blade, target.card, central, guessed), _measure_next(used), None,
+        (*notes, *_calibrated_note(blade, target.card, explained.life)), step, None,
     )  # fmt: skip
 
 
-def _measure_next(used: tuple[Contribution, ...]) -> str | None:
-    """The reading that would narrow the prediction most."""
-    for c in used:
-        if c.share > 0 and (c.key in QUANTITIES or c.key in _MEASURED_AS):
-            asked = _MEASURED_AS.get(c.key, c.key)
-            return QUANTITIES[asked].label if asked in QUANTITIES else c.label
-    return None
+def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
+    """What the shop's trials did to this prediction, if any count."""
+    found = life.posteriors.get(card_key)
+    if found is None or not found.pieces:
+        return
+    percent = 100 * math.expm1(found.offset(blade.grade_class)[0])
+    moved = "as published" if abs(percent) < 0.5 else (
+        f"{abs(percent):.0f} % {'more' if percent > 0 else 'less'} than published"
+    )  # fmt: skip
+    knives = "one knife" if found.pieces == 1 else f"{found.pieces} knives"
+    yield f"Calibrated on {knives} of this shop: {moved}."
 
 
 def _contributions(
@@ -259,12 +289,29 @@ _INPUT_UNITS = {"edge_radius": "µm", "carbides": "mm of card", "edge_angle": "�
                 "surface": "of 1"}  # fmt: skip
 
 
-def _input_texts(blade: Blade) -> list[str]:
+def _input_texts(blade: Blade, life: LifeModel) -> list[str]:
     """Each input as a person reads it, in the order of :data:`INPUTS`."""
+    of_life = _life_texts(blade, life)
     return [
-        _input_text(key, blade.inputs.get(key) if key in FIGURE_INPUTS else None)
+        of_life.get(key)
+        or _input_text(key, blade.inputs.get(key) if key in FIGURE_INPUTS else None)
         for key, _ in INPUTS
     ]
+
+
+def _life_texts(blade: Blade, life: LifeModel) -> dict[str, str]:
+    """The offsets and the scatter of the card test, as per cent with U."""
+    offsets = life.offsets([blade.grade_class])
+
+    def text(of: tuple[Array, Array]) -> str:
+        mean, sd = (float(part[0, 0]) for part in of)
+        return f"{100 * math.expm1(mean):+.0f} % ± {200 * sd:.0f} %"
+
+    return {
+        "shop_offset": text(offsets.shop),
+        "class_offset": f"{text(offsets.steel)}, {blade.grade_class.value}",
+        "card_scatter": f"± {200 * offsets.card:.0f} %",
+    }
 
 
 def _input_text(key: str, found: Input | None) -> str:
@@ -279,7 +326,7 @@ def _input_text(key: str, found: Input | None) -> str:
 
 def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) -> tuple[str, ...]:
     notes: list[str] = []
-    if card_key in _LIFE_CARDS:
+    if card_key in _RANGED_CARDS:
         notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
     if card_key == "cutting_force" and central > ONE_HAND_LIMIT_N:
         notes.append("More than one hand presses (125 N): not a kitchen cut.")

@@ -8,35 +8,27 @@ References
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from maple_rook.core.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.hardness import HOLDS_AN_EDGE_HRC, vickers
 from maple_rook.core.uncertainty import Array
 
 TCC_HRC_RANGE = (56.0, 70.0)
 TCC_INCLUSIVE_RANGE_DEG = (20.0, 50.0)
-TCC_SCATTER = 0.12
-"""Residual scatter of the regression inside its range, relative (assumption)."""
-OUT_OF_RANGE_WIDENING = 2.0
-"""How much the scatter is widened outside the range (assumption)."""
-KITCHEN_FACTOR = 1.6
-"""The 90 % interval of a kitchen interval is this factor either way (common practice)."""
-
-CARBIDE_COEFFICIENTS: dict[str, float] = {
-    "CrC": 11.2,
-    "CrVC": 14.6,
-    "MC": 26.2,
-    "M6C": 9.5,
-    "MN": 20.9,
-    "CrN": 19.4,
-}
+SOFTNESS_MM = 60.0
+"""Below some 60 mm the linear predictor is bent so that no cut becomes negative."""
+CARBIDE_COEFFICIENTS = PUBLISHED.carbides
 
 
-def tcc_linear_mm(hrc: ArrayLike, inclusive_deg: ArrayLike, carbide_term: ArrayLike) -> Array:
+def tcc_linear_mm(
+    hrc: ArrayLike, inclusive_deg: ArrayLike, carbide_term: ArrayLike, c: Coefficients = PUBLISHED
+) -> Array:
     r"""The published linear predictor L, mm [1]_.
 
     L = -157 + 15.8 HRC - 17.8 A + carbide term; A inclusive angle, degrees. The carbide term is
@@ -47,12 +39,15 @@ def tcc_linear_mm(hrc: ArrayLike, inclusive_deg: ArrayLike, carbide_term: ArrayL
     """
     hardness, angle = np.asarray(hrc, dtype=float), np.asarray(inclusive_deg, dtype=float)
     carbides = np.asarray(carbide_term, dtype=float)
-    return np.asarray(-157 + 15.8 * hardness - 17.8 * angle + carbides)
+    return np.asarray(
+        c.tcc_constant_mm + c.tcc_per_hrc_mm * hardness + c.tcc_per_degree_mm * angle + carbides
+    )
 
 
-def carbide_term(volume_percent: dict[str, float]) -> float:
+def carbide_term(volume_percent: Mapping[str, float], c: Coefficients = PUBLISHED) -> float:
     """Carbides and nitrides in the predictor: sum of coefficient x volume %, mm [1]_."""
-    return sum(CARBIDE_COEFFICIENTS[name] * volume for name, volume in volume_percent.items())
+    each = c.carbides
+    return sum(each[name] * volume for name, volume in volume_percent.items())
 
 
 def tcc_mm(linear_mm: ArrayLike) -> Array:
@@ -61,7 +56,30 @@ def tcc_mm(linear_mm: ArrayLike) -> Array:
     >>> round(float(tcc_mm(56.0)))
     76
     """
-    return 60 * np.logaddexp(0, np.asarray(linear_mm, dtype=float) / 60)
+    return SOFTNESS_MM * np.logaddexp(0, np.asarray(linear_mm, dtype=float) / SOFTNESS_MM)
+
+
+def tcc_sensitivity(linear_mm: ArrayLike) -> Array:
+    """d ln TCC / dL, 1/mm: how much a millimetre of the linear predictor moves TCC, relatively.
+
+    >>> round(float(tcc_sensitivity(340.0)) * 340, 2)
+    1.0
+    """
+    x = np.asarray(linear_mm, dtype=float) / SOFTNESS_MM
+    return np.asarray(1 / (1 + np.exp(-x)) / tcc_mm(linear_mm))
+
+
+def initial_cut_mm(inclusive_deg: ArrayLike, tcc: ArrayLike, c: Coefficients = PUBLISHED) -> Array:
+    r"""Initial card cut in the first three cycles (ICP), mm: a trend, not the regression.
+
+    ICP = 45 (30/A), A the inclusive angle in degrees, at most nine tenths of TCC. Practice rule,
+    size from memory: early on a thin edge cuts deep whatever the steel; the steel shows later.
+
+    >>> float(initial_cut_mm(30, 340)), float(initial_cut_mm(20, 340))
+    (45.0, 67.5)
+    """
+    angle = np.maximum(np.asarray(inclusive_deg, dtype=float), 1.0)
+    return np.asarray(np.minimum(c.initial_cut_mm * 30 / angle, 0.9 * np.asarray(tcc)))
 
 
 class Use(StrEnum):
@@ -98,16 +116,6 @@ class EdgeState(StrEnum):
     DULL = "kitchen-dull"
 
 
-_USE = {Use.HOME: 1.0, Use.KEEN: 1.5, Use.PROFESSIONAL: 3.0}
-_BOARD = {
-    BoardMaterial.SOFT: 0.8,
-    BoardMaterial.WOOD: 1.0,
-    BoardMaterial.BAMBOO: 1.3,
-    BoardMaterial.GLASS: 6.0,
-}
-_TECHNIQUE = {Technique.CAREFUL: 0.8, Technique.NORMAL: 1.0, Technique.ROUGH: 1.8}
-
-
 @dataclass(frozen=True)
 class Kitchen:
     """Where and how the knife is used, and on what; a day is 30 minutes of board work."""
@@ -119,10 +127,20 @@ class Kitchen:
     job: Job = Job.ALL_ROUND
     edge: EdgeState = EdgeState.FRESH
 
-    @property
-    def harshness(self) -> float:
-        """u b t: use, board and technique multiplied."""
-        return _USE[self.use] * _BOARD[self.board] * _TECHNIQUE[self.technique]
+    def harshness(self, c: Coefficients = PUBLISHED) -> float:
+        """u b t: use, board and technique multiplied.
+
+        >>> Kitchen(use=Use.PROFESSIONAL, board=BoardMaterial.SOFT).harshness()
+        2.4000000000000004
+        """
+        use = {Use.HOME: 1.0, Use.KEEN: c.use_keen, Use.PROFESSIONAL: c.use_professional}
+        board = {
+            BoardMaterial.SOFT: c.board_soft, BoardMaterial.WOOD: 1.0,
+            BoardMaterial.BAMBOO: c.board_bamboo, BoardMaterial.GLASS: c.board_glass,
+        }  # fmt: skip
+        technique = {Technique.CAREFUL: c.technique_careful, Technique.NORMAL: 1.0,
+                     Technique.ROUGH: c.technique_rough}  # fmt: skip
+        return use[self.use] * board[self.board] * technique[self.technique]
 
 
 def days_to_rod(
@@ -132,6 +150,7 @@ def days_to_rod(
     *,
     heavy: ArrayLike = False,
     even_machine_edge: ArrayLike = False,
+    c: Coefficients = PUBLISHED,
 ) -> Array:
     r"""Days until the edge wants a rod (practice rule).
 
@@ -141,10 +160,11 @@ def days_to_rod(
     >>> round(float(days_to_rod(55, 17, Kitchen())), 1)
     3.4
     """
-    strength = (vickers(hrc, clip=True) / vickers(59)) ** 8
+    strength = (vickers(hrc, clip=True) / vickers(59)) ** c.rod_strength_exponent
     lean = np.tan(np.radians(np.asarray(angle_per_side_deg, dtype=float))) / np.tan(np.radians(15))
-    harsh = kitchen.harshness * np.where(heavy, 1.4, 1.0)
-    return np.asarray(8.0 * strength * lean * np.where(even_machine_edge, 1.2, 1.0) / harsh)
+    harsh = kitchen.harshness(c) * np.where(heavy, c.heavy_pattern, 1.0)
+    even = np.where(even_machine_edge, c.even_edge, 1.0)
+    return np.asarray(c.rod_days * strength * lean * even / harsh)
 
 
 def months_to_stone(
@@ -153,6 +173,7 @@ def months_to_stone(
     *,
     heavy: ArrayLike = False,
     even_machine_edge: ArrayLike = False,
+    c: Coefficients = PUBLISHED,
 ) -> Array:
     r"""Months until the edge wants a stone (practice rule).
 
@@ -161,10 +182,11 @@ def months_to_stone(
     >>> round(float(months_to_stone(342, Kitchen())), 1)
     3.5
     """
-    harsh = kitchen.harshness * np.where(heavy, 1.4, 1.0)
-    wear = (np.asarray(tcc, dtype=float) / 340) ** 0.6
-    honing = 1.0 if kitchen.honed else 0.55
-    return np.asarray(3.45 * wear * honing * np.where(even_machine_edge, 1.2, 1.0) / harsh)
+    harsh = kitchen.harshness(c) * np.where(heavy, c.heavy_pattern, 1.0)
+    wear = (np.asarray(tcc, dtype=float) / 340) ** c.stone_wear_exponent
+    honing = 1.0 if kitchen.honed else c.stone_never_honed
+    even = np.where(even_machine_edge, c.even_edge, 1.0)
+    return np.asarray(c.stone_months * wear * honing * even / harsh)
 
 
 def holds_an_edge(hrc: ArrayLike) -> NDArray[np.bool_]:
@@ -190,9 +212,18 @@ def tcc_range_notes(hrc: float, inclusive_deg: float) -> list[str]:
     return notes
 
 
-def tcc_scatter(hrc: ArrayLike, inclusive_deg: ArrayLike) -> Array:
-    """Relative scatter of a TCC prediction: 12 %, doubled outside the range (assumptions)."""
+def in_range(hrc: ArrayLike, inclusive_deg: ArrayLike) -> NDArray[np.bool_]:
+    """Whether hardness and inclusive angle lie inside the regression's range."""
     hardness, angle = np.asarray(hrc, dtype=float), np.asarray(inclusive_deg, dtype=float)
     inside = (hardness >= TCC_HRC_RANGE[0]) & (hardness <= TCC_HRC_RANGE[1])
     inside &= (angle >= TCC_INCLUSIVE_RANGE_DEG[0]) & (angle <= TCC_INCLUSIVE_RANGE_DEG[1])
-    return np.asarray(np.where(inside, TCC_SCATTER, TCC_SCATTER * OUT_OF_RANGE_WIDENING))
+    return np.asarray(inside)
+
+
+def widening(hrc: ArrayLike, inclusive_deg: ArrayLike, c: Coefficients = PUBLISHED) -> Array:
+    """Times the scatter of the regression grows here: 1 inside its range, 2 outside (assumption).
+
+    >>> float(widening(60, 30)), float(widening(54, 30))
+    (1.0, 2.0)
+    """
+    return np.asarray(np.where(in_range(hrc, inclusive_deg), 1.0, c.out_of_range_widening))

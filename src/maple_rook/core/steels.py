@@ -34,6 +34,17 @@ class Reactivity(StrEnum):
     REACTIVE = "reactive"
 
 
+class GradeClass(StrEnum):
+    """Grades that wear alike, as a shop's trials are gathered: by carbides and chromium."""
+
+    LOW_ALLOY = "carbon and low-alloy"
+    SOFT_STAINLESS = "stainless, few carbides"
+    CHROMIUM_STAINLESS = "stainless, chromium carbides"
+    CHROMIUM_TOOL = "high-chromium tool steel"
+    HARD_CARBIDE = "high-speed and vanadium"
+    UNKNOWN = "grade not known"
+
+
 @dataclass(frozen=True)
 class Steel:
     designation: str
@@ -70,6 +81,24 @@ class Steel:
         if free >= 10.5:
             return Reactivity.STAINLESS
         return Reactivity.SEMI_STAINLESS if free >= 4.5 else Reactivity.REACTIVE
+
+    @property
+    def grade_class(self) -> GradeClass:
+        """The class its trials are gathered in (practice rule).
+
+        4 volume % of MC and M6C together make it hard-carbide; else 6 volume % of chromium
+        carbide part the stainless and the tool steels in two.
+
+        >>> STEELS["1.4116"].grade_class.value, STEELS["HS6-5-2"].grade_class.value
+        ('stainless, few carbides', 'high-speed and vanadium')
+        """
+        part = self.carbides.get
+        if part("MC", 0.0) + part("M6C", 0.0) >= 4:
+            return GradeClass.HARD_CARBIDE
+        rich = part("CrC", 0.0) + part("CrVC", 0.0) >= 6
+        if self.reactivity is Reactivity.STAINLESS:
+            return GradeClass.CHROMIUM_STAINLESS if rich else GradeClass.SOFT_STAINLESS
+        return GradeClass.CHROMIUM_TOOL if rich else GradeClass.LOW_ALLOY
 
     @property
     def carbide_term_mm(self) -> float:

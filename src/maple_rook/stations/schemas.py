@@ -10,6 +10,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import built
 from maple_rook.core.model_cards import GRADE_LABELS, ModelCard
+from maple_rook.core.next_step import NextStep
 from maple_rook.core.outline import Outline, outline
 from maple_rook.core.predict import Contribution, Prediction
 from maple_rook.core.section import polygon
@@ -137,7 +138,7 @@ class PredictionOut(BaseModel):
     high: float | None
     contributions: tuple[Contribution, ...]
     notes: list[str]
-    measure_next: str | None
+    measure_next: NextStep | None
     unavailable: str | None
 
     @classmethod
