@@ -9,7 +9,7 @@ import statistics
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
@@ -21,7 +21,8 @@ from rich.console import Console
 from rich.table import Table
 from sqlalchemy import Engine, text
 
-from benchmarks import by_hand, cutting, writing
+from benchmarks import by_hand, cutting, trying, writing
+from benchmarks.timing import in_turn_ms, median_ms
 from maple_rook.cluster import free_port, temporary_cluster
 from maple_rook.core.blade import Blade
 from maple_rook.core.inputs import height_shares, input_arrays
@@ -32,38 +33,11 @@ from maple_rook.settings import PROJECT_ROOT
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions
 
-ROUNDS = 25
 BOARD_TAGS = ("KH-01", "HS-24", "PM-21", "BF-16", "PK-21", "KH-15")
 MANY = 10_000
 LARGE_SHELF = 3_000
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking",
          "--disable-component-update", "--disable-sync", "--no-first-run"]  # fmt: skip
-
-
-def median_ms(work: Callable[[], object], rounds: int = ROUNDS) -> float:
-    work()
-    times = []
-    for _ in range(rounds):
-        started = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - started)
-    return 1000 * statistics.median(times)
-
-
-def in_turn_ms(*works: Callable[[], object], rounds: int = ROUNDS) -> list[float]:
-    """Median of each, run in turn so that the machine's moods hit all alike.
-
-    A work that returns a number has timed itself, in ms.
-    """
-    times: list[list[float]] = [[] for _ in works]
-    for number in range(rounds + 2):
-        for work, kept in zip(works, times, strict=True):
-            started = time.perf_counter()
-            said = work()
-            took = 1000 * (time.perf_counter() - started)
-            if number >= 2:  # the first two warm up
-                kept.append(said if isinstance(said, float) else took)
-    return [statistics.median(kept) for kept in times]
 
 
 @contextmanager
@@ -204,9 +178,9 @@ def main() -> None:
             started = time.perf_counter()
             predict_arrays(many, draws=64, shares=False)
             took = time.perf_counter() - started
-            rows.append((f"{MANY:,} knives in one call, 64 draws, 36 figures each",
+            rows.append((f"{MANY:,} knives in one call, 64 draws, 37 figures each",
                          f"{took:.2f} s", f"{MANY / took:,.0f} knives/s"))  # fmt: skip
-            rows += cutting.rows()
+            rows += cutting.rows() + trying.rows()
             script, paint = initial_javascript_kb(address)
             rows += [
                 ("Initial JavaScript, gzipped (at most 250 kB)", f"{script:.0f} kB", ""),

@@ -177,13 +177,13 @@ def board(
     means: Array, spreads: Array, seeds: list[int], draws: int, height_share: Array, density: Array,
     even: Array,
 ) -> tuple[Array, ...]:  # fmt: skip
-    """Central values, 90 % limits and variance shares of 36 figures for (knives, 26) inputs."""
+    """Central values, 90 % limits and variance shares of 37 figures for (knives, 29) inputs."""
     n, k = means.shape
     noise = np.empty((n, k, draws))
     for i, seed in enumerate(seeds):
         noise[i] = np.random.Generator(np.random.SFC64(seed)).standard_normal((k, draws))
-    common = np.random.Generator(np.random.SFC64(1)).standard_normal((3, draws))
-    noise[:, 22], noise[:, 24], noise[:, 25] = common
+    common = np.random.Generator(np.random.SFC64(1)).standard_normal((4, draws))
+    noise[:, 22], noise[:, 24], noise[:, 25], noise[:, 26] = common
     central = figures(means[:, :, None], height_share, density, even)[:, :, 0]
     y = figures(means[:, :, None] + spreads[:, :, None] * noise, height_share, density, even)
     low, high = np.percentile(y, (5, 95), axis=-1)
@@ -195,7 +195,7 @@ def board(
 
 
 def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array:
-    """Every figure for every draw, (knives, 36, draws) from (knives, 26, draws)."""
+    """Every figure for every draw, (knives, 37, draws) from (knives, 29, draws)."""
     shoulder, angle, spine, height = x[:, 0], x[:, 1], x[:, 5], x[:, 8]
     share, hrc, mid, tip, edge = x[:, 4] / 100, x[:, 14], x[:, 6], x[:, 7], x[:, 15]
     food = np.exp(x[:, 22])
@@ -205,11 +205,14 @@ def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array
     ease = 100 * np.exp(np.log(reference / force[::3]).mean(axis=0))
     force = force * food
     linear = -157 + 15.8 * hrc - 35.6 * angle + x[:, 17]
-    card = 60 * np.logaddexp(0, linear / 60) * np.exp(0.12 * x[:, 23])
+    half = 0.25 / np.sqrt(2)
+    worn = 60 * np.logaddexp(0, linear / 60) * np.exp(0.12 * x[:, 23] + half * x[:, 27])
+    card = worn * np.exp(half * x[:, 26])
+    first = np.minimum(675 / angle, 0.9 * card) * np.exp(0.25 * x[:, 28])
     hv = np.interp(hrc, HRC, HV)
-    kitchen = np.exp(x[:, 24]) * np.where(even, 1.2, 1.0)[:, None]
+    kitchen = np.exp(np.log(1.6) / 1.6448536 * x[:, 24]) * np.where(even, 1.2, 1.0)[:, None]
     rod = 8 * (hv / 674) ** 8 * np.tan(np.radians(angle)) / np.tan(np.radians(15)) * kitchen
-    stone = 3.45 * (card / 340) ** 0.6 * kitchen
+    stone = 3.45 * (worn / 340) ** 0.6 * kitchen
     tangent = np.tan(np.radians(angle))
     between = np.zeros(())
     lean = shoulder * (2 * share - 1) / 2
@@ -219,7 +222,7 @@ def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array
     steep, finish = np.clip(between / 6, 0, 1), np.clip(x[:, 21], 0, 1)
     release = 15 * steep + 35 * finish + 20 * np.clip((85 - height) / 60, 0, 1) + x[:, 25]
     mass, rest, moment, swing, flex, side_area = solids(x, height_share, density)
-    others = (ease, side * food, card, rod, stone, 9.80665 * hv / 3,
+    others = (ease, side * food, card, first, rod, stone, 9.80665 * hv / 3,
               (spine - tip) / (edge - 10) * 100, (spine - mid) / edge * 200,
               (mid - tip) / (edge / 2 - 10) * 100, between, shoulder * (1 - 2 * share) / 2,
               mass, rest, moment, swing, flex, side_area, np.clip(release, 0, 100))  # fmt: skip

@@ -23,15 +23,19 @@ from maple_rook.stations.board import routes as board
 from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
+from maple_rook.stations.office import routes as office
 from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
+from maple_rook.stations.reckoning import Reckoning
 from maple_rook.stations.sheet import routes as sheet
 from maple_rook.stations.shelf import Shelf
 from maple_rook.stations.steels import routes as steels
+from maple_rook.stations.trials import routes as trials
 from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
-STATIONS = (catalogue, rack, bench, sheet, board, predict, instruments, foods, steels)
+STATIONS = (catalogue, rack, bench, trials, sheet, board, predict, instruments, foods, steels,
+            office)  # fmt: skip
 
 
 class BuiltAssets(StaticFiles):
@@ -88,7 +92,8 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
         generate_unique_id_function=lambda route: f"{route.tags[0]}_{route.name}",
     )
     app.state.settings = settings
-    app.state.shelf = Shelf()
+    app.state.reckoning = Reckoning()
+    app.state.shelf = Shelf(app.state.reckoning)
     app.state.instruments = hub
     if engine is not None:
         app.state.sessions = sessions(engine)

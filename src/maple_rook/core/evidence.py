@@ -27,7 +27,7 @@ from maple_rook.core.retention import (
     widening,
 )
 from maple_rook.core.steels import GradeClass
-from maple_rook.core.trials import Found, Trial, breaks, results
+from maple_rook.core.trials import Found, Protocol, Trial, breaks, results
 from maple_rook.core.uncertainty import Figure
 
 TRIAL_ANGLE_U_DEG = 0.5
@@ -82,9 +82,9 @@ class Evidence:
         return scatter**2 / ((scatter * self.widening) ** 2 + self.other_variance)
 
 
-def as_tried(blade: Blade, trial: Trial) -> Blade:
+def as_tried(blade: Blade, protocol: Protocol) -> Blade:
     """The blade with the edge angle it was set to for the trial."""
-    angle = trial.protocol.angle_per_side_deg
+    angle = protocol.angle_per_side_deg
     if angle is None:
         return blade
     kept = {k: f for k, f in blade.figures.items()
@@ -141,7 +141,7 @@ def evidence(
             continue
         for found in results(one.trial):
             if found.key == target:
-                blade = as_tried(one.blade, one.trial)
+                blade = as_tried(one.blade, one.trial.protocol)
                 mean = (class_means or {}).get(blade.grade_class, 0.0)
                 at = expected(blade, target, one.trial.protocol.kitchen, c, mean)
                 if at is not None:

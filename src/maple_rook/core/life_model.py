@@ -56,6 +56,15 @@ class LifeModel:
         """How many pieces' trials it rests on."""
         return sum(p.pieces for p in self.posteriors.values())
 
+    def says_as(self, other: LifeModel) -> bool:
+        """Whether every prediction comes out the same with the other."""
+        return self.coefficients == other.coefficients and all(
+            np.array_equal(mine.mean, theirs.mean)
+            and np.array_equal(mine.covariance, theirs.covariance)
+            and (mine.a, mine.b) == (theirs.a, theirs.b)
+            for mine, theirs in ((self.posteriors[k], other.posteriors[k]) for k in TRIED)
+        )
+
     def offsets(self, classes: Sequence[GradeClass]) -> Offsets:
         """The offsets of blades whose steels are of these classes."""
         card, rod, stone = (self.posteriors[key] for key in TRIED)

@@ -177,7 +177,7 @@ def _by_class(blades: Sequence[Blade], draws: int) -> Array:
 def reckoned(blades: Sequence[Blade], life: LifeModel) -> Sequence[Blade]:
     """The blades with their carbides weighed by the life model's coefficients."""
     c = life.coefficients
-    return [b if b.coefficients is c else replace(b, coefficients=c) for b in blades]
+    return [b if b.coefficients == c else replace(b, coefficients=c) for b in blades]
 
 
 def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
@@ -186,7 +186,7 @@ def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
         return blades
     radius = EDGE_RADII_UM[kitchen.edge]
     return [
-        replace(b, edge_radius_um=radius) if b.edge_radius_um is FRESH_EDGE_RADIUS_UM else b
+        replace(b, edge_radius_um=radius) if b.edge_radius_um == FRESH_EDGE_RADIUS_UM else b
         for b in blades
     ]
 

@@ -207,6 +207,7 @@ MEASURES: dict[str, tuple[str, ...]] = {
     "hardness tester": ("hardness tester",),
     "angle gauge": ("angle gauge",),
     "edge tester": ("edge tester",),
+    "card tester": ("card tester",),
     "eye": ("eye",),
 }
 """What each kind of instrument can take the place of."""
@@ -220,6 +221,12 @@ STATIONS: dict[str, tuple[float, float]] = {
 """Where a named station lies from the heel: a share of the edge length, and mm added."""
 
 QUANTITIES: dict[str, Quantity] = {q.key: q for q in _DEFINITIONS}
+CARD_CUT = _q("trials", "card_cut", "cut depth of a cycle", _L, (0, 100),
+              "Sixty cycles without touching the edge, the depth of each.", "edge up in the clamp",
+              ("card tester", 0.01, 0.05), "whole edge", required=False)  # fmt: skip
+"""Read by a tester in a trial, and not round the bench."""
+TAKEN: dict[str, Quantity] = {**QUANTITIES, CARD_CUT.key: CARD_CUT}
+"""All that some instrument of the shop reads."""
 
 
 def quantity(key: str) -> Quantity:
@@ -237,7 +244,15 @@ def parse_reading(key: str, text: str, *, default_unit: str | None = None) -> Ty
     >>> parse_reading("edge_angle", "30° incl").base_value
     15.0
     """
-    q = quantity(key)
+    return parse_as(quantity(key), text, default_unit=default_unit)
+
+
+def parse_as(q: Quantity, text: str, *, default_unit: str | None = None) -> TypedValue:
+    """Understand a reading of a quantity and hold it to its hard limits.
+
+    >>> parse_as(CARD_CUT, "15.2 mm").base_value
+    15.2
+    """
     if default_unit is not None and (
         default_unit not in UNITS or UNITS[default_unit].dimension != q.dimension
     ):

@@ -46,6 +46,7 @@ class TrialKind(StrEnum):
 class Event(StrEnum):
     """What happened to the edge on a day of a kitchen log."""
 
+    START = "start"
     ROD = "rod"
     STONE = "stone"
     END = "end"
@@ -235,7 +236,7 @@ def intervals(trial: Trial, event: Event) -> list[float]:
     A rod interval begins at the start, at a rod or at a stone; a stone interval at the start or at
     a stone.
     """
-    begins = (Event.STONE,) if event is Event.STONE else (Event.ROD, Event.STONE)
+    begins = (Event.START, Event.STONE, *((Event.ROD,) if event is Event.ROD else ()))
     since, found = 0.0, []
     for point in sorted((p for p in trial.points if p.event), key=lambda p: p.x):
         if point.event is event and point.x > since:

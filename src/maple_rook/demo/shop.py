@@ -22,6 +22,7 @@ from maple_rook.core.units import from_base
 from maple_rook.demo.seen import sights
 from maple_rook.demo.shapes import EDGES, FURTHER
 from maple_rook.demo.stock import STOCK, DemoModel, DemoPiece
+from maple_rook.demo.tried import add_trials
 from maple_rook.store.tables import (
     Claim,
     EdgeTrace,
@@ -67,6 +68,7 @@ def load(session: Session) -> None:
     for model in STOCK:
         loader.add(model)
     session.flush()
+    add_trials(session, hand, OPENING)
 
 
 class _Loader:
@@ -224,7 +226,7 @@ def _stand_ins(known: Mapping[tuple[str, float], Instrument]) -> list[Instrument
     due = OPENING.date()
     rows = (("caliper", 0.01, 0.03, 300), ("scale", 0.1, 0.3, 320),
             ("hardness tester", 0.1, 1.5, 260), ("angle gauge", 0.1, 0.5, -9),
-            ("edge tester", 0.01, 0.05, 200))  # fmt: skip
+            ("edge tester", 0.01, 0.05, 200), ("card tester", 0.01, 0.05, 150))  # fmt: skip
     units = {kind: instrument.unit for (kind, _), instrument in known.items()}
     return [
         Instrument(

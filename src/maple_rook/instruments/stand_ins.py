@@ -19,7 +19,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from maple_rook.core.errors import MapleRookError
-from maple_rook.core.quantities import MEASURES, QUANTITIES
+from maple_rook.core.quantities import MEASURES, TAKEN
 from maple_rook.core.units import OTHER_SYSTEM, UNITS, from_base
 from maple_rook.instruments.protocol import MAX_LINE_BYTES, Hello, reading_line
 
@@ -54,9 +54,9 @@ class StandIn:
         """What lies in the jaws: the specimen's value, or one near what is expected."""
         if quantity in self.specimen:
             return self.specimen[quantity]
-        if quantity not in QUANTITIES:
+        if quantity not in TAKEN:
             raise NotUnderstood(f"no quantity {quantity}")
-        q = QUANTITIES[quantity]
+        q = TAKEN[quantity]
         middle = about if about is not None else max(q.hard_low, 1.0)
         known = self._guessed.get(quantity)
         if known is None or known[0] != middle:
@@ -66,7 +66,7 @@ class StandIn:
 
     def read(self, quantity: str, about: float | None = None, request: int | None = None) -> str:
         """The next line this instrument sends when ``quantity`` is measured."""
-        q = QUANTITIES.get(quantity)
+        q = TAKEN.get(quantity)
         if q is None or q.instrument not in MEASURES[self.kind]:
             raise NotUnderstood(f"a {self.kind} does not measure {quantity}")
         if self._started is None:
@@ -157,13 +157,14 @@ def _number(text: str) -> float:
 
 
 def bench_set() -> list[StandIn]:
-    """The five instruments of the demo bench; the hardness tester reads half a point high."""
+    """The instruments of the demo shop; the hardness tester reads half a point high."""
     return [
         StandIn("caliper", 0.01, noise=0.008, zero=0.01),
         StandIn("scale", 0.1, noise=0.15),
         StandIn("hardness tester", 0.1, noise=0.25, zero=0.5),
         StandIn("angle gauge", 0.1, noise=0.25, drift_per_min=0.01),
         StandIn("edge tester", 0.01, noise=0.03),
+        StandIn("card tester", 0.01, noise=0.06),
     ]
 
 

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.edge_life import DAYS_IN_MONTH, Routine, edge_life
+from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import Prediction, apex_deg
 from maple_rook.core.retention import Kitchen, days_to_rod
 from maple_rook.core.stability import Stability, stability
@@ -63,7 +64,9 @@ class StabilityOut(BaseModel):
         )  # fmt: skip
 
 
-def edge_life_of(blade: Blade, predictions: list[Prediction], kitchen: Kitchen) -> EdgeLifeOut:
+def edge_life_of(
+    blade: Blade, predictions: list[Prediction], kitchen: Kitchen, life: LifeModel
+) -> EdgeLifeOut:
     """The saw-tooth of 180 days in this kitchen, at the likely rod and stone days."""
     found = {p.key: p for p in predictions}
     stone, rod = found["months_to_stone"], found["days_to_rod"]
@@ -76,7 +79,9 @@ def edge_life_of(blade: Blade, predictions: list[Prediction], kitchen: Kitchen) 
     rodded = kitchen.honed and rod.central is not None
     routine = Routine.AS_NEEDED if rodded else Routine.STONE_ONLY
     rod_day = rod.central if rod.central is not None else float(
-        days_to_rod(blade.figures["hardness"].mean, apex_deg(blade) / 2, kitchen)
+        days_to_rod(
+            blade.figures["hardness"].mean, apex_deg(blade) / 2, kitchen, c=life.coefficients
+        )
     )  # fmt: skip
     curve = edge_life(_DAYS, rod_day, stone_day, routine)
     return EdgeLifeOut(

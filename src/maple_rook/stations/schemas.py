@@ -19,22 +19,22 @@ from maple_rook.store import records
 from maple_rook.store.tables import Piece
 
 
-def _storable(text: str) -> str:
+def storable(text: str) -> str:
     if "\x00" in text or any("\ud800" <= c <= "\udfff" for c in text):
         raise ValueError("contains characters that are not text")
     return text
 
 
-StorableText = Annotated[str, AfterValidator(_storable)]
+StorableText = Annotated[str, AfterValidator(storable)]
 ShortText = Annotated[
     str,
     StringConstraints(strip_whitespace=True, min_length=1, max_length=80),
-    AfterValidator(_storable),
+    AfterValidator(storable),
 ]
 TypedText = Annotated[
     str,
     StringConstraints(strip_whitespace=True, min_length=1, max_length=64),
-    AfterValidator(_storable),
+    AfterValidator(storable),
 ]
 
 

@@ -18,10 +18,12 @@ from maple_rook.core.cutting import STROKES, Food
 from maple_rook.core.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.knife_types import Grind
+from maple_rook.core.life_model import PUBLISHED_LIFE, Basis, LifeModel
 from maple_rook.core.predict import PredictionArrays, predict_arrays
 from maple_rook.core.stops import required_quantities
 from maple_rook.core.uncertainty import Figure
 from maple_rook.stations.claims import contradicted_claims
+from maple_rook.stations.reckoning import Reckoning
 from maple_rook.stations.schemas import (
     OutlineOut,
     PieceOut,
@@ -91,7 +93,9 @@ class ShelfKnife:
 class Shelf:
     """The whole rack in memory, each piece recomputed only when its readings change."""
 
-    def __init__(self) -> None:
+    def __init__(self, reckoning: Reckoning | None = None) -> None:
+        self._reckoning = reckoning or Reckoning()
+        self._life = PUBLISHED_LIFE
         self._known: dict[int, ShelfKnife] = {}
         self._foods: tuple[Food, ...] = ()
         self._lock = threading.Lock()
@@ -99,10 +103,10 @@ class Shelf:
     def knives(self, db: Session, ids: Sequence[int] | None = None) -> list[ShelfKnife]:
         """Every knife as it stands in the record now by id, or those asked in their order."""
         with self._lock:
-            foods = shop_foods(db)
-            if foods != self._foods:
+            foods, life = shop_foods(db), self._reckoning.life(db, Basis.CALIBRATED)
+            if foods != self._foods or not life.says_as(self._life):
                 self._known.clear()
-                self._foods = foods
+                self._foods, self._life = foods, life
             marks = records.marks(db, ids)
             stale = [
                 key for key, mark in marks.items()
@@ -111,19 +115,25 @@ class Shelf:
             unusual = records.unusual_pieces(db) if stale else set()
             for start in range(0, len(stale), CHUNK):
                 chunk = records.pieces(db, stale[start : start + CHUNK], claims=True)
-                for knife in _computed(db, chunk, marks, unusual, foods):
+                for knife in _computed(db, chunk, marks, unusual, foods, life):
                     self._known[knife.piece.id] = knife
             return [self._known[key] for key in ids or marks]
 
 
 def _computed(
     db: Session, chunk: Sequence[Piece], marks: dict[int, object], unusual: set[int],
-    foods: tuple[Food, ...],
+    foods: tuple[Food, ...], life: LifeModel,
 ) -> Iterator[ShelfKnife]:  # fmt: skip
     figures = records.figures(db, [p.id for p in chunk])
     blades = records.blades(db, chunk, figures)
     predicted = predict_arrays(
-        blades, foods=foods, strokes=_PUSH, draws=SHELF_DRAWS, shares=False, only=_SHOWN
+        blades,
+        foods=foods,
+        strokes=_PUSH,
+        draws=SHELF_DRAWS,
+        shares=False,
+        only=_SHOWN,
+        life=life,
     )
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
     for i, piece in enumerate(chunk):

@@ -10,7 +10,7 @@ from sqlalchemy import URL, Engine, create_engine, select, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
 
-from maple_rook.core.quantities import QUANTITIES, REFERENCE_BLOCK
+from maple_rook.core.quantities import REFERENCE_BLOCK, TAKEN
 from maple_rook.core.steels import STEELS
 from maple_rook.store.records import steel_row
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
@@ -62,6 +62,7 @@ _KIND_NAMES = {
     "loupe": "graduated loupe",
     "feeler gauge": "feeler gauge",
     "edge tester": "edge tester",
+    "card tester": "card tester",
 }
 
 
@@ -92,7 +93,7 @@ def _instruments(session: Session) -> None:
     """The usual instruments of every kind the record knows none of, and a reference block."""
     known = set(session.scalars(select(Instrument.kind).distinct()))
     usual: dict[tuple[str, float, float], str] = {}
-    for q in QUANTITIES.values():
+    for q in TAKEN.values():
         if q.instrument not in known:
             usual.setdefault((q.instrument, q.resolution, q.mpe), q.unit)
     for (kind, resolution, mpe), unit in usual.items():

@@ -24,7 +24,7 @@ from sqlalchemy import (
     func,
 )
 from sqlalchemy.dialects.postgresql import JSONB, TIMESTAMP
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.orm import DeclarativeBase, Mapped, MappedColumn, mapped_column, relationship
 
 
 class Base(DeclarativeBase):
@@ -45,6 +45,11 @@ class Base(DeclarativeBase):
 
 
 _NOW = func.now()
+
+
+def recorded_now() -> MappedColumn[dt.datetime]:
+    """A column that the database fills with the time of writing."""
+    return mapped_column(server_default=_NOW)
 
 
 class Shop(Base):

@@ -364,6 +364,214 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trials
+         * @description Every trial, newest first.
+         */
+        get: operations["trials_trials"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a trial; what was predicted before it is kept with it.
+         */
+        post: operations["trials_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Look at a file of points; nothing is stored.
+         */
+        post: operations["trials_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calibration
+         * @description Predicted against observed, before and after the shop's trials.
+         */
+        get: operations["trials_calibration"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trial
+         * @description One trial with its fits and the published prediction.
+         */
+        get: operations["trials_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Points
+         * @description Add points; the newest of an x stands.
+         */
+        post: operations["trials_add_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/cycle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Cycle
+         * @description Let the tester of a trial run its next cycle, or part the line after so many cuts.
+         */
+        post: operations["trials_take_cycle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/protocol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Describe
+         * @description State how a trial was done.
+         */
+        post: operations["trials_describe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Aside
+         * @description Leave a trial out of calibration, with a reason, or take it up again.
+         */
+        post: operations["trials_set_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept Of Piece
+         * @description Predictions of a knife as they were kept, newest first.
+         */
+        get: operations["trials_kept_of_piece"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep the predictions of a knife as they are now.
+         */
+        post: operations["trials_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept/{kept_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Make Again
+         * @description A kept prediction made once more, and whether it comes out the same.
+         */
+        get: operations["trials_make_again"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}": {
         parameters: {
             query?: never;
@@ -720,10 +928,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coefficients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description The coefficients as they stand, as published, and every version.
+         */
+        get: operations["office_listed"];
+        put?: never;
+        /**
+         * Set Coefficients
+         * @description Set a new version; every version stays in the record.
+         */
+        post: operations["office_set_coefficients"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AgainOut
+         * @description A kept prediction made again from what was kept with it.
+         */
+        AgainOut: {
+            kept: components["schemas"]["KeptOut"];
+            /** Same */
+            same: boolean;
+            /** Differing */
+            differing: string[];
+            /** Models Changed */
+            models_changed: string[];
+        };
+        /**
+         * AsideIn
+         * @description A trial set aside, and why; nothing takes it up again.
+         */
+        AsideIn: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
         /** AskedOut */
         AskedOut: {
             /** Key */
@@ -743,6 +999,18 @@ export interface components {
          * @enum {string}
          */
         AsymmetrySchool: "width" | "angle";
+        /**
+         * BadRowOut
+         * @description A line of a file that was left out, and why.
+         */
+        BadRowOut: {
+            /** Line */
+            line: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
         /** BandOut */
         BandOut: {
             /** Low */
@@ -752,6 +1020,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Basis
+         * @description What the edge life is reckoned with.
+         * @enum {string}
+         */
+        Basis: "published" | "calibrated";
         /**
          * BenchEvent
          * @description Something a Bench should know at once: an instrument, or a sheet that was written to.
@@ -1060,6 +1334,17 @@ export interface components {
             /** Verdict */
             verdict: components["schemas"]["Sentence"][];
         };
+        /** CalibrationOut */
+        CalibrationOut: {
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+            /** Left Out */
+            left_out: components["schemas"]["TrialOut"][];
+            /** Coefficients Version */
+            coefficients_version: number | null;
+            /** Try Next */
+            try_next: components["schemas"]["TryNextOut"][];
+        };
         /**
          * CarbideOut
          * @description Volume per cent of one carbide, its expanded uncertainty, and what it adds to the card.
@@ -1216,6 +1501,67 @@ export interface components {
          */
         ClaimVerdict: "confirmed" | "contradicted" | "undecided, measure more" | "not measured";
         /**
+         * ClassOut
+         * @description Offset of a class, per cent with U (k = 2), before and after the trials.
+         */
+        ClassOut: {
+            /** Grade Class */
+            grade_class: string;
+            /** Pieces */
+            pieces: number;
+            /** Before */
+            before: number[];
+            /** After */
+            after: number[];
+        };
+        /**
+         * CoefficientOut
+         * @description A coefficient as it stands and as published.
+         */
+        CoefficientOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Card */
+            card: string;
+            /** Card Name */
+            card_name: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Value */
+            value: number;
+            /** Published */
+            published: number;
+        };
+        /**
+         * CoefficientsIn
+         * @description What shall differ from the published values; ``based_on`` is the version that was seen.
+         */
+        CoefficientsIn: {
+            /** Changes */
+            changes: {
+                [key: string]: number;
+            };
+            /** Note */
+            note: string;
+            /** Based On */
+            based_on?: number | null;
+        };
+        /** CoefficientsOut */
+        CoefficientsOut: {
+            /** Version */
+            version: number | null;
+            /** Coefficients */
+            coefficients: components["schemas"]["CoefficientOut"][];
+            /** History */
+            history: components["schemas"]["SetOut"][];
+        };
+        /**
          * CompositionIn
          * @description Mass per cent by element.
          */
@@ -1364,6 +1710,38 @@ export interface components {
             high: number;
         };
         /**
+         * Event
+         * @description What happened to the edge on a day of a kitchen log.
+         * @enum {string}
+         */
+        Event: "start" | "rod" | "stone" | "end";
+        /**
+         * EvidenceOut
+         * @description A piece's observed figure beside the published one; ``expected`` from all other pieces.
+         */
+        EvidenceOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Trial Ids */
+            trial_ids: number[];
+            /** Grade Class */
+            grade_class: string;
+            /** Observed */
+            observed: number;
+            /** Predicted */
+            predicted: number;
+            /** Expected */
+            expected: number;
+            /** Expected Low */
+            expected_low: number;
+            /** Expected High */
+            expected_high: number;
+            /** Inside */
+            inside: boolean;
+        };
+        /**
          * FigureOut
          * @description A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart.
          */
@@ -1447,6 +1825,37 @@ export interface components {
             depth_mm: number[];
             /** Force N */
             force_n: (number[] | null)[];
+        };
+        /**
+         * Form
+         * @enum {string}
+         */
+        Form: "power law" | "exponential";
+        /**
+         * FoundOut
+         * @description A figure of a trial with its 90 % interval, and what the model says of it (published).
+         */
+        FoundOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Note */
+            note: string;
+            /** Predicted */
+            predicted: number | null;
+            /** Predicted Low */
+            predicted_low: number | null;
+            /** Predicted High */
+            predicted_high: number | null;
         };
         /**
          * GradeIn
@@ -1575,7 +1984,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "eye" | "reference block";
+            kind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "card tester" | "eye" | "reference block";
             /** Resolution */
             resolution: number;
             /** Mpe */
@@ -1670,6 +2079,74 @@ export interface components {
          * @enum {string}
          */
         Job: "all foods alike" | "vegetables" | "dense roots" | "fish and thin slices";
+        /**
+         * KeptIn
+         * @description Keep the predictions of a knife as they are now.
+         */
+        KeptIn: {
+            /**
+             * @default {
+             *       "use": "home",
+             *       "board": "wood or plastic",
+             *       "technique": "normal",
+             *       "honed": true
+             *     }
+             */
+            kitchen: components["schemas"]["KitchenOfTrial"];
+            /**
+             * Basis
+             * @default calibrated
+             * @enum {string}
+             */
+            basis: "published" | "calibrated";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** KeptNumber */
+        KeptNumber: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Numbers */
+            numbers: number[];
+        };
+        /**
+         * KeptOut
+         * @description Predictions as they were kept, the version of models and coefficients with them.
+         */
+        KeptOut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Person */
+            person: string;
+            /** Basis */
+            basis: string;
+            /** Note */
+            note: string;
+            /** Trial Id */
+            trial_id: number | null;
+            /** Coefficients Version */
+            coefficients_version: number | null;
+            /** Models */
+            models: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: components["schemas"]["KeptNumber"][];
+        };
         /** KitchenIn */
         KitchenIn: {
             /** @default home */
@@ -1687,6 +2164,23 @@ export interface components {
             job: components["schemas"]["Job"];
             /** @default fresh from the stone */
             edge: components["schemas"]["EdgeState"];
+        };
+        /**
+         * KitchenOfTrial
+         * @description The kitchen of a log.
+         */
+        KitchenOfTrial: {
+            /** @default home */
+            use: components["schemas"]["Use"];
+            /** @default wood or plastic */
+            board: components["schemas"]["BoardMaterial"];
+            /** @default normal */
+            technique: components["schemas"]["Technique"];
+            /**
+             * Honed
+             * @default true
+             */
+            honed: boolean;
         };
         /**
          * KnifeSheetOut
@@ -1712,6 +2206,8 @@ export interface components {
             predictions: components["schemas"]["PredictionOut"][];
             edge_life: components["schemas"]["EdgeLifeOut"];
             stability: components["schemas"]["StabilityOut"] | null;
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
             /** Claims */
             claims: components["schemas"]["ClaimOut"][];
             /** Checks */
@@ -1750,6 +2246,15 @@ export interface components {
             label: string;
             /** Gain */
             gain: number;
+        };
+        /** ListOfTrials */
+        ListOfTrials: {
+            /** Trials */
+            trials: components["schemas"]["TrialOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["TrialKind"][];
+            /** Tester */
+            tester: string;
         };
         /**
          * MarginOut
@@ -1883,6 +2388,18 @@ export interface components {
             /** Model Id */
             model_id?: number | null;
             model?: components["schemas"]["ModelIn"] | null;
+        };
+        /**
+         * NextStep
+         * @description A measurement or a trial, in words, and the share of the interval's width it takes off.
+         */
+        NextStep: {
+            /** Label */
+            label: string;
+            /** Trial */
+            trial: boolean;
+            /** Gain */
+            gain: number;
         };
         /**
          * ObservationIn
@@ -2028,6 +2545,38 @@ export interface components {
             /** Note */
             note: string;
         };
+        /**
+         * PointIn
+         * @description A cycle, cut or day; ``client_id`` is made where it was read, so that it is kept once.
+         *
+         *     Neither value nor event withdraws what stood at x.
+         */
+        PointIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** X */
+            x: number;
+            /** Value */
+            value?: number | null;
+            event?: components["schemas"]["Event"] | null;
+        };
+        /** PointOut */
+        PointOut: {
+            /** X */
+            x: number;
+            /** Value */
+            value: number | null;
+            /** Event */
+            event: string;
+        };
+        /** PointsIn */
+        PointsIn: {
+            /** Points */
+            points: components["schemas"]["PointIn"][];
+        };
         /** PredictIn */
         PredictIn: {
             blade: components["schemas"]["BladeIn"];
@@ -2082,8 +2631,7 @@ export interface components {
             contributions: components["schemas"]["Contribution"][];
             /** Notes */
             notes: string[];
-            /** Measure Next */
-            measure_next: string | null;
+            measure_next: components["schemas"]["NextStep"] | null;
             /** Unavailable */
             unavailable: string | null;
         };
@@ -2131,6 +2679,36 @@ export interface components {
             reasons: string[];
             /** Rules */
             rules: string[];
+        };
+        /**
+         * ProtocolIn
+         * @description What another shop would need to do the trial again; what is not stated breaks it.
+         */
+        ProtocolIn: {
+            /**
+             * Edge Preparation
+             * @default
+             */
+            edge_preparation: string;
+            /** Angle Per Side Deg */
+            angle_per_side_deg?: number | null;
+            /**
+             * Grit
+             * @default
+             */
+            grit: string;
+            /**
+             * Medium
+             * @default
+             */
+            medium: string;
+            /** Load N */
+            load_n?: number | null;
+            /** Stroke Mm */
+            stroke_mm?: number | null;
+            /** Speed Mm S */
+            speed_mm_s?: number | null;
+            kitchen?: components["schemas"]["KitchenOfTrial"] | null;
         };
         /** QuantityOut */
         QuantityOut: {
@@ -2206,6 +2784,39 @@ export interface components {
             high: number;
             /** Counts */
             counts: number[];
+        };
+        /**
+         * RateOut
+         * @description A fitted decline; a half-life is null where none is seen.
+         */
+        RateOut: {
+            form: components["schemas"]["Form"];
+            /** Start */
+            start: number;
+            /** Rate */
+            rate: number[];
+            /** Half Life */
+            half_life: (number | null)[];
+            /** Misfit */
+            misfit: number;
+            /** Curve */
+            curve: number[][];
+        };
+        /**
+         * ReadIn
+         * @description A file's text, to be looked at before anything is kept.
+         */
+        ReadIn: {
+            kind: components["schemas"]["TrialKind"];
+            /** Text */
+            text: string;
+        };
+        /** ReadOut */
+        ReadOut: {
+            /** Points */
+            points: components["schemas"]["PointOut"][];
+            /** Bad */
+            bad: components["schemas"]["BadRowOut"][];
         };
         /**
          * ReadingIn
@@ -2392,6 +3003,27 @@ export interface components {
             evidence: string[];
         };
         /**
+         * SetOut
+         * @description A version: what differs from the published values, who set it, when and why.
+         */
+        SetOut: {
+            /** Version */
+            version: number;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Person */
+            person: string;
+            /** Note */
+            note: string;
+            /** Changes */
+            changes: {
+                [key: string]: number;
+            };
+        };
+        /**
          * ShapeOut
          * @description Sections, taper (x, thickness) and release; none where the section is not measured.
          */
@@ -2517,6 +3149,32 @@ export interface components {
             client_id: string;
         };
         /**
+         * TargetOut
+         * @description One calibrated prediction.
+         */
+        TargetOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Rows */
+            rows: components["schemas"]["EvidenceOut"][];
+            /** Classes */
+            classes: components["schemas"]["ClassOut"][];
+            /** Scatter Before */
+            scatter_before: number;
+            /** Scatter After */
+            scatter_after: number;
+            /** Error Published */
+            error_published: number | null;
+            /** Error Left Out */
+            error_left_out: number | null;
+            /** Inside */
+            inside: number;
+        };
+        /**
          * Technique
          * @enum {string}
          */
@@ -2569,6 +3227,99 @@ export interface components {
             taken_at: string;
             /** Points */
             points: number;
+        };
+        /**
+         * TrialIn
+         * @description A trial begun: of which knife, which kind, how; points may come with it or later.
+         */
+        TrialIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Piece Id */
+            piece_id: number;
+            kind: components["schemas"]["TrialKind"];
+            /**
+             * @default {
+             *       "edge_preparation": "",
+             *       "grit": "",
+             *       "medium": ""
+             *     }
+             */
+            protocol: components["schemas"]["ProtocolIn"];
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source: "typed" | "file" | "tester";
+            /**
+             * Given
+             * @default
+             */
+            given: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Started At */
+            started_at?: string | null;
+            /** Points */
+            points?: components["schemas"]["PointIn"][];
+        };
+        /**
+         * TrialKind
+         * @enum {string}
+         */
+        TrialKind: "card test" | "line-cut series" | "cuts to failure" | "kitchen log";
+        /**
+         * TrialOut
+         * @description A trial in a list.
+         */
+        TrialOut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Knife */
+            knife: string;
+            kind: components["schemas"]["TrialKind"];
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Person */
+            person: string;
+            /** Source */
+            source: string;
+            /** Simulated */
+            simulated: boolean;
+            /** Points */
+            points: number;
+            /** Left Out */
+            left_out: string[];
+            /** Set Aside */
+            set_aside: string;
+            /** Summary */
+            summary: string;
+        };
+        /**
+         * TryNextOut
+         * @description A class whose trial would narrow most, and the knives of it on the shelf.
+         */
+        TryNextOut: {
+            /** Grade Class */
+            grade_class: string;
+            /** Gain */
+            gain: number;
+            /** Knives */
+            knives: string[];
         };
         /**
          * Use
@@ -2665,6 +3416,55 @@ export interface components {
             /** High */
             high: number;
         };
+        /**
+         * WholeTrial
+         * @description One trial with its points, fits and comparison.
+         */
+        WholeTrial: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Knife */
+            knife: string;
+            kind: components["schemas"]["TrialKind"];
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Person */
+            person: string;
+            /** Source */
+            source: string;
+            /** Simulated */
+            simulated: boolean;
+            /** Points */
+            points: number;
+            /** Left Out */
+            left_out: string[];
+            /** Set Aside */
+            set_aside: string;
+            /** Summary */
+            summary: string;
+            protocol: components["schemas"]["ProtocolIn"];
+            /** Note */
+            note: string;
+            /** Series */
+            series: components["schemas"]["PointOut"][];
+            /** Found */
+            found: components["schemas"]["FoundOut"][];
+            /** Fits */
+            fits: components["schemas"]["RateOut"][];
+            /** X Label */
+            x_label: string;
+            /** Value Label */
+            value_label: string;
+            /** Method */
+            method: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -2672,9 +3472,13 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AgainOut = components['schemas']['AgainOut'];
+export type AsideIn = components['schemas']['AsideIn'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
+export type BadRowOut = components['schemas']['BadRowOut'];
 export type BandOut = components['schemas']['BandOut'];
+export type Basis = components['schemas']['Basis'];
 export type BenchEvent = components['schemas']['BenchEvent'];
 export type BenchSheetOut = components['schemas']['BenchSheetOut'];
 export type BenchStartOut = components['schemas']['BenchStartOut'];
@@ -2682,6 +3486,7 @@ export type BladeIn = components['schemas']['BladeIn'];
 export type BoardKnife = components['schemas']['BoardKnife'];
 export type BoardMaterial = components['schemas']['BoardMaterial'];
 export type BoardOut = components['schemas']['BoardOut'];
+export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
 export type CardOut = components['schemas']['CardOut'];
@@ -2691,6 +3496,10 @@ export type Choice = components['schemas']['Choice'];
 export type ClaimIn = components['schemas']['ClaimIn'];
 export type ClaimOut = components['schemas']['ClaimOut'];
 export type ClaimVerdict = components['schemas']['ClaimVerdict'];
+export type ClassOut = components['schemas']['ClassOut'];
+export type CoefficientOut = components['schemas']['CoefficientOut'];
+export type CoefficientsIn = components['schemas']['CoefficientsIn'];
+export type CoefficientsOut = components['schemas']['CoefficientsOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
 export type Contribution = components['schemas']['Contribution'];
 export type ConvertedOut = components['schemas']['ConvertedOut'];
@@ -2700,11 +3509,15 @@ export type EdgeIn = components['schemas']['EdgeIn'];
 export type EdgeLifeOut = components['schemas']['EdgeLifeOut'];
 export type EdgeState = components['schemas']['EdgeState'];
 export type Estimate = components['schemas']['Estimate'];
+export type Event = components['schemas']['Event'];
+export type EvidenceOut = components['schemas']['EvidenceOut'];
 export type FigureOut = components['schemas']['FigureOut'];
 export type FoodIn = components['schemas']['FoodIn'];
 export type FoodOut = components['schemas']['FoodOut'];
 export type FoodsOut = components['schemas']['FoodsOut'];
 export type ForceCurve = components['schemas']['ForceCurve'];
+export type Form = components['schemas']['Form'];
+export type FoundOut = components['schemas']['FoundOut'];
 export type GradeIn = components['schemas']['GradeIn'];
 export type GradeOut = components['schemas']['GradeOut'];
 export type Grind = components['schemas']['Grind'];
@@ -2715,10 +3528,15 @@ export type InstrumentIn = components['schemas']['InstrumentIn'];
 export type InstrumentOut = components['schemas']['InstrumentOut'];
 export type ItemOut = components['schemas']['ItemOut'];
 export type Job = components['schemas']['Job'];
+export type KeptIn = components['schemas']['KeptIn'];
+export type KeptNumber = components['schemas']['KeptNumber'];
+export type KeptOut = components['schemas']['KeptOut'];
 export type KitchenIn = components['schemas']['KitchenIn'];
+export type KitchenOfTrial = components['schemas']['KitchenOfTrial'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
 export type LeverOut = components['schemas']['LeverOut'];
+export type ListOfTrials = components['schemas']['ListOfTrials'];
 export type MarginOut = components['schemas']['MarginOut'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
 export type ModelChoice = components['schemas']['ModelChoice'];
@@ -2726,19 +3544,27 @@ export type ModelIn = components['schemas']['ModelIn'];
 export type ModelRow = components['schemas']['ModelRow'];
 export type ModelStatisticsOut = components['schemas']['ModelStatisticsOut'];
 export type NewPieceIn = components['schemas']['NewPieceIn'];
+export type NextStep = components['schemas']['NextStep'];
 export type ObservationIn = components['schemas']['ObservationIn'];
 export type ObservationOut = components['schemas']['ObservationOut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
 export type PieceOut = components['schemas']['PieceOut'];
+export type PointIn = components['schemas']['PointIn'];
+export type PointOut = components['schemas']['PointOut'];
+export type PointsIn = components['schemas']['PointsIn'];
 export type PredictIn = components['schemas']['PredictIn'];
 export type PredictOut = components['schemas']['PredictOut'];
 export type PredictionOut = components['schemas']['PredictionOut'];
 export type ProfileOut = components['schemas']['ProfileOut'];
+export type ProtocolIn = components['schemas']['ProtocolIn'];
 export type QuantityOut = components['schemas']['QuantityOut'];
 export type RackOut = components['schemas']['RackOut'];
 export type RackRow = components['schemas']['RackRow'];
 export type Range = components['schemas']['Range'];
+export type RateOut = components['schemas']['RateOut'];
+export type ReadIn = components['schemas']['ReadIn'];
+export type ReadOut = components['schemas']['ReadOut'];
 export type ReadingIn = components['schemas']['ReadingIn'];
 export type ReadingOut = components['schemas']['ReadingOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
@@ -2746,6 +3572,7 @@ export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
 export type SectionOut = components['schemas']['SectionOut'];
 export type Sentence = components['schemas']['Sentence'];
+export type SetOut = components['schemas']['SetOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
 export type StabilityOut = components['schemas']['StabilityOut'];
@@ -2755,9 +3582,14 @@ export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];
 export type TakeIn = components['schemas']['TakeIn'];
 export type TakenOut = components['schemas']['TakenOut'];
+export type TargetOut = components['schemas']['TargetOut'];
 export type Technique = components['schemas']['Technique'];
 export type TraceIn = components['schemas']['TraceIn'];
 export type TraceOut = components['schemas']['TraceOut'];
+export type TrialIn = components['schemas']['TrialIn'];
+export type TrialKind = components['schemas']['TrialKind'];
+export type TrialOut = components['schemas']['TrialOut'];
+export type TryNextOut = components['schemas']['TryNextOut'];
 export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
@@ -2767,6 +3599,7 @@ export type WhatIfIn = components['schemas']['WhatIfIn'];
 export type WhatIfOut = components['schemas']['WhatIfOut'];
 export type WhatIfRow = components['schemas']['WhatIfRow'];
 export type Whisker = components['schemas']['Whisker'];
+export type WholeTrial = components['schemas']['WholeTrial'];
 export type $defs = Record<string, never>;
 export interface operations {
     catalogue_catalogue: {
@@ -3342,9 +4175,383 @@ export interface operations {
             };
         };
     };
+    trials_trials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfTrials"];
+                };
+            };
+        };
+    };
+    trials_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeTrial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_calibration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationOut"];
+                };
+            };
+        };
+    };
+    trials_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeTrial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_add_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeTrial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_take_cycle: {
+        parameters: {
+            query?: {
+                /** @description cuts made before */
+                cuts?: number | null;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProtocolIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeTrial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeTrial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_kept_of_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trials_make_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgainOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     sheet_knife_sheet: {
         parameters: {
             query?: {
+                basis?: components["schemas"]["Basis"];
                 use?: components["schemas"]["Use"];
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
@@ -3424,6 +4631,7 @@ export interface operations {
     sheet_try_figures: {
         parameters: {
             query?: {
+                basis?: components["schemas"]["Basis"];
                 use?: components["schemas"]["Use"];
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
@@ -3497,6 +4705,7 @@ export interface operations {
         parameters: {
             query: {
                 piece: number[];
+                basis?: components["schemas"]["Basis"];
                 use?: components["schemas"]["Use"];
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
@@ -3992,6 +5201,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConvertedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    office_listed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoefficientsOut"];
+                };
+            };
+        };
+    };
+    office_set_coefficients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoefficientsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoefficientsOut"];
                 };
             };
             /** @description Validation Error */

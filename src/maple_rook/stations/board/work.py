@@ -20,6 +20,7 @@ from maple_rook.core.comparing import (
     spread_verdict,
 )
 from maple_rook.core.cutting import STROKES, Food, Stroke, section_integrals_mm2, stroke_forces_n
+from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import Prediction, predict, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
@@ -49,13 +50,13 @@ _COMPARED_PREDICTIONS = {
 
 
 def compare(
-    db: Session, shelf: Shelf, piece_ids: list[int], kitchen: Kitchen, draws: int
+    db: Session, shelf: Shelf, life: LifeModel, piece_ids: list[int], kitchen: Kitchen, draws: int
 ) -> BoardOut:
     """The Board for these pieces, in the order of the strip."""
     knives = shelf.knives(db, piece_ids)
     blades = [knife.blade for knife in knives]
     foods = shop_foods(db)
-    predictions = predict(blades, kitchen, foods=foods, draws=draws)
+    predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
     return BoardOut(
         knives=[
             BoardKnife(
@@ -64,7 +65,7 @@ def compare(
                 section=knife.section,
                 profile=knife.profile,
                 predictions=[PredictionOut.of(p) for p in explained],
-                edge_life=edge_life_of(knife.blade, explained, kitchen),
+                edge_life=edge_life_of(knife.blade, explained, kitchen, life),
             )
             for knife, explained in zip(knives, predictions, strict=True)
         ],

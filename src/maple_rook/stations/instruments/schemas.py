@@ -11,7 +11,7 @@ from maple_rook.stations.bench.schemas import QuantityKey
 from maple_rook.stations.schemas import ShortText, StorableText, Strict
 
 Kind = Literal["caliper", "scale", "rule", "loupe", "feeler gauge", "hardness tester",
-               "angle gauge", "edge tester", "eye", "reference block"]  # fmt: skip
+               "angle gauge", "edge tester", "card tester", "eye", "reference block"]  # fmt: skip
 KINDS = (*MEASURES, REFERENCE_BLOCK)
 Address = Annotated[
     str,

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.quantities import MEASURES, QUANTITIES, REFERENCE_BLOCK, quantity
+from maple_rook.core.quantities import MEASURES, REFERENCE_BLOCK, TAKEN, quantity
 from maple_rook.core.units import UNITS
 from maple_rook.instruments import Hub, Sent, Wanted
 from maple_rook.instruments.link import Event, State
@@ -22,7 +22,7 @@ from maple_rook.stations.instruments.schemas import (
 from maple_rook.store import records
 from maple_rook.store.tables import Instrument
 
-_UNITS = {q.instrument: q.unit for q in reversed(QUANTITIES.values())}
+_UNITS = {q.instrument: q.unit for q in reversed(TAKEN.values())}
 
 
 def listed(db: Session, hub: Hub) -> list[InstrumentOut]:

@@ -8,6 +8,7 @@ from maple_rook.stations import drawings
 from maple_rook.stations.access import CurrentPerson, CurrentSettings, Db, RowId
 from maple_rook.stations.drawings import View
 from maple_rook.stations.kitchen import ChosenKitchen
+from maple_rook.stations.reckoning import ChosenLife
 from maple_rook.stations.schemas import json_answer
 from maple_rook.stations.sheet import work
 from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut
@@ -18,10 +19,15 @@ router = APIRouter(tags=["sheet"])
 
 @router.get("/pieces/{piece_id}", response_model=KnifeSheetOut)
 def knife_sheet(
-    db: Db, _: CurrentPerson, settings: CurrentSettings, piece_id: RowId, kitchen: ChosenKitchen
+    db: Db,
+    _: CurrentPerson,
+    settings: CurrentSettings,
+    life: ChosenLife,
+    piece_id: RowId,
+    kitchen: ChosenKitchen,
 ) -> Response:
     """Everything about one knife."""
-    return json_answer(work.knife_sheet(db, piece_id, kitchen, settings.draws))
+    return json_answer(work.knife_sheet(db, life, piece_id, kitchen, settings.draws))
 
 
 @router.get("/pieces/{piece_id}/cut")
@@ -39,10 +45,15 @@ def cut(
 
 @router.post("/pieces/{piece_id}/what-if")
 def try_figures(
-    db: Db, _: CurrentPerson, piece_id: RowId, kitchen: ChosenKitchen, asked: WhatIfIn
+    db: Db,
+    _: CurrentPerson,
+    life: ChosenLife,
+    piece_id: RowId,
+    kitchen: ChosenKitchen,
+    asked: WhatIfIn,
 ) -> WhatIfOut:
     """The knife with other figures against itself; nothing is stored."""
-    return what_if(db, piece_id, kitchen, asked)
+    return what_if(db, life, piece_id, kitchen, asked)
 
 
 @router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)

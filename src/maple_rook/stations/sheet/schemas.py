@@ -9,6 +9,7 @@ from maple_rook.stations.history import ObservationOut, ReadingOut
 from maple_rook.stations.life import EdgeLifeOut, StabilityOut
 from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, PredictionOut
 from maple_rook.stations.shape import ProfileOut, ShapeOut
+from maple_rook.stations.trials.schemas import TrialOut
 
 
 class SheetOfPiece(BaseModel):
@@ -59,6 +60,7 @@ class KnifeSheetOut(BaseModel):
     predictions: list[PredictionOut]
     edge_life: EdgeLifeOut
     stability: StabilityOut | None
+    trials: list[TrialOut]
     claims: list[ClaimOut]
     checks: list[str]
     cautions: list[str]

@@ -12,6 +12,7 @@ from maple_rook.core.blade import Blade
 from maple_rook.core.cutting import STROKES
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import Grind
+from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import Prediction, predict
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
@@ -71,12 +72,16 @@ class WhatIfOut(BaseModel):
     grind: Grind
 
 
-def what_if(db: Session, piece_id: int, kitchen: Kitchen, asked: WhatIfIn) -> WhatIfOut:
+def what_if(
+    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, asked: WhatIfIn
+) -> WhatIfOut:
     blade = records.blade_of(db, piece_id)
     tried = changed(blade, asked)
     foods = shop_foods(db)
     push = (STROKES["push"],)
-    both = predict([blade, tried], kitchen, foods=foods, strokes=push, draws=WHAT_IF_DRAWS)
+    both = predict(
+        [blade, tried], kitchen, foods=foods, strokes=push, draws=WHAT_IF_DRAWS, life=life
+    )
     shown = [*(f"force.{f.key}.push" for f in foods), *_SHOWN]
     before, after = ({p.key: p for p in found} for found in both)
     start = {k: blade.inputs[k].figure.mean for k in TRIED if k in blade.inputs}

@@ -13,6 +13,7 @@ from maple_rook.core.cutting import cut
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.hardness_session import hardened
 from maple_rook.core.inputs import unavailable
+from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import predict, pushed_to, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
@@ -29,12 +30,16 @@ from maple_rook.stations.schemas import (
 )
 from maple_rook.stations.shape import profile_of, shape_of
 from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut, SheetOfPiece, TraceOut
+from maple_rook.stations.trials.work import shown
 from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Person, Reading, Sheet
+from maple_rook.store.trials import of_piece as trials_of_piece
 
 
-def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> KnifeSheetOut:
+def knife_sheet(
+    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int
+) -> KnifeSheetOut:
     piece = records.pieces(db, [piece_id], claims=True)[0]
     figures = records.figures(db, [piece_id]).get(piece_id, {})
     trace = records.traces(db, [piece_id]).get(piece_id)
@@ -44,7 +49,8 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
     standing = records.observations(db, numbers)
     facts = records.knife_facts(piece.model, standing)
     judged = hardened(figures, spots(blade))
-    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws)[0]
+    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
+    trials, name = trials_of_piece(db, piece_id), (piece.tag, records.piece_name(piece))
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
         model_id=piece.model_id,
@@ -63,8 +69,9 @@ def knife_sheet(db: Session, piece_id: int, kitchen: Kitchen, draws: int) -> Kni
         hardened=judged.verdict.value if "hardness" in figures else None,
         hardened_why=judged.why,
         predictions=[PredictionOut.of(p) for p in predictions],
-        edge_life=edge_life_of(blade, predictions, kitchen),
+        edge_life=edge_life_of(blade, predictions, kitchen, life),
         stability=stability_of(blade),
+        trials=[shown(t, {piece_id: name}) for t in trials],
         claims=judged_claims(piece, figures),
         checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
         cautions=cautions(blade),

@@ -1,0 +1,1 @@
+"""Office: what the shop sets for everybody."""

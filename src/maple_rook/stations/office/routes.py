@@ -1,0 +1,23 @@
+"""Office: coefficients with their history."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from maple_rook.stations.access import CurrentPerson, Db
+from maple_rook.stations.office import work
+from maple_rook.stations.office.schemas import CoefficientsIn, CoefficientsOut
+
+router = APIRouter(prefix="/coefficients", tags=["office"])
+
+
+@router.get("")
+def listed(db: Db, _: CurrentPerson) -> CoefficientsOut:
+    """The coefficients as they stand, as published, and every version."""
+    return work.listed(db)
+
+
+@router.post("", status_code=201)
+def set_coefficients(db: Db, person: CurrentPerson, asked: CoefficientsIn) -> CoefficientsOut:
+    """Set a new version; every version stays in the record."""
+    return work.set_coefficients(db, person, asked)

@@ -1,0 +1,1 @@
+"""Trials: how edges lasted, and what that says of the predictions."""

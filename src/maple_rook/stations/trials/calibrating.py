@@ -1,0 +1,103 @@
+"""Predicted against observed: what the shop's trials say of the models."""
+
+from __future__ import annotations
+
+import math
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.calibration import CLASSES, Posterior
+from maple_rook.core.evidence import Calibration, Evidence
+from maple_rook.core.life_model import TRIED
+from maple_rook.core.model_cards import card
+from maple_rook.core.next_step import narrowed
+from maple_rook.core.steels import GradeClass
+from maple_rook.core.uncertainty import Z_90
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.trials.schemas import (
+    CalibrationOut,
+    ClassOut,
+    EvidenceOut,
+    TargetOut,
+    TryNextOut,
+)
+from maple_rook.stations.trials.work import piece_names, shown
+from maple_rook.store import trials as kept
+
+TRY_NEXT = 3
+
+
+def calibration_out(db: Session, shelf: Shelf, found: Calibration) -> CalibrationOut:
+    recorded = kept.recorded(db)
+    names = piece_names(db, [r.row.piece_id for r in recorded])
+    newest = kept.newest_set(db)
+    return CalibrationOut(
+        targets=[_target(found, key, names) for key in TRIED],
+        left_out=[shown(r, names) for r in recorded if r.tried.left_out],
+        coefficients_version=newest.id if newest else None,
+        try_next=_try_next(db, shelf, found),
+    )
+
+
+def _target(found: Calibration, key: str, names: dict[int, tuple[str, str]]) -> TargetOut:
+    rows, left_out = found.rows[key], found.left_out[key]
+    before, after = found.before.posteriors[key], found.after.posteriors[key]
+    told = [
+        _row(row, names[row.piece_id][0], float(left_out.mean[i]), float(left_out.sd[i]))
+        for i, row in enumerate(rows)
+    ]
+    model = card(key)
+    return TargetOut(
+        key=key,
+        label=model.name,
+        unit=model.unit,
+        rows=told,
+        classes=[
+            ClassOut(grade_class=c.value, pieces=sum(r.grade_class is c for r in rows),
+                     before=_offset(before, c), after=_offset(after, c))
+            for c in CLASSES
+        ],
+        scatter_before=before.scatter,
+        scatter_after=after.scatter,
+        error_published=None if math.isnan(left_out.rms_published) else left_out.rms_published,
+        error_left_out=None if math.isnan(left_out.rms) else left_out.rms,
+        inside=sum(row.inside for row in told),
+    )  # fmt: skip
+
+
+def _row(row: Evidence, tag: str, mean: float, sd: float) -> EvidenceOut:
+    low, high = (row.predicted * math.exp(mean + z * sd) for z in (-Z_90, Z_90))
+    return EvidenceOut(
+        piece_id=row.piece_id,
+        tag=tag,
+        trial_ids=list(row.trial_ids),
+        grade_class=row.grade_class.value,
+        observed=row.observed,
+        predicted=row.predicted,
+        expected=row.predicted * math.exp(mean),
+        expected_low=low,
+        expected_high=high,
+        inside=low <= row.observed <= high,
+    )
+
+
+def _offset(posterior: Posterior, grade_class: GradeClass) -> list[float]:
+    """Per cent over published, and U in per cent points."""
+    mean, sd = posterior.offset(grade_class)
+    return [100 * math.expm1(mean), 200 * sd]
+
+
+def _try_next(db: Session, shelf: Shelf, found: Calibration) -> list[TryNextOut]:
+    """The classes on the shelf whose card-test interval one more trial narrows most."""
+    by_class: dict[GradeClass, list[str]] = {}
+    for knife in shelf.knives(db):
+        if knife.months_to_stone is not None and knife.blade.steel is not None:
+            by_class.setdefault(knife.blade.grade_class, []).append(knife.piece.tag)
+    card_test = found.after.posteriors["card_test"]
+    steps = []
+    for grade_class, tags in by_class.items():
+        now, then = card_test.offset(grade_class)[1], card_test.after_one_more(grade_class)
+        whole = now**2 + card_test.scatter**2
+        gain = narrowed([(now**2 / whole, (then / now) ** 2)])
+        steps.append(TryNextOut(grade_class=grade_class.value, gain=gain, knives=sorted(tags)[:6]))
+    return sorted(steps, key=lambda step: -step.gain)[:TRY_NEXT]

@@ -1,0 +1,111 @@
+"""Predictions kept as they were made, and made again."""
+
+from __future__ import annotations
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, joinedload
+
+from maple_rook.core.evidence import as_tried
+from maple_rook.core.life_model import LifeModel
+from maple_rook.core.model_cards import MODEL_CARDS, card
+from maple_rook.core.retention import Kitchen
+from maple_rook.core.trials import Protocol
+from maple_rook.stations.access import Somebody
+from maple_rook.stations.trials.schemas import AgainOut, KeptNumber, KeptOut
+from maple_rook.store import kept, records
+from maple_rook.store.foods import shop_foods
+from maple_rook.store.trial_tables import KeptPrediction
+from maple_rook.store.trials import newest_set
+
+KEPT_DRAWS = 1000
+
+
+def keep(
+    db: Session, person: Somebody, life: LifeModel, piece_id: int, kitchen: Kitchen, note: str
+) -> KeptOut:
+    """Keep every prediction of a knife as it is now."""
+    made = kept.MadeWith(records.blade_of(db, piece_id), kitchen, shop_foods(db), life, KEPT_DRAWS)
+    row = _kept(db, person, made, piece_id, note=note)
+    db.commit()
+    return kept_out(row, person.name)
+
+
+def keep_with_trial(
+    db: Session, person: Somebody, life: LifeModel, piece_id: int, trial_id: int,
+    protocol: Protocol,
+) -> None:  # fmt: skip
+    """What was predicted of the knife before the trial said anything."""
+    blade = as_tried(records.blade_of(db, piece_id), protocol)
+    made = kept.MadeWith(blade, protocol.kitchen or Kitchen(), shop_foods(db), life, KEPT_DRAWS)
+    _kept(db, person, made, piece_id, trial_id=trial_id, note="before the trial")
+
+
+def _kept(
+    db: Session, person: Somebody, made: kept.MadeWith, piece_id: int, *, note: str,
+    trial_id: int | None = None,
+) -> KeptPrediction:  # fmt: skip
+    predictions = made.predictions()
+    coefficients = newest_set(db)
+    row = KeptPrediction(
+        piece_id=piece_id,
+        trial_id=trial_id,
+        coefficients_id=coefficients.id if coefficients else None,
+        basis=made.life.basis.value,
+        note=note,
+        made_with=kept.stored(made),
+        cards=kept.card_versions(predictions),
+        results=kept.results_of(predictions),
+        person_id=person.id,
+    )
+    db.add(row)
+    db.flush()
+    return row
+
+
+def of_piece(db: Session, piece_id: int) -> list[KeptOut]:
+    """Every kept prediction of a knife, newest first."""
+    records.pieces(db, [piece_id])
+    query = select(KeptPrediction).options(joinedload(KeptPrediction.person))
+    rows = db.scalars(
+        query.where(KeptPrediction.piece_id == piece_id).order_by(KeptPrediction.id.desc())
+    )
+    return [kept_out(row, row.person.name) for row in rows]
+
+
+def made_again(db: Session, kept_id: int) -> AgainOut:
+    """A kept prediction made once more from what was kept with it."""
+    row = records.get(db, KeptPrediction, "kept prediction", kept_id)
+    found = kept.again(row)
+    return AgainOut(
+        kept=kept_out(row, row.person.name),
+        same=not found.differing,
+        differing=found.differing,
+        models_changed=found.models_changed,
+    )
+
+
+def kept_out(row: KeptPrediction, person: str) -> KeptOut:
+    return KeptOut(
+        id=row.id,
+        piece_id=row.piece_id,
+        recorded_at=row.recorded_at,
+        person=person,
+        basis=row.basis,
+        note=row.note,
+        trial_id=row.trial_id,
+        coefficients_version=row.coefficients_id,
+        models=row.cards,
+        numbers=[
+            KeptNumber(key=key, label=_label(key), unit=_unit(key), numbers=numbers)
+            for key, numbers in row.results.items()
+        ],
+    )
+
+
+def _label(key: str) -> str:
+    """The name of a prediction; a force is named by its food and stroke."""
+    return card(key).name if key in MODEL_CARDS else key.replace("force.", "").replace(".", ", ")
+
+
+def _unit(key: str) -> str:
+    return card(key).unit if key in MODEL_CARDS else "N"

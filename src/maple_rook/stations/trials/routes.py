@@ -1,0 +1,123 @@
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
+
+from maple_rook.core.life_model import Basis
+from maple_rook.stations.access import CurrentPerson, Db, Instruments, Opener, RowId
+from maple_rook.stations.reckoning import CurrentReckoning
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.trials import calibrating, keeping, work
+from maple_rook.stations.trials.schemas import (
+    AgainOut,
+    AsideIn,
+    CalibrationOut,
+    KeptIn,
+    KeptOut,
+    ListOfTrials,
+    PointsIn,
+    ProtocolIn,
+    ReadIn,
+    ReadOut,
+    TrialIn,
+    WholeTrial,
+)
+
+router = APIRouter(tags=["trials"])
+Cuts = Annotated[float | None, Query(ge=0, le=100_000, description="cuts made before")]
+
+
+@router.get("/trials")
+def trials(db: Db, _: CurrentPerson, hub: Instruments) -> ListOfTrials:
+    """Every trial, newest first."""
+    return work.listed(db, hub)
+
+
+@router.post("/trials", status_code=201)
+def begin(
+    db: Db, person: CurrentPerson, hub: Instruments, reckoning: CurrentReckoning, asked: TrialIn
+) -> WholeTrial:
+    """Begin a trial; what was predicted before it is kept with it."""
+    begun = work.begin(db, person, hub, reckoning.life(db, Basis.CALIBRATED), asked)
+    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), begun)
+
+
+@router.post("/trials/read")
+def read(_: CurrentPerson, asked: ReadIn) -> ReadOut:
+    """Look at a file of points; nothing is stored."""
+    return work.read(asked)
+
+
+@router.get("/trials/calibration")
+def calibration(
+    request: Request, db: Db, _: CurrentPerson, reckoning: CurrentReckoning
+) -> CalibrationOut:
+    """Predicted against observed, before and after the shop's trials."""
+    shelf: Shelf = request.app.state.shelf
+    return calibrating.calibration_out(db, shelf, reckoning.calibration(db))
+
+
+@router.get("/trials/{trial_id}")
+def trial(db: Db, _: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId) -> WholeTrial:
+    """One trial with its fits and the published prediction."""
+    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+
+
+@router.post("/trials/{trial_id}/points", status_code=201)
+def add_points(
+    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId, asked: PointsIn
+) -> WholeTrial:
+    """Add points; the newest of an x stands."""
+    work.add_points(db, person, trial_id, asked.points)
+    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+
+
+@router.post("/trials/{trial_id}/cycle", status_code=201)
+async def take_cycle(
+    opener: Opener, person: CurrentPerson, hub: Instruments, trial_id: RowId, cuts: Cuts = None
+) -> None:
+    """Let the tester of a trial run its next cycle, or part the line after so many cuts."""
+    wanted = await run_in_threadpool(work.next_reading, opener, trial_id, cuts)
+    reading, event = await hub.take(wanted.instrument_id, wanted.quantity, wanted.about)
+    await run_in_threadpool(work.keep_reading, opener, person, trial_id, wanted, reading, event)
+
+
+@router.post("/trials/{trial_id}/protocol", status_code=201)
+def describe(
+    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId, asked: ProtocolIn
+) -> WholeTrial:
+    """State how a trial was done."""
+    work.describe(db, person, trial_id, asked)
+    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+
+
+@router.post("/trials/{trial_id}/aside", status_code=201)
+def set_aside(
+    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId, asked: AsideIn
+) -> WholeTrial:
+    """Leave a trial out of calibration, with a reason, or take it up again."""
+    work.set_aside(db, person, trial_id, asked.reason)
+    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+
+
+@router.get("/pieces/{piece_id}/kept")
+def kept_of_piece(db: Db, _: CurrentPerson, piece_id: RowId) -> list[KeptOut]:
+    """Predictions of a knife as they were kept, newest first."""
+    return keeping.of_piece(db, piece_id)
+
+
+@router.post("/pieces/{piece_id}/kept", status_code=201)
+def keep(
+    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, piece_id: RowId, asked: KeptIn
+) -> KeptOut:
+    """Keep the predictions of a knife as they are now."""
+    life = reckoning.life(db, Basis(asked.basis))
+    return keeping.keep(db, person, life, piece_id, asked.kitchen.core(), asked.note)
+
+
+@router.get("/kept/{kept_id}/again")
+def make_again(db: Db, _: CurrentPerson, kept_id: RowId) -> AgainOut:
+    """A kept prediction made once more, and whether it comes out the same."""
+    return keeping.made_again(db, kept_id)

@@ -1,0 +1,316 @@
+"""Edge trials: begin, add points, describe, set aside; read a file; let a tester run a cycle."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session, sessionmaker
+
+from maple_rook.core.coefficients import PUBLISHED
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.evidence import as_tried, expected
+from maple_rook.core.life_model import LifeModel
+from maple_rook.core.predict import predict_arrays
+from maple_rook.core.quantities import CARD_CUT, TAKEN, parse_as
+from maple_rook.core.retention import initial_cut_mm
+from maple_rook.core.trials import (
+    CYCLES,
+    KINDS,
+    Found,
+    Trial,
+    TrialKind,
+    cuts_of_cycles,
+    decline_of,
+    results,
+)
+from maple_rook.core.uncertainty import Array
+from maple_rook.core.units import from_base
+from maple_rook.formats.trial_points import read_points
+from maple_rook.instruments import Hub, Sent
+from maple_rook.instruments.link import Event as LineEvent
+from maple_rook.instruments.link import State
+from maple_rook.stations.access import Somebody
+from maple_rook.stations.problems import Conflict
+from maple_rook.stations.trials.keeping import keep_with_trial
+from maple_rook.stations.trials.schemas import (
+    BadRowOut,
+    FoundOut,
+    ListOfTrials,
+    PointIn,
+    PointOut,
+    ProtocolIn,
+    RateOut,
+    ReadIn,
+    ReadOut,
+    TrialIn,
+    TrialOut,
+    WholeTrial,
+)
+from maple_rook.store import records
+from maple_rook.store import trials as kept
+from maple_rook.store.tables import Piece
+from maple_rook.store.trial_tables import TrialMark, TrialPoint, TrialProtocol, TrialRow
+
+TESTERS = {TrialKind.CARD: "card tester", TrialKind.LINE: "edge tester"}
+CURVE_POINTS = 60
+FRESH_LINE_N = 1.6
+"""Where the force on the line of a fresh edge is looked for, N."""
+
+
+def listed(db: Session, hub: Hub) -> ListOfTrials:
+    found = kept.recorded(db)
+    names = piece_names(db, [r.row.piece_id for r in found])
+    ready = [e for e in hub.states() if e.kind == "card tester" and e.state is State.READY]
+    return ListOfTrials(
+        trials=[shown(r, names) for r in found],
+        kinds=list(TrialKind),
+        tester=ready[0].name if ready else "",
+    )
+
+
+def piece_names(db: Session, ids: Sequence[int]) -> dict[int, tuple[str, str]]:
+    """Tag and name of pieces, by id."""
+    wanted = list(dict.fromkeys(ids))
+    return {p.id: (p.tag, records.piece_name(p)) for p in records.pieces(db, wanted)}
+
+
+def shown(found: kept.Recorded, names: dict[int, tuple[str, str]]) -> TrialOut:
+    row, tried = found.row, found.tried
+    tag, name = names[row.piece_id]
+    return TrialOut(
+        id=row.id,
+        piece_id=row.piece_id,
+        tag=tag,
+        knife=name,
+        kind=tried.trial.kind,
+        started_at=row.started_at,
+        person=row.person.name,
+        source=row.source,
+        simulated=row.instrument is not None and row.instrument.stand_in,
+        points=len(tried.trial.points),
+        left_out=tried.left_out,
+        set_aside=tried.set_aside,
+        summary=_summary(tried.trial),
+    )
+
+
+def _summary(trial: Trial) -> str:
+    """What a trial found in a few words."""
+    said = [f"{f.label} {f.value:.3g} {f.unit}" for f in results(trial) if f.key != "initial_cut"]
+    fits = decline_of(trial)
+    if fits and (half := fits[0].half_life[0]) is not None:
+        said.append(f"half after {half:.2g} {_of_x(trial.kind)}")
+    return " · ".join(said) or f"{len(trial.points)} points so far"
+
+
+def _of_x(kind: TrialKind) -> str:
+    return "cycles" if kind is TrialKind.CARD else "cuts"
+
+
+def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:
+    """One trial, its fits, and what ``life`` (the published models) says of the knife."""
+    found = kept.recorded(db, [trial_id])[0]
+    trial = found.tried.trial
+    facts = KINDS[trial.kind]
+    return WholeTrial(
+        **shown(found, piece_names(db, [found.row.piece_id])).model_dump(),
+        protocol=ProtocolIn.of(trial.protocol),
+        note=found.row.note,
+        series=[PointOut.of(p) for p in sorted(trial.points, key=lambda p: p.x)],
+        found=[_found(found, f, life) for f in results(trial)],
+        fits=_fits(trial),
+        x_label=facts.x,
+        value_label=f"{facts.value}, {facts.unit}" if facts.value else "",
+        method=facts.method,
+    )
+
+
+def _found(recorded: kept.Recorded, found: Found, life: LifeModel) -> FoundOut:
+    low, high = found.interval
+    out = FoundOut(
+        key=found.key, label=found.label, unit=found.unit, value=found.value, low=low, high=high,
+        note=found.note, predicted=None, predicted_low=None, predicted_high=None,
+    )  # fmt: skip
+    tried = recorded.tried
+    blade = as_tried(tried.blade, tried.trial.protocol)
+    arrays = predict_arrays(
+        [blade], tried.trial.protocol.kitchen, foods=(), strokes=(), draws=1000, shares=False,
+        only=(found.key,), life=life,
+    ) if found.key != "cuts_to_failure" else None  # fmt: skip
+    if arrays is not None:
+        j = [t.key for t in arrays.targets].index(found.key)
+        numbers = [float(column[0, j]) for column in (arrays.central, arrays.low, arrays.high)]
+        if np.isfinite(numbers).all():
+            out.predicted, out.predicted_low, out.predicted_high = numbers
+    return out
+
+
+def _fits(trial: Trial) -> list[RateOut]:
+    fits = decline_of(trial)
+    if fits is None:
+        return []
+    x, y = trial.series
+    t = np.linspace(0, float(x[-1] - x[0]), CURVE_POINTS)
+    curves = []
+    for decline in fits:
+        sharp = decline.at(t)
+        read = sharp if trial.kind is TrialKind.CARD else y[0] / sharp
+        curve = np.column_stack([t + x[0], read]).round(3).tolist()
+        curves.append(RateOut.of(decline, curve))
+    return curves
+
+
+def read(asked: ReadIn) -> ReadOut:
+    """A file looked at: the rows it offers, and those that are left out, by line."""
+    found = read_points(asked.text, asked.kind)
+    return ReadOut(
+        points=[PointOut.of(p) for p in found.points],
+        bad=[BadRowOut(line=b.line, text=b.text, why=b.why) for b in found.bad],
+    )
+
+
+def begin(db: Session, person: Somebody, hub: Hub, life: LifeModel, asked: TrialIn) -> int:
+    """Begin a trial, with the points it comes with; sent twice it is kept once."""
+    known = db.scalar(select(TrialRow.id).where(TrialRow.client_id == asked.client_id))
+    if known is not None:
+        return known
+    records.get(db, Piece, "piece", asked.piece_id)
+    _fitting(asked.kind, asked.points)
+    row = {
+        "client_id": asked.client_id,
+        "piece_id": asked.piece_id,
+        "kind": asked.kind.value,
+        "source": asked.source,
+        "given": asked.given,
+        "note": asked.note,
+        "instrument_id": _tester(hub, asked.kind) if asked.source == "tester" else None,
+        "started_at": asked.started_at or dt.datetime.now(dt.UTC),
+        "person_id": person.id,
+    }
+    statement = insert(TrialRow).values(row).on_conflict_do_nothing().returning(TrialRow.id)
+    begun = db.scalar(statement)
+    if begun is None:  # the same trial, sent twice at once
+        return db.scalars(select(TrialRow.id).where(TrialRow.client_id == asked.client_id)).one()
+    _describe(db, person, begun, asked.protocol)
+    _add(db, person, begun, asked.points)
+    keep_with_trial(db, person, life, asked.piece_id, begun, asked.protocol.core())
+    db.commit()
+    return begun
+
+
+def _tester(hub: Hub, kind: TrialKind) -> int:
+    wanted = TESTERS.get(kind)
+    for event in hub.states():
+        if event.kind == wanted and event.state is State.READY:
+            return event.instrument_id
+    raise Conflict(f"No {wanted or 'tester for this'} is on the line: type the points.")
+
+
+def describe(db: Session, person: Somebody, trial_id: int, asked: ProtocolIn) -> None:
+    """State how the trial was done; what was stated before stays in the record."""
+    records.get(db, TrialRow, "trial", trial_id)
+    _describe(db, person, trial_id, asked)
+    db.commit()
+
+
+def _describe(db: Session, person: Somebody, trial_id: int, asked: ProtocolIn) -> None:
+    stored = kept.stored_protocol(asked.core())
+    db.add(TrialProtocol(trial_id=trial_id, protocol=stored, person_id=person.id))
+
+
+def add_points(db: Session, person: Somebody, trial_id: int, points: Sequence[PointIn]) -> None:
+    """Add points, each once; the newest of an x stands."""
+    row = records.get(db, TrialRow, "trial", trial_id)
+    _fitting(TrialKind(row.kind), points)
+    _add(db, person, trial_id, points)
+    db.commit()
+
+
+def _fitting(kind: TrialKind, points: Sequence[PointIn]) -> None:
+    """Refuse what no point of this kind is."""
+    for point in points:
+        if kind is TrialKind.KITCHEN and point.value is not None:
+            raise InvalidValue("value", f"{point.value:g}", "an event: a kitchen log has no values")
+        if kind is not TrialKind.KITCHEN and point.event is not None:
+            raise InvalidValue("event", point.event, "a value")
+        if kind is TrialKind.CARD and not (point.x.is_integer() and 1 <= point.x <= CYCLES):
+            raise InvalidValue("cycle", f"{point.x:g}", f"a whole number from 1 to {CYCLES}")
+
+
+def _add(db: Session, person: Somebody, trial_id: int, points: Sequence[PointIn]) -> None:
+    rows = [
+        {"client_id": p.client_id, "trial_id": trial_id, "x": p.x, "value": p.value,
+         "event": p.event or "", "person_id": person.id}
+        for p in points
+    ]  # fmt: skip
+    if rows:
+        db.execute(insert(TrialPoint).values(rows).on_conflict_do_nothing())
+
+
+def set_aside(db: Session, person: Somebody, trial_id: int, reason: str) -> None:
+    """Leave a trial out of calibration, or take it up again."""
+    records.get(db, TrialRow, "trial", trial_id)
+    db.add(TrialMark(trial_id=trial_id, reason=reason, person_id=person.id))
+    db.commit()
+
+
+@dataclass(frozen=True)
+class NextReading:
+    """What the tester of a trial is asked for next."""
+
+    instrument_id: int
+    quantity: str
+    x: float
+    about: float
+
+
+def next_reading(opener: sessionmaker[Session], trial_id: int, x: float | None) -> NextReading:
+    """The next cycle, or the force after ``x`` cuts, and where it is expected."""
+    with opener() as db:
+        found = kept.recorded(db, [trial_id])[0]
+        trial, row = found.tried.trial, found.row
+        if row.instrument_id is None or row.instrument is None:
+            raise Conflict("This trial is typed or from a file: no tester runs it.")
+        done = trial.series[0]
+        last = float(done[-1]) if done.size else 0.0
+        if trial.kind is TrialKind.CARD:
+            if last >= CYCLES:
+                raise Conflict(f"All {CYCLES} cycles are done.")
+            cuts = _expected_cuts(found)
+            return NextReading(row.instrument_id, CARD_CUT.key, last + 1, float(cuts[int(last)]))
+        after = (last + 20 if done.size else 0.0) if x is None else x
+        about = FRESH_LINE_N * 2 ** (after / 150)
+        return NextReading(row.instrument_id, "sharpness_force", after, about)
+
+
+def _expected_cuts(found: kept.Recorded) -> Array:
+    """Cuts of sixty cycles as the published model has them; an ordinary knife's where it has none.
+
+    It only tells the tester's range, and a simulated one what lies in it.
+    """
+    tried = found.tried
+    blade = as_tried(tried.blade, tried.trial.protocol)
+    model = expected(blade, "card_test", None, PUBLISHED)
+    tcc = model.value if model else 200.0
+    angle = blade.inputs["edge_angle"].figure.mean if "edge_angle" in blade.inputs else 15.0
+    return cuts_of_cycles(float(initial_cut_mm(2 * angle, tcc)), tcc)
+
+
+def keep_reading(
+    opener: sessionmaker[Session], person: Somebody, trial_id: int, wanted: NextReading,
+    reading: Sent, event: LineEvent,
+) -> None:  # fmt: skip
+    """Keep what the tester sent as a point; heard twice it is kept once."""
+    assert event.client_id is not None
+    q = TAKEN[wanted.quantity]
+    value = parse_as(q, reading.typed).base_value
+    if q is not CARD_CUT:
+        value = from_base(value, "gf")
+    point = PointIn(client_id=event.client_id, x=wanted.x, value=round(value, 3))
+    with opener() as db:
+        add_points(db, person, trial_id, [point])

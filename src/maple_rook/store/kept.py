@@ -1,0 +1,164 @@
+"""Predictions kept with all that made them, and made again from it alone."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.calibration import Posterior
+from maple_rook.core.coefficients import PUBLISHED, coefficients
+from maple_rook.core.cutting import Food
+from maple_rook.core.edge import AsymmetrySchool
+from maple_rook.core.knife_types import Grind
+from maple_rook.core.life_model import Basis, LifeModel
+from maple_rook.core.model_cards import MODEL_CARDS
+from maple_rook.core.predict import Prediction, predict
+from maple_rook.core.profile import EdgeCurve
+from maple_rook.core.retention import Kitchen
+from maple_rook.core.steels import Steel
+from maple_rook.core.uncertainty import Figure
+from maple_rook.store.trial_tables import KeptPrediction
+from maple_rook.store.trials import kitchen_from
+
+
+@dataclass(frozen=True)
+class MadeWith:
+    """Everything predictions follow from."""
+
+    blade: Blade
+    kitchen: Kitchen
+    foods: tuple[Food, ...]
+    life: LifeModel
+    draws: int
+
+    def predictions(self) -> list[Prediction]:
+        return predict(
+            [self.blade], self.kitchen, foods=self.foods, draws=self.draws, life=self.life
+        )[0]
+
+
+def stored(made: MadeWith) -> dict[str, Any]:
+    """As JSON; :func:`made_with` reads it back to the last digit."""
+    return {
+        "blade": _stored_blade(made.blade),
+        "kitchen": asdict(made.kitchen),
+        "foods": [asdict(food) for food in made.foods],
+        "life": _stored_life(made.life),
+        "draws": made.draws,
+    }
+
+
+def made_with(kept: dict[str, Any]) -> MadeWith:
+    return MadeWith(
+        _blade(kept["blade"]), kitchen_from(kept["kitchen"]),
+        tuple(Food(**food) for food in kept["foods"]), _life(kept["life"]), kept["draws"],
+    )  # fmt: skip
+
+
+def results_of(predictions: Sequence[Prediction]) -> dict[str, list[float]]:
+    return {
+        p.key: [p.central, p.low, p.high]
+        for p in predictions
+        if p.central is not None and p.low is not None and p.high is not None
+    }
+
+
+def card_versions(predictions: Sequence[Prediction]) -> dict[str, str]:
+    return {p.card.key: p.card.version for p in predictions}
+
+
+@dataclass(frozen=True)
+class Again:
+    """A kept prediction made again: what differs, and which models have changed since."""
+
+    results: dict[str, list[float]]
+    differing: list[str]
+    models_changed: list[str]
+
+
+def again(row: KeptPrediction) -> Again:
+    """Predict once more from what was kept, and compare."""
+    found = results_of(made_with(row.made_with).predictions())
+    differing = [
+        key for key, numbers in row.results.items()
+        if key not in found or not np.allclose(numbers, found[key], rtol=1e-9, atol=1e-12)
+    ]  # fmt: skip
+    changed = [
+        key for key, version in row.cards.items()
+        if key not in MODEL_CARDS or MODEL_CARDS[key].version != version
+    ]  # fmt: skip
+    return Again(found, differing, changed)
+
+
+def _stored_blade(blade: Blade) -> dict[str, Any]:
+    return {
+        "figures": {key: asdict(figure) for key, figure in blade.figures.items()},
+        "knife_type": blade.knife_type,
+        "grind": blade.grind.value,
+        "steel": None if blade.steel is None else asdict(blade.steel),
+        "edge_radius_um": asdict(blade.edge_radius_um),
+        "even_machine_edge": blade.even_machine_edge,
+        "seed": blade.seed,
+        "nominal_mm": blade.nominal_mm,
+        "traced": None if blade.traced is None else [
+            blade.traced.x_mm.tolist(), blade.traced.y_mm.tolist()
+        ],
+        "shaped": blade.shaped,
+        "surface": None if blade.surface is None else list(blade.surface),
+        "known_bulge": None if blade.known_bulge is None else asdict(blade.known_bulge),
+        "school": None if blade.school is None else blade.school.value,
+    }  # fmt: skip
+
+
+def _blade(kept: dict[str, Any]) -> Blade:
+    traced, surface, bulge, school = (
+        kept[name] for name in ("traced", "surface", "known_bulge", "school")
+    )
+    return Blade(
+        {key: Figure(**figure) for key, figure in kept["figures"].items()},
+        knife_type=kept["knife_type"],
+        grind=Grind(kept["grind"]),
+        steel=_steel(kept["steel"]),
+        edge_radius_um=Figure(**kept["edge_radius_um"]),
+        even_machine_edge=kept["even_machine_edge"],
+        seed=kept["seed"],
+        nominal_mm=kept["nominal_mm"],
+        traced=None if traced is None else EdgeCurve(*(np.array(part) for part in traced)),
+        shaped=kept["shaped"],
+        surface=None if surface is None else tuple(surface),
+        known_bulge=None if bulge is None else Figure(**bulge),
+        school=None if school is None else AsymmetrySchool(school),
+    )
+
+
+def _steel(kept: dict[str, Any] | None) -> Steel | None:
+    if kept is None:
+        return None
+    ranges = {element: (low, high) for element, (low, high) in kept["ranges"].items()}
+    return Steel(**{**kept, "ranges": ranges, "usual_hrc": tuple(kept["usual_hrc"]),
+                    "aliases": tuple(kept["aliases"])})  # fmt: skip
+
+
+def _stored_life(life: LifeModel) -> dict[str, Any]:
+    return {
+        "coefficients": asdict(life.coefficients),
+        "basis": life.basis.value,
+        "posteriors": {
+            key: {"mean": p.mean.tolist(), "covariance": p.covariance.tolist(), "a": p.a, "b": p.b,
+                  "pieces": p.pieces}
+            for key, p in life.posteriors.items()
+        },
+    }  # fmt: skip
+
+
+def _life(kept: dict[str, Any]) -> LifeModel:
+    posteriors = {
+        key: Posterior(np.array(p["mean"]), np.array(p["covariance"]), p["a"], p["b"], p["pieces"])
+        for key, p in kept["posteriors"].items()
+    }
+    c = coefficients(kept["coefficients"])
+    return LifeModel(PUBLISHED if c == PUBLISHED else c, posteriors, Basis(kept["basis"]))

@@ -1,0 +1,162 @@
+"""The record's trials in the core's terms, and what a shop's coefficients are."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.dialects.postgresql import distinct_on
+from sqlalchemy.orm import Session, joinedload
+
+from maple_rook.core.coefficients import PUBLISHED, Coefficients, coefficients
+from maple_rook.core.evidence import Tried
+from maple_rook.core.retention import BoardMaterial, EdgeState, Job, Kitchen, Technique, Use
+from maple_rook.core.trials import Event, Point, Protocol, Trial, TrialKind
+from maple_rook.store import records
+from maple_rook.store.tables import EdgeTrace, Observation, Reading, ReadingVoid, Shop
+from maple_rook.store.trial_tables import (
+    CoefficientSet,
+    TrialMark,
+    TrialPoint,
+    TrialProtocol,
+    TrialRow,
+)
+
+
+@dataclass(frozen=True)
+class Recorded:
+    """A trial's row and what stands of it."""
+
+    row: TrialRow
+    tried: Tried
+
+
+def kitchen_from(stored: dict[str, Any]) -> Kitchen:
+    """The kitchen of a stored one; :func:`dataclasses.asdict` stores it."""
+    return Kitchen(
+        Use(stored["use"]), BoardMaterial(stored["board"]), Technique(stored["technique"]),
+        bool(stored["honed"]), Job(stored["job"]), EdgeState(stored["edge"]),
+    )  # fmt: skip
+
+
+def stored_protocol(protocol: Protocol) -> dict[str, Any]:
+    """A protocol as it is stored; :func:`protocol_from` reads it back."""
+    return asdict(protocol)
+
+
+def protocol_from(stored: dict[str, Any]) -> Protocol:
+    kitchen = stored.get("kitchen")
+    return Protocol(**{**stored, "kitchen": kitchen_from(kitchen) if kitchen else None})
+
+
+def recorded(db: Session, ids: Sequence[int] | None = None) -> list[Recorded]:
+    """Trials with what stands of them, newest first, or those asked for in their order."""
+    query = select(TrialRow).options(joinedload(TrialRow.instrument), joinedload(TrialRow.person))
+    if ids is not None:
+        query = query.where(TrialRow.id.in_(ids))
+    rows = list(db.scalars(query.order_by(TrialRow.started_at.desc(), TrialRow.id.desc())))
+    if ids is not None:
+        found = {row.id: row for row in rows}
+        for key in ids:
+            if key not in found:
+                raise records.NotFound("trial", key)
+        rows = [found[key] for key in ids]
+    return _with_what_stands(db, rows)
+
+
+def of_piece(db: Session, piece_id: int) -> list[Recorded]:
+    """The trials of one piece, newest first."""
+    query = select(TrialRow).options(joinedload(TrialRow.instrument), joinedload(TrialRow.person))
+    rows = db.scalars(query.where(TrialRow.piece_id == piece_id).order_by(TrialRow.id.desc()))
+    return _with_what_stands(db, list(rows))
+
+
+def _with_what_stands(db: Session, rows: list[TrialRow]) -> list[Recorded]:
+    if not rows:
+        return []
+    ids = [row.id for row in rows]
+    pieces = list(dict.fromkeys(row.piece_id for row in rows))
+    blades = dict(
+        zip(pieces, records.blades(db, records.pieces(db, pieces), records.figures(db, pieces)),
+            strict=True)
+    )  # fmt: skip
+    points, protocols = _points(db, ids), _protocols(db, ids)
+    aside = _set_aside(db, ids)
+    demo = bool(db.scalar(select(Shop.demo)))
+    found = []
+    for row in rows:
+        blade = blades[row.piece_id]
+        stand_in = row.instrument is not None and row.instrument.stand_in
+        trial = Trial(
+            TrialKind(row.kind), protocols[row.id], tuple(points[row.id]),
+            simulated=stand_in and not demo, single_bevel=blade.single_bevel,
+        )  # fmt: skip
+        tried = Tried(row.id, row.piece_id, blade, trial, aside.get(row.id, ""))
+        found.append(Recorded(row, tried))
+    return found
+
+
+def _points(db: Session, ids: Iterable[int]) -> dict[int, list[Point]]:
+    """The newest point of each x, withdrawn ones left out."""
+    query = (
+        select(TrialPoint.trial_id, TrialPoint.x, TrialPoint.value, TrialPoint.event)
+        .where(TrialPoint.trial_id.in_(list(ids)))
+        .ext(distinct_on(TrialPoint.trial_id, TrialPoint.x))
+        .order_by(TrialPoint.trial_id, TrialPoint.x, TrialPoint.id.desc())
+    )
+    found: dict[int, list[Point]] = defaultdict(list)
+    for trial, x, value, event in db.execute(query):
+        if value is not None or event:
+            found[trial].append(Point(x, value, Event(event) if event else None))
+    return found
+
+
+def _protocols(db: Session, ids: Iterable[int]) -> dict[int, Protocol]:
+    query = (
+        select(TrialProtocol.trial_id, TrialProtocol.protocol)
+        .where(TrialProtocol.trial_id.in_(list(ids)))
+        .ext(distinct_on(TrialProtocol.trial_id))
+        .order_by(TrialProtocol.trial_id, TrialProtocol.id.desc())
+    )
+    return {trial: protocol_from(stored) for trial, stored in db.execute(query)}
+
+
+def _set_aside(db: Session, ids: Iterable[int]) -> dict[int, str]:
+    query = (
+        select(TrialMark.trial_id, TrialMark.reason)
+        .where(TrialMark.trial_id.in_(list(ids)))
+        .ext(distinct_on(TrialMark.trial_id))
+        .order_by(TrialMark.trial_id, TrialMark.id.desc())
+    )
+    return {trial: reason for trial, reason in db.execute(query) if reason}
+
+
+def newest_set(db: Session) -> CoefficientSet | None:
+    """The coefficients that stand, or None while they are as published."""
+    return db.scalars(select(CoefficientSet).order_by(CoefficientSet.id.desc()).limit(1)).first()
+
+
+def coefficients_of(row: CoefficientSet | None) -> Coefficients:
+    """The core's coefficients of a stored set; the published themselves where nothing differs."""
+    return coefficients(row.changes) if row and row.changes else PUBLISHED
+
+
+def whole_mark(db: Session) -> tuple[object, ...]:
+    """Changes with anything a calibration could rest on: one look at the ends of some indexes."""
+    newest = [
+        select(func.max(column)).scalar_subquery()
+        for column in (
+            TrialRow.id, TrialPoint.id, TrialProtocol.id, TrialMark.id, CoefficientSet.id,
+            Reading.id, Observation.id, EdgeTrace.id,
+        )
+    ]  # fmt: skip
+    voids = select(func.count()).select_from(ReadingVoid).scalar_subquery()
+    return tuple(db.execute(select(*newest, voids)).one())
+
+
+def tried_pieces(db: Session) -> list[int]:
+    """Ids of the pieces that have trials."""
+    return list(db.scalars(select(TrialRow.piece_id).distinct().order_by(TrialRow.piece_id)))
