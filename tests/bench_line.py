@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import asyncio
 import threading
+import time
+from collections.abc import Callable
 from types import TracebackType
 from typing import Self
 
@@ -39,3 +41,11 @@ class Line:
     ) -> None:
         self._loop.call_soon_threadsafe(self._loop.stop)
         self._thread.join(5)
+
+
+def until(true: Callable[[], bool]) -> None:
+    """Wait until it is so; a quarter of a minute is too long."""
+    deadline = time.monotonic() + 15
+    while not true():
+        assert time.monotonic() < deadline
+        time.sleep(0.02)

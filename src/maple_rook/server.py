@@ -140,7 +140,7 @@ def stand_ins(engine: Engine, *, is_demo: bool, say: Say) -> Iterator[None]:
             if addresses:
                 with sessions(engine)() as session:
                     records.place_stand_ins(session, addresses)
-                say("Five simulated instruments answer at the Bench")
+                say("Simulated instruments answer at the Bench and in Trials")
             else:
                 say("The simulated instruments did not start; readings can be typed")
             yield

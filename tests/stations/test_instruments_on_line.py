@@ -2,52 +2,16 @@
 
 from __future__ import annotations
 
-import time
 import uuid
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 import pytest
 from fastapi.testclient import TestClient
 
-from bench_line import Line
+from bench_line import Line, until
 from maple_rook.instruments import link as links
 from maple_rook.instruments.stand_ins import StandIn
 from stations.test_bench import Json, new_piece, state_of
-
-
-@pytest.fixture(scope="module")
-def line() -> Iterator[Line]:
-    with Line() as listening:
-        yield listening
-
-
-def until(true: Callable[[], bool]) -> None:
-    deadline = time.monotonic() + 15
-    while not true():
-        assert time.monotonic() < deadline
-        time.sleep(0.02)
-
-
-@pytest.fixture(scope="module")
-def on_line(api: TestClient, line: Line) -> Iterator[dict[str, int]]:
-    """Each kind's instrument entered with its address, and ready; retired afterwards."""
-    entered: dict[str, tuple[int, Json]] = {}
-    for kind, address in line.addresses.items():
-        body = {"name": f"{kind} {uuid.uuid4().hex[:5]}", "kind": kind, "resolution": 0.01,
-                "mpe": 0.03, "address": address}  # fmt: skip
-        made = api.post("/api/instruments", json=body)
-        assert made.status_code == 201, made.text
-        entered[kind] = (made.json()["id"], body)
-    numbers = {kind: number for kind, (number, _) in entered.items()}
-
-    def ready() -> bool:
-        shown = {i["id"]: i["state"] for i in api.get("/api/instruments").json()}
-        return all(shown[number] == "ready" for number in numbers.values())
-
-    until(ready)
-    yield numbers
-    for number, body in entered.values():
-        api.put(f"/api/instruments/{number}", json={**body, "retired": True})
 
 
 @pytest.fixture

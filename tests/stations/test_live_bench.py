@@ -53,9 +53,9 @@ def test_a_bench_hears_of_instruments_and_of_sheets_that_were_written_to(
     environment: dict[str, str],
 ) -> None:
     with serving(environment, "demo") as (address, _, said), httpx.Client(timeout=20) as client:
-        assert any("Five simulated instruments" in line for line in said)
+        assert any("Simulated instruments" in line for line in said)
         on_line = ready(address)
-        assert len(on_line) == 5
+        assert len(on_line) == 6
         assert all(r["stand_in"] for r in on_line)
         heard = events(address, client)
         states = [next(heard) for _ in on_line]

@@ -96,7 +96,9 @@ def test_the_strip_leaves_off_knives_that_no_longer_exist(api: TestClient) -> No
 
 def test_the_sheet_says_what_the_core_computes(api: TestClient, db: Session) -> None:
     number = piece_id(api, "KH-01")
-    answer = api.get(f"/api/pieces/{number}", params={"use": "professional"}).json()
+    answer = api.get(
+        f"/api/pieces/{number}", params={"use": "professional", "basis": "published"}
+    ).json()
     figures = records.figures(db, [number])[number]
     blade = records.blades(db, records.pieces(db, [number]), {number: figures})[0]
     expected = predict([blade], Kitchen(use=Use.PROFESSIONAL), draws=400)[0]

@@ -12,6 +12,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook.core.coefficients import PUBLISHED
+from maple_rook.core.cutting import FOODS, STROKES
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.evidence import as_tried, expected
 from maple_rook.core.life_model import LifeModel
@@ -21,7 +22,6 @@ from maple_rook.core.retention import initial_cut_mm
 from maple_rook.core.trials import (
     CYCLES,
     KINDS,
-    Found,
     Trial,
     TrialKind,
     cuts_of_cycles,
@@ -122,7 +122,7 @@ def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:
         protocol=ProtocolIn.of(trial.protocol),
         note=found.row.note,
         series=[PointOut.of(p) for p in sorted(trial.points, key=lambda p: p.x)],
-        found=[_found(found, f, life) for f in results(trial)],
+        found=_found(found, life),
         fits=_fits(trial),
         x_label=facts.x,
         value_label=f"{facts.value}, {facts.unit}" if facts.value else "",
@@ -130,24 +130,33 @@ def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:
     )
 
 
-def _found(recorded: kept.Recorded, found: Found, life: LifeModel) -> FoundOut:
-    low, high = found.interval
-    out = FoundOut(
-        key=found.key, label=found.label, unit=found.unit, value=found.value, low=low, high=high,
-        note=found.note, predicted=None, predicted_low=None, predicted_high=None,
-    )  # fmt: skip
+def _found(recorded: kept.Recorded, life: LifeModel) -> list[FoundOut]:
+    """What the trial found, each beside the prediction for the knife as it was tried."""
     tried = recorded.tried
-    blade = as_tried(tried.blade, tried.trial.protocol)
+    found = results(tried.trial)
+    if not found:
+        return []
     arrays = predict_arrays(
-        [blade], tried.trial.protocol.kitchen, foods=(), strokes=(), draws=1000, shares=False,
-        only=(found.key,), life=life,
-    ) if found.key != "cuts_to_failure" else None  # fmt: skip
-    if arrays is not None:
-        j = [t.key for t in arrays.targets].index(found.key)
-        numbers = [float(column[0, j]) for column in (arrays.central, arrays.low, arrays.high)]
-        if np.isfinite(numbers).all():
-            out.predicted, out.predicted_low, out.predicted_high = numbers
-    return out
+        [as_tried(tried.blade, tried.trial.protocol)], tried.trial.protocol.kitchen,
+        foods=(FOODS["onion"],), strokes=(STROKES["push"],), shares=False,
+        only=[f.key for f in found], life=life,
+    )  # fmt: skip
+    columns = {t.key: j for j, t in enumerate(arrays.targets)}
+    rows = []
+    for one in found:
+        numbers: list[float] = []
+        if one.key in columns:
+            j = columns[one.key]
+            numbers = [float(c[0, j]) for c in (arrays.central, arrays.low, arrays.high)]
+        central, low, high = numbers if np.isfinite(numbers).all() and numbers else [None] * 3
+        rows.append(
+            FoundOut(
+                key=one.key, label=one.label, unit=one.unit, value=one.value,
+                low=one.interval[0], high=one.interval[1], note=one.note,
+                predicted=central, predicted_low=low, predicted_high=high,
+            )
+        )  # fmt: skip
+    return rows
 
 
 def _fits(trial: Trial) -> list[RateOut]:

@@ -1,0 +1,233 @@
+"""Trials, calibration, coefficients and kept predictions over the API."""
+
+from __future__ import annotations
+
+import math
+import uuid
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import text
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
+
+from maple_rook.core.trials import CARD_MEDIUM, cuts_of_cycles
+from stations.test_rack_sheet_board import piece_id
+
+Json = dict[str, Any]
+PROTOCOL: Json = {"edge_preparation": "whetstones, deburred on a strop", "angle_per_side_deg": 13,
+                  "grit": "1000", "medium": CARD_MEDIUM, "load_n": 50, "stroke_mm": 40,
+                  "speed_mm_s": 50}  # fmt: skip
+
+
+def point(x: float, value: float | None = None, event: str | None = None) -> Json:
+    return {"client_id": str(uuid.uuid4()), "x": x, "value": value, "event": event}
+
+
+def card_points(tcc_mm: float) -> list[Json]:
+    cuts = cuts_of_cycles(0.15 * tcc_mm, tcc_mm)
+    return [point(i, round(float(cut), 3)) for i, cut in enumerate(cuts, 1)]
+
+
+def begun(api: TestClient, tag: str, **changes: object) -> Json:
+    body: Json = {"client_id": str(uuid.uuid4()), "piece_id": piece_id(api, tag),
+                  "kind": "card test", "protocol": PROTOCOL, **changes}  # fmt: skip
+    answer = api.post("/api/trials", json=body)
+    assert answer.status_code == 201, answer.text
+    made: Json = answer.json()
+    return made
+
+
+def predicted(api: TestClient, tag: str, key: str, basis: str = "calibrated") -> Json:
+    sheet = api.get(f"/api/pieces/{piece_id(api, tag)}", params={"basis": basis}).json()
+    found: Json = next(p for p in sheet["predictions"] if p["key"] == key)
+    return found
+
+
+def width(p: Json) -> float:
+    return math.log(p["high"] / p["low"])
+
+
+def aside(api: TestClient, trial: Json) -> None:
+    """Tests share one shop: a trial made for one must not teach the others."""
+    api.post(f"/api/trials/{trial['id']}/aside", json={"reason": "of a test"})
+
+
+def test_the_demo_shop_has_every_kind_and_its_broken_trial_teaches_nothing(
+    api: TestClient,
+) -> None:
+    listed = api.get("/api/trials").json()["trials"]
+    assert {t["kind"] for t in listed} == set(api.get("/api/trials").json()["kinds"])
+    stopped = next(t for t in listed if t["tag"] == "TT-16")
+    assert stopped["left_out"] == ["38 of 60 cycles"]
+    calibration = api.get("/api/trials/calibration").json()
+    card = calibration["targets"][0]
+    assert "TT-16" not in {row["tag"] for row in card["rows"]}
+    assert stopped["id"] in {t["id"] for t in calibration["left_out"]}
+    assert card["error_left_out"] < card["error_published"]
+    assert card["inside"] >= len(card["rows"]) - 2
+    for row in card["rows"]:
+        assert row["expected_low"] < row["expected"] < row["expected_high"]
+    assert calibration["try_next"][0]["gain"] >= calibration["try_next"][-1]["gain"]
+
+
+def test_a_trial_narrows_what_is_predicted_until_it_is_set_aside(api: TestClient) -> None:
+    before = predicted(api, "OK-21", "card_test")
+    likely = 1.05 * before["central"]
+    trial = begun(
+        api, "OK-21", points=card_points(likely), protocol={**PROTOCOL, "angle_per_side_deg": 15.6}
+    )
+    assert trial["left_out"] == []
+    tcc = next(f for f in trial["found"] if f["key"] == "card_test")
+    assert tcc["value"] == pytest.approx(likely, rel=1e-3)
+    assert tcc["predicted_low"] < tcc["predicted"] < tcc["predicted_high"]
+    assert {fit["form"] for fit in trial["fits"]} == {"power law", "exponential"}
+    after = predicted(api, "OK-21", "card_test")
+    assert width(after) < width(before)
+    assert predicted(api, "OK-21", "card_test", "published")["central"] != after["central"]
+    aside(api, trial)
+    again = predicted(api, "OK-21", "card_test")
+    assert (again["low"], again["high"]) == pytest.approx((before["low"], before["high"]))
+
+
+def test_a_trial_nobody_expected_widens_what_is_predicted(api: TestClient) -> None:
+    """Knives scatter more than was thought: the interval says so rather than hide it."""
+    before = predicted(api, "OK-21", "card_test")
+    trial = begun(api, "OK-21", points=card_points(0.3 * before["central"]))
+    assert width(predicted(api, "OK-21", "card_test")) > width(before)
+    aside(api, trial)
+
+
+def test_published_is_the_same_whatever_was_tried(api: TestClient) -> None:
+    before = predicted(api, "PM-27", "card_test", "published")
+    trial = begun(api, "PM-27", points=card_points(900))
+    assert predicted(api, "PM-27", "card_test", "published") == before
+    aside(api, trial)
+
+
+def test_a_trial_sent_twice_is_kept_once_and_the_newest_point_stands(api: TestClient) -> None:
+    same = {"client_id": str(uuid.uuid4()), "points": card_points(300)[:5]}
+    first, second = begun(api, "BF-16", **same), begun(api, "BF-16", **same)
+    assert first["id"] == second["id"]
+    assert [p["x"] for p in second["series"]] == [1, 2, 3, 4, 5]
+    url = f"/api/trials/{first['id']}/points"
+    mended = api.post(url, json={"points": [point(2, 9.5), point(3)]}).json()
+    assert [(p["x"], p["value"]) for p in mended["series"]][1] == (2, 9.5)
+    assert [p["x"] for p in mended["series"]] == [1, 2, 4, 5]
+
+
+@pytest.mark.parametrize(
+    ("kind", "points", "says"),
+    [
+        ("card test", [point(61, 3.0)], "1 to 60"),
+        ("card test", [point(2.5, 3.0)], "whole number"),
+        ("kitchen log", [point(3, 2.0)], "no values"),
+        ("line-cut series", [point(3, event="rod")], "a value"),
+    ],
+)
+def test_what_no_point_is_is_refused(
+    api: TestClient, kind: str, points: list[Json], says: str
+) -> None:
+    body = {"client_id": str(uuid.uuid4()), "piece_id": piece_id(api, "KH-01"), "kind": kind,
+            "points": points}  # fmt: skip
+    answer = api.post("/api/trials", json=body)
+    assert answer.status_code == 422
+    assert says in answer.json()["detail"]
+
+
+def test_a_file_is_read_row_by_row_and_nothing_is_stored(api: TestClient) -> None:
+    many = len(api.get("/api/trials").json()["trials"])
+    text_of = "cycle,cut_mm\n1,15.2\n2,thick\n3,11.9\n3,11.8\n"
+    found = api.post("/api/trials/read", json={"kind": "card test", "text": text_of}).json()
+    assert [(p["x"], p["value"]) for p in found["points"]] == [(1, 15.2), (3, 11.9)]
+    assert [row["line"] for row in found["bad"]] == [3, 5]
+    assert "it stands on line 4" in found["bad"][1]["why"]
+    assert len(api.get("/api/trials").json()["trials"]) == many
+
+
+def test_what_was_not_stated_is_stated_later_and_then_it_counts(api: TestClient) -> None:
+    trial = begun(api, "HS-17", protocol={}, points=card_points(300))
+    assert trial["left_out"][0].startswith("not stated: how the edge was prepared, the angle")
+    stated = api.post(f"/api/trials/{trial['id']}/protocol", json=PROTOCOL).json()
+    assert stated["left_out"] == []
+    aside(api, trial)
+
+
+def test_a_tester_runs_cycle_by_cycle(api: TestClient, on_line: dict[str, int]) -> None:
+    assert on_line["card tester"]
+    trial = begun(api, "QP-18", source="tester")
+    for _ in range(4):
+        assert api.post(f"/api/trials/{trial['id']}/cycle").status_code == 201
+    shown = api.get(f"/api/trials/{trial['id']}").json()
+    cuts = [p["value"] for p in shown["series"]]
+    assert [p["x"] for p in shown["series"]] == [1, 2, 3, 4]
+    assert cuts[0] > cuts[3] > 0
+    assert shown["left_out"] == ["4 of 60 cycles"]
+    line = begun(api, "QP-18", kind="line-cut series", source="tester")
+    for cuts_before in (0, 40):
+        url = f"/api/trials/{line['id']}/cycle"
+        assert api.post(url, params={"cuts": cuts_before}).status_code == 201
+    forces = api.get(f"/api/trials/{line['id']}").json()["series"]
+    assert [p["x"] for p in forces] == [0, 40]
+    assert 100 < forces[0]["value"] < forces[1]["value"] < 400
+    typed = begun(api, "QP-18")
+    assert "no tester" in api.post(f"/api/trials/{typed['id']}/cycle").json()["detail"]
+
+
+def test_a_kept_prediction_comes_out_the_same_after_trials_and_coefficients_changed(
+    api: TestClient,
+) -> None:
+    number = piece_id(api, "BT-27")
+    kept = api.post(f"/api/pieces/{number}/kept", json={"note": "for the box"}).json()
+    assert kept["models"]["card_test"] == "2"
+    trial = begun(api, "BT-27", points=card_points(700))
+    trial_kept = next(
+        k for k in api.get(f"/api/pieces/{number}/kept").json() if k["trial_id"] == trial["id"]
+    )
+    assert trial_kept["note"] == "before the trial"
+    changed = set_coefficients(api, {"rod_days": 12.0, "tcc_per_hrc_mm": 14.0})
+    try:
+        for one in (kept, trial_kept):
+            again = api.get(f"/api/kept/{one['id']}/again").json()
+            assert again["same"], again["differing"]
+            assert again["models_changed"] == []
+        later = api.post(f"/api/pieces/{number}/kept", json={}).json()
+        assert later["coefficients_version"] == changed["version"]
+        assert later["numbers"] != kept["numbers"]
+    finally:
+        aside(api, trial)
+        set_coefficients(api, {})
+
+
+def set_coefficients(api: TestClient, changes: Json) -> Json:
+    based_on = api.get("/api/coefficients").json()["version"]
+    body = {"changes": changes, "note": "tried out", "based_on": based_on}
+    answer = api.post("/api/coefficients", json=body)
+    assert answer.status_code == 201, answer.text
+    made: Json = answer.json()
+    return made
+
+
+def test_coefficients_are_versions_and_an_older_screen_never_writes_over_a_newer(
+    api: TestClient,
+) -> None:
+    rod = predicted(api, "KH-01", "days_to_rod", "published")["central"]
+    first = set_coefficients(api, {"rod_days": 16.0})
+    assert first["history"][0]["changes"] == {"rod_days": 16.0}
+    doubled = predicted(api, "KH-01", "days_to_rod", "published")["central"]
+    assert doubled == pytest.approx(2 * rod)
+    set_coefficients(api, {})
+    stale = {"changes": {}, "note": "x", "based_on": first["version"]}
+    assert api.post("/api/coefficients", json=stale).status_code == 409
+    refused = {**stale, "changes": {"rod_days": -1.0}}
+    refused["based_on"] = api.get("/api/coefficients").json()["version"]
+    assert "0.1 to 200" in api.post("/api/coefficients", json=refused).json()["detail"]
+    assert predicted(api, "KH-01", "days_to_rod", "published")["central"] == pytest.approx(rod)
+
+
+@pytest.mark.parametrize("table", ["trials", "trial_points", "trial_protocols", "trial_marks",
+                                   "coefficient_sets", "kept_predictions"])  # fmt: skip
+def test_trials_and_versions_cannot_be_changed(db: Session, table: str) -> None:
+    with pytest.raises(DBAPIError, match="append-only"):
+        db.execute(text(f"DELETE FROM {table}"))
