@@ -3,6 +3,8 @@ import {
   mdiKnife,
   mdiRuler,
   mdiAtom,
+  mdiChartBellCurveCumulative,
+  mdiTune,
   mdiFileDocumentOutline,
   mdiScaleBalance,
   mdiThemeLightDark,
@@ -25,7 +27,9 @@ const stations = [
   { key: '2', name: 'Bench', path: '/bench', icon: mdiRuler },
   { key: '3', name: 'Sheet', path: '/sheet', icon: mdiFileDocumentOutline },
   { key: '4', name: 'Board', path: '/board', icon: mdiScaleBalance },
+  { key: '6', name: 'Trials', path: '/trials', icon: mdiChartBellCurveCumulative },
   { key: '8', name: 'Steels', path: '/steels', icon: mdiAtom },
+  { key: '9', name: 'Office', path: '/office', icon: mdiTune },
 ]
 
 const title = computed(() => route.meta.station ?? 'Maple Rook')

@@ -50,6 +50,21 @@ export const router = createRouter({
       meta: { station: 'Board', purpose: 'two to six knives, compared' },
     },
     {
+      path: '/trials',
+      component: () => import('./stations/trials/TrialsStation.vue'),
+      meta: { station: 'Trials', purpose: 'how edges last, tried and recorded' },
+    },
+    {
+      path: '/trials/calibration',
+      component: () => import('./stations/trials/CalibrationStation.vue'),
+      meta: { station: 'Trials', purpose: 'predicted against observed' },
+    },
+    {
+      path: '/office',
+      component: () => import('./stations/office/OfficeStation.vue'),
+      meta: { station: 'Office', purpose: 'what the shop sets for everybody' },
+    },
+    {
       path: '/steels',
       component: () => import('./stations/steels/SteelsStation.vue'),
       meta: { station: 'Steels', purpose: 'grades, hardness bands, conversions' },

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useCatalogue } from '@/api/catalogue'
+import BasisSwitch from './BasisSwitch.vue'
 import { kitchen } from './kitchen'
 
 const { catalogue } = useCatalogue()
@@ -14,6 +15,7 @@ const { catalogue } = useCatalogue()
     <v-select v-model="kitchen.job" :items="catalogue?.jobs ?? []" label="cuts" />
     <v-select v-model="kitchen.edge" :items="catalogue?.edges ?? []" label="edge" />
     <v-checkbox v-model="kitchen.honed" label="honed regularly" />
+    <BasisSwitch />
     <RouterLink to="/board/foods" class="small">foods</RouterLink>
   </div>
 </template>

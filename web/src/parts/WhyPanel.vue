@@ -8,6 +8,7 @@ import { useWhy } from './why'
 /** Why this number: inputs, equation, source, grade, interval, shares, what to measure next. */
 const why = useWhy()
 const { catalogue } = useCatalogue()
+const LIFE = ['card_test', 'days_to_rod', 'months_to_stone']
 const closer = ref<HTMLButtonElement | null>(null)
 let opener: Element | null = null
 
@@ -72,6 +73,10 @@ onUnmounted(() => {
       Kitchen: {{ kitchen.use }} use, {{ kitchen.board }}, {{ kitchen.technique }} technique,
       {{ kitchen.honed ? 'honed regularly' : 'never honed' }}.
     </p>
+    <p v-if="LIFE.includes(card.key)" class="small">
+      Reckoned {{ kitchen.basis === 'calibrated' ? "with this shop's trials" : 'as published' }};
+      <RouterLink to="/trials/calibration">predicted against observed</RouterLink>.
+    </p>
 
     <template v-if="prediction.contributions.length">
       <h3>What it rests on, and what makes it uncertain</h3>
@@ -100,10 +105,15 @@ onUnmounted(() => {
       </p>
     </template>
     <p v-if="prediction.measure_next" class="next">
-      <b>Measure next:</b> {{ prediction.measure_next }}.
+      <b>{{ prediction.measure_next.trial ? 'Try next' : 'Measure next' }}:</b>
+      {{ prediction.measure_next.label
+      }}<template v-if="interval"
+        >; the interval narrows by about
+        {{ Math.round(100 * prediction.measure_next.gain) }} %</template
+      >.
     </p>
     <p v-else-if="interval" class="soft small">
-      No further measurement of this knife would narrow it much.
+      No single measurement or trial would narrow it much.
     </p>
 
     <h3>Source</h3>

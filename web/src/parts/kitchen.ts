@@ -1,5 +1,5 @@
 import { reactive, watch } from 'vue'
-import type { BoardMaterial, EdgeState, Job, Technique, Use } from '@/api/schema'
+import type { Basis, BoardMaterial, EdgeState, Job, Technique, Use } from '@/api/schema'
 
 export interface KitchenChoice {
   use: Use
@@ -8,6 +8,7 @@ export interface KitchenChoice {
   honed: boolean
   job: Job
   edge: EdgeState
+  basis: Basis
 }
 
 const KEY = 'maple-rook.kitchen'
@@ -18,6 +19,7 @@ const HOME: KitchenChoice = {
   honed: true,
   job: 'all foods alike',
   edge: 'fresh from the stone',
+  basis: 'calibrated',
 }
 
 function remembered(): KitchenChoice {

@@ -99,17 +99,26 @@ def shown(found: kept.Recorded, names: dict[int, tuple[str, str]]) -> TrialOut:
     )
 
 
+_SHORT = {"card_test": "TCC", "days_to_rod": "rod after", "months_to_stone": "stone after",
+          "cuts_to_failure": "fails after"}  # fmt: skip
+
+
 def _summary(trial: Trial) -> str:
     """What a trial found in a few words."""
-    said = [f"{f.label} {f.value:.3g} {f.unit}" for f in results(trial) if f.key != "initial_cut"]
+    said = [f"{_SHORT[f.key]} {_plain(f.value)} {f.unit}" for f in results(trial)
+            if f.key in _SHORT]  # fmt: skip
     fits = decline_of(trial)
     if fits and (half := fits[0].half_life[0]) is not None:
-        said.append(f"half after {half:.2g} {_of_x(trial.kind)}")
+        of_x = "cycles" if trial.kind is TrialKind.CARD else "cuts"
+        said.append(
+            f"half after {_plain(half)} {of_x}" if half >= 1 else f"half within one {of_x[:-1]}"
+        )
     return " · ".join(said) or f"{len(trial.points)} points so far"
 
 
-def _of_x(kind: TrialKind) -> str:
-    return "cycles" if kind is TrialKind.CARD else "cuts"
+def _plain(value: float) -> str:
+    """Three figures at most, two behind the point at most, no exponent."""
+    return f"{value:.0f}" if value >= 20 else f"{value:.1f}"
 
 
 def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:

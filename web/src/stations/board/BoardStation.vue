@@ -43,7 +43,8 @@ const strokes = computed(() =>
 
 const MEANINGS: [string, string, number, number][] = [
   ['cutting_ease', 'Cutting ease, 100 = reference blade', 50, 150],
-  ['card_test', 'Edge retention on the card test', 0, 1000],
+  ['card_test', 'Edge retention on the card test (TCC)', 0, 1000],
+  ['initial_cut', 'Initial cutting on the card test (ICP)', 0, 120],
   ['days_to_rod', 'Days to the rod', 0, 40],
   ['months_to_stone', 'Months to the stone', 0, 10],
   ['release', 'Food release, 100 lets everything go', 0, 100],

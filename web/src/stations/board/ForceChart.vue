@@ -7,41 +7,23 @@ import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { ForceCurve } from '@/api/schema'
+import { chartStyle, colour } from '@/parts/chart'
 import type { KnifeMark } from '@/strip/letters'
-import { scheme } from '@/theme/scheme'
 
 /** Downward force against depth, one line per knife in its own hue and pattern. */
 const props = defineProps<{ curve: ForceCurve; marks: KnifeMark[]; tags: string[] }>()
 
 use([LineChart, GridComponent, TooltipComponent, LabelLayout, SVGRenderer])
 
-/** ECharts wants plain colours; read them from the scheme in force. */
-function colour(name: string): string {
-  const variable = name.replace(/^var\((.*)\)$/, '$1')
-  return getComputedStyle(document.documentElement).getPropertyValue(variable).trim()
-}
-
 const option = computed(() => {
-  void scheme.value
-  const ink = colour('--soft-ink')
-  const line = colour('--hairline')
-  const axis = {
-    type: 'value' as const,
-    nameLocation: 'middle' as const,
-    nameTextStyle: { color: ink },
-    axisLabel: { color: ink },
-    axisLine: { show: true, lineStyle: { color: line } },
-    splitLine: { lineStyle: { color: line, opacity: 0.5 } },
-  }
+  const { axis: quiet, whole, tooltip } = chartStyle()
+  const axis = { ...quiet, type: 'value' as const }
   return {
-    animation: false,
-    textStyle: { fontFamily: 'Source Sans 3 Variable' },
+    ...whole,
     grid: { left: 46, right: 16, top: 14, bottom: 38 },
     tooltip: {
+      ...tooltip,
       trigger: 'axis' as const,
-      backgroundColor: colour('--panel'),
-      borderColor: line,
-      textStyle: { color: colour('--ink'), fontSize: 13 },
       valueFormatter: (value: unknown) => `${Math.round(Number(value))} N`,
     },
     xAxis: { ...axis, name: 'depth, mm', nameGap: 24, max: props.curve.depth_mm.at(-1) },

@@ -20,6 +20,7 @@ import ClaimTable from './ClaimTable.vue'
 import CutPanel from './CutPanel.vue'
 import EdgePanel from './EdgePanel.vue'
 import FigureTable from './FigureTable.vue'
+import KeptPanel from './KeptPanel.vue'
 import ModelPanel from './ModelPanel.vue'
 import ProfilePanel from './ProfilePanel.vue'
 import ReadingHistory from './ReadingHistory.vue'
@@ -79,6 +80,7 @@ const highestForce = computed(() =>
 const SCALES: [string, number, number][] = [
   ['cutting_ease', 50, 150],
   ['card_test', 0, 1000],
+  ['initial_cut', 0, 120],
   ['days_to_rod', 0, 40],
   ['months_to_stone', 0, 10],
   ['release', 0, 100],
@@ -247,6 +249,7 @@ const rows = (scales: [string, number, number][]) =>
         <SeenTable :seen="sheet.data.value.seen" />
       </section>
       <ModelPanel :model-id="sheet.data.value.model_id" />
+      <KeptPanel :sheet="sheet.data.value" />
     </div>
     <RepeatPanel :sheets="sheet.data.value.sheets" />
     <ReadingHistory :sheets="sheet.data.value.sheets" :history="sheet.data.value.history" />

@@ -1,0 +1,137 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, data } from '@/api/client'
+import type { KeptOut, KnifeSheetOut } from '@/api/schema'
+import { kitchen } from '@/parts/kitchen'
+import { rangeText } from '@/parts/numbers'
+
+/** The knife's edge trials, and its predictions as they were kept, each made again on a click. */
+const props = defineProps<{ sheet: KnifeSheetOut }>()
+
+const queries = useQueryClient()
+const id = computed(() => props.sheet.piece.id)
+const kept = useQuery({
+  queryKey: computed(() => ['kept', id.value]),
+  queryFn: () =>
+    data(api.GET('/api/pieces/{piece_id}/kept', { params: { path: { piece_id: id.value } } })),
+})
+const note = ref('')
+const keep = useMutation({
+  mutationFn: () => {
+    const { use, board, technique, honed, basis } = kitchen
+    return data(
+      api.POST('/api/pieces/{piece_id}/kept', {
+        params: { path: { piece_id: id.value } },
+        body: { kitchen: { use, board, technique, honed }, basis, note: note.value },
+      }),
+    )
+  },
+  onSuccess: () => {
+    note.value = ''
+    void queries.invalidateQueries({ queryKey: ['kept', id.value] })
+  },
+})
+const said = ref<Record<number, string>>({})
+const again = useMutation({
+  mutationFn: (row: KeptOut) =>
+    data(api.GET('/api/kept/{kept_id}/again', { params: { path: { kept_id: row.id } } })),
+  onSuccess: (found) => {
+    const moved = found.models_changed.length
+      ? ` The models of ${found.models_changed.join(', ')} have changed since.`
+      : ''
+    said.value[found.kept.id] = found.same
+      ? `Comes out the same, to the last digit.${moved}`
+      : `⚠ Comes out otherwise: ${found.differing.join(', ')}.${moved}`
+  },
+})
+const SHOWN = ['card_test', 'days_to_rod', 'months_to_stone']
+const shown = (row: KeptOut) =>
+  SHOWN.flatMap((key) => {
+    const found = row.numbers.find((n) => n.key === key)
+    if (!found) return []
+    const [, low = 0, high = 0] = found.numbers
+    return [`${rangeText({ low, high })} ${key === 'card_test' ? 'mm of card' : found.unit}`]
+  }).join(' · ')
+</script>
+
+<template>
+  <section aria-label="Trials and kept predictions">
+    <h2>Edge trials</h2>
+    <table v-if="sheet.trials.length">
+      <tbody>
+        <tr v-for="trial in sheet.trials" :key="trial.id">
+          <td>
+            <RouterLink :to="`/trials?trial=${trial.id}`">{{ trial.kind }}</RouterLink>
+          </td>
+          <td>{{ trial.summary }}</td>
+          <td class="rust small">
+            {{ trial.left_out.length ? `⚠ ${trial.left_out.join('; ')}` : '' }}
+          </td>
+          <td class="number soft small">{{ trial.started_at.slice(0, 10) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else class="soft">None yet.</p>
+    <p>
+      <RouterLink :to="`/trials?new=1&piece=${sheet.piece.id}`"
+        >Begin a trial of this knife</RouterLink
+      >
+    </p>
+
+    <h3>Kept predictions</h3>
+    <form class="keep" @submit.prevent="keep.mutate()">
+      <v-text-field v-model="note" label="Keep what is predicted now, for" maxlength="80" />
+      <v-btn type="submit" :loading="keep.isPending.value">Keep it</v-btn>
+    </form>
+    <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
+    <table v-if="kept.data.value?.length">
+      <tbody>
+        <tr v-for="row in kept.data.value" :key="row.id">
+          <td class="small">
+            {{ row.recorded_at.slice(0, 10) }}, {{ row.person }}
+            <span class="soft">{{ row.note }}</span>
+          </td>
+          <td class="small">
+            {{ shown(row) }}
+            <span class="soft">
+              {{ row.basis }}, coefficients
+              {{ row.coefficients_version === null ? 'published' : row.coefficients_version }}
+            </span>
+            <span v-if="said[row.id]" role="status" class="said">{{ said[row.id] }}</span>
+          </td>
+          <td class="number small">
+            <button type="button" class="plain link" @click="again.mutate(row)">make again</button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  margin: 12px 0 4px;
+  font-size: var(--size-m);
+}
+
+p {
+  margin: 4px 0;
+}
+
+.keep {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  max-width: 480px;
+}
+
+.said {
+  display: block;
+}
+
+.link {
+  text-decoration: underline;
+  color: var(--measured) !important;
+}
+</style>

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { LineChart, ScatterChart } from 'echarts/charts'
+import { GridComponent, TooltipComponent } from 'echarts/components'
+import { use } from 'echarts/core'
+import { LabelLayout } from 'echarts/features'
+import { SVGRenderer } from 'echarts/renderers'
+import { computed } from 'vue'
+import VChart from 'vue-echarts'
+import type { WholeTrial } from '@/api/schema'
+import { chartStyle, colour } from '@/parts/chart'
+import type { KnifeMark } from '@/strip/letters'
+
+/** Readings as points and the better fit as a line, one hue and pattern a trial. */
+const props = defineProps<{ trials: WholeTrial[]; marks: KnifeMark[] }>()
+
+use([LineChart, ScatterChart, GridComponent, TooltipComponent, LabelLayout, SVGRenderer])
+
+const SYMBOLS = ['circle', 'rect', 'triangle', 'diamond', 'pin', 'arrow']
+const option = computed(() => {
+  const { axis: quiet, whole, tooltip } = chartStyle()
+  const axis = { ...quiet, type: 'value' as const }
+  const [first] = props.trials
+  return {
+    ...whole,
+    grid: { left: 52, right: 58, top: 14, bottom: 38 },
+    tooltip: {
+      ...tooltip,
+      trigger: 'item' as const,
+      valueFormatter: (value: unknown) => String(value),
+    },
+    xAxis: { ...axis, name: first?.x_label ?? '', nameGap: 24, min: 0, splitLine: { show: false } },
+    yAxis: { ...axis, name: first?.value_label ?? '', nameGap: 34, min: 0 },
+    series: props.trials.flatMap((trial, i) => {
+      const style = props.marks[i]
+      if (!style) return []
+      const hue = colour(style.colour)
+      const points = {
+        type: 'scatter' as const,
+        name: trial.tag,
+        data: trial.series.filter((p) => p.value !== null).map((p) => [p.x, p.value]),
+        symbol: SYMBOLS[i % SYMBOLS.length],
+        symbolSize: 6,
+        itemStyle: { color: 'transparent', borderColor: hue, borderWidth: 1.2 },
+      }
+      const [fit] = trial.fits
+      if (!fit) return [points]
+      return [
+        points,
+        {
+          type: 'line' as const,
+          name: `${trial.tag}, ${fit.form}`,
+          data: fit.curve,
+          showSymbol: false,
+          color: hue,
+          lineStyle: { width: 2, type: style.echarts },
+          labelLayout: { moveOverlap: 'shiftY' as const },
+          endLabel: { show: true, formatter: trial.tag, color: hue },
+        },
+      ]
+    }),
+  }
+})
+</script>
+
+<template>
+  <VChart class="chart" :option="option" autoresize role="img" aria-label="Decline of the edge" />
+</template>
+
+<style scoped>
+.chart {
+  height: 270px;
+}
+</style>

@@ -1,0 +1,244 @@
+<script setup lang="ts">
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, reactive, ref, watch } from 'vue'
+import { api, data } from '@/api/client'
+import type { PointOut, ReadOut, TrialKind, WholeTrial } from '@/api/schema'
+import ProtocolFields from './ProtocolFields.vue'
+import { blankProtocol, protocolOf, unreadable, type ProtocolDraft } from './protocol'
+
+/** Begin a trial: which knife, which kind, how, and where the points come from. */
+const props = defineProps<{ kinds: TrialKind[]; kind: TrialKind; tester: string; piece?: number }>()
+const emit = defineEmits<{ begun: [trial: WholeTrial]; leave: [] }>()
+
+type Source = 'typed' | 'file' | 'tester'
+const DRAFT = 'maple-rook.trial'
+interface Draft {
+  kind: TrialKind
+  piece: number | null
+  source: Source
+  note: string
+  text: string
+  protocol: ProtocolDraft
+}
+const fresh = (): Draft => ({
+  kind: props.kind,
+  piece: props.piece ?? null,
+  source: 'typed',
+  note: '',
+  text: '',
+  protocol: blankProtocol(props.kind),
+})
+function remembered(): Draft {
+  try {
+    return { ...fresh(), ...(JSON.parse(localStorage.getItem(DRAFT) ?? '{}') as Partial<Draft>) }
+  } catch {
+    return fresh()
+  }
+}
+const form = reactive<Draft>(remembered())
+watch(form, (now) => localStorage.setItem(DRAFT, JSON.stringify(now)))
+watch(
+  () => form.kind,
+  (kind) => {
+    const asked = blankProtocol(kind)
+    for (const key of ['medium', 'load', 'stroke', 'speed'] as const) {
+      form.protocol[key] = asked[key]
+    }
+    if (form.source === 'tester' && !hasTester.value) form.source = 'typed'
+  },
+)
+
+const search = ref('')
+const shelf = useQuery({
+  queryKey: computed(() => ['rack', 'names', sought.value]),
+  placeholderData: keepPreviousData,
+  queryFn: () =>
+    data(api.GET('/api/rack', { params: { query: { limit: 50, search: sought.value } } })),
+})
+const knives = computed(() =>
+  (shelf.data.value?.rows ?? []).map((k) => ({ value: k.piece.id, title: k.piece.name })),
+)
+/** The name of the chosen knife stands in the field: it is no search. */
+const sought = computed(() => (/ · /.test(search.value) ? '' : search.value))
+const hasTester = computed(() => form.kind === 'card test' || form.kind === 'line-cut series')
+const sources = computed<[Source, string][]>(() => [
+  ['typed', 'typed point by point'],
+  ['file', 'from a file'],
+  ...(hasTester.value ? ([['tester', 'run on a tester']] as [Source, string][]) : []),
+])
+const EXAMPLE: Record<TrialKind, string> = {
+  'card test': 'cycle;cut_mm\n1;15,2\n2;12,9',
+  'line-cut series': 'cuts;force_gf\n0;165\n20;210',
+  'cuts to failure': 'run;cuts\n1;84\n2;92',
+  'kitchen log': 'day;event\n2026-05-02;start\n2026-05-09;rod',
+}
+
+const read = ref<ReadOut | null>(null)
+const look = useMutation({
+  mutationFn: () =>
+    data(api.POST('/api/trials/read', { body: { kind: form.kind, text: form.text } })),
+  onSuccess: (found) => (read.value = found),
+  onError: () => (read.value = null),
+})
+watch(
+  () => [form.text, form.kind, form.source],
+  () => {
+    read.value = null
+    look.reset()
+    if (form.source === 'file' && form.text.trim()) look.mutate()
+  },
+  { immediate: true },
+)
+async function take(event: Event): Promise<void> {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (file) form.text = await file.text()
+}
+
+const offered = computed<PointOut[]>(() =>
+  form.source === 'file' ? (read.value?.points ?? []) : [],
+)
+const wanting = computed(() => {
+  if (form.piece === null) return 'Choose the knife.'
+  const wrong = unreadable(form.protocol)
+  if (wrong.length) return `A number is wanted for ${wrong.join(', ')}.`
+  if (form.source === 'file' && !offered.value.length) return 'Give a file with points.'
+  return ''
+})
+let clientId = crypto.randomUUID()
+const begin = useMutation({
+  mutationFn: () =>
+    data(
+      api.POST('/api/trials', {
+        body: {
+          client_id: clientId,
+          piece_id: form.piece ?? 0,
+          kind: form.kind,
+          protocol: protocolOf(form.protocol, form.kind),
+          source: form.source,
+          given: form.source === 'file' ? form.text : '',
+          note: form.note,
+          points: offered.value.map((p) => ({
+            client_id: crypto.randomUUID(),
+            x: p.x,
+            value: p.value,
+            event: p.event === '' ? null : (p.event as 'rod'),
+          })),
+        },
+      }),
+    ),
+  onSuccess: (trial) => {
+    clientId = crypto.randomUUID()
+    localStorage.removeItem(DRAFT)
+    emit('begun', trial)
+  },
+})
+</script>
+
+<template>
+  <form class="new" aria-label="A new trial" @submit.prevent="begin.mutate()">
+    <h2>A new trial</h2>
+    <div class="first">
+      <v-autocomplete
+        v-model="form.piece"
+        v-model:search="search"
+        :items="knives"
+        label="Knife"
+        no-filter
+      />
+      <v-select v-model="form.kind" :items="kinds" label="Kind" />
+    </div>
+    <ProtocolFields v-model="form.protocol" :kind="form.kind" />
+    <fieldset class="sources">
+      <legend class="soft small">Points</legend>
+      <label v-for="[value, words] in sources" :key="value">
+        <input v-model="form.source" type="radio" name="source" :value="value" /> {{ words }}
+      </label>
+    </fieldset>
+    <template v-if="form.source === 'file'">
+      <p class="small soft">
+        Two columns, parted by semicolon, tab or comma; a heading and lines that begin with # are
+        passed over. <input type="file" accept=".csv,.tsv,.txt,text/*" @change="take" />
+      </p>
+      <v-textarea
+        v-model="form.text"
+        label="The file's text"
+        :placeholder="EXAMPLE[form.kind]"
+        rows="5"
+        maxlength="200000"
+      />
+      <p v-if="look.error.value" class="rust" role="alert">⚠ {{ look.error.value.message }}</p>
+      <div v-if="read" class="read" role="status">
+        <p>
+          <b>{{ read.points.length }} rows can be kept</b
+          ><template v-if="read.bad.length">, {{ read.bad.length }} cannot:</template>.
+        </p>
+        <ul v-if="read.bad.length" class="rust">
+          <li v-for="row in read.bad" :key="row.line">
+            ⚠ line {{ row.line }} <code>{{ row.text }}</code> {{ row.why }}
+          </li>
+        </ul>
+      </div>
+    </template>
+    <p v-else-if="form.source === 'tester'" class="small" :class="tester ? 'soft' : 'rust'">
+      {{
+        form.kind === 'card test' && !tester
+          ? '⚠ No card tester is on the line.'
+          : 'The tester runs when the trial is begun, cycle by cycle; it can be stopped and taken up.'
+      }}
+      Guard the edge until it is clamped, and keep fingers out of the stroke.
+    </p>
+    <p v-else class="small soft">Points are entered beside the trial once it is begun.</p>
+    <v-text-field v-model="form.note" label="Note" maxlength="400" />
+    <p v-if="begin.error.value" class="rust" role="alert">⚠ {{ begin.error.value.message }}</p>
+    <p v-else-if="wanting" class="soft small">{{ wanting }}</p>
+    <p class="buttons">
+      <v-btn
+        type="submit"
+        color="primary"
+        variant="flat"
+        :disabled="wanting !== ''"
+        :loading="begin.isPending.value"
+      >
+        {{ form.source === 'file' ? `Begin with ${offered.length} points` : 'Begin the trial' }}
+      </v-btn>
+      <v-btn @click="emit('leave')">Leave it</v-btn>
+    </p>
+  </form>
+</template>
+
+<style scoped>
+.new {
+  display: grid;
+  gap: 10px;
+}
+
+.first {
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+  gap: 10px;
+}
+
+.sources {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+
+.read ul {
+  list-style: none;
+  margin: 4px 0 0;
+  padding: 0;
+}
+
+p {
+  margin: 0;
+}
+
+.buttons {
+  display: flex;
+  gap: 10px;
+}
+</style>

@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { LineChart, ScatterChart } from 'echarts/charts'
+import { GridComponent, TooltipComponent } from 'echarts/components'
+import { use } from 'echarts/core'
+import { LabelLayout } from 'echarts/features'
+import { SVGRenderer } from 'echarts/renderers'
+import { computed } from 'vue'
+import VChart from 'vue-echarts'
+import type { EvidenceOut, TargetOut } from '@/api/schema'
+import { chartStyle, colour } from '@/parts/chart'
+import { rounded } from '@/parts/numbers'
+import { MARKS } from '@/strip/letters'
+
+/**
+ * Observed against predicted, a point a knife. Calibrated: each as all other knives predict it, so
+ * that no trial predicts itself.
+ */
+const props = defineProps<{ target: TargetOut; calibrated: boolean }>()
+
+use([LineChart, ScatterChart, GridComponent, TooltipComponent, LabelLayout, SVGRenderer])
+
+/** A shape for each class in a box of ten, since no class is told by its hue alone. */
+const SHAPES = [
+  'M5 0A5 5 0 1 1 5 10A5 5 0 1 1 5 0Z',
+  'M0.5 0.5H9.5V9.5H0.5Z',
+  'M5 0L10 9.5H0Z',
+  'M5 -0.5L10.5 5L5 10.5L-0.5 5Z',
+  'M3.4 0H6.6V3.4H10V6.6H6.6V10H3.4V6.6H0V3.4H3.4Z',
+  'M0 0.5H10L5 10Z',
+]
+const shape = (i: number) => SHAPES[i % SHAPES.length] ?? ''
+const of = (row: EvidenceOut) => (props.calibrated ? row.expected : row.predicted)
+const option = computed(() => {
+  const { axis: quiet, whole, tooltip } = chartStyle()
+  const values = props.target.rows.flatMap((r) => [of(r), r.observed])
+  const low = 0.8 * Math.min(...values)
+  const high = 1.25 * Math.max(...values)
+  const places = high > 20 ? 0 : 1
+  const axis = {
+    ...quiet,
+    type: 'log' as const,
+    min: low,
+    max: high,
+    axisLabel: {
+      ...quiet.axisLabel,
+      showMinLabel: false,
+      showMaxLabel: false,
+      formatter: (value: number) => rounded(value, places),
+    },
+    splitLine: { show: false },
+    logBase: 2,
+  }
+  const classes = [...new Set(props.target.rows.map((r) => r.grade_class))]
+  const soft = colour('--soft-ink')
+  return {
+    ...whole,
+    grid: { left: 54, right: 16, top: 10, bottom: 40 },
+    tooltip: {
+      ...tooltip,
+      trigger: 'item' as const,
+      formatter: (at: { data: [number, number, string] }) =>
+        `${at.data[2]}: predicted ${rounded(at.data[0], places)}, observed ${rounded(at.data[1], places)} ${props.target.unit}`,
+    },
+    xAxis: { ...axis, name: `predicted, ${props.target.unit}`, nameGap: 26 },
+    yAxis: { ...axis, name: `observed, ${props.target.unit}`, nameGap: 38 },
+    series: [
+      {
+        type: 'line' as const,
+        data: [
+          [low, low],
+          [high, high],
+        ],
+        showSymbol: false,
+        silent: true,
+        tooltip: { show: false },
+        lineStyle: { color: soft, width: 1, type: [5, 4] },
+      },
+      ...classes.map((grade, i) => ({
+        type: 'scatter' as const,
+        name: grade,
+        data: props.target.rows
+          .filter((r) => r.grade_class === grade)
+          .map((r) => [of(r), r.observed, r.tag]),
+        symbol: `path://${shape(i)}`,
+        symbolSize: 10,
+        itemStyle: { color: colour(MARKS[i % MARKS.length]?.colour ?? '--ink') },
+        label: {
+          show: true,
+          position: 'right' as const,
+          color: soft,
+          fontSize: 12,
+          formatter: (at: { data: [number, number, string] }) => at.data[2],
+        },
+        labelLayout: { moveOverlap: 'shiftY' as const },
+      })),
+    ],
+  }
+})
+const classes = computed(() => [...new Set(props.target.rows.map((r) => r.grade_class))])
+</script>
+
+<template>
+  <div>
+    <VChart
+      class="chart"
+      :option="option"
+      autoresize
+      role="img"
+      :aria-label="`Observed against predicted, ${calibrated ? 'calibrated' : 'published'}`"
+    />
+    <p class="small soft">
+      <span v-for="(grade, i) in classes" :key="grade" class="key">
+        <svg viewBox="-1 -1 12 12" aria-hidden="true">
+          <path :d="shape(i)" :fill="MARKS[i % MARKS.length]?.colour" />
+        </svg>
+        {{ grade }}
+      </span>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.chart {
+  height: 300px;
+}
+
+.key svg {
+  width: 11px;
+  height: 11px;
+}
+
+.key {
+  margin-right: 14px;
+}
+
+p {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,390 @@
+<script setup lang="ts">
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { computed, onUnmounted, ref, watch } from 'vue'
+import { api, data } from '@/api/client'
+import type { WholeTrial } from '@/api/schema'
+import { decimalsFor, rangeText, rounded } from '@/parts/numbers'
+import ProtocolFields from './ProtocolFields.vue'
+import { decimal, draftOf, protocolOf, unreadable } from './protocol'
+import { day } from './trials'
+
+/** One trial: what it found beside what was predicted, how it was done, its points. */
+const props = defineProps<{ trial: WholeTrial }>()
+
+const queries = useQueryClient()
+const path = computed(() => ({ params: { path: { trial_id: props.trial.id } } }))
+
+function shown(trial: WholeTrial): void {
+  queries.setQueryData(['trials', trial.id], trial)
+  for (const key of ['trials', 'sheet', 'board', 'rack', 'kept']) {
+    void queries.invalidateQueries({ queryKey: [key] })
+  }
+}
+
+const half = (low: number | null | undefined) =>
+  low == null ? '…' : rounded(low, low < 10 ? 1 : 0)
+const unit = computed(() => (props.trial.kind === 'card test' ? 'cycles' : 'cuts'))
+const value = (of: { value: number; low: number; high: number }) =>
+  rounded(of.value, decimalsFor(of.high - of.low))
+
+const x = ref('')
+const read = ref('')
+const log = computed(() => props.trial.kind === 'kitchen log')
+const EVENTS = ['start', 'rod', 'stone', 'end'] as const
+const next = computed(() => {
+  const last = props.trial.series.at(-1)?.x
+  if (props.trial.kind === 'line-cut series') return last === undefined ? 0 : last + 20
+  return (last ?? 0) + 1
+})
+watch(
+  () => [props.trial.id, props.trial.series.length],
+  () => {
+    x.value = log.value ? '' : String(next.value)
+    read.value = ''
+  },
+  { immediate: true },
+)
+const add = useMutation({
+  mutationFn: (event: (typeof EVENTS)[number] | null) =>
+    data(
+      api.POST('/api/trials/{trial_id}/points', {
+        ...path.value,
+        body: {
+          points: [
+            {
+              client_id: crypto.randomUUID(),
+              x: decimal(x.value),
+              value: event ? null : decimal(read.value),
+              event,
+            },
+          ],
+        },
+      }),
+    ),
+  onSuccess: shown,
+})
+const strike = useMutation({
+  mutationFn: (at: number) =>
+    data(
+      api.POST('/api/trials/{trial_id}/points', {
+        ...path.value,
+        body: { points: [{ client_id: crypto.randomUUID(), x: at }] },
+      }),
+    ),
+  onSuccess: shown,
+})
+
+const running = ref(false)
+const stopped = ref('')
+const CYCLES = 60
+async function run(): Promise<void> {
+  running.value = true
+  stopped.value = ''
+  const { id, kind } = props.trial
+  const many = kind === 'card test' ? CYCLES : props.trial.series.length + 1
+  try {
+    for (let done = props.trial.series.length; running.value && done < many; done++) {
+      await data(
+        api.POST('/api/trials/{trial_id}/cycle', {
+          params: {
+            path: { trial_id: id },
+            query: kind === 'card test' ? {} : { cuts: decimal(x.value) },
+          },
+          parseAs: 'text',
+        }),
+      )
+      const now = await data(
+        api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id } } }),
+      )
+      queries.setQueryData(['trials', id], now)
+    }
+  } catch (error) {
+    stopped.value = error instanceof Error ? error.message : String(error)
+  }
+  running.value = false
+  shown(await data(api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id } } })))
+}
+onUnmounted(() => (running.value = false))
+
+const describing = ref(false)
+const draft = ref(draftOf(props.trial.protocol, props.trial.kind))
+watch(
+  () => props.trial.id,
+  () => {
+    describing.value = false
+    running.value = false
+  },
+)
+function edit(): void {
+  draft.value = draftOf(props.trial.protocol, props.trial.kind)
+  describing.value = true
+}
+const describe = useMutation({
+  mutationFn: () =>
+    data(
+      api.POST('/api/trials/{trial_id}/protocol', {
+        ...path.value,
+        body: protocolOf(draft.value, props.trial.kind),
+      }),
+    ),
+  onSuccess: (trial) => {
+    describing.value = false
+    shown(trial)
+  },
+})
+const reason = ref('')
+const aside = useMutation({
+  mutationFn: (why: string) =>
+    data(api.POST('/api/trials/{trial_id}/aside', { ...path.value, body: { reason: why } })),
+  onSuccess: (trial) => {
+    reason.value = ''
+    shown(trial)
+  },
+})
+
+const stated = computed(() => {
+  const p = props.trial.protocol
+  const rows: [string, string][] = [
+    ['edge', p.edge_preparation ?? ''],
+    ['angle', p.angle_per_side_deg ? `${p.angle_per_side_deg}° per side` : ''],
+    ['grit', p.grit ?? ''],
+    ['cut', p.medium ?? ''],
+    ['load', p.load_n ? `${p.load_n} N` : ''],
+    ['stroke', p.stroke_mm ? `${p.stroke_mm} mm at ${p.speed_mm_s ?? '…'} mm/s` : ''],
+    [
+      'kitchen',
+      p.kitchen
+        ? `${p.kitchen.use} use, ${p.kitchen.board}, ${p.kitchen.technique} technique, ${
+            p.kitchen.honed ? 'honed regularly' : 'never honed'
+          }`
+        : '',
+    ],
+  ]
+  return rows.filter(([, told]) => told)
+})
+</script>
+
+<template>
+  <section class="trial" aria-label="The trial">
+    <h2>{{ trial.tag }}, {{ trial.kind }}</h2>
+    <p class="soft">
+      {{ trial.knife }} · {{ day(trial.started_at) }}, {{ trial.person }}
+      <template v-if="trial.simulated"> · simulated tester</template>
+      <template v-if="trial.note"> · {{ trial.note }}</template>
+    </p>
+    <div v-if="trial.left_out.length" class="rust out">
+      <p><strong>⚠ Left out of calibration:</strong> {{ trial.left_out.join('; ') }}.</p>
+    </div>
+
+    <table v-if="trial.found.length">
+      <thead>
+        <tr>
+          <th>found</th>
+          <th class="number">value, 90 %</th>
+          <th class="number">published prediction</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="f in trial.found" :key="f.key">
+          <td>
+            {{ f.label }} <span v-if="f.note" class="soft small">{{ f.note }}</span>
+          </td>
+          <td class="number">
+            <span class="grade-M">{{ value(f) }}</span>
+            <span class="soft"> ({{ rangeText(f) }})</span> <span class="unit">{{ f.unit }}</span>
+          </td>
+          <td class="number">
+            <template v-if="f.predicted_low !== null && f.predicted_high !== null">
+              {{ rangeText({ low: f.predicted_low, high: f.predicted_high }) }}
+            </template>
+            <span v-else class="soft">none</span>
+          </td>
+          <td>
+            <span v-if="f.predicted_low === null || f.predicted_high === null"></span>
+            <span v-else-if="f.value > f.predicted_high" class="rust">▲ above</span>
+            <span v-else-if="f.value < f.predicted_low" class="rust">▼ below</span>
+            <span v-else class="soft">inside</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+
+    <table v-if="trial.fits.length">
+      <thead>
+        <tr>
+          <th>decline</th>
+          <th class="number">rate, 90 %</th>
+          <th class="number">half the sharpness after, {{ unit }}</th>
+          <th class="number">misfit</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(fit, i) in trial.fits" :key="fit.form">
+          <td>{{ fit.form }} <span v-if="i === 0" class="soft small">fits better, drawn</span></td>
+          <td class="number">
+            {{ rangeText({ low: fit.rate[1] ?? 0, high: fit.rate[2] ?? 0 }) }}
+          </td>
+          <td class="number">
+            {{ half(fit.half_life[0]) }}
+            <span class="soft">({{ half(fit.half_life[1]) }} to {{ half(fit.half_life[2]) }})</span>
+          </td>
+          <td class="number">{{ rounded(100 * fit.misfit, 1) }} %</td>
+        </tr>
+      </tbody>
+    </table>
+
+    <h3>How it was done</h3>
+    <form v-if="describing" @submit.prevent="describe.mutate()">
+      <ProtocolFields v-model="draft" :kind="trial.kind" />
+      <p v-if="describe.error.value" class="rust" role="alert">
+        ⚠ {{ describe.error.value.message }}
+      </p>
+      <p class="buttons">
+        <v-btn
+          type="submit"
+          variant="flat"
+          color="primary"
+          :disabled="unreadable(draft).length > 0"
+        >
+          State it so
+        </v-btn>
+        <v-btn @click="describing = false">Leave it</v-btn>
+      </p>
+    </form>
+    <template v-else>
+      <p>
+        <template v-for="([name, told], i) in stated" :key="name">
+          <template v-if="i"> · </template><span class="soft">{{ name }}</span> {{ told }}
+        </template>
+        <span v-if="!stated.length" class="soft">Nothing stated yet.</span>
+        <button type="button" class="plain link" @click="edit">change</button>
+      </p>
+    </template>
+
+    <h3>Points</h3>
+    <p class="soft small">{{ trial.method }}</p>
+    <div v-if="trial.source === 'tester'" class="buttons">
+      <v-btn
+        v-if="!running"
+        :disabled="trial.kind === 'card test' && trial.points >= CYCLES"
+        @click="run"
+      >
+        {{ trial.kind === 'card test' ? 'Run the cycles' : 'Part the line' }}
+      </v-btn>
+      <v-btn v-else @click="running = false">Stop after this cycle</v-btn>
+      <v-text-field
+        v-if="trial.kind === 'line-cut series'"
+        v-model="x"
+        label="Cuts before"
+        inputmode="decimal"
+        class="short"
+      />
+      <span v-if="running" class="soft" role="status">
+        Cycle {{ trial.series.length + 1 }} of {{ CYCLES }}…
+      </span>
+      <span v-if="stopped" class="rust" role="alert">⚠ {{ stopped }} What was read is kept.</span>
+    </div>
+    <form v-else class="entry" @submit.prevent="log ? undefined : add.mutate(null)">
+      <v-text-field v-model="x" :label="trial.x_label" inputmode="decimal" class="short" />
+      <template v-if="log">
+        <v-btn
+          v-for="event in EVENTS"
+          :key="event"
+          :disabled="!Number.isFinite(decimal(x))"
+          @click="add.mutate(event)"
+        >
+          {{ event }}
+        </v-btn>
+      </template>
+      <template v-else>
+        <v-text-field v-model="read" :label="trial.value_label" inputmode="decimal" class="short" />
+        <v-btn
+          type="submit"
+          :disabled="!Number.isFinite(decimal(x)) || !Number.isFinite(decimal(read))"
+        >
+          Keep
+        </v-btn>
+      </template>
+    </form>
+    <p v-if="add.error.value" class="rust" role="alert">⚠ {{ add.error.value.message }}</p>
+    <details v-if="trial.series.length">
+      <summary class="small">{{ trial.series.length }} points</summary>
+      <ul class="points small">
+        <li v-for="p in trial.series" :key="p.x">
+          <span class="soft">{{ p.x }}</span> {{ p.value ?? p.event }}
+          <button
+            type="button"
+            class="plain soft"
+            :aria-label="`Strike ${trial.x_label} ${p.x}`"
+            @click="strike.mutate(p.x)"
+          >
+            ×
+          </button>
+        </li>
+      </ul>
+    </details>
+
+    <form class="entry" @submit.prevent="aside.mutate(reason)">
+      <template v-if="trial.set_aside">
+        <v-btn @click="aside.mutate('')">Take it up again</v-btn>
+      </template>
+      <template v-else>
+        <v-text-field v-model="reason" label="Set aside because" maxlength="200" />
+        <v-btn type="submit" :disabled="!reason.trim()">Set aside</v-btn>
+      </template>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+.trial p {
+  margin: 0 0 6px;
+}
+
+h3 {
+  margin: 12px 0 4px;
+  font-size: var(--size-m);
+}
+
+.out {
+  border-left: 3px solid var(--rust);
+  padding-left: 10px;
+}
+
+.buttons,
+.entry {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+  margin-top: 8px;
+}
+
+.short {
+  max-width: 160px;
+}
+
+.link {
+  text-decoration: underline;
+  color: var(--measured) !important;
+  margin-left: 8px;
+}
+
+.points {
+  columns: 6;
+  list-style: none;
+  margin: 6px 0;
+  padding: 0;
+}
+
+summary {
+  cursor: pointer;
+}
+
+@media (max-width: 699px) {
+  .points {
+    columns: 3;
+  }
+}
+</style>

@@ -1,0 +1,319 @@
+<script setup lang="ts">
+import { useQueries, useQuery } from '@tanstack/vue-query'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, data } from '@/api/client'
+import type { TrialKind, TrialOut, WholeTrial } from '@/api/schema'
+import { rangeText, rounded } from '@/parts/numbers'
+import StateNote from '@/parts/StateNote.vue'
+import WhiskerBar from '@/parts/WhiskerBar.vue'
+import { useHand } from '@/strip/store'
+import NewTrial from './NewTrial.vue'
+import TrialPanel from './TrialPanel.vue'
+import { day, marksOf } from './trials'
+
+/** Edge trials: several knives on one chart, one trial opened below. */
+const DeclineChart = defineAsyncComponent(() => import('./DeclineChart.vue'))
+const MOST = 6
+
+const route = useRoute()
+const router = useRouter()
+const hand = useHand()
+const list = useQuery({ queryKey: ['trials'], queryFn: () => data(api.GET('/api/trials')) })
+
+const kind = ref<TrialKind>('card test')
+const beginning = ref(route.query.new !== undefined)
+const piece = computed(() => Number(route.query.piece) || undefined)
+const of = (wanted: TrialKind) =>
+  (list.data.value?.trials ?? []).filter((trial) => trial.kind === wanted)
+const trials = computed(() => of(kind.value))
+const drawn = ref<number[]>([])
+const opened = computed(() => Number(route.query.trial) || drawn.value[0] || trials.value[0]?.id)
+
+watch(
+  () => [list.data.value, route.query.trial] as const,
+  ([found, asked]) => {
+    const open = found?.trials.find((t) => t.id === Number(asked))
+    if (open && open.kind !== kind.value) kind.value = open.kind
+  },
+  { immediate: true },
+)
+/** To begin with, those of the knives in hand, else the newest that count. */
+watch(
+  trials,
+  (now) => {
+    const still = drawn.value.filter((id) => now.some((t) => t.id === id))
+    if (still.length) {
+      drawn.value = still
+      return
+    }
+    const held = now.filter((t) => hand.ids.includes(t.piece_id))
+    const counting = now.filter((t) => !t.left_out.length)
+    drawn.value = (held.length ? held : counting).slice(0, held.length ? MOST : 4).map((t) => t.id)
+  },
+  { immediate: true },
+)
+
+const wholes = useQueries({
+  queries: computed(() =>
+    [...new Set([...drawn.value, opened.value])]
+      .filter((id): id is number => id !== undefined)
+      .map((id) => ({
+        queryKey: ['trials', id],
+        queryFn: () =>
+          data(api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id } } })),
+      })),
+  ),
+})
+const byId = computed(
+  () =>
+    new Map<number, WholeTrial>(
+      wholes.value.flatMap((query) => (query.data ? [[query.data.id, query.data]] : [])),
+    ),
+)
+const chosen = computed(() => trials.value.filter((t) => drawn.value.includes(t.id)))
+const marks = computed(() => marksOf(chosen.value, hand.ids))
+const markOf = (trial: TrialOut) => {
+  const at = chosen.value.indexOf(trial)
+  return at < 0 ? null : marks.value[at]
+}
+const curves = computed(() => {
+  const found = chosen.value.flatMap((t, i) => {
+    const whole = byId.value.get(t.id)
+    return whole && marks.value[i] ? [{ whole, style: marks.value[i] }] : []
+  })
+  return { trials: found.map((f) => f.whole), marks: found.map((f) => f.style) }
+})
+const charted = computed(() => kind.value === 'card test' || kind.value === 'line-cut series')
+
+/** Figures of the chosen trials that have no curve, on one scale for each figure. */
+const scales = computed(() => {
+  const rows = curves.value.trials.flatMap((trial, i) =>
+    trial.found.map((f) => ({ ...f, trial, style: curves.value.marks[i] })),
+  )
+  return [...new Set(rows.map((r) => r.label))].map((label) => {
+    const mine = rows.filter((r) => r.label === label)
+    return { label, rows: mine, to: 1.1 * Math.max(...mine.map((r) => r.high)) }
+  })
+})
+
+function open(id: number): void {
+  beginning.value = false
+  void router.replace({ query: { ...route.query, trial: String(id), new: undefined } })
+}
+function draw(id: number): void {
+  drawn.value = drawn.value.includes(id)
+    ? drawn.value.filter((other) => other !== id)
+    : [...drawn.value, id].slice(-MOST)
+}
+function begun(trial: WholeTrial): void {
+  kind.value = trial.kind
+  void list.refetch()
+  drawn.value = [...drawn.value, trial.id].slice(-MOST)
+  open(trial.id)
+}
+function choose(wanted: TrialKind): void {
+  kind.value = wanted
+  void router.replace({ query: { ...route.query, trial: undefined } })
+}
+</script>
+
+<template>
+  <StateNote
+    v-if="!list.data.value"
+    :error="list.error.value"
+    waiting="Fetching the trials…"
+    :retry="() => list.refetch()"
+  />
+  <div v-else class="trials">
+    <nav class="tabs" aria-label="Kinds of trial">
+      <button
+        v-for="k in list.data.value.kinds"
+        :key="k"
+        type="button"
+        class="plain"
+        :class="{ on: k === kind }"
+        :aria-pressed="k === kind"
+        @click="choose(k)"
+      >
+        {{ k }} <span class="soft">{{ of(k).length }}</span>
+      </button>
+      <RouterLink to="/trials/calibration">Calibration</RouterLink>
+      <v-btn variant="flat" color="primary" @click="beginning = true">New trial</v-btn>
+    </nav>
+    <div class="columns">
+      <section aria-label="Trials of this kind">
+        <table v-if="trials.length">
+          <thead>
+            <tr>
+              <th></th>
+              <th>knife</th>
+              <th>found</th>
+              <th class="number">day</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="trial in trials" :key="trial.id" :class="{ here: trial.id === opened }">
+              <td>
+                <button
+                  type="button"
+                  class="plain draw"
+                  :aria-pressed="drawn.includes(trial.id)"
+                  :aria-label="`Draw ${trial.tag} of ${day(trial.started_at)}`"
+                  @click="draw(trial.id)"
+                >
+                  <svg viewBox="0 0 26 10" aria-hidden="true">
+                    <line
+                      v-if="markOf(trial)"
+                      x1="1"
+                      x2="25"
+                      y1="5"
+                      y2="5"
+                      :stroke="markOf(trial)?.colour"
+                      :stroke-dasharray="markOf(trial)?.dash"
+                    />
+                    <rect v-else x="8.5" y="0.5" width="9" height="9" rx="1" />
+                  </svg>
+                </button>
+              </td>
+              <td>
+                <button type="button" class="plain name" @click="open(trial.id)">
+                  {{ trial.tag }}
+                </button>
+              </td>
+              <td>
+                <button type="button" class="plain" @click="open(trial.id)">
+                  {{ trial.summary }}
+                </button>
+                <span v-if="trial.left_out.length" class="rust small">
+                  ⚠ {{ trial.set_aside ? 'set aside' : 'protocol broken' }}
+                </span>
+              </td>
+              <td class="number soft small">{{ day(trial.started_at) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <div v-else class="empty">
+          <p>
+            No {{ kind }} yet. Begin one: every trial makes the predictions of its grades surer.
+          </p>
+        </div>
+      </section>
+      <div>
+        <NewTrial
+          v-if="beginning"
+          :kinds="list.data.value.kinds"
+          :kind="kind"
+          :tester="list.data.value.tester"
+          :piece="piece"
+          @begun="begun"
+          @leave="beginning = false"
+        />
+        <template v-else>
+          <template v-if="charted && curves.trials.length">
+            <DeclineChart v-bind="curves" />
+          </template>
+          <template v-for="scale in charted ? [] : scales" :key="scale.label">
+            <h3>
+              {{ scale.label }} <span class="unit">0 to {{ rounded(scale.to, 0) }}</span>
+            </h3>
+            <div v-for="row in scale.rows" :key="row.trial.id" class="scale">
+              <span>{{ row.trial.tag }}</span>
+              <WhiskerBar
+                :central="row.value"
+                :low="row.low"
+                :high="row.high"
+                :from="0"
+                :to="scale.to"
+                :colour="row.style?.colour"
+                :dash="row.style?.dash"
+              />
+              <span class="number">
+                {{ rangeText(row) }} <span class="unit">{{ row.unit }}</span>
+              </span>
+            </div>
+          </template>
+          <TrialPanel
+            v-if="opened !== undefined && byId.get(opened)"
+            :trial="byId.get(opened) as WholeTrial"
+          />
+        </template>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.tabs {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 22px;
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--hairline);
+}
+
+.tabs .v-btn {
+  margin-left: auto;
+}
+
+.tabs button.plain {
+  padding: 8px 0 6px;
+  color: var(--soft-ink);
+}
+
+.tabs button.on {
+  color: var(--ink);
+  font-weight: 600;
+  box-shadow: inset 0 -3px 0 var(--measured);
+}
+
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
+  gap: 32px;
+  margin-top: 12px;
+}
+
+tr.here td {
+  background: var(--panel);
+}
+
+.draw svg {
+  width: 30px;
+  height: 12px;
+  fill: none;
+  stroke: var(--soft-ink);
+  stroke-width: 1;
+}
+
+.draw line {
+  stroke-width: 2.5;
+}
+
+.draw {
+  padding: 6px 4px 6px 0;
+}
+
+.name {
+  font-weight: 600;
+}
+
+h3 {
+  margin: 10px 0 2px;
+  font-size: var(--size-m);
+}
+
+.scale {
+  display: grid;
+  grid-template-columns: 70px minmax(0, 1fr) 150px;
+  gap: 10px;
+  align-items: center;
+}
+
+@media (max-width: 699px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

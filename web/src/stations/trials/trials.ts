@@ -1,0 +1,18 @@
+import type { TrialOut } from '@/api/schema'
+import { MARKS, type KnifeMark } from '@/strip/letters'
+
+/** The hue and pattern of each trial on a chart: a knife on the strip keeps its own. */
+export function marksOf(trials: TrialOut[], hand: number[]): KnifeMark[] {
+  const taken = new Set(trials.map((t) => hand.indexOf(t.piece_id)).filter((at) => at >= 0))
+  const free = MARKS.map((_, at) => at).filter((at) => !taken.has(at))
+  const used = new Set<number>()
+  return trials.map((t) => {
+    const own = hand.indexOf(t.piece_id)
+    const at = own >= 0 && !used.has(own) ? own : (free.shift() ?? 0)
+    used.add(at)
+    return MARKS[at] as KnifeMark
+  })
+}
+
+/** 2026-09-17 */
+export const day = (time: string) => time.slice(0, 10)
