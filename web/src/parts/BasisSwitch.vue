@@ -25,6 +25,7 @@ const BASES = ['published', 'calibrated'] as const
 }
 
 label {
+  position: relative;
   padding: 6px 10px;
   cursor: pointer;
   color: var(--soft-ink);
@@ -39,6 +40,9 @@ label.on {
 input {
   appearance: none;
   position: absolute;
+  inset: 0;
+  margin: 0;
+  cursor: pointer;
 }
 
 label:has(:focus-visible) {

@@ -41,6 +41,7 @@ export const vuetify = createVuetify({
     global: { ripple: false, elevation: 0 },
     VBtn: { variant: 'outlined', density: 'comfortable', height: 34 },
     VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
     VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
     VAutocomplete: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
     VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },

@@ -56,63 +56,76 @@ const shown = (row: KeptOut) =>
 </script>
 
 <template>
-  <section aria-label="Trials and kept predictions">
-    <h2>Edge trials</h2>
-    <table v-if="sheet.trials.length">
-      <tbody>
-        <tr v-for="trial in sheet.trials" :key="trial.id">
-          <td>
-            <RouterLink :to="`/trials?trial=${trial.id}`">{{ trial.kind }}</RouterLink>
-          </td>
-          <td>{{ trial.summary }}</td>
-          <td class="rust small">
-            {{ trial.left_out.length ? `⚠ ${trial.left_out.join('; ')}` : '' }}
-          </td>
-          <td class="number soft small">{{ trial.started_at.slice(0, 10) }}</td>
-        </tr>
-      </tbody>
-    </table>
-    <p v-else class="soft">None yet.</p>
-    <p>
-      <RouterLink :to="`/trials?new=1&piece=${sheet.piece.id}`"
-        >Begin a trial of this knife</RouterLink
-      >
-    </p>
-
-    <h3>Kept predictions</h3>
-    <form class="keep" @submit.prevent="keep.mutate()">
-      <v-text-field v-model="note" label="Keep what is predicted now, for" maxlength="80" />
-      <v-btn type="submit" :loading="keep.isPending.value">Keep it</v-btn>
-    </form>
-    <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
-    <table v-if="kept.data.value?.length">
-      <tbody>
-        <tr v-for="row in kept.data.value" :key="row.id">
-          <td class="small">
-            {{ row.recorded_at.slice(0, 10) }}, {{ row.person }}
-            <span class="soft">{{ row.note }}</span>
-          </td>
-          <td class="small">
-            {{ shown(row) }}
-            <span class="soft">
-              {{ row.basis }}, coefficients
-              {{ row.coefficients_version === null ? 'published' : row.coefficients_version }}
-            </span>
-            <span v-if="said[row.id]" role="status" class="said">{{ said[row.id] }}</span>
-          </td>
-          <td class="number small">
-            <button type="button" class="plain link" @click="again.mutate(row)">make again</button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-  </section>
+  <div class="pair">
+    <section aria-label="Edge trials">
+      <h2>Edge trials</h2>
+      <table v-if="sheet.trials.length">
+        <tbody>
+          <tr v-for="trial in sheet.trials" :key="trial.id">
+            <td>
+              <RouterLink :to="`/trials?trial=${trial.id}`">{{ trial.kind }}</RouterLink>
+            </td>
+            <td>{{ trial.summary }}</td>
+            <td class="rust small">
+              {{ trial.left_out.length ? `⚠ ${trial.left_out.join('; ')}` : '' }}
+            </td>
+            <td class="number soft small">{{ trial.started_at.slice(0, 10) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else class="soft">None yet.</p>
+      <p>
+        <RouterLink :to="`/trials?new=1&piece=${sheet.piece.id}`"
+          >Begin a trial of this knife</RouterLink
+        >
+      </p>
+    </section>
+    <section aria-label="Kept predictions">
+      <h2>Kept predictions</h2>
+      <form class="keep" @submit.prevent="keep.mutate()">
+        <v-text-field v-model="note" label="Keep what is predicted now, for" maxlength="80" />
+        <v-btn type="submit" :loading="keep.isPending.value">Keep it</v-btn>
+      </form>
+      <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
+      <table v-if="kept.data.value?.length">
+        <tbody>
+          <tr v-for="row in kept.data.value" :key="row.id">
+            <td class="small">
+              {{ row.recorded_at.slice(0, 10) }}, {{ row.person }}
+              <span class="soft">{{ row.note }}</span>
+            </td>
+            <td class="small">
+              {{ shown(row) }}
+              <span class="soft">
+                {{ row.basis }}, coefficients
+                {{ row.coefficients_version === null ? 'published' : row.coefficients_version }}
+              </span>
+              <span v-if="said[row.id]" role="status" class="said">{{ said[row.id] }}</span>
+            </td>
+            <td class="number small">
+              <button type="button" class="plain link" @click="again.mutate(row)">
+                make again
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  </div>
 </template>
 
 <style scoped>
-h3 {
-  margin: 12px 0 4px;
-  font-size: var(--size-m);
+.pair {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 8px 32px;
+  margin-top: 18px;
+}
+
+@media (max-width: 699px) {
+  .pair {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 
 p {

@@ -241,6 +241,7 @@ const rows = (scales: [string, number, number][]) =>
       </section>
     </div>
     <EdgePanel :sheet="sheet.data.value" />
+    <KeptPanel :sheet="sheet.data.value" />
     <ProfilePanel :sheet="sheet.data.value" />
     <WhatIfPanel v-if="sheet.data.value.shape.sections.length" :sheet="sheet.data.value" />
     <div class="columns">
@@ -249,7 +250,6 @@ const rows = (scales: [string, number, number][]) =>
         <SeenTable :seen="sheet.data.value.seen" />
       </section>
       <ModelPanel :model-id="sheet.data.value.model_id" />
-      <KeptPanel :sheet="sheet.data.value" />
     </div>
     <RepeatPanel :sheets="sheet.data.value.sheets" />
     <ReadingHistory :sheets="sheet.data.value.sheets" :history="sheet.data.value.history" />

@@ -22,7 +22,7 @@ const option = computed(() => {
   const [first] = props.trials
   return {
     ...whole,
-    grid: { left: 52, right: 58, top: 14, bottom: 38 },
+    grid: { left: 52, right: 74, top: 14, bottom: 38 },
     tooltip: {
       ...tooltip,
       trigger: 'item' as const,
@@ -31,12 +31,14 @@ const option = computed(() => {
     xAxis: { ...axis, name: first?.x_label ?? '', nameGap: 24, min: 0, splitLine: { show: false } },
     yAxis: { ...axis, name: first?.value_label ?? '', nameGap: 34, min: 0 },
     series: props.trials.flatMap((trial, i) => {
+      const again = props.trials.some((t) => t !== trial && t.tag === trial.tag)
+      const name = again ? `${trial.tag} ${trial.started_at.slice(5, 10)}` : trial.tag
       const style = props.marks[i]
       if (!style) return []
       const hue = colour(style.colour)
       const points = {
         type: 'scatter' as const,
-        name: trial.tag,
+        name,
         data: trial.series.filter((p) => p.value !== null).map((p) => [p.x, p.value]),
         symbol: SYMBOLS[i % SYMBOLS.length],
         symbolSize: 6,
@@ -48,13 +50,13 @@ const option = computed(() => {
         points,
         {
           type: 'line' as const,
-          name: `${trial.tag}, ${fit.form}`,
+          name: `${name}, ${fit.form}`,
           data: fit.curve,
           showSymbol: false,
           color: hue,
           lineStyle: { width: 2, type: style.echarts },
           labelLayout: { moveOverlap: 'shiftY' as const },
-          endLabel: { show: true, formatter: trial.tag, color: hue },
+          endLabel: { show: true, formatter: name, color: hue },
         },
       ]
     }),

@@ -48,18 +48,34 @@ watch(
   },
 )
 
+const chosen = useQuery({
+  queryKey: computed(() => ['strip', 'name', form.piece]),
+  enabled: computed(() => form.piece !== null),
+  queryFn: () => data(api.GET('/api/strip', { params: { query: { piece: [form.piece ?? 0] } } })),
+})
 const search = ref('')
+/** The name of the chosen knife stands in the field: it is no search. */
+const sought = computed(() => (search.value === nameOf(form.piece) ? '' : search.value))
 const shelf = useQuery({
   queryKey: computed(() => ['rack', 'names', sought.value]),
   placeholderData: keepPreviousData,
   queryFn: () =>
     data(api.GET('/api/rack', { params: { query: { limit: 50, search: sought.value } } })),
 })
-const knives = computed(() =>
-  (shelf.data.value?.rows ?? []).map((k) => ({ value: k.piece.id, title: k.piece.name })),
-)
-/** The name of the chosen knife stands in the field: it is no search. */
-const sought = computed(() => (/ · /.test(search.value) ? '' : search.value))
+const knives = computed(() => {
+  const [held] = chosen.data.value ?? []
+  const found = (shelf.data.value?.rows ?? []).map((k) => ({
+    value: k.piece.id,
+    title: k.piece.name,
+  }))
+  return held && !found.some((k) => k.value === held.id)
+    ? [{ value: held.id, title: held.name }, ...found]
+    : found
+})
+function nameOf(piece: number | null): string {
+  const held = chosen.data.value?.find((k) => k.id === piece)
+  return held?.name ?? (piece === null ? '' : String(piece))
+}
 const hasTester = computed(() => form.kind === 'card test' || form.kind === 'line-cut series')
 const sources = computed<[Source, string][]>(() => [
   ['typed', 'typed point by point'],
@@ -170,7 +186,7 @@ const begin = useMutation({
       <div v-if="read" class="read" role="status">
         <p>
           <b>{{ read.points.length }} rows can be kept</b
-          ><template v-if="read.bad.length">, {{ read.bad.length }} cannot:</template>.
+          >{{ read.bad.length ? `, ${read.bad.length} cannot:` : '.' }}
         </p>
         <ul v-if="read.bad.length" class="rust">
           <li v-for="row in read.bad" :key="row.line">

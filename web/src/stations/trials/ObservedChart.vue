@@ -58,8 +58,8 @@ const option = computed(() => {
     tooltip: {
       ...tooltip,
       trigger: 'item' as const,
-      formatter: (at: { data: [number, number, string] }) =>
-        `${at.data[2]}: predicted ${rounded(at.data[0], places)}, observed ${rounded(at.data[1], places)} ${props.target.unit}`,
+      formatter: (at: { value: [number, number, string] }) =>
+        `${at.value[2]}: predicted ${rounded(at.value[0], places)}, observed ${rounded(at.value[1], places)} ${props.target.unit}`,
     },
     xAxis: { ...axis, name: `predicted, ${props.target.unit}`, nameGap: 26 },
     yAxis: { ...axis, name: `observed, ${props.target.unit}`, nameGap: 38 },
@@ -80,18 +80,20 @@ const option = computed(() => {
         name: grade,
         data: props.target.rows
           .filter((r) => r.grade_class === grade)
-          .map((r) => [of(r), r.observed, r.tag]),
+          .map((r) => ({
+            value: [of(r), r.observed, r.tag],
+            label: { position: r.observed > of(r) ? ('left' as const) : ('right' as const) },
+          })),
         symbol: `path://${shape(i)}`,
         symbolSize: 10,
         itemStyle: { color: colour(MARKS[i % MARKS.length]?.colour ?? '--ink') },
         label: {
           show: true,
-          position: 'right' as const,
           color: soft,
           fontSize: 12,
-          formatter: (at: { data: [number, number, string] }) => at.data[2],
+          formatter: (at: { value: [number, number, string] }) => at.value[2],
         },
-        labelLayout: { moveOverlap: 'shiftY' as const },
+        labelLayout: { hideOverlap: true },
       })),
     ],
   }
@@ -121,7 +123,7 @@ const classes = computed(() => [...new Set(props.target.rows.map((r) => r.grade_
 
 <style scoped>
 .chart {
-  height: 300px;
+  height: 340px;
 }
 
 .key svg {
@@ -130,6 +132,7 @@ const classes = computed(() => [...new Set(props.target.rows.map((r) => r.grade_
 }
 
 .key {
+  display: inline-block;
   margin-right: 14px;
 }
 

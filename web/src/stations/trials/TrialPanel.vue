@@ -27,6 +27,7 @@ const unit = computed(() => (props.trial.kind === 'card test' ? 'cycles' : 'cuts
 const value = (of: { value: number; low: number; high: number }) =>
   rounded(of.value, decimalsFor(of.high - of.low))
 
+const CYCLES = 60
 const x = ref('')
 const read = ref('')
 const log = computed(() => props.trial.kind === 'kitchen log')
@@ -39,7 +40,8 @@ const next = computed(() => {
 watch(
   () => [props.trial.id, props.trial.series.length],
   () => {
-    x.value = log.value ? '' : String(next.value)
+    const done = props.trial.kind === 'card test' && next.value > CYCLES
+    x.value = log.value || done ? '' : String(next.value)
     read.value = ''
   },
   { immediate: true },
@@ -76,7 +78,6 @@ const strike = useMutation({
 
 const running = ref(false)
 const stopped = ref('')
-const CYCLES = 60
 async function run(): Promise<void> {
   running.value = true
   stopped.value = ''
@@ -338,6 +339,10 @@ const stated = computed(() => {
 </template>
 
 <style scoped>
+.trial {
+  margin-top: 16px;
+}
+
 .trial p {
   margin: 0 0 6px;
 }

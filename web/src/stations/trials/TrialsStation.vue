@@ -71,7 +71,10 @@ const byId = computed(
       wholes.value.flatMap((query) => (query.data ? [[query.data.id, query.data]] : [])),
     ),
 )
-const chosen = computed(() => trials.value.filter((t) => drawn.value.includes(t.id)))
+/** In the order they were drawn, so that none changes its hue when another comes. */
+const chosen = computed(() =>
+  drawn.value.flatMap((id) => trials.value.find((t) => t.id === id) ?? []),
+)
 const marks = computed(() => marksOf(chosen.value, hand.ids))
 const markOf = (trial: TrialOut) => {
   const at = chosen.value.indexOf(trial)
@@ -186,7 +189,7 @@ function choose(wanted: TrialKind): void {
                   {{ trial.summary }}
                 </button>
                 <span v-if="trial.left_out.length" class="rust small">
-                  ⚠ {{ trial.set_aside ? 'set aside' : 'protocol broken' }}
+                  ⚠ {{ trial.set_aside ? 'set aside' : 'does not count' }}
                 </span>
               </td>
               <td class="number soft small">{{ day(trial.started_at) }}</td>
@@ -296,6 +299,7 @@ tr.here td {
 }
 
 .name {
+  white-space: nowrap;
   font-weight: 600;
 }
 
