@@ -17,8 +17,17 @@ VIEWS = [
     "/board",
     "/board/foods",
     "/steels",
+    "/trials",
+    "/trials?new=1",
+    "/trials/calibration",
+    "/office",
 ]
-IN_HAND = "?hand=1.4.5"
+IN_HAND = "hand=1.4.5"
+
+
+def with_hand(view: str) -> str:
+    """The address of a view with three knives on the strip."""
+    return f"{view}{'&' if '?' in view else '?'}{IN_HAND}"
 
 
 def hung(page: Page) -> list[str]:
@@ -52,7 +61,7 @@ def test_knives_are_hung_and_taken_off_by_key(page: Page) -> None:
 
 
 def test_the_strip_survives_a_reload_and_travels_in_the_link(page: Page, browser: Browser) -> None:
-    page.goto(f"/rack{IN_HAND}")
+    page.goto(with_hand("/rack"))
     expect(page.locator("header.strip .tag")).to_have_count(3)
     before = hung(page)
     page.goto("/rack")
@@ -66,7 +75,7 @@ def test_the_strip_survives_a_reload_and_travels_in_the_link(page: Page, browser
 
 
 def test_letters_follow_the_order_and_arrows_reorder(page: Page) -> None:
-    page.goto(f"/rack{IN_HAND}")
+    page.goto(with_hand("/rack"))
     expect(page.locator("header.strip .tag")).to_have_count(3)
     first, second, third = hung(page)
     page.locator("header.strip .pick").first.focus()
@@ -211,7 +220,7 @@ def test_the_first_visit_is_shown_three_steps_once(browser: Browser, base_url: s
 def test_every_view_is_accessible_in_both_schemes(page: Page, view: str, scheme: str) -> None:
     """WCAG 2.1 A and AA, contrast included, checked with axe."""
     page.add_init_script(f"localStorage.setItem('maple-rook.scheme', '{scheme}')")
-    page.goto(view + IN_HAND)
+    page.goto(with_hand(view))
     ready(page)
     options = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]}
     found = Axe().run(page, options=options)
@@ -225,7 +234,7 @@ def test_every_view_is_accessible_in_both_schemes(page: Page, view: str, scheme:
 @pytest.mark.parametrize("view", VIEWS)
 def test_every_view_fits_a_phone(page: Page, view: str) -> None:
     page.set_viewport_size({"width": 390, "height": 844})
-    page.goto(view + IN_HAND)
+    page.goto(with_hand(view))
     ready(page)
     width = page.evaluate("document.documentElement.scrollWidth")
     assert width <= 390

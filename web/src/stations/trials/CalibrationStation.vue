@@ -224,6 +224,11 @@ ul {
 }
 
 @media (max-width: 699px) {
+  .calibration table {
+    display: block;
+    overflow-x: auto;
+  }
+
   .columns {
     grid-template-columns: minmax(0, 1fr);
   }

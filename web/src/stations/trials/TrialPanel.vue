@@ -388,6 +388,11 @@ summary {
 }
 
 @media (max-width: 699px) {
+  .trial table {
+    display: block;
+    overflow-x: auto;
+  }
+
   .points {
     columns: 3;
   }

@@ -102,7 +102,9 @@ const scales = computed(() => {
 
 function open(id: number): void {
   beginning.value = false
-  void router.replace({ query: { ...route.query, trial: String(id), new: undefined } })
+  void router.replace({
+    query: { ...route.query, trial: String(id), new: undefined, piece: undefined },
+  })
 }
 function draw(id: number): void {
   drawn.value = drawn.value.includes(id)

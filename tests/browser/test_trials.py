@@ -1,0 +1,191 @@
+"""Trials, calibration and coefficients as a person works with them, in a real browser."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from maple_rook.core.trials import cuts_of_cycles
+from maple_rook.store.tables import Piece
+
+
+@pytest.fixture
+def ids(shop: Session) -> dict[str, int]:
+    return {piece.tag: piece.id for piece in shop.scalars(select(Piece))}
+
+
+def interval(page: Page, piece: int, name: str) -> tuple[float, float]:
+    """The 90 % interval a sheet shows for a prediction."""
+    page.goto(f"/sheet/{piece}")
+    row = page.get_by_role("button", name=re.compile(f"^Why: {re.escape(name)}"))
+    expect(row).to_be_visible()
+    low, high = re.search(r"([\d.]+) to ([\d.]+)", row.inner_text()).groups()  # type: ignore[union-attr]
+    return float(low), float(high)
+
+
+CARD = "Edge retention on the card test (TCC)"
+
+
+def state_protocol(page: Page, angle: str) -> None:
+    page.get_by_label("Edge prepared how").fill("whetstones, deburred on a strop")
+    page.get_by_label("Angle, ° per side").fill(angle)
+    page.get_by_label("Grit").fill("1000")
+
+
+def test_a_file_with_two_bad_rows_is_imported_and_the_prediction_narrows(
+    page: Page, ids: dict[str, int], tmp_path: Path
+) -> None:
+    paring = ids["TH-08"]
+    low, high = interval(page, paring, CARD)
+    likely = (low * high) ** 0.5
+    cuts = [f"{i};{cut:.2f}" for i, cut in enumerate(cuts_of_cycles(0.2 * likely, likely), 1)]
+    rows = [*cuts[:30], "pause;card changed", *cuts[30:], "60;0,4"]
+    file = tmp_path / "paring.csv"
+    file.write_text("cycle;cut_mm\n" + "\n".join(rows).replace(".", ","))
+
+    page.get_by_role("link", name="Begin a trial of this knife").click()
+    expect(page.get_by_role("combobox", name="Knife")).to_have_value(re.compile("TH-08"))
+    state_protocol(page, "15")
+    page.get_by_label("from a file").check()
+    page.locator("input[type=file]").set_input_files(file)
+    told = page.get_by_role("form", name="A new trial").get_by_role("status")
+    expect(told).to_contain_text("60 rows can be kept, 2 cannot")
+    expect(told.get_by_role("listitem").nth(0)).to_contain_text("line 32 pause;card changed")
+    expect(told.get_by_role("listitem").nth(1)).to_contain_text("cycle 60 again")
+    page.get_by_role("button", name="Begin with 60 points").click()
+
+    trial = page.get_by_role("region", name="The trial")
+    expect(trial.get_by_role("heading", name="TH-08, card test")).to_be_visible()
+    expect(trial.get_by_role("row", name=re.compile("TCC"))).to_contain_text("inside")
+    expect(trial).not_to_contain_text("Left out")
+    narrow_low, narrow_high = interval(page, paring, CARD)
+    assert narrow_high / narrow_low < high / low
+
+    page.goto("/trials")
+    page.get_by_role("button", name="TH-08", exact=True).click()
+    trial.get_by_label("Set aside because").fill("the card was damp")
+    trial.get_by_role("button", name="Set aside").click()
+    expect(trial).to_contain_text("Left out of calibration: the card was damp")
+    assert interval(page, paring, CARD) == (low, high)
+
+
+def test_published_and_calibrated_are_switched_everywhere_and_kept(
+    page: Page, ids: dict[str, int]
+) -> None:
+    knife = ids["KH-01"]
+    calibrated = interval(page, knife, CARD)
+    switch = page.get_by_role("group", name="Edge life reckoned")
+    expect(switch.get_by_label("calibrated")).to_be_checked()
+    row = page.get_by_role("button", name=re.compile(f"^Why: {re.escape(CARD)}"))
+    expect(row).to_contain_text(re.compile(r"Calibrated on \d+ knives of this shop"))
+    switch.get_by_label("published").check()
+    expect(row).not_to_contain_text("Calibrated on")
+    published = interval(page, knife, CARD)
+    assert published[1] / published[0] > calibrated[1] / calibrated[0]
+
+    row.click()
+    why = page.get_by_role("dialog", name="Why this number")
+    expect(why).to_contain_text("Reckoned as published")
+    expect(why).to_contain_text(re.compile(r"Try next: a card test .* narrows by about \d+ %"))
+    why.get_by_role("link", name="predicted against observed").click()
+    expect(page.get_by_role("heading", name=re.compile("predicted, published$"))).to_be_visible()
+    expect(page.get_by_role("img", name="Observed against predicted, published")).to_be_visible()
+    switch.get_by_label("calibrated").check()
+    expect(page.get_by_role("img", name="Observed against predicted, calibrated")).to_be_visible()
+    before_and_after = page.get_by_role("region", name="Before and after")
+    expect(before_and_after).to_contain_text("What to try next")
+    assert interval(page, knife, CARD) == calibrated
+
+
+def test_a_knife_that_is_not_hardened_is_promised_nothing(page: Page, ids: dict[str, int]) -> None:
+    page.goto(f"/sheet/{ids['TT-16']}")
+    expect(page.get_by_text("Not hardened.")).to_be_visible()
+    for name in ("Months to the stone", "Days to the rod"):
+        row = page.get_by_role("button", name=re.compile(f"^Why: {name}"))
+        expect(row).to_contain_text("it will not hold an edge; no interval is promised")
+    trials = page.get_by_role("region", name="Edge trials")
+    expect(trials).to_contain_text("38 of 60 cycles")
+    trials.get_by_role("link", name="card test").click()
+    trial = page.get_by_role("region", name="The trial")
+    expect(trial).to_contain_text("Left out of calibration: 38 of 60 cycles")
+    page.get_by_role("link", name="Calibration").click()
+    expect(page.get_by_role("row", name=re.compile("DG-20"))).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("TT-16"))).to_have_count(0)
+    expect(page.get_by_role("region", name="Before and after")).to_contain_text("TT-16")
+
+
+def test_a_tester_is_run_stopped_and_taken_up_again(page: Page, ids: dict[str, int]) -> None:
+    page.goto(f"/trials?new=1&piece={ids['QP-18']}")
+    state_protocol(page, "15.5")
+    page.get_by_label("run on a tester").check()
+    page.get_by_role("button", name="Begin the trial").click()
+    trial = page.get_by_role("region", name="The trial")
+    run = trial.get_by_role("button", name="Run the cycles")
+    run.click()
+    expect(trial.get_by_text(re.compile(r"^\d+ points$"))).to_be_visible()
+    trial.get_by_role("button", name="Stop after this cycle").click()
+    expect(run).to_be_visible()
+    expect(trial).to_contain_text(re.compile(r"Left out of calibration: \d+ of 60 cycles"))
+    run.click()
+    expect(trial.get_by_text("60 points")).to_be_visible(timeout=60_000)
+    expect(trial.get_by_role("row", name=re.compile("TCC"))).to_be_visible()
+    expect(run).to_be_disabled()
+    trial.get_by_label("Set aside because").fill("of a test")
+    trial.get_by_role("button", name="Set aside").click()
+    expect(trial).to_contain_text("of a test")
+
+
+def test_a_log_of_a_kitchen_is_written_day_by_day(page: Page, ids: dict[str, int]) -> None:
+    page.goto(f"/trials?new=1&piece={ids['PM-27']}")
+    page.locator(".v-select", has_text="Kind").click()
+    page.get_by_role("option", name="kitchen log").click()
+    page.get_by_role("button", name="Begin the trial").click()
+    trial = page.get_by_role("region", name="The trial")
+    expect(trial).to_contain_text("neither rod nor stone yet")
+    for day, event in (("0", "start"), ("9", "rod"), ("20", "rod")):
+        trial.get_by_role("textbox", name="day").fill(day)
+        trial.get_by_role("button", name=event, exact=True).click()
+        expect(trial.get_by_role("textbox", name="day")).to_have_value("")
+    expect(trial.get_by_role("row", name=re.compile("days to the rod"))).to_contain_text("2 seen")
+    page.reload()
+    expect(trial.get_by_role("row", name=re.compile("days to the rod"))).to_contain_text("2 seen")
+
+
+def test_a_coefficient_is_changed_with_a_reason_and_restored(
+    page: Page, ids: dict[str, int]
+) -> None:
+    knife = ids["HS-24"]
+    page.goto("/trials/calibration")
+    page.get_by_label("published").check()
+    low, _ = interval(page, knife, "Days to the rod")
+    page.keyboard.press("9")
+    field = page.get_by_label("days at 59 HRC and 15° per side")
+    field.fill("0")
+    expect(page.get_by_text("⚠ 0.1 to 200")).to_be_visible()
+    field.fill("24")
+    page.get_by_label("Why").fill("our cooks are gentle")
+    page.get_by_role("button", name="Set 1 changed").click()
+    version = page.get_by_role("row", name=re.compile("our cooks are gentle"))
+    expect(version).to_contain_text("days at 59 HRC and 15° per side 24")
+    assert interval(page, knife, "Days to the rod")[0] > 2 * low
+    page.goto("/office")
+    page.get_by_role("button", name="Fill in the published").click()
+    page.get_by_label("Why").fill("back again")
+    page.get_by_role("button", name="Set 1 changed").click()
+    expect(page.get_by_role("row", name=re.compile("back again"))).to_contain_text("nothing")
+    assert interval(page, knife, "Days to the rod")[0] == low
+
+
+def test_a_kept_prediction_comes_out_the_same(page: Page, ids: dict[str, int]) -> None:
+    page.goto(f"/sheet/{ids['BF-16']}")
+    kept = page.get_by_role("region", name="Kept predictions")
+    kept.get_by_label("Keep what is predicted now, for").fill("the shelf card")
+    kept.get_by_role("button", name="Keep it").click()
+    row = kept.get_by_role("row", name=re.compile("the shelf card"))
+    row.get_by_role("button", name="make again").click()
+    expect(row).to_contain_text("Comes out the same, to the last digit")
