@@ -169,26 +169,6 @@ const tried = (classes: ClassOut[]) =>
 </template>
 
 <style scoped>
-.tabs {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 22px;
-  padding-bottom: 8px;
-  border-bottom: 1px solid var(--hairline);
-}
-
-.tabs button.plain {
-  padding: 8px 0 6px;
-  color: var(--soft-ink);
-}
-
-.tabs button.on {
-  color: var(--ink);
-  font-weight: 600;
-  box-shadow: inset 0 -3px 0 var(--measured);
-}
-
 .switch {
   margin-left: auto;
 }

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
-import { computed, onUnmounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { WholeTrial } from '@/api/schema'
 import { decimalsFor, rangeText, rounded } from '@/parts/numbers'
 import ProtocolFields from './ProtocolFields.vue'
-import { decimal, draftOf, protocolOf, unreadable } from './protocol'
+import { draftOf, protocolOf, unreadable } from './protocol'
 import { day } from './trials'
+import TrialPoints from './TrialPoints.vue'
 
 /** One trial: what it found beside what was predicted, how it was done, its points. */
 const props = defineProps<{ trial: WholeTrial }>()
@@ -27,94 +28,11 @@ const unit = computed(() => (props.trial.kind === 'card test' ? 'cycles' : 'cuts
 const value = (of: { value: number; low: number; high: number }) =>
   rounded(of.value, decimalsFor(of.high - of.low))
 
-const CYCLES = 60
-const x = ref('')
-const read = ref('')
-const log = computed(() => props.trial.kind === 'kitchen log')
-const EVENTS = ['start', 'rod', 'stone', 'end'] as const
-const next = computed(() => {
-  const last = props.trial.series.at(-1)?.x
-  if (props.trial.kind === 'line-cut series') return last === undefined ? 0 : last + 20
-  return (last ?? 0) + 1
-})
-watch(
-  () => [props.trial.id, props.trial.series.length],
-  () => {
-    const done = props.trial.kind === 'card test' && next.value > CYCLES
-    x.value = log.value || done ? '' : String(next.value)
-    read.value = ''
-  },
-  { immediate: true },
-)
-const add = useMutation({
-  mutationFn: (event: (typeof EVENTS)[number] | null) =>
-    data(
-      api.POST('/api/trials/{trial_id}/points', {
-        ...path.value,
-        body: {
-          points: [
-            {
-              client_id: crypto.randomUUID(),
-              x: decimal(x.value),
-              value: event ? null : decimal(read.value),
-              event,
-            },
-          ],
-        },
-      }),
-    ),
-  onSuccess: shown,
-})
-const strike = useMutation({
-  mutationFn: (at: number) =>
-    data(
-      api.POST('/api/trials/{trial_id}/points', {
-        ...path.value,
-        body: { points: [{ client_id: crypto.randomUUID(), x: at }] },
-      }),
-    ),
-  onSuccess: shown,
-})
-
-const running = ref(false)
-const stopped = ref('')
-async function run(): Promise<void> {
-  running.value = true
-  stopped.value = ''
-  const { id, kind } = props.trial
-  const many = kind === 'card test' ? CYCLES : props.trial.series.length + 1
-  try {
-    for (let done = props.trial.series.length; running.value && done < many; done++) {
-      await data(
-        api.POST('/api/trials/{trial_id}/cycle', {
-          params: {
-            path: { trial_id: id },
-            query: kind === 'card test' ? {} : { cuts: decimal(x.value) },
-          },
-          parseAs: 'text',
-        }),
-      )
-      const now = await data(
-        api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id } } }),
-      )
-      queries.setQueryData(['trials', id], now)
-    }
-  } catch (error) {
-    stopped.value = error instanceof Error ? error.message : String(error)
-  }
-  running.value = false
-  shown(await data(api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id } } })))
-}
-onUnmounted(() => (running.value = false))
-
 const describing = ref(false)
 const draft = ref(draftOf(props.trial.protocol, props.trial.kind))
 watch(
   () => props.trial.id,
-  () => {
-    describing.value = false
-    running.value = false
-  },
+  () => (describing.value = false),
 )
 function edit(): void {
   draft.value = draftOf(props.trial.protocol, props.trial.kind)
@@ -263,68 +181,7 @@ const stated = computed(() => {
       </p>
     </template>
 
-    <h3>Points</h3>
-    <p class="soft small">{{ trial.method }}</p>
-    <div v-if="trial.source === 'tester'" class="buttons">
-      <v-btn
-        v-if="!running"
-        :disabled="trial.kind === 'card test' && trial.points >= CYCLES"
-        @click="run"
-      >
-        {{ trial.kind === 'card test' ? 'Run the cycles' : 'Part the line' }}
-      </v-btn>
-      <v-btn v-else @click="running = false">Stop after this cycle</v-btn>
-      <v-text-field
-        v-if="trial.kind === 'line-cut series'"
-        v-model="x"
-        label="Cuts before"
-        inputmode="decimal"
-        class="short"
-      />
-      <span v-if="running" class="soft" role="status">
-        Cycle {{ trial.series.length + 1 }} of {{ CYCLES }}…
-      </span>
-      <span v-if="stopped" class="rust" role="alert">⚠ {{ stopped }} What was read is kept.</span>
-    </div>
-    <form v-else class="entry" @submit.prevent="log ? undefined : add.mutate(null)">
-      <v-text-field v-model="x" :label="trial.x_label" inputmode="decimal" class="short" />
-      <template v-if="log">
-        <v-btn
-          v-for="event in EVENTS"
-          :key="event"
-          :disabled="!Number.isFinite(decimal(x))"
-          @click="add.mutate(event)"
-        >
-          {{ event }}
-        </v-btn>
-      </template>
-      <template v-else>
-        <v-text-field v-model="read" :label="trial.value_label" inputmode="decimal" class="short" />
-        <v-btn
-          type="submit"
-          :disabled="!Number.isFinite(decimal(x)) || !Number.isFinite(decimal(read))"
-        >
-          Keep
-        </v-btn>
-      </template>
-    </form>
-    <p v-if="add.error.value" class="rust" role="alert">⚠ {{ add.error.value.message }}</p>
-    <details v-if="trial.series.length">
-      <summary class="small">{{ trial.series.length }} points</summary>
-      <ul class="points small">
-        <li v-for="p in trial.series" :key="p.x">
-          <span class="soft">{{ p.x }}</span> {{ p.value ?? p.event }}
-          <button
-            type="button"
-            class="plain soft"
-            :aria-label="`Strike ${trial.x_label} ${p.x}`"
-            @click="strike.mutate(p.x)"
-          >
-            ×
-          </button>
-        </li>
-      </ul>
-    </details>
+    <TrialPoints :trial="trial" @shown="shown" />
 
     <form class="entry" @submit.prevent="aside.mutate(reason)">
       <template v-if="trial.set_aside">
@@ -366,35 +223,16 @@ h3 {
   margin-top: 8px;
 }
 
-.short {
-  max-width: 160px;
-}
-
 .link {
   text-decoration: underline;
   color: var(--measured) !important;
   margin-left: 8px;
 }
 
-.points {
-  columns: 6;
-  list-style: none;
-  margin: 6px 0;
-  padding: 0;
-}
-
-summary {
-  cursor: pointer;
-}
-
 @media (max-width: 699px) {
   .trial table {
     display: block;
     overflow-x: auto;
-  }
-
-  .points {
-    columns: 3;
   }
 }
 </style>
