@@ -15,7 +15,7 @@ from maple_rook.core.calibration import CLASSES, leave_one_out, prior, update
 from maple_rook.core.coefficients import ABOUT, PUBLISHED, coefficients, spread
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.evidence import Tried, calibrate, expected
-from maple_rook.core.life_model import PUBLISHED_LIFE
+from maple_rook.core.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.predict import Prediction, predict
 from maple_rook.core.retention import Kitchen
 from maple_rook.core.steels import STEELS, GradeClass
@@ -232,4 +232,9 @@ def test_changed_coefficients_change_the_prediction_they_belong_to_alone() -> No
     )
     assert after["card_test"] == pytest.approx(before["card_test"] + 12 * 8.8, rel=0.01)
     assert {k for k in before if before[k] != after[k]} == {"card_test", "months_to_stone"}
+    own = LifeModel(coefficients({"rod_days": 9.0}), PUBLISHED_LIFE.posteriors)
+    told = {
+        p.key for p in predict([knife()], life=own)[0] if any("this shop's" in n for n in p.notes)
+    }
+    assert told == {"card_test", "initial_cut", "days_to_rod", "months_to_stone"}
     assert PUBLISHED_LIFE.pieces == 0

@@ -14,6 +14,7 @@ import numpy as np
 
 from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade, Input, Origin
 from maple_rook.core.calibration import CLASSES
+from maple_rook.core.coefficients import PUBLISHED
 from maple_rook.core.cutting import EDGE_RADII_UM, FOODS, ONE_HAND_LIMIT_N, STROKES, Food, Stroke
 from maple_rook.core.edge import steering
 from maple_rook.core.evaluate import OTHERS, Target, evaluate, targets
@@ -47,6 +48,8 @@ from maple_rook.core.uncertainty import (
 _SHARED_SEED = 20_061
 BLOCK = 8192
 """Blades times draws that are worked on at a time."""
+RECKONED = frozenset({"card_test", "initial_cut", "days_to_rod", "months_to_stone"})
+"""Cards whose coefficients a shop may set."""
 _UNEVEN_CARDS = {"cutting_force", "cutting_ease", "steering_force", "apex_offset"}
 _RANGED_CARDS = {"card_test", "initial_cut", "months_to_stone"}
 
@@ -259,7 +262,9 @@ def _prediction(
 
 
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
-    """What the shop's trials did to this prediction, if any count."""
+    """What the shop's coefficients and trials did to this prediction, if anything."""
+    if card_key in RECKONED and life.coefficients != PUBLISHED:
+        yield "Reckoned with this shop's coefficients, not the published ones in the equation."
     found = life.posteriors.get(card_key)
     if found is None or not found.pieces:
         return

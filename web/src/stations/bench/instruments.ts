@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onUnmounted, reactive } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { BenchEvent } from '@/api/schema'
 
@@ -16,7 +17,12 @@ export function useInstruments(
   const all = computed(() =>
     (query.data.value ?? []).filter((i) => !i.retired).map((i) => ({ ...i, ...told.get(i.id) })),
   )
-  const onLine = computed(() => all.value.filter((i) => i.address))
+  /** What reads something round the bench; a card tester is run in Trials. */
+  const { quantities } = useCatalogue()
+  const used = computed(() => new Set([...quantities.value.values()].map((q) => q.instrument)))
+  const onLine = computed(() =>
+    all.value.filter((i) => i.address && i.measures.some((kind) => used.value.has(kind))),
+  )
   const blocks = computed(() => all.value.filter((i) => i.certified !== null))
 
   function heard(event: BenchEvent): void {
