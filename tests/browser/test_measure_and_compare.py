@@ -22,7 +22,9 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.figures_text import interval_text
+from maple_rook.core.life_model import Basis
 from maple_rook.core.predict import predict
+from maple_rook.stations.reckoning import Reckoning
 from maple_rook.store import records
 from maple_rook.store.tables import Piece
 
@@ -69,7 +71,8 @@ def test_a_whole_sheet_by_keyboard_then_the_board_shows_the_cores_numbers(
     mine, other = piece(shop, tag), piece(shop, "DG-20")
     figures = records.figures(shop, [mine.id, other.id])
     blades = [records.blade(p, figures[p.id]) for p in records.pieces(shop, [mine.id, other.id])]
-    for letter, knife in zip("AB", predict(blades, draws=400), strict=True):
+    life = Reckoning().life(shop, Basis.CALIBRATED)
+    for letter, knife in zip("AB", predict(blades, draws=400, life=life), strict=True):
         by_key = {p.key: p for p in knife}
         for key in ("cutting_ease", "months_to_stone", "force.onion.push"):
             p = by_key[key]
@@ -84,10 +87,10 @@ def test_a_whole_sheet_by_keyboard_then_the_board_shows_the_cores_numbers(
 
 def test_the_board_explains_a_number(page: Page) -> None:
     page.goto("/board?hand=1.5")
-    row = page.get_by_role("button", name=re.compile("^Why: Cutting ease index, A:"))
+    row = page.get_by_role("button", name=re.compile("^Why: Edge retention.*, A:"))
     row.click()
     panel = page.get_by_role("dialog", name="Why this number")
-    for words in ("Equation", "Source", "Valid for", "share of variance", "Measure next"):
+    for words in ("Equation", "Source", "Valid for", "share of variance", "the interval narrows"):
         expect(panel.get_by_text(words).first).to_be_visible()
     page.keyboard.press("Escape")
     expect(panel).to_be_hidden()
