@@ -174,6 +174,10 @@ class Calibration:
     rows: Mapping[str, list[Evidence]]
     left_out: Mapping[str, LeftOut]
 
+    def life(self, basis: Basis) -> LifeModel:
+        """The models of a basis."""
+        return self.after if basis is Basis.CALIBRATED else self.before
+
 
 def calibrate(tried: Sequence[Tried], c: Coefficients) -> Calibration:
     """Card tests first; months to the stone then follow what they say of the grade's class."""

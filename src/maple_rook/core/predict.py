@@ -34,7 +34,7 @@ from maple_rook.core.inputs import (
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.model_cards import ModelCard, card
-from maple_rook.core.next_step import NextStep, next_step
+from maple_rook.core.next_step import NextStep, NextSteps
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import EdgeState, Kitchen, tcc_range_notes
 from maple_rook.core.uncertainty import (
@@ -228,16 +228,17 @@ def predict(
 
 @dataclass(frozen=True)
 class _Explained:
-    """What the predictions of one blade share: input texts, refusals by card, the life model."""
+    """What the predictions of one blade share: input texts, refusals by card, next steps."""
 
     inputs: list[str]
     refusals: dict[str, tuple[str | None, list[str]]]
     life: LifeModel
+    steps: NextSteps
 
 
 def _explained(blade: Blade, life: LifeModel) -> _Explained:
     refusals = {key: (unavailable(blade, key), missing(blade, key)) for key in NEEDS}
-    return _Explained(_input_texts(blade, life), refusals, life)
+    return _Explained(_input_texts(blade, life), refusals, life, NextSteps(blade, life))
 
 
 def _prediction(
@@ -253,7 +254,7 @@ def _prediction(
         )  # fmt: skip
     guessed = inferred(blade, target.card)
     used = _contributions((*NEEDS[target.card], *guessed), explained.inputs, shares)
-    step = next_step(blade, target.card, {c.key: c.share for c in used}, explained.life)
+    step = explained.steps.best(target.card, ((c.key, c.share) for c in used))
     notes = _notes(blade, target.card, central, guessed)
     return Prediction(
         target.key, target.label, model.unit, model, central, low, high, used,

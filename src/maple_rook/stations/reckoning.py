@@ -42,8 +42,11 @@ class Reckoning:
 
     def life(self, db: Session, basis: Basis) -> LifeModel:
         """The models of a basis, with the shop's coefficients either way."""
-        found = self.calibration(db)
-        return found.after if basis is Basis.CALIBRATED else found.before
+        return self.calibration(db).life(basis)
+
+    def last_life(self, basis: Basis) -> LifeModel:
+        """The same as it was when the record was last looked at."""
+        return self._found.life(basis)
 
 
 async def reckoning(request: Request) -> Reckoning:

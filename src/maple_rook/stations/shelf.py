@@ -119,6 +119,10 @@ class Shelf:
                     self._known[knife.piece.id] = knife
             return [self._known[key] for key in ids or marks]
 
+    def reckoned_with(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
+        """Foods and edge-life models as they stood when knives were last asked for."""
+        return self._foods, self._reckoning.last_life(basis)
+
 
 def _computed(
     db: Session, chunk: Sequence[Piece], marks: dict[int, object], unusual: set[int],

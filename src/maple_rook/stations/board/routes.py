@@ -12,7 +12,7 @@ from maple_rook.stations.board import work
 from maple_rook.stations.board.schemas import BoardOut
 from maple_rook.stations.drawings import View
 from maple_rook.stations.kitchen import ChosenKitchen
-from maple_rook.stations.reckoning import ChosenBasis, CurrentReckoning
+from maple_rook.stations.reckoning import ChosenBasis
 from maple_rook.stations.schemas import json_answer
 
 router = APIRouter(tags=["board"])
@@ -25,7 +25,6 @@ async def board(
     opener: Opener,
     _: CurrentPerson,
     settings: CurrentSettings,
-    reckoning: CurrentReckoning,
     basis: ChosenBasis,
     kitchen: ChosenKitchen,
     piece: Hand,
@@ -36,8 +35,7 @@ async def board(
     def answer() -> Response:
         with opener() as db:
             shelf = request.app.state.shelf
-            life = reckoning.life(db, basis)
-            return json_answer(work.compare(db, shelf, life, asked, kitchen, settings.draws))
+            return json_answer(work.compare(db, shelf, basis, asked, kitchen, settings.draws))
 
     return await run_in_threadpool(answer)
 

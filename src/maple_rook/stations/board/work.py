@@ -20,7 +20,7 @@ from maple_rook.core.comparing import (
     spread_verdict,
 )
 from maple_rook.core.cutting import STROKES, Food, Stroke, section_integrals_mm2, stroke_forces_n
-from maple_rook.core.life_model import LifeModel
+from maple_rook.core.life_model import Basis
 from maple_rook.core.predict import Prediction, predict, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
@@ -35,7 +35,6 @@ from maple_rook.stations.board.schemas import (
 from maple_rook.stations.life import edge_life_of
 from maple_rook.stations.schemas import FigureOut, PredictionOut
 from maple_rook.stations.shelf import Shelf
-from maple_rook.store.foods import shop_foods
 
 LETTERS = "ABCDEF"
 DEPTH_POINTS = 25
@@ -50,12 +49,12 @@ _COMPARED_PREDICTIONS = {
 
 
 def compare(
-    db: Session, shelf: Shelf, life: LifeModel, piece_ids: list[int], kitchen: Kitchen, draws: int
+    db: Session, shelf: Shelf, basis: Basis, piece_ids: list[int], kitchen: Kitchen, draws: int
 ) -> BoardOut:
     """The Board for these pieces, in the order of the strip."""
     knives = shelf.knives(db, piece_ids)
     blades = [knife.blade for knife in knives]
-    foods = shop_foods(db)
+    foods, life = shelf.reckoned_with(basis)
     predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
     return BoardOut(
         knives=[
