@@ -13,8 +13,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
 from scipy.optimize import brentq
@@ -114,12 +115,13 @@ class Trial:
     points: tuple[Point, ...]
     simulated: bool = False
     single_bevel: bool = False
-    series: tuple[Array, Array] = field(init=False)
 
-    def __post_init__(self) -> None:
+    @cached_property
+    def series(self) -> tuple[Array, Array]:
+        """x and value of the points that were read, by x."""
         read = sorted((p.x, p.value) for p in self.points if p.value is not None)
         x, y = np.array(read, dtype=float).reshape(-1, 2).T
-        object.__setattr__(self, "series", (x, y))
+        return x, y
 
 
 @dataclass(frozen=True)

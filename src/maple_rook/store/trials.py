@@ -52,24 +52,39 @@ def protocol_from(stored: dict[str, Any]) -> Protocol:
     return Protocol(**{**stored, "kitchen": kitchen_from(kitchen) if kitchen else None})
 
 
+_WITH_NAMES = (joinedload(TrialRow.instrument), joinedload(TrialRow.person))
+
+
 def recorded(db: Session, ids: Sequence[int] | None = None) -> list[Recorded]:
-    """Trials with what stands of them, newest first, or those asked for in their order."""
-    query = select(TrialRow).options(joinedload(TrialRow.instrument), joinedload(TrialRow.person))
-    if ids is not None:
-        query = query.where(TrialRow.id.in_(ids))
-    rows = list(db.scalars(query.order_by(TrialRow.started_at.desc(), TrialRow.id.desc())))
-    if ids is not None:
-        found = {row.id: row for row in rows}
-        for key in ids:
-            if key not in found:
-                raise records.NotFound("trial", key)
-        rows = [found[key] for key in ids]
-    return _with_what_stands(db, rows)
+    """Every trial with what stands of it, newest first, or those asked for in their order."""
+    query = select(TrialRow).options(*_WITH_NAMES)
+    if ids is None:
+        newest = (TrialRow.started_at.desc(), TrialRow.id.desc())
+        return _with_what_stands(db, list(db.scalars(query.order_by(*newest))))
+    found = {row.id: row for row in db.scalars(query.where(TrialRow.id.in_(ids)))}
+    for key in ids:
+        if key not in found:
+            raise records.NotFound("trial", key)
+    return _with_what_stands(db, [found[key] for key in ids])
+
+
+def of_kind(db: Session, kind: TrialKind, limit: int) -> list[Recorded]:
+    """The newest trials of a kind."""
+    query = select(TrialRow).options(*_WITH_NAMES).where(TrialRow.kind == kind)
+    newest = query.order_by(TrialRow.started_at.desc(), TrialRow.id.desc()).limit(limit)
+    return _with_what_stands(db, list(db.scalars(newest)))
+
+
+def counts(db: Session) -> dict[TrialKind, int]:
+    """How many trials of each kind the record has."""
+    rows = db.execute(select(TrialRow.kind, func.count()).group_by(TrialRow.kind))
+    found = {kind: number for kind, number in rows}  # noqa: C416 - rows are no pairs to mypy
+    return {kind: found.get(kind, 0) for kind in TrialKind}
 
 
 def of_piece(db: Session, piece_id: int) -> list[Recorded]:
     """The trials of one piece, newest first."""
-    query = select(TrialRow).options(joinedload(TrialRow.instrument), joinedload(TrialRow.person))
+    query = select(TrialRow).options(*_WITH_NAMES)
     rows = db.scalars(query.where(TrialRow.piece_id == piece_id).order_by(TrialRow.id.desc()))
     return _with_what_stands(db, list(rows))
 

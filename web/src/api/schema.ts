@@ -373,7 +373,7 @@ export interface paths {
         };
         /**
          * Trials
-         * @description Every trial, newest first.
+         * @description The newest trials of a kind.
          */
         get: operations["trials_trials"];
         put?: never;
@@ -1340,6 +1340,8 @@ export interface components {
             targets: components["schemas"]["TargetOut"][];
             /** Left Out */
             left_out: components["schemas"]["TrialOut"][];
+            /** Left Out Total */
+            left_out_total: number;
             /** Coefficients Version */
             coefficients_version: number | null;
             /** Try Next */
@@ -2247,12 +2249,17 @@ export interface components {
             /** Gain */
             gain: number;
         };
-        /** ListOfTrials */
+        /**
+         * ListOfTrials
+         * @description The newest trials of one kind, and how many there are of each.
+         */
         ListOfTrials: {
             /** Trials */
             trials: components["schemas"]["TrialOut"][];
-            /** Kinds */
-            kinds: components["schemas"]["TrialKind"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
             /** Tester */
             tester: string;
         };
@@ -4177,7 +4184,10 @@ export interface operations {
     };
     trials_trials: {
         parameters: {
-            query?: never;
+            query?: {
+                kind?: components["schemas"]["TrialKind"];
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4191,6 +4201,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfTrials"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

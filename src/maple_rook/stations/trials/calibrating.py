@@ -24,16 +24,18 @@ from maple_rook.stations.trials.schemas import (
 from maple_rook.stations.trials.work import piece_names, shown
 from maple_rook.store import trials as kept
 
-TRY_NEXT = 3
+TRY_NEXT, LEFT_OUT_SHOWN = 3, 30
 
 
 def calibration_out(db: Session, shelf: Shelf, found: Calibration) -> CalibrationOut:
     recorded = kept.recorded(db)
     names = piece_names(db, [r.row.piece_id for r in recorded])
     newest = kept.newest_set(db)
+    left_out = [r for r in recorded if r.tried.left_out]
     return CalibrationOut(
         targets=[_target(found, key, names) for key in TRIED],
-        left_out=[shown(r, names) for r in recorded if r.tried.left_out],
+        left_out=[shown(r, names) for r in left_out[:LEFT_OUT_SHOWN]],
+        left_out_total=len(left_out),
         coefficients_version=newest.id if newest else None,
         try_next=_try_next(db, shelf, found),
     )

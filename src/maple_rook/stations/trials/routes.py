@@ -6,6 +6,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 
 from maple_rook.core.life_model import Basis
+from maple_rook.core.trials import TrialKind
 from maple_rook.stations.access import CurrentPerson, Db, Instruments, Opener, RowId
 from maple_rook.stations.reckoning import CurrentReckoning
 from maple_rook.stations.shelf import Shelf
@@ -30,9 +31,15 @@ Cuts = Annotated[float | None, Query(ge=0, le=100_000, description="cuts made be
 
 
 @router.get("/trials")
-def trials(db: Db, _: CurrentPerson, hub: Instruments) -> ListOfTrials:
-    """Every trial, newest first."""
-    return work.listed(db, hub)
+def trials(
+    db: Db,
+    _: CurrentPerson,
+    hub: Instruments,
+    kind: TrialKind = TrialKind.CARD,
+    limit: Annotated[int, Query(ge=1, le=500)] = 60,
+) -> ListOfTrials:
+    """The newest trials of a kind."""
+    return work.listed(db, hub, kind, limit)
 
 
 @router.post("/trials", status_code=201)

@@ -206,8 +206,10 @@ class WholeTrial(TrialOut):
 
 
 class ListOfTrials(BaseModel):
+    """The newest trials of one kind, and how many there are of each."""
+
     trials: list[TrialOut]
-    kinds: list[TrialKind]
+    counts: dict[TrialKind, int]
     tester: str
     """What stands ready to run a card test, in words; empty where nothing does."""
 
@@ -262,6 +264,7 @@ class TryNextOut(BaseModel):
 class CalibrationOut(BaseModel):
     targets: list[TargetOut]
     left_out: list[TrialOut]
+    left_out_total: int
     coefficients_version: int | None
     try_next: list[TryNextOut]
 

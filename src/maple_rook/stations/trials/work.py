@@ -62,13 +62,13 @@ FRESH_LINE_N = 1.6
 """Where the force on the line of a fresh edge is looked for, N."""
 
 
-def listed(db: Session, hub: Hub) -> ListOfTrials:
-    found = kept.recorded(db)
+def listed(db: Session, hub: Hub, kind: TrialKind, limit: int) -> ListOfTrials:
+    found = kept.of_kind(db, kind, limit)
     names = piece_names(db, [r.row.piece_id for r in found])
     ready = [e for e in hub.states() if e.kind == "card tester" and e.state is State.READY]
     return ListOfTrials(
         trials=[shown(r, names) for r in found],
-        kinds=list(TrialKind),
+        counts=kept.counts(db),
         tester=ready[0].name if ready else "",
     )
 

@@ -59,7 +59,7 @@ const tried = (classes: ClassOut[]) =>
         {{ t.label }} <span class="soft">{{ t.rows.length }}</span>
       </button>
       <span class="switch"
-        ><span class="soft small">Predictions everywhere:</span> <BasisSwitch
+        ><span class="soft small">On Sheet and Board:</span> <BasisSwitch
       /></span>
     </nav>
 
@@ -153,7 +153,9 @@ const tried = (classes: ClassOut[]) =>
           </ul>
         </template>
         <template v-if="found.data.value.left_out.length">
-          <h3>Left out</h3>
+          <h3>
+            Left out <span class="unit">{{ found.data.value.left_out_total }}</span>
+          </h3>
           <ul>
             <li v-for="trial in found.data.value.left_out" :key="trial.id">
               <RouterLink :to="`/trials?trial=${trial.id}`">

@@ -6,7 +6,7 @@ import type { WholeTrial } from '@/api/schema'
 import { decimalsFor, rangeText, rounded } from '@/parts/numbers'
 import ProtocolFields from './ProtocolFields.vue'
 import { draftOf, protocolOf, unreadable } from './protocol'
-import { day } from './trials'
+import { day, trialChanged } from './trials'
 import TrialPoints from './TrialPoints.vue'
 
 /** One trial: what it found beside what was predicted, how it was done, its points. */
@@ -15,12 +15,7 @@ const props = defineProps<{ trial: WholeTrial }>()
 const queries = useQueryClient()
 const path = computed(() => ({ params: { path: { trial_id: props.trial.id } } }))
 
-function shown(trial: WholeTrial): void {
-  queries.setQueryData(['trials', trial.id], trial)
-  for (const key of ['trials', 'sheet', 'board', 'rack', 'kept']) {
-    void queries.invalidateQueries({ queryKey: [key] })
-  }
-}
+const shown = (trial: WholeTrial) => trialChanged(queries, trial)
 
 const half = (low: number | null | undefined) =>
   low == null ? '…' : rounded(low, low < 10 ? 1 : 0)

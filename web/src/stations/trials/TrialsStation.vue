@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQueries, useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useQueries, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data } from '@/api/client'
@@ -10,34 +10,34 @@ import WhiskerBar from '@/parts/WhiskerBar.vue'
 import { useHand } from '@/strip/store'
 import NewTrial from './NewTrial.vue'
 import TrialPanel from './TrialPanel.vue'
-import { day, marksOf } from './trials'
+import { day, marksOf, trialChanged } from './trials'
 
 /** Edge trials: several knives on one chart, one trial opened below. */
 const DeclineChart = defineAsyncComponent(() => import('./DeclineChart.vue'))
 const MOST = 6
+const PAGE = 60
 
 const route = useRoute()
 const router = useRouter()
 const hand = useHand()
-const list = useQuery({ queryKey: ['trials'], queryFn: () => data(api.GET('/api/trials')) })
-
+const queries = useQueryClient()
 const kind = ref<TrialKind>('card test')
+const limit = ref(PAGE)
+const list = useQuery({
+  queryKey: computed(() => ['trials', 'list', kind.value, limit.value]),
+  placeholderData: keepPreviousData,
+  queryFn: () =>
+    data(api.GET('/api/trials', { params: { query: { kind: kind.value, limit: limit.value } } })),
+})
+const kinds = computed(() => Object.keys(list.data.value?.counts ?? {}) as TrialKind[])
 const beginning = ref(route.query.new !== undefined)
 const piece = computed(() => Number(route.query.piece) || undefined)
-const of = (wanted: TrialKind) =>
-  (list.data.value?.trials ?? []).filter((trial) => trial.kind === wanted)
-const trials = computed(() => of(kind.value))
+const trials = computed(() =>
+  (list.data.value?.trials ?? []).filter((trial) => trial.kind === kind.value),
+)
 const drawn = ref<number[]>([])
 const opened = computed(() => Number(route.query.trial) || drawn.value[0] || trials.value[0]?.id)
 
-watch(
-  () => [list.data.value, route.query.trial] as const,
-  ([found, asked]) => {
-    const open = found?.trials.find((t) => t.id === Number(asked))
-    if (open && open.kind !== kind.value) kind.value = open.kind
-  },
-  { immediate: true },
-)
 /** To begin with, those of the knives in hand, else the newest that count. */
 watch(
   trials,
@@ -70,6 +70,14 @@ const byId = computed(
     new Map<number, WholeTrial>(
       wholes.value.flatMap((query) => (query.data ? [[query.data.id, query.data]] : [])),
     ),
+)
+/** A trial opened by a link is shown among its own kind. */
+watch(
+  () => byId.value.get(Number(route.query.trial))?.kind,
+  (asked) => {
+    if (asked) kind.value = asked
+  },
+  { immediate: true },
 )
 /** In the order they were drawn, so that none changes its hue when another comes. */
 const chosen = computed(() =>
@@ -113,11 +121,12 @@ function draw(id: number): void {
 }
 function begun(trial: WholeTrial): void {
   kind.value = trial.kind
-  void list.refetch()
+  trialChanged(queries, trial)
   drawn.value = [...drawn.value, trial.id].slice(-MOST)
   open(trial.id)
 }
 function choose(wanted: TrialKind): void {
+  limit.value = PAGE
   kind.value = wanted
   void router.replace({ query: { ...route.query, trial: undefined } })
 }
@@ -133,7 +142,7 @@ function choose(wanted: TrialKind): void {
   <div v-else class="trials">
     <nav class="tabs" aria-label="Kinds of trial">
       <button
-        v-for="k in list.data.value.kinds"
+        v-for="k in kinds"
         :key="k"
         type="button"
         class="plain"
@@ -141,7 +150,7 @@ function choose(wanted: TrialKind): void {
         :aria-pressed="k === kind"
         @click="choose(k)"
       >
-        {{ k }} <span class="soft">{{ of(k).length }}</span>
+        {{ k }} <span class="soft">{{ list.data.value.counts[k] }}</span>
       </button>
       <RouterLink to="/trials/calibration">Calibration</RouterLink>
       <v-btn variant="flat" color="primary" @click="beginning = true">New trial</v-btn>
@@ -207,7 +216,7 @@ function choose(wanted: TrialKind): void {
       <div>
         <NewTrial
           v-if="beginning"
-          :kinds="list.data.value.kinds"
+          :kinds="kinds"
           :kind="kind"
           :tester="list.data.value.tester"
           :piece="piece"

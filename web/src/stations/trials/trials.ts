@@ -1,4 +1,5 @@
-import type { TrialOut } from '@/api/schema'
+import type { QueryClient } from '@tanstack/vue-query'
+import type { TrialOut, WholeTrial } from '@/api/schema'
 import { MARKS, type KnifeMark } from '@/strip/letters'
 
 /** The hue and pattern of each trial on a chart: a knife on the strip keeps its own. */
@@ -16,3 +17,11 @@ export function marksOf(trials: TrialOut[], hand: number[]): KnifeMark[] {
 
 /** 2026-09-17 */
 export const day = (time: string) => time.slice(0, 10)
+
+/** Show a trial as it stands now, and ask again for all that rests on it. */
+export function trialChanged(queries: QueryClient, trial: WholeTrial): void {
+  queries.setQueryData(['trials', trial.id], trial)
+  for (const key of ['trials', 'sheet', 'board', 'rack', 'kept']) {
+    void queries.invalidateQueries({ queryKey: [key] })
+  }
+}
