@@ -6,6 +6,7 @@ import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -44,11 +45,21 @@ class Tried:
     trial: Trial
     set_aside: str = ""
 
-    @property
+    @cached_property
     def left_out(self) -> list[str]:
         """Why this trial teaches the models nothing; empty where it counts."""
         why = [self.set_aside] if self.set_aside else []
         return why + breaks(self.trial)
+
+    @cached_property
+    def found(self) -> list[Found]:
+        """What the trial found."""
+        return results(self.trial)
+
+    @cached_property
+    def as_tried(self) -> Blade:
+        """The knife with the edge it was tried with."""
+        return as_tried(self.blade, self.trial.protocol)
 
 
 @dataclass(frozen=True)
@@ -139,9 +150,9 @@ def evidence(
     for one in tried:
         if one.left_out:
             continue
-        for found in results(one.trial):
+        for found in one.found:
             if found.key == target:
-                blade = as_tried(one.blade, one.trial.protocol)
+                blade = one.as_tried
                 mean = (class_means or {}).get(blade.grade_class, 0.0)
                 at = expected(blade, target, one.trial.protocol.kitchen, c, mean)
                 if at is not None:
@@ -173,6 +184,8 @@ class Calibration:
     after: LifeModel
     rows: Mapping[str, list[Evidence]]
     left_out: Mapping[str, LeftOut]
+    not_counted: tuple[int, ...] = ()
+    """Ids of the trials that teach nothing."""
 
     def life(self, basis: Basis) -> LifeModel:
         """The models of a basis."""
@@ -195,4 +208,6 @@ def calibrate(tried: Sequence[Tried], c: Coefficients) -> Calibration:
         rows[target] = found
         if target == "card_test":
             class_means = {k: posteriors[target].class_mean(k) for k in CLASSES}
-    return Calibration(before, LifeModel(c, posteriors, Basis.CALIBRATED), rows, left_out)
+    not_counted = tuple(one.trial_id for one in tried if one.left_out)
+    after = LifeModel(c, posteriors, Basis.CALIBRATED)
+    return Calibration(before, after, rows, left_out, not_counted)

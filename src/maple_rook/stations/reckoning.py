@@ -9,7 +9,7 @@ from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
 from maple_rook.core.coefficients import PUBLISHED
-from maple_rook.core.evidence import Calibration, calibrate
+from maple_rook.core.evidence import Calibration, Tried, calibrate
 from maple_rook.core.life_model import Basis, LifeModel
 from maple_rook.stations.access import Db
 from maple_rook.store import records
@@ -17,28 +17,43 @@ from maple_rook.store import trials as kept
 
 
 class Reckoning:
-    """The calibration, worked out again only when something it rests on has changed."""
+    """The calibration, worked out again only when something it rests on has changed.
+
+    A trial is read again only when it or its knife has changed.
+    """
 
     def __init__(self) -> None:
         self._whole: tuple[object, ...] | None = None
-        self._of_pieces: object = None
+        self._rests_on: object = None
+        self._tried: dict[int, tuple[object, Tried]] = {}
         self._found = calibrate([], PUBLISHED)
         self._lock = threading.Lock()
 
     def calibration(self, db: Session) -> Calibration:
         with self._lock:
             whole = kept.whole_mark(db)
-            if whole == self._whole:
-                return self._found
-            pieces = kept.tried_pieces(db)
-            of_pieces = (whole[:5], records.marks(db, pieces) if pieces else {})
-            if of_pieces != self._of_pieces:
-                coefficients = kept.coefficients_of(kept.newest_set(db))
-                tried = [r.tried for r in kept.recorded(db)]
-                self._found = calibrate(tried, coefficients)
-                self._of_pieces = of_pieces
-            self._whole = whole
+            if whole != self._whole:
+                self._look_again(db)
+                self._whole = whole
             return self._found
+
+    def _look_again(self, db: Session) -> None:
+        trials = kept.trial_marks(db)
+        pieces = sorted({piece for piece, _ in trials.values()})
+        knives = records.marks(db, pieces) if pieces else {}
+        newest = kept.newest_set(db)
+        marks = {key: (mark, knives[piece]) for key, (piece, mark) in trials.items()}
+        rests_on = (newest.id if newest else None, marks)
+        if rests_on == self._rests_on:
+            return
+        stale = [k for k, m in marks.items() if k not in self._tried or self._tried[k][0] != m]
+        for recorded in kept.recorded(db, stale):
+            key = recorded.row.id
+            self._tried[key] = (marks[key], recorded.tried)
+        self._found = calibrate(
+            [self._tried[key][1] for key in marks], kept.coefficients_of(newest)
+        )
+        self._rests_on = rests_on
 
     def life(self, db: Session, basis: Basis) -> LifeModel:
         """The models of a basis, with the shop's coefficients either way."""

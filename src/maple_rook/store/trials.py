@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import Subquery, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload
 
@@ -82,10 +82,12 @@ def counts(db: Session) -> dict[TrialKind, int]:
     return {kind: found.get(kind, 0) for kind in TrialKind}
 
 
-def of_piece(db: Session, piece_id: int) -> list[Recorded]:
-    """The trials of one piece, newest first."""
+def of_piece(db: Session, piece_id: int, limit: int = 12) -> list[Recorded]:
+    """The newest trials of one piece."""
     query = select(TrialRow).options(*_WITH_NAMES)
-    rows = db.scalars(query.where(TrialRow.piece_id == piece_id).order_by(TrialRow.id.desc()))
+    rows = db.scalars(
+        query.where(TrialRow.piece_id == piece_id).order_by(TrialRow.id.desc()).limit(limit)
+    )
     return _with_what_stands(db, list(rows))
 
 
@@ -172,6 +174,16 @@ def whole_mark(db: Session) -> tuple[object, ...]:
     return tuple(db.execute(select(*newest, voids)).one())
 
 
-def tried_pieces(db: Session) -> list[int]:
-    """Ids of the pieces that have trials."""
-    return list(db.scalars(select(TrialRow.piece_id).distinct().order_by(TrialRow.piece_id)))
+def trial_marks(db: Session) -> dict[int, tuple[int, object]]:
+    """A mark per trial, newest first: its piece, and the newest point, protocol and mark of it."""
+
+    def newest(table: type[TrialPoint | TrialProtocol | TrialMark]) -> Subquery:
+        ids = select(table.trial_id, func.max(table.id).label("id")).group_by(table.trial_id)
+        return ids.subquery()
+
+    parts = [newest(table) for table in (TrialPoint, TrialProtocol, TrialMark)]
+    query = select(TrialRow.id, TrialRow.piece_id, *(part.c.id for part in parts))
+    for part in parts:
+        query = query.outerjoin(part, part.c.trial_id == TrialRow.id)
+    rows = db.execute(query.order_by(TrialRow.started_at.desc(), TrialRow.id.desc()))
+    return {key: (piece, tuple(mark)) for key, piece, *mark in rows}

@@ -28,14 +28,14 @@ TRY_NEXT, LEFT_OUT_SHOWN = 3, 30
 
 
 def calibration_out(db: Session, shelf: Shelf, found: Calibration) -> CalibrationOut:
-    recorded = kept.recorded(db)
-    names = piece_names(db, [r.row.piece_id for r in recorded])
+    left_out = kept.recorded(db, found.not_counted[:LEFT_OUT_SHOWN])
+    tried = [row.piece_id for rows in found.rows.values() for row in rows]
+    names = piece_names(db, [*tried, *(r.row.piece_id for r in left_out)])
     newest = kept.newest_set(db)
-    left_out = [r for r in recorded if r.tried.left_out]
     return CalibrationOut(
         targets=[_target(found, key, names) for key in TRIED],
-        left_out=[shown(r, names) for r in left_out[:LEFT_OUT_SHOWN]],
-        left_out_total=len(left_out),
+        left_out=[shown(r, names) for r in left_out],
+        left_out_total=len(found.not_counted),
         coefficients_version=newest.id if newest else None,
         try_next=_try_next(db, shelf, found),
     )
