@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 
 VIEWS = [
     "/rack",
+    "/rack/claims",
     "/bench",
     "/bench/24",
     "/bench/instruments",
@@ -286,3 +287,17 @@ def test_the_edges_course_follows_the_kitchen_and_stops_for_soft_steel(page: Pag
     expect(panel).to_contain_text("No course of sharpness")
     page.goto("/board?hand=1.5")
     expect(page.get_by_role("img", name="Sharpness over 180 days")).to_be_visible()
+
+
+def test_a_contradicted_claim_is_found_and_worded_as_a_fact(page: Page) -> None:
+    page.goto("/rack")
+    page.get_by_role("link", name="claims", exact=True).click()
+    page.get_by_role("button", name=re.compile("contradicted")).click()
+    page.get_by_label("Search").fill("galley hardness")
+    row = page.get_by_role("row", name=re.compile("Dunmarrow Galley"))
+    expect(row).to_have_count(1)
+    expect(row).to_contain_text("58-60 HRC")
+    expect(row).to_contain_text("1 piece measured: 1 contradicted")
+    expect(row).to_contain_text(re.compile(r"⚠ contradicted.*HRC below 58"))
+    row.get_by_role("link", name="DG-20").click()
+    expect(page.get_by_role("heading", name="Claims")).to_be_visible()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -203,3 +204,40 @@ def test_the_catalogue_explains_every_card_and_quantity(api: TestClient) -> None
     asked = {q["stop"] for q in (*found["quantities"], *found["items"])}
     assert asked == {s["key"] for s in found["stops"]}
     assert all(card["source"] and card["equation"] for card in found["cards"].values())
+
+
+def test_the_claims_of_the_shelf_begin_with_those_measurement_contradicts(
+    api: TestClient,
+) -> None:
+    listed = api.get("/api/claims", params={"limit": 500}).json()
+    order = ["contradicted", "undecided, measure more", "confirmed", "not measured"]
+    verdicts = [row["verdict"] for row in listed["rows"]]
+    assert verdicts == sorted(verdicts, key=order.index)
+    assert listed["counts"] == {v: verdicts.count(v) for v in order}
+    galley = next(
+        row for row in listed["rows"] if row["quantity"] == "hardness" and "Galley" in row["model"]
+    )
+    assert galley["record"] == "1 piece measured: 1 contradicted"
+    assert re.fullmatch(r"1\.\d HRC below 58, U 0\.\d+|\d HRC below 58, U \d",
+                        galley["pieces"][0]["statement"])  # fmt: skip
+    harbour = [row for row in listed["rows"] if "Harbour gyuto" in row["model"]]
+    assert all(len(row["pieces"]) == 2 for row in harbour)
+    undecided = next(p for row in listed["rows"] for p in row["pieces"]
+                     if p["verdict"].startswith("undecided"))  # fmt: skip
+    assert undecided["statement"].endswith(("would settle it", "HRC", "mm", "g", "side"))
+
+
+def test_claims_are_found_by_words_and_verdict(api: TestClient) -> None:
+    asked = {"search": "galley hardness", "verdict": "contradicted"}
+    found = api.get("/api/claims", params=asked).json()
+    assert [row["label"] for row in found["rows"]] == ["hardness"]
+    assert found["shown"] == 1
+    none = api.get("/api/claims", params={**asked, "verdict": "confirmed"}).json()
+    assert (none["rows"], none["counts"]) == ([], found["counts"])
+
+
+def test_a_claim_states_facts_and_accuses_nobody(api: TestClient) -> None:
+    """Wording: no word that says why a figure differs, or judges the maker."""
+    page = api.get("/api/claims", params={"limit": 500}).text.lower()
+    for word in ("false", "wrong", "lie", "cheat", "mislead", "fraud", "dishonest"):
+        assert word not in page, word

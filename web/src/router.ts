@@ -18,6 +18,11 @@ export const router = createRouter({
       meta: { station: 'Rack', purpose: 'every knife on the shelf, at one scale' },
     },
     {
+      path: '/rack/claims',
+      component: () => import('./stations/rack/ClaimsPage.vue'),
+      meta: { station: 'Rack', purpose: 'what is printed against what is measured' },
+    },
+    {
       path: '/bench',
       component: () => import('./stations/bench/BenchStart.vue'),
       meta: { station: 'Bench', purpose: 'measure one piece, in order' },

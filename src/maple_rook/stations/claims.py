@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from pydantic import BaseModel
 
 from maple_rook.core.checks import SheetFacts
-from maple_rook.core.comparing import DEFAULT_TOLERANCE, ClaimVerdict, claim_verdict
-from maple_rook.core.quantities import QUANTITIES
+from maple_rook.core.comparing import (
+    DEFAULT_TOLERANCE,
+    ClaimVerdict,
+    claim_verdict,
+    readings_to_settle,
+)
+from maple_rook.core.quantities import QUANTITIES, Quantity
 from maple_rook.core.stops import KnifeFacts
+from maple_rook.core.uncertainty import Figure
 from maple_rook.store import records
-from maple_rook.store.records import Figures
 from maple_rook.store.tables import Piece
 
 
@@ -22,9 +29,10 @@ class ClaimOut(BaseModel):
     unit: str
     tolerance: str
     verdict: ClaimVerdict
+    statement: str
 
 
-def judged_claims(piece: Piece, figures: Figures) -> list[ClaimOut]:
+def judged_claims(piece: Piece, figures: Mapping[str, Figure]) -> list[ClaimOut]:
     """Every claim with its verdict; a bare number takes the default tolerance and says so."""
     judged = []
     for claim in piece.model.claims:
@@ -34,6 +42,8 @@ def judged_claims(piece: Piece, figures: Figures) -> list[ClaimOut]:
             half = DEFAULT_TOLERANCE.get(claim.quantity, 0.05 * abs(low))
             low, high = low - half, high + half
             tolerance = f"default tolerance ±{half:g} {q.unit}"
+        found = figures.get(claim.quantity)
+        verdict = claim_verdict(found, low, high)
         judged.append(
             ClaimOut(
                 quantity=claim.quantity,
@@ -43,16 +53,39 @@ def judged_claims(piece: Piece, figures: Figures) -> list[ClaimOut]:
                 high=high,
                 unit=q.unit,
                 tolerance=tolerance,
-                verdict=claim_verdict(figures.get(claim.quantity), low, high),
+                verdict=verdict,
+                statement=_statement(found, verdict, low, high, q),
             )
         )
     return judged
 
 
-def contradicted_claims(piece: Piece, figures: Figures) -> list[str]:
-    return [
-        c.label for c in judged_claims(piece, figures) if c.verdict is ClaimVerdict.CONTRADICTED
-    ]
+def _statement(
+    found: Figure | None, verdict: ClaimVerdict, low: float, high: float, q: Quantity
+) -> str:
+    """What was measured against the band, as a fact; of an undecided one, what would settle it."""
+    if found is None:
+        return "not measured yet"
+    unit = q.unit.replace("dps", "° per side")
+    if verdict is ClaimVerdict.CONFIRMED:
+        return f"inside {low:g} to {high:g} {unit} by more than U"
+    if verdict is ClaimVerdict.CONTRADICTED:
+        below = found.mean < low
+        off = low - found.mean if below else found.mean - high
+        side = f"below {low:g}" if below else f"above {high:g}"
+        return f"{_short(off)} {unit} {side}, U {_short(found.expanded)}"
+    more = readings_to_settle(found, low, high)
+    if more is None:
+        return (
+            f"too near a limit for this instrument: its own U is {_short(2 * found.type_b)} {unit}"
+        )
+    readings = "one more reading" if more == 1 else f"{more} more readings"
+    return f"{readings} like these would settle it"
+
+
+def _short(value: float) -> str:
+    """Two figures, no exponent."""
+    return f"{value:.0f}" if value >= 10 else f"{value:.2g}"
 
 
 def sheet_facts(piece: Piece, figures: records.Figures, facts: KnifeFacts) -> SheetFacts:

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import spots
 from maple_rook.core.checks import contradictions
+from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.core.cutting import STROKES, Food
 from maple_rook.core.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.hardness_session import Hardened, hardened
@@ -22,7 +23,7 @@ from maple_rook.core.life_model import PUBLISHED_LIFE, Basis, LifeModel
 from maple_rook.core.predict import PredictionArrays, predict_arrays
 from maple_rook.core.stops import required_quantities
 from maple_rook.core.uncertainty import Figure
-from maple_rook.stations.claims import contradicted_claims
+from maple_rook.stations.claims import ClaimOut, judged_claims
 from maple_rook.stations.reckoning import Reckoning
 from maple_rook.stations.schemas import (
     OutlineOut,
@@ -61,6 +62,7 @@ class ShelfKnife:
     months_to_stone: Whisker | None
     flags: list[str]
     text: str
+    claims: list[ClaimOut]
 
     @property
     def figures(self) -> Mapping[str, Figure]:
@@ -79,6 +81,11 @@ class ShelfKnife:
     @cached_property
     def section(self) -> Points | None:
         return section_polygon(self.blade)
+
+    @property
+    def model(self) -> str:
+        """The model this is a piece of."""
+        return self.piece.name.rpartition(" · ")[0]
 
     def value(self, key: str) -> float | None:
         """The figure a range or a sort asks for; None where there is none."""
@@ -141,7 +148,9 @@ def _computed(
     )
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
     for i, piece in enumerate(chunk):
-        shown, flags = PieceOut.of(piece), _flags(piece, blades[i], piece.id in unusual)
+        claims = judged_claims(piece, blades[i].figures)
+        shown = PieceOut.of(piece)
+        flags = _flags(piece, blades[i], claims, piece.id in unusual)
         yield ShelfKnife(
             mark=marks[piece.id],
             piece=shown,
@@ -150,6 +159,7 @@ def _computed(
             months_to_stone=_whisker(predicted, i, columns["months_to_stone"]),
             flags=flags,
             text=_search_text(shown, flags),
+            claims=claims,
         )
 
 
@@ -177,7 +187,7 @@ def _soft(figures: Mapping[str, Figure]) -> bool:
     return found is not None and found.mean + found.expanded < MINIMUM_HARDENED_HRC
 
 
-def _flags(piece: Piece, blade: Blade, unusual: bool) -> list[str]:
+def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) -> list[str]:
     figures = dict(blade.figures)
     flags = []
     if not figures:
@@ -186,7 +196,8 @@ def _flags(piece: Piece, blade: Blade, unusual: bool) -> list[str]:
         flags.append("half measured")
     if _soft(figures) and hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
         flags.append("not hardened")
-    flags += [f"claim contradicted: {label}" for label in contradicted_claims(piece, figures)]
+    flags += [f"claim contradicted: {c.label}" for c in claims
+              if c.verdict is ClaimVerdict.CONTRADICTED]  # fmt: skip
     if contradictions(figures, Grind(piece.model.grind)):
         flags.append("figures contradict")
     if unusual:

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Claims
+         * @description What makers printed against what was measured, over the whole shelf.
+         */
+        get: operations["rack_claims"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strip": {
         parameters: {
             query?: never;
@@ -1479,6 +1499,20 @@ export interface components {
             /** Printed */
             printed: string;
         };
+        /**
+         * ClaimList
+         * @description A page of claims, the gravest first, and how many there are of each verdict.
+         */
+        ClaimList: {
+            /** Rows */
+            rows: components["schemas"]["ClaimRow"][];
+            /** Shown */
+            shown: number;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+        };
         /** ClaimOut */
         ClaimOut: {
             /** Quantity */
@@ -1496,12 +1530,53 @@ export interface components {
             /** Tolerance */
             tolerance: string;
             verdict: components["schemas"]["ClaimVerdict"];
+            /** Statement */
+            statement: string;
+        };
+        /**
+         * ClaimRow
+         * @description A claim of a model, over the pieces of it on the shelf; ``verdict`` is the gravest.
+         */
+        ClaimRow: {
+            /** Model */
+            model: string;
+            /** Maker */
+            maker: string;
+            /** Quantity */
+            quantity: string;
+            /** Label */
+            label: string;
+            /** Printed */
+            printed: string;
+            /** Tolerance */
+            tolerance: string;
+            /** Unit */
+            unit: string;
+            verdict: components["schemas"]["ClaimVerdict"];
+            /** Record */
+            record: string;
+            /** Pieces */
+            pieces: components["schemas"]["ClaimedPiece"][];
         };
         /**
          * ClaimVerdict
          * @enum {string}
          */
         ClaimVerdict: "confirmed" | "contradicted" | "undecided, measure more" | "not measured";
+        /**
+         * ClaimedPiece
+         * @description One piece against the claim.
+         */
+        ClaimedPiece: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            measured: components["schemas"]["FigureOut"] | null;
+            verdict: components["schemas"]["ClaimVerdict"];
+            /** Statement */
+            statement: string;
+        };
         /**
          * ClassOut
          * @description Offset of a class, per cent with U (k = 2), before and after the trials.
@@ -3501,8 +3576,11 @@ export type CatalogueOut = components['schemas']['CatalogueOut'];
 export type CheckOut = components['schemas']['CheckOut'];
 export type Choice = components['schemas']['Choice'];
 export type ClaimIn = components['schemas']['ClaimIn'];
+export type ClaimList = components['schemas']['ClaimList'];
 export type ClaimOut = components['schemas']['ClaimOut'];
+export type ClaimRow = components['schemas']['ClaimRow'];
 export type ClaimVerdict = components['schemas']['ClaimVerdict'];
+export type ClaimedPiece = components['schemas']['ClaimedPiece'];
 export type ClassOut = components['schemas']['ClassOut'];
 export type CoefficientOut = components['schemas']['CoefficientOut'];
 export type CoefficientsIn = components['schemas']['CoefficientsIn'];
@@ -3655,6 +3733,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RackOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rack_claims: {
+        parameters: {
+            query?: {
+                search?: string;
+                verdict?: components["schemas"]["ClaimVerdict"] | null;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimList"];
                 };
             };
             /** @description Validation Error */

@@ -5,9 +5,11 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Query, Request, Response
 from pydantic import Field
 
+from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.core.errors import InvalidValue
 from maple_rook.stations.access import MAX_ID, CurrentPerson, Db
-from maple_rook.stations.rack import work
+from maple_rook.stations.rack import claim_list, work
+from maple_rook.stations.rack.claim_list import ClaimList
 from maple_rook.stations.rack.schemas import RackOut, StripKnife
 from maple_rook.stations.schemas import json_answer
 
@@ -52,6 +54,19 @@ def rack(
 ) -> Response:
     """A page of the shelf, filtered and sorted."""
     return json_answer(work.rack(db, request.app.state.shelf, query))
+
+
+@router.get("/claims")
+def claims(
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    search: Annotated[str, Query(max_length=200)] = "",
+    verdict: ClaimVerdict | None = None,
+    limit: Annotated[int, Query(ge=1, le=500)] = 60,
+) -> ClaimList:
+    """What makers printed against what was measured, over the whole shelf."""
+    return claim_list.claims(db, request.app.state.shelf, search, verdict, limit)
 
 
 @router.get("/strip")

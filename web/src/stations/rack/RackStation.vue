@@ -141,6 +141,7 @@ onUnmounted(() => point(null))
             {{ rack.data.value.shown }} of {{ rack.data.value.total }} knives
             <span v-if="view === 'rails'" class="small">· one scale, rail marks every 10 mm</span>
             <span class="small">· stone interval with this shop's trials</span>
+            · <RouterLink to="/rack/claims">claims</RouterLink>
           </template>
         </p>
         <v-select v-model="sort" :items="SORTS" label="Sort by" class="sort" />

@@ -1,16 +1,10 @@
 <script setup lang="ts">
 import type { ClaimOut, FigureOut } from '@/api/schema'
+import { CLAIM_SIGNS } from '@/parts/claims'
 import { expandedText, meanText, ratioText } from '@/parts/numbers'
 
 /** What the box says against what the bench reads, by the decision rule of ISO 14253-1. */
 defineProps<{ claims: ClaimOut[]; figures: Record<string, FigureOut> }>()
-
-const SIGNS: Record<string, string> = {
-  confirmed: '✓',
-  contradicted: '⚠',
-  'undecided, measure more': '?',
-  'not measured': '–',
-}
 </script>
 
 <template>
@@ -49,7 +43,8 @@ const SIGNS: Record<string, string> = {
               'grade-M': claim.verdict === 'confirmed',
             }"
           >
-            {{ SIGNS[claim.verdict] }} {{ claim.verdict }}
+            {{ CLAIM_SIGNS[claim.verdict] }} {{ claim.verdict }}
+            <span class="soft small">{{ claim.statement }}</span>
           </td>
         </tr>
       </tbody>
