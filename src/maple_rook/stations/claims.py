@@ -41,7 +41,7 @@ def judged_claims(piece: Piece, figures: Mapping[str, Figure]) -> list[ClaimOut]
         if low == high:
             half = DEFAULT_TOLERANCE.get(claim.quantity, 0.05 * abs(low))
             low, high = low - half, high + half
-            tolerance = f"default tolerance ±{half:g} {q.unit}"
+            tolerance = f"default tolerance ±{half:g}{_unit(q)}"
         found = figures.get(claim.quantity)
         verdict = claim_verdict(found, low, high)
         judged.append(
@@ -66,21 +66,26 @@ def _statement(
     """What was measured against the band, as a fact; of an undecided one, what would settle it."""
     if found is None:
         return "not measured yet"
-    unit = q.unit.replace("dps", "° per side")
+    unit = _unit(q)
     if verdict is ClaimVerdict.CONFIRMED:
-        return f"inside {low:g} to {high:g} {unit} by more than U"
+        return f"inside {low:g} to {high:g}{unit} by more than U"
     if verdict is ClaimVerdict.CONTRADICTED:
         below = found.mean < low
         off = low - found.mean if below else found.mean - high
         side = f"below {low:g}" if below else f"above {high:g}"
-        return f"{_short(off)} {unit} {side}, U {_short(found.expanded)}"
+        return f"{_short(off)}{unit} {side}, U {_short(found.expanded)}"
     more = readings_to_settle(found, low, high)
     if more is None:
         return (
-            f"too near a limit for this instrument: its own U is {_short(2 * found.type_b)} {unit}"
+            f"too near a limit for this instrument: its own U is {_short(2 * found.type_b)}{unit}"
         )
     readings = "one more reading" if more == 1 else f"{more} more readings"
     return f"{readings} like these would settle it"
+
+
+def _unit(q: Quantity) -> str:
+    """The unit as it follows a number."""
+    return "° per side" if q.unit == "dps" else f" {q.unit}"
 
 
 def _short(value: float) -> str:
