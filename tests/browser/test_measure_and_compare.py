@@ -311,7 +311,7 @@ def test_a_tag_in_use_is_told_beside_the_form(page: Page, shop: Session) -> None
     page.goto("/bench")
     page.get_by_label("Piece tag").fill("KH-01")
     page.get_by_role("combobox", name="Model").fill("Kesterby Harbour petty")
-    page.keyboard.press("Enter")
+    page.get_by_role("option", name=re.compile("Kesterby Harbour petty")).click()
     page.get_by_role("button", name="Begin measuring").click()
     expect(page.get_by_role("alert")).to_contain_text("a tag no other piece carries")
     shop.rollback()
