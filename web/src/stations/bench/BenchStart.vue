@@ -16,6 +16,9 @@ const begin = useQuery({
   gcTime: 0,
 })
 
+/** Focus at once and once: a field's own autofocus comes late, and again, and takes it back. */
+const vFocus = { mounted: (field: HTMLElement) => field.querySelector('input')?.focus() }
+
 const source = ref<'known' | 'new'>('known')
 const tag = ref('')
 const condition = ref<'new' | 'used'>('new')
@@ -96,10 +99,10 @@ const wrong = computed(() => {
       <div class="fields">
         <v-text-field
           v-model="tag"
+          v-focus
           label="Piece tag"
           placeholder="what its sticker says"
           maxlength="40"
-          autofocus
           autocomplete="off"
         />
         <v-btn-toggle v-model="condition" mandatory aria-label="Condition">
