@@ -20,6 +20,7 @@ from maple_rook.settings import Settings
 from maple_rook.stations import catalogue, problems
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
+from maple_rook.stations.counter import routes as counter
 from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
@@ -35,7 +36,7 @@ from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
 STATIONS = (catalogue, rack, bench, trials, sheet, board, predict, instruments, foods, steels,
-            office)  # fmt: skip
+            counter, office)  # fmt: skip
 
 
 class BuiltAssets(StaticFiles):

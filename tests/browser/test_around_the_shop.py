@@ -18,6 +18,7 @@ VIEWS = [
     "/board",
     "/board/foods",
     "/steels",
+    "/counter",
     "/trials",
     "/trials?new=1",
     "/trials/calibration",

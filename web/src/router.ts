@@ -55,6 +55,11 @@ export const router = createRouter({
       meta: { station: 'Board', purpose: 'two to six knives, compared' },
     },
     {
+      path: '/counter',
+      component: () => import('./stations/counter/CounterStation.vue'),
+      meta: { station: 'Counter', purpose: 'a customer in, a reasoned short list out' },
+    },
+    {
       path: '/trials',
       component: () => import('./stations/trials/TrialsStation.vue'),
       meta: { station: 'Trials', purpose: 'how edges last, tried and recorded' },

@@ -173,7 +173,7 @@ def _of_group(
     forces = peak_forces_n(heel, foods, strokes, x["edge_radius"])
     food = np.exp(x["food"])
     weights = job_weights(kitchen.job, foods)
-    reference = _reference_forces_n(tuple(foods), strokes[0])
+    reference = reference_forces_n(tuple(foods), strokes[0])
     ease = ease_index(forces[:, 0], reference[:, None, None], weights)
     forces *= food
     steered = next((f for f in foods if f.key == STEERED_FOOD), foods[0])
@@ -272,6 +272,6 @@ def solid_of(
 
 
 @lru_cache(maxsize=64)
-def _reference_forces_n(foods: tuple[Food, ...], stroke: Stroke) -> Array:
+def reference_forces_n(foods: tuple[Food, ...], stroke: Stroke) -> Array:
     """Force of the reference blade for each food, N."""
     return peak_forces_n(reference_section(), foods, [stroke], REFERENCE_EDGE_RADIUS_UM)[:, 0]

@@ -152,6 +152,41 @@ def _block(
     wanted: Sequence[Target], draws: int, only: frozenset[str], life: LifeModel, *, shares: bool,
 ) -> tuple[Array, Array, Array, Array]:  # fmt: skip
     """Central, low, high and shares of so many blades as stay in the processor's caches."""
+    noise, outputs = _outputs(blades, kitchen, foods, strokes, wanted, draws, only, life)
+    central, outputs = outputs[:, :, 0].copy(), outputs[:, :, 1:]
+    with np.errstate(invalid="ignore"):
+        low, high = interval(outputs)
+        used = variance_shares(noise, outputs) if shares else central
+    return central, low, high, used
+
+
+def drawn(
+    blades: Sequence[Blade],
+    kitchen: Kitchen,
+    *,
+    foods: Sequence[Food],
+    draws: int,
+    only: Sequence[str],
+    life: LifeModel = PUBLISHED_LIFE,
+) -> dict[str, Array]:
+    """The draws themselves of some targets beside the forces, each (n, draws).
+
+    What varies alike for all knives does so in every draw, so that it cannot decide between them.
+    """
+    strokes = (STROKES["push"],)
+    wanted = targets(foods, strokes)
+    columns = {t.key: j for j, t in enumerate(wanted)}
+    _, outputs = _outputs(
+        reckoned(blades, life), kitchen, foods, strokes, wanted, draws, frozenset(only), life
+    )
+    return {key: outputs[:, columns[key], 1:] for key in only}
+
+
+def _outputs(
+    blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], strokes: Sequence[Stroke],
+    wanted: Sequence[Target], draws: int, only: frozenset[str], life: LifeModel,
+) -> tuple[Array, Array]:  # fmt: skip
+    """Noise of the inputs (n, inputs, draws); targets (n, m, 1 + draws), the first without it."""
     means, spreads = input_arrays(blades)
     noise = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
     shared = standard_draws([_SHARED_SEED], len(SHARED_INPUTS), draws)[0]
@@ -165,10 +200,7 @@ def _block(
     with np.errstate(invalid="ignore", divide="ignore"):  # what is not known is NaN and stays NaN
         outputs = evaluate(values, blades, kitchen, list(foods), list(strokes), only, life)
         outputs[_refused(blades, wanted)] = np.nan
-        central, outputs = outputs[:, :, 0].copy(), outputs[:, :, 1:]
-        low, high = interval(outputs)
-        used = variance_shares(noise, outputs) if shares else central
-    return central, low, high, used
+    return noise, outputs
 
 
 def _by_class(blades: Sequence[Blade], draws: int) -> Array:

@@ -22,7 +22,7 @@ from maple_rook.core.knife_types import Grind
 from maple_rook.core.life_model import PUBLISHED_LIFE, Basis, LifeModel
 from maple_rook.core.predict import PredictionArrays, predict_arrays
 from maple_rook.core.stops import required_quantities
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.uncertainty import Array, Figure
 from maple_rook.stations.claims import ClaimOut, judged_claims
 from maple_rook.stations.reckoning import Reckoning
 from maple_rook.stations.schemas import (
@@ -41,6 +41,8 @@ SHELF_DRAWS = 128
 CHUNK = 500
 _PUSH = (STROKES["push"],)
 _SHOWN = ("cutting_ease", "months_to_stone")
+DECIDES = ("months_to_stone", "release")
+"""Figures kept of each knife for deciding between them, beside the forces."""
 
 
 class Whisker(BaseModel):
@@ -63,6 +65,8 @@ class ShelfKnife:
     flags: list[str]
     text: str
     claims: list[ClaimOut]
+    central: Array
+    """Central forces of a push by food, N, then :data:`DECIDES`; NaN where there is none."""
 
     @property
     def figures(self) -> Mapping[str, Figure]:
@@ -147,6 +151,7 @@ def _computed(
         life=life,
     )
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
+    decides = [*range(len(foods)), *(columns[key] for key in DECIDES)]
     for i, piece in enumerate(chunk):
         claims = judged_claims(piece, blades[i].figures)
         shown = PieceOut.of(piece)
@@ -160,6 +165,7 @@ def _computed(
             flags=flags,
             text=_search_text(shown, flags),
             claims=claims,
+            central=predicted.central[i, decides],
         )
 
 

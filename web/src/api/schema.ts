@@ -948,6 +948,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/counter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Conversation
+         * @description The questions asked at the counter, and presets to start from.
+         */
+        get: operations["counter_conversation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Advice
+         * @description A short list for a customer's job, with reasons; nothing is stored.
+         */
+        post: operations["counter_advice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/coefficients": {
         parameters: {
             query?: never;
@@ -976,6 +1016,24 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AdviceOut */
+        AdviceOut: {
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
+            /** Nothing */
+            nothing: string;
+            deciding: components["schemas"]["Criterion"] | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Considered */
+            considered: number;
+            /** Ruled Out Total */
+            ruled_out_total: number;
+            /** Ruled Out */
+            ruled_out: components["schemas"]["RuledOut"][];
+            /** Cautions */
+            cautions: string[];
+        };
         /**
          * AgainOut
          * @description A kept prediction made again from what was kept with it.
@@ -1411,6 +1469,11 @@ export interface components {
             /** Version */
             version: string;
         };
+        /**
+         * Care
+         * @enum {string}
+         */
+        Care: "washed and dried at once" | "sometimes left wet" | "dishwasher";
         /** CatalogueOut */
         CatalogueOut: {
             /** Version */
@@ -1453,6 +1516,18 @@ export interface components {
             cards: {
                 [key: string]: components["schemas"]["CardOut"];
             };
+        };
+        /**
+         * ChangeOut
+         * @description Another answer, and the knife that would then come first.
+         */
+        ChangeOut: {
+            /** Answer */
+            answer: string;
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
         };
         /**
          * CheckOut
@@ -1674,6 +1749,29 @@ export interface components {
             bands: string[];
             /** Minimum Thickness Mm */
             minimum_thickness_mm: number;
+        };
+        /**
+         * CounterOut
+         * @description What the conversation asks, and where it may start from.
+         */
+        CounterOut: {
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /** Presets */
+            presets: components["schemas"]["JobIn"][];
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * Criterion
+         * @enum {string}
+         */
+        Criterion: "cutting ease" | "edge life" | "robustness" | "handling" | "board fit" | "food release" | "upkeep" | "value";
+        /** CriterionOut */
+        CriterionOut: {
+            criterion: components["schemas"]["Criterion"];
+            /** Desirability */
+            desirability: number;
         };
         /**
          * CutOut
@@ -2016,6 +2114,11 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * Hand
+         * @enum {string}
+         */
+        Hand: "right" | "left" | "shared by both";
+        /**
          * HardnessOut
          * @description The hardness session of a sheet.
          */
@@ -2039,6 +2142,11 @@ export interface components {
             why: string;
             claim: components["schemas"]["ClaimOut"] | null;
         };
+        /**
+         * Heft
+         * @enum {string}
+         */
+        Heft: "light" | "heft" | "no matter";
         /** HollowOut */
         HollowOut: {
             /** Gap Mm */
@@ -2156,6 +2264,48 @@ export interface components {
          * @enum {string}
          */
         Job: "all foods alike" | "vegetables" | "dense roots" | "fish and thin slices";
+        /**
+         * JobIn
+         * @description What a customer does with a knife and to it; no more is kept of a person than a label.
+         */
+        JobIn: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** @default home */
+            use: components["schemas"]["Use"];
+            /** @default wood or plastic */
+            board: components["schemas"]["BoardMaterial"];
+            /** @default normal */
+            technique: components["schemas"]["Technique"];
+            /** @default all foods alike */
+            cuts: components["schemas"]["Job"];
+            /** @default the main knife */
+            size: components["schemas"]["Size"];
+            /** @default a bit of each */
+            motion: components["schemas"]["Motion"];
+            /** @default right */
+            hand: components["schemas"]["Hand"];
+            /** @default washed and dried at once */
+            care: components["schemas"]["Care"];
+            /** @default brought to the shop */
+            tools: components["schemas"]["Tools"];
+            /** @default steady */
+            skill: components["schemas"]["Skill"];
+            /** @default no matter */
+            heft: components["schemas"]["Heft"];
+            /** @default geometry first */
+            school: components["schemas"]["School"];
+            /**
+             * Bone
+             * @default false
+             */
+            bone: boolean;
+            /** Budget */
+            budget?: number | null;
+        };
         /**
          * KeptIn
          * @description Keep the predictions of a knife as they are now.
@@ -2455,6 +2605,11 @@ export interface components {
             rows: components["schemas"]["ModelRow"][];
         };
         /**
+         * Motion
+         * @enum {string}
+         */
+        Motion: "rocks" | "pushes and chops" | "long slices" | "a bit of each";
+        /**
          * NewPieceIn
          * @description A piece of a known model, or of a model entered with it.
          */
@@ -2553,6 +2708,34 @@ export interface components {
              * Format: date-time
              */
             taken_at: string;
+        };
+        /**
+         * OfferOut
+         * @description One knife of the short list.
+         */
+        OfferOut: {
+            piece: components["schemas"]["PieceOut"];
+            outline: components["schemas"]["OutlineOut"];
+            /** Score */
+            score: number;
+            /** First */
+            first: number;
+            /** Tied */
+            tied: boolean;
+            /** On Front */
+            on_front: boolean;
+            /** Price Per Month */
+            price_per_month: number | null;
+            /** Months */
+            months: number[];
+            /** Why */
+            why: components["schemas"]["Criterion"][];
+            /** Gives Up */
+            gives_up: components["schemas"]["Criterion"][];
+            /** Warnings */
+            warnings: string[];
+            /** Criteria */
+            criteria: components["schemas"]["CriterionOut"][];
         };
         /** OpenSheetOut */
         OpenSheetOut: {
@@ -2821,6 +3004,18 @@ export interface components {
             /** Required */
             required: boolean;
         };
+        /**
+         * QuestionOut
+         * @description A question of the conversation: the field of the job it answers, and the answers.
+         */
+        QuestionOut: {
+            /** Key */
+            key: string;
+            /** Asked */
+            asked: string;
+            /** Answers */
+            answers: string[];
+        };
         /** RackOut */
         RackOut: {
             /** Total */
@@ -3049,6 +3244,25 @@ export interface components {
             verdict: string;
         };
         /**
+         * RuledOut
+         * @description A knife that must not be offered, and why.
+         */
+        RuledOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Reasons */
+            reasons: string[];
+        };
+        /**
+         * School
+         * @enum {string}
+         */
+        School: "geometry first" | "steel first";
+        /**
          * SectionOut
          * @description One section: its outline, and the thickness 1, 5 and 10 mm above the edge where it is taller.
          *
@@ -3133,6 +3347,17 @@ export interface components {
             /** Readings */
             readings: number;
         };
+        /**
+         * Size
+         * @description What part the knife plays.
+         * @enum {string}
+         */
+        Size: "the main knife" | "small work" | "long slices";
+        /**
+         * Skill
+         * @enum {string}
+         */
+        Skill: "learning" | "steady" | "trained";
         /** StabilityOut */
         StabilityOut: {
             /** Margins */
@@ -3261,6 +3486,11 @@ export interface components {
          * @enum {string}
          */
         Technique: "careful" | "normal" | "twists and scrapes";
+        /**
+         * Tools
+         * @enum {string}
+         */
+        Tools: "nothing" | "a rod" | "stones" | "brought to the shop";
         /** TraceIn */
         TraceIn: {
             /**
@@ -3554,6 +3784,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AdviceOut = components['schemas']['AdviceOut'];
 export type AgainOut = components['schemas']['AgainOut'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedOut = components['schemas']['AskedOut'];
@@ -3572,7 +3803,9 @@ export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
 export type CardOut = components['schemas']['CardOut'];
+export type Care = components['schemas']['Care'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
+export type ChangeOut = components['schemas']['ChangeOut'];
 export type CheckOut = components['schemas']['CheckOut'];
 export type Choice = components['schemas']['Choice'];
 export type ClaimIn = components['schemas']['ClaimIn'];
@@ -3588,6 +3821,9 @@ export type CoefficientsOut = components['schemas']['CoefficientsOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
 export type Contribution = components['schemas']['Contribution'];
 export type ConvertedOut = components['schemas']['ConvertedOut'];
+export type CounterOut = components['schemas']['CounterOut'];
+export type Criterion = components['schemas']['Criterion'];
+export type CriterionOut = components['schemas']['CriterionOut'];
 export type CutOut = components['schemas']['CutOut'];
 export type Difference = components['schemas']['Difference'];
 export type EdgeIn = components['schemas']['EdgeIn'];
@@ -3607,12 +3843,15 @@ export type GradeIn = components['schemas']['GradeIn'];
 export type GradeOut = components['schemas']['GradeOut'];
 export type Grind = components['schemas']['Grind'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
+export type Hand = components['schemas']['Hand'];
 export type HardnessOut = components['schemas']['HardnessOut'];
+export type Heft = components['schemas']['Heft'];
 export type HollowOut = components['schemas']['HollowOut'];
 export type InstrumentIn = components['schemas']['InstrumentIn'];
 export type InstrumentOut = components['schemas']['InstrumentOut'];
 export type ItemOut = components['schemas']['ItemOut'];
 export type Job = components['schemas']['Job'];
+export type JobIn = components['schemas']['JobIn'];
 export type KeptIn = components['schemas']['KeptIn'];
 export type KeptNumber = components['schemas']['KeptNumber'];
 export type KeptOut = components['schemas']['KeptOut'];
@@ -3628,10 +3867,12 @@ export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
 export type ModelRow = components['schemas']['ModelRow'];
 export type ModelStatisticsOut = components['schemas']['ModelStatisticsOut'];
+export type Motion = components['schemas']['Motion'];
 export type NewPieceIn = components['schemas']['NewPieceIn'];
 export type NextStep = components['schemas']['NextStep'];
 export type ObservationIn = components['schemas']['ObservationIn'];
 export type ObservationOut = components['schemas']['ObservationOut'];
+export type OfferOut = components['schemas']['OfferOut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
 export type PieceOut = components['schemas']['PieceOut'];
@@ -3644,6 +3885,7 @@ export type PredictionOut = components['schemas']['PredictionOut'];
 export type ProfileOut = components['schemas']['ProfileOut'];
 export type ProtocolIn = components['schemas']['ProtocolIn'];
 export type QuantityOut = components['schemas']['QuantityOut'];
+export type QuestionOut = components['schemas']['QuestionOut'];
 export type RackOut = components['schemas']['RackOut'];
 export type RackRow = components['schemas']['RackRow'];
 export type Range = components['schemas']['Range'];
@@ -3655,11 +3897,15 @@ export type ReadingOut = components['schemas']['ReadingOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
+export type RuledOut = components['schemas']['RuledOut'];
+export type School = components['schemas']['School'];
 export type SectionOut = components['schemas']['SectionOut'];
 export type Sentence = components['schemas']['Sentence'];
 export type SetOut = components['schemas']['SetOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
+export type Size = components['schemas']['Size'];
+export type Skill = components['schemas']['Skill'];
 export type StabilityOut = components['schemas']['StabilityOut'];
 export type StationIn = components['schemas']['StationIn'];
 export type SteelsOut = components['schemas']['SteelsOut'];
@@ -3669,6 +3915,7 @@ export type TakeIn = components['schemas']['TakeIn'];
 export type TakenOut = components['schemas']['TakenOut'];
 export type TargetOut = components['schemas']['TargetOut'];
 export type Technique = components['schemas']['Technique'];
+export type Tools = components['schemas']['Tools'];
 export type TraceIn = components['schemas']['TraceIn'];
 export type TraceOut = components['schemas']['TraceOut'];
 export type TrialIn = components['schemas']['TrialIn'];
@@ -5331,6 +5578,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConvertedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    counter_conversation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterOut"];
+                };
+            };
+        };
+    };
+    counter_advice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceOut"];
                 };
             };
             /** @description Validation Error */

@@ -1,0 +1,1 @@
+"""Counter: a customer's habits in, a reasoned short list with cautions out."""

@@ -1,0 +1,193 @@
+"""Which knife for whom: stops before scores, and a short list that explains itself."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from maple_rook.core.advice import MOST_OFFERED, Advice, advise
+from maple_rook.core.blade import Blade
+from maple_rook.core.customers import PRESETS
+from maple_rook.core.deciding import (
+    CRITERIA,
+    FIGURES,
+    Candidate,
+    Care,
+    Criterion,
+    CustomerJob,
+    Hand,
+    Heft,
+    Motion,
+    School,
+    Size,
+    Skill,
+    Tools,
+    desirabilities,
+    scores,
+    stops,
+    warnings,
+)
+from maple_rook.core.knife_types import Grind
+from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.steels import STEELS
+from maple_rook.core.uncertainty import Array, Figure
+
+jobs = st.builds(
+    CustomerJob,
+    kitchen=st.builds(Kitchen, st.sampled_from(Use), st.sampled_from(BoardMaterial),
+                      st.sampled_from(Technique), st.booleans(), st.sampled_from(Job)),
+    size=st.sampled_from(Size), motion=st.sampled_from(Motion), hand=st.sampled_from(Hand),
+    care=st.sampled_from(Care), tools=st.sampled_from(Tools), skill=st.sampled_from(Skill),
+    heft=st.sampled_from(Heft), school=st.sampled_from(School), bone=st.booleans(),
+)  # fmt: skip
+
+
+def knife(
+    steel: str = "1.4112", hrc: float = 60.0, price: float | None = 150.0, **changes: object
+) -> Candidate:
+    figures = {"hardness": Figure(hrc, 0.4), "edge_angle": Figure(14.0, 0.4),
+               "spine_heel": Figure(2.1, 0.02), "height_heel": Figure(46.0, 0.1),
+               "edge_length": Figure(210.0, 0.5), "weight": Figure(180.0, 1.0)}  # fmt: skip
+    blade = Blade(figures, steel=STEELS[steel])
+    return Candidate(replace(blade, **changes), price, "riveted, acetal")  # type: ignore[arg-type]
+
+
+def single_bevel(right_share: float) -> Candidate:
+    plain = knife("C105U", 61.0)
+    figures = {**plain.blade.figures, "asymmetry": Figure(right_share, 1.0)}
+    blade = replace(plain.blade, figures=figures, grind=Grind.SINGLE_BEVEL)
+    return replace(plain, blade=blade)
+
+
+def advised(
+    job: CustomerJob, knives: Sequence[Candidate], ease: Sequence[float], months: Sequence[float],
+    spread: float = 0.02,
+) -> Advice:  # fmt: skip
+    """Advice where only ease and months differ, with so much relative scatter."""
+    central = dict(zip(FIGURES, (np.array(ease), np.array(months), np.full(len(knives), 40.0)),
+                       strict=True))  # fmt: skip
+
+    def drawn(at: Sequence[int], _: CustomerJob) -> Mapping[str, Array]:
+        noise = np.random.default_rng(2).normal(0, spread, (3, len(knives), 800))
+        return {key: (central[key][:, None] * np.exp(noise[i]))[list(at)]
+                for i, key in enumerate(FIGURES)}  # fmt: skip
+
+    return advise(job, knives, central, drawn)
+
+
+@pytest.mark.parametrize(
+    ("job", "candidate", "why"),
+    [
+        (CustomerJob(hand=Hand.LEFT, tools=Tools.STONES), single_bevel(100), "Left-handed, and"),
+        (CustomerJob(hand=Hand.RIGHT, tools=Tools.STONES), single_bevel(0), "for the left hand"),
+        (CustomerJob(hand=Hand.BOTH, tools=Tools.STONES), single_bevel(100), "both share it"),
+        (CustomerJob(tools=Tools.ROD), single_bevel(100), "never on a rod"),
+        (CustomerJob(bone=True), knife(), "no bone chopper"),
+        (CustomerJob(), knife(knife_type="bone_chopper"), "no bone is cut"),
+        (CustomerJob(care=Care.DISHWASHER), knife("C105U"), "this steel rusts"),
+        (CustomerJob(kitchen=Kitchen(technique=Technique.ROUGH)), knife(hrc=64), "chips from it"),
+        (CustomerJob(budget=100), knife(price=150), "over the 100"),
+        (CustomerJob(), knife(hrc=44), "Not hardened"),
+        (CustomerJob(), knife(knife_type="serrated"), "cannot be compared"),
+        (CustomerJob(), Candidate(Blade({}, steel=STEELS["C105U"])), "Not measured enough"),
+        (CustomerJob(), knife(steel="1.4112"), None),
+        (CustomerJob(tools=Tools.STONES), single_bevel(100), None),
+        (CustomerJob(hand=Hand.LEFT, tools=Tools.STONES), single_bevel(0), None),
+    ],
+)
+def test_what_must_not_be_is_a_stop_with_its_reason(
+    job: CustomerJob, candidate: Candidate, why: str | None
+) -> None:
+    """Common practice: hands, bone, rods, twists and dishwashers; no published source."""
+    found = stops(job, candidate)
+    assert found == [] if why is None else any(why in reason for reason in found), found
+
+
+@settings(max_examples=40)
+@given(jobs, st.floats(60, 140), st.floats(0.5, 8))
+def test_more_ease_or_longer_life_never_scores_less(
+    job: CustomerJob, ease: float, months: float
+) -> None:
+    one = [knife()]
+
+    def score(e: float, m: float) -> float:
+        figures = dict(zip(FIGURES, (np.array([v]) for v in (e, m, 40.0)), strict=True))
+        return float(scores(job, desirabilities(job, one, figures))[0])
+
+    assert score(ease + 5, months) >= score(ease, months) - 1e-12
+    assert score(ease, months * 1.2) >= score(ease, months) - 1e-12
+    assert 0 < score(ease, months) <= 1
+
+
+@settings(max_examples=40)
+@given(jobs)
+def test_every_criterion_is_from_0_to_1_and_an_even_knife_suits_either_hand(
+    job: CustomerJob,
+) -> None:
+    figures = {key: np.array([100.0, 3.0][:1]) for key in FIGURES}
+    d = desirabilities(job, [knife()], figures)
+    assert d.shape == (1, len(CRITERIA))
+    assert ((d >= 0) & (d <= 1)).all()
+    assert job.weights.min() > 0
+    assert not any("hand" in reason for reason in stops(job, knife()))
+
+
+def test_the_school_decides_between_a_keen_knife_and_a_lasting_one() -> None:
+    """Common practice: two schools; the advice says that the other answer changes it."""
+    knives = [knife(), knife()]
+    geometry = advised(CustomerJob(), knives, [122, 80], [2.0, 6.5])
+    steel = advised(CustomerJob(school=School.STEEL), knives, [122, 80], [2.0, 6.5])
+    assert (geometry.offers[0].at, steel.offers[0].at) == (0, 1)
+    assert (geometry.deciding, steel.deciding) == (Criterion.EASE, Criterion.LIFE)
+    assert School.STEEL.value in [change.answer for change in geometry.changes]
+    assert geometry.offers[0].why == (Criterion.EASE,)
+    assert Criterion.LIFE in geometry.offers[0].gives_up
+
+
+def test_two_that_cannot_be_told_apart_are_a_tie() -> None:
+    level = advised(CustomerJob(), [knife(), knife()], [100, 101], [3.0, 3.0], spread=0.1)
+    assert [offer.tied for offer in level.offers] == [True, True]
+    assert sum(offer.first for offer in level.offers) == pytest.approx(1)
+    apart = advised(CustomerJob(), [knife(), knife()], [120, 70], [3.0, 3.0])
+    assert [offer.tied for offer in apart.offers] == [False, False]
+    assert apart.offers[0].first > 0.99
+
+
+def test_a_worse_knife_changes_nothing_for_the_others_and_order_of_the_shelf_neither() -> None:
+    ease, months = [118.0, 95.0, 104.0, 88.0], [2.5, 4.0, 3.0, 5.0]
+    knives = [knife(price=p) for p in (120, 180, 90, 200)]
+    before = advised(CustomerJob(), knives, ease, months)
+    worse = advised(CustomerJob(), [*knives, knife(price=900)], [*ease, 55.0], [*months, 0.5])
+    assert [o.at for o in worse.offers] == [o.at for o in before.offers]
+    turned = advised(CustomerJob(), knives[::-1], ease[::-1], months[::-1])
+    assert [3 - o.at for o in turned.offers] == [o.at for o in before.offers]
+
+
+def test_nothing_to_offer_and_many_to_offer() -> None:
+    assert advised(CustomerJob(), [], [], []).offers == ()
+    many = [knife(price=100 + i) for i in range(20)]
+    found = advised(CustomerJob(), many, [100.0] * 20, [3.0] * 20, spread=0.1)
+    assert len(found.offers) == MOST_OFFERED
+    assert advised(CustomerJob(), [knife()], [100.0], [3.0]).deciding is None
+
+
+def test_what_is_said_with_a_knife_fits_knife_and_customer() -> None:
+    reactive = knife("C105U", 63.0)
+    said = " ".join(warnings(CustomerJob(tools=Tools.NOTHING), reactive))
+    for words in ("no bone", "Reacts", "Plan to have it sharpened"):
+        assert words in said
+    assert warnings(CustomerJob(tools=Tools.STONES), knife()) == []
+    uneven = replace(knife().blade, figures={**knife().blade.figures,
+                                             "asymmetry": Figure(70.0, 3.0)})  # fmt: skip
+    left = warnings(CustomerJob(hand=Hand.LEFT), replace(knife(), blade=uneven))
+    assert any("steers in the other hand" in words for words in left)
+
+
+def test_presets_are_told_apart_by_their_labels_and_differ() -> None:
+    assert len(PRESETS) == 6
+    assert len({replace(job, label="") for job in PRESETS.values()}) == 6

@@ -1,0 +1,147 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { OfferOut } from '@/api/schema'
+import KnifeShape from '@/drawings/KnifeShape.vue'
+import { rangeText, rounded } from '@/parts/numbers'
+import { useHand } from '@/strip/store'
+
+/** One knife of the short list: why this one, what it gives up, what to say with it. */
+const props = defineProps<{ offer: OfferOut; place: number; currency: string }>()
+
+const hand = useHand()
+const chance = computed(() => {
+  const percent = Math.round(100 * props.offer.first)
+  return percent < 1 ? 'under 1 %' : percent > 99 ? 'over 99 %' : `${percent} %`
+})
+const months = computed(() => {
+  const [low, high] = props.offer.months
+  return low !== undefined && high !== undefined ? rangeText({ low, high }) : ''
+})
+/** The whole knife, every offer at one scale: 420 mm fill the width; drawn with y up. */
+const box = computed(() => {
+  const points = [...props.offer.outline.blade, ...props.offer.outline.handle]
+  const ys = points.map(([, y = 0]) => y)
+  const left = Math.min(...points.map(([x = 0]) => x))
+  const top = Math.max(...ys)
+  return `${left - 4} ${-top - 4} 420 ${top - Math.min(...ys) + 8}`
+})
+const held = computed(() => hand.ids.includes(props.offer.piece.id))
+</script>
+
+<template>
+  <li class="offer">
+    <svg class="drawn" :viewBox="box" aria-hidden="true">
+      <KnifeShape :outline="offer.outline" />
+    </svg>
+    <div>
+      <h3>
+        {{ place }}
+        <RouterLink :to="`/sheet/${offer.piece.id}`">{{ offer.piece.name }}</RouterLink>
+        <span v-if="offer.tied" class="tie">
+          {{ place === 1 ? 'no clear first' : 'not to be told apart from the first' }}
+        </span>
+      </h3>
+      <p>
+        <template v-if="offer.piece.price !== null">
+          <b>{{ offer.piece.price }}</b> {{ currency }} ·
+        </template>
+        best choice in {{ chance }} of the draws · a stone every {{ months }} months
+        <template v-if="offer.price_per_month !== null">
+          · {{ rounded(offer.price_per_month, 0) }} {{ currency }} a month between stones at equal
+          cutting ease
+        </template>
+      </p>
+      <p v-if="offer.why.length">
+        <span class="grade-M">Speaks for it:</span> {{ offer.why.join(', ') }}.
+      </p>
+      <p v-if="offer.gives_up.length">
+        <span class="grade-G">Gives up:</span> {{ offer.gives_up.join(', ') }}.
+      </p>
+      <p v-for="warning in offer.warnings" :key="warning" class="rust">⚠ {{ warning }}</p>
+    </div>
+    <div class="criteria">
+      <div v-for="c in offer.criteria" :key="c.criterion" class="criterion small">
+        <span class="soft">{{ c.criterion }}</span>
+        <svg viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
+          <line x1="0" x2="100" y1="3" y2="3" />
+          <rect x="0" y="0" :width="100 * c.desirability" height="6" />
+        </svg>
+        <span class="number">{{ Math.round(100 * c.desirability) }}</span>
+      </div>
+      <v-btn class="no-print" @click="hand.toggle(offer.piece.id)">
+        {{ held ? 'Take off the strip' : 'Hang it' }}
+      </v-btn>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+.offer {
+  display: grid;
+  grid-template-columns: 150px minmax(0, 1fr) 210px;
+  gap: 18px;
+  padding: 10px 0;
+  border-bottom: 1px solid var(--hairline);
+  break-inside: avoid;
+}
+
+.drawn {
+  width: 100%;
+}
+
+h3 {
+  font-size: var(--size-l);
+  margin: 0 0 2px;
+}
+
+h3 a {
+  color: inherit;
+}
+
+.tie {
+  margin-left: 8px;
+  font-family: var(--sans);
+  font-size: var(--size-s);
+  font-weight: 400;
+  color: var(--derived);
+}
+
+p {
+  margin: 0 0 2px;
+}
+
+.criterion {
+  display: grid;
+  grid-template-columns: 92px minmax(0, 1fr) 26px;
+  gap: 6px;
+  align-items: center;
+}
+
+.criterion svg {
+  width: 100%;
+  height: 6px;
+}
+
+.criterion line {
+  stroke: var(--hairline);
+}
+
+.criterion rect {
+  fill: var(--predicted);
+}
+
+.criteria .v-btn {
+  margin-top: 6px;
+}
+
+@media (max-width: 699px) {
+  .offer {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 6px;
+  }
+
+  .drawn {
+    max-width: 240px;
+  }
+}
+</style>
