@@ -18,6 +18,8 @@ LEAST_GAIN = 0.01
 MEASURED_AS = {"steeper": "micro_bevel", "bulge": "thickness_10mm", "heights": "height_mid",
                "shinogi": "bevel_width_right", "angle_difference": "angle_right"}  # fmt: skip
 """What to measure for an input that is no quantity of its own."""
+_RELATIVE = frozenset({"grind_line"})
+"""Inputs that are a share of something, though a reading of their name is not."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,17 +115,18 @@ def _after(blade: Blade, key: str, asked: Quantity | None) -> float:
     """Standard uncertainty of an input after the step."""
     if asked is None:
         return replace(blade, surface=()).inputs[key].figure.standard_uncertainty
+    as_read = asked.key == key and key not in _RELATIVE
     figure = blade.figures.get(asked.key)
     instrument = type_b(asked.resolution, asked.mpe)
     if figure is None:
-        if asked.key == key:
+        if as_read:
             return instrument
         read = Figure(_likely(blade, asked), instrument)
     else:
         repeats = figure.type_a * math.sqrt(figure.n / (figure.n + MORE_READINGS))
         u = math.hypot(min(instrument, figure.type_b), repeats)
         read = Figure(figure.mean, min(u, figure.standard_uncertainty))
-        if asked.key == key:
+        if as_read:
             return read.standard_uncertainty
     then = replace(blade, figures={**blade.figures, asked.key: read})
     return then.inputs[key].figure.standard_uncertainty
@@ -135,5 +138,7 @@ def _likely(blade: Blade, asked: Quantity) -> float:
         found.figure.mean if (found := blade.inputs.get(key)) else fallback
         for key, fallback in (("edge_angle", 15.0), ("spine_heel", 2.2), ("height_heel", 45.0))
     )
-    return {"micro_bevel": angle + 3, "thickness_10mm": spine / 3, "height_mid": 0.9 * height,
-            "bevel_width_right": spine, "angle_right": angle}[asked.key]  # fmt: skip
+    return {
+        "micro_bevel": angle + 3, "thickness_10mm": spine / 3, "height_mid": 0.9 * height,
+        "bevel_width_right": spine, "grind_line": 0.6 * height, "angle_right": angle,
+    }[asked.key]  # fmt: skip
