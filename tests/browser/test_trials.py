@@ -189,3 +189,55 @@ def test_a_kept_prediction_comes_out_the_same(page: Page, ids: dict[str, int]) -
     row = kept.get_by_role("row", name=re.compile("the shelf card"))
     row.get_by_role("button", name="make again").click()
     expect(row).to_contain_text("Comes out the same, to the last digit")
+
+
+def test_a_series_is_typed_described_and_drawn_beside_others(
+    page: Page, ids: dict[str, int]
+) -> None:
+    page.goto(f"/trials?new=1&piece={ids['OK-21']}")
+    page.locator(".v-select", has_text="Kind").click()
+    page.get_by_role("option", name="line-cut series").click()
+    page.get_by_role("button", name="Begin the trial").click()
+    trial = page.get_by_role("region", name="The trial")
+    expect(trial).to_contain_text("not stated: how the edge was prepared, the angle, the grit")
+    for cuts, force in (
+        ("0", "170"),
+        ("20", "0.46 x"),
+        ("20", "210"),
+        ("40", "265"),
+        ("60", "330"),
+    ):
+        trial.get_by_role("textbox", name="cuts before").fill(cuts)
+        trial.get_by_role("textbox", name="force on the line, gf").fill(force)
+        keep = trial.get_by_role("button", name="Keep", exact=True)
+        if not force.isdigit():
+            expect(keep).to_be_disabled()
+            continue
+        keep.click()
+        expect(trial.get_by_role("textbox", name="force on the line, gf")).to_have_value("")
+    half = trial.get_by_role("row", name=re.compile("exponential")).get_by_role("cell").nth(2)
+    assert 55 < float(half.inner_text().split()[0]) < 70
+    trial.get_by_role("button", name="change").click()
+    trial.get_by_label("Edge prepared how").fill("whetstones")
+    trial.get_by_label("Angle, ° per side").fill("15,5")
+    trial.get_by_label("Grit").fill("1000")
+    trial.get_by_label("What is cut").fill("sisal")
+    trial.get_by_role("button", name="State it so").click()
+    expect(trial).to_contain_text("angle 15.5° per side")
+    expect(trial).not_to_contain_text("Left out")
+    trial.get_by_text("4 points").click()
+    trial.get_by_role("button", name="Strike cuts before 60").click()
+    expect(trial.get_by_text("3 points")).to_be_visible()
+    expect(trial).to_contain_text("3 forces: 4 or more show a decline")
+    chart = page.get_by_role("img", name="Decline of the edge")
+    expect(chart).to_contain_text("PK-21")
+    page.get_by_role("button", name=re.compile("^Draw PK-21")).click()
+    expect(chart).not_to_contain_text("PK-21")
+
+
+def test_the_boards_course_follows_published_or_calibrated(page: Page) -> None:
+    page.goto("/board?hand=1.7")
+    saw = page.get_by_role("img", name="Sharpness over 180 days")
+    calibrated = saw.locator("path").first.get_attribute("d")
+    page.get_by_role("group", name="Edge life reckoned").get_by_label("published").check()
+    expect(saw.locator("path").first).not_to_have_attribute("d", calibrated or "")
