@@ -10,11 +10,12 @@ from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
 from maple_rook.core.checks import checks
+from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.observations import ITEMS, checked_value
 from maple_rook.core.stops import asked
 from maple_rook.server import prepare
-from maple_rook.stations.claims import contradicted_claims, sheet_facts
+from maple_rook.stations.claims import judged_claims, sheet_facts
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.tables import Instrument, Piece, Reading, Sheet
@@ -59,7 +60,8 @@ def test_one_knife_is_not_hardened_and_says_otherwise_on_its_box(shop: Session) 
             if hardened(figures[piece.id]).verdict is Hardened.NOT_HARDENED]  # fmt: skip
     assert soft == ["TT-16"]
     piece = by_tag(shop)["TT-16"]
-    assert "hardness" in contradicted_claims(piece, figures[piece.id])
+    verdicts = {c.quantity: c.verdict for c in judged_claims(piece, figures[piece.id])}
+    assert verdicts["hardness"] is ClaimVerdict.CONTRADICTED
 
 
 def test_every_hardness_was_read_after_its_block(shop: Session) -> None:
