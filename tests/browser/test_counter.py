@@ -41,3 +41,14 @@ def test_nothing_suits_is_said(page: Page) -> None:
     offers = page.get_by_role("region", name="Short list")
     expect(offers).to_contain_text("Nothing on the shelf suits. Most often:")
     expect(offers.get_by_role("heading", name=re.compile(": nothing of"))).to_be_visible()
+
+
+def test_the_bench_shows_what_reads_round_it_and_trials_the_card_tester(page: Page) -> None:
+    page.goto("/bench/24")
+    tray = page.get_by_role("list", name="Instruments")
+    expect(tray).to_contain_text("caliper")
+    expect(tray).not_to_contain_text("card tester")
+    page.goto("/trials?new=1")
+    page.get_by_label("run on a tester").check()
+    expect(page.get_by_text("The tester runs when the trial is begun")).to_be_visible()
+    expect(page.get_by_text("keep fingers out of the stroke")).to_be_visible()

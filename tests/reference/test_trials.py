@@ -74,6 +74,8 @@ def test_the_fit_agrees_with_scipys_own_curve_fit() -> None:
 def test_no_decline_is_no_half_life() -> None:
     level = fit([0, 1, 2, 3, 4], [5.0, 5.2, 4.9, 5.1, 5.0], Form.EXPONENTIAL)
     assert level.half_life[2] is None
+    steady = fit([0, 1, 2, 3], [1.0, 1.0, 1.0, 1.0], Form.POWER)
+    assert (steady.rate, steady.half_life) == ((0, 0, 0), (None, None, None))
     assert half_life(Form.POWER, -0.1) is None
     with pytest.raises(InvalidValue, match="4 or more"):
         fit([0, 1, 2], [3, 2, 1], Form.POWER)

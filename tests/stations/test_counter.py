@@ -83,3 +83,39 @@ def test_pieces_of_one_model_are_not_each_others_rivals(
     found = advice(api, presets["prep line"])
     models = [name.rpartition(" · ")[0] for name in names(found)]
     assert len(set(models)) == len(models)
+
+
+@pytest.mark.parametrize("preset", ["galley", "fish counter", "left-handed student"])
+def test_what_an_offer_costs_a_month_follows_from_the_sheets_own_figures(
+    api: TestClient, presets: dict[str, Json], preset: str
+) -> None:
+    """The shelf's figures turned to a kitchen are those predicted for that kitchen."""
+    job = presets[preset]
+    kitchen = {"use": job["use"], "board": job["board"], "technique": job["technique"],
+               "job": job["cuts"], "honed": job["tools"] in ("a rod", "stones")}  # fmt: skip
+    for offer in advice(api, job)["offers"]:
+        sheet = api.get(f"/api/pieces/{offer['piece']['id']}", params=kitchen).json()
+        central = {p["key"]: p["central"] for p in sheet["predictions"]}
+        months, ease = central["months_to_stone"], central["cutting_ease"]
+        wanted = offer["piece"]["price"] / (months * ease / 100)
+        assert offer["price_per_month"] == pytest.approx(wanted, rel=1e-6)
+        assert offer["months"][0] < months < offer["months"][1]
+
+
+def test_a_job_is_held_to_its_closed_lists(api: TestClient) -> None:
+    for wrong in ({"hand": "third"}, {"budget": -1}, {"budget": "much"}, {"age": 40}):
+        answer = api.post("/api/counter/advice", json=wrong)
+        assert answer.status_code == 422
+        assert answer.json()["errors"]
+
+
+def test_a_budget_is_a_stop_and_never_a_low_score(
+    api: TestClient, presets: dict[str, Json]
+) -> None:
+    free = advice(api, presets["left-handed student"], budget=None)
+    dearest = max(o["piece"]["price"] for o in free["offers"])
+    bound = advice(api, presets["left-handed student"], budget=dearest - 1)
+    assert all(o["piece"]["price"] < dearest for o in bound["offers"])
+    reasons = [r for knife in bound["ruled_out"] for r in knife["reasons"] if "over the" in r]
+    assert reasons
+    assert bound["ruled_out_total"] > free["ruled_out_total"]

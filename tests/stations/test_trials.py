@@ -236,3 +236,51 @@ def test_coefficients_are_versions_and_an_older_screen_never_writes_over_a_newer
 def test_trials_and_versions_cannot_be_changed(db: Session, table: str) -> None:
     with pytest.raises(DBAPIError, match="append-only"):
         db.execute(text(f"DELETE FROM {table}"))
+
+
+def test_what_is_not_there_or_cannot_be_is_said(api: TestClient) -> None:
+    for path in ("/api/trials/999999", "/api/kept/999999/again", "/api/pieces/999999/kept"):
+        assert api.get(path).status_code == 404, path
+    body = {"client_id": str(uuid.uuid4()), "piece_id": 999_999, "kind": "card test"}
+    assert api.post("/api/trials", json=body).status_code == 404
+    log = {**body, "piece_id": piece_id(api, "KH-01"), "kind": "kitchen log", "source": "tester"}
+    refused = api.post("/api/trials", json=log)
+    assert refused.status_code == 409
+    assert "type the points" in refused.json()["detail"]
+    too_deep = {"kind": "card test", "text": "x" * 200_001}
+    assert api.post("/api/trials/read", json=too_deep).status_code == 422
+    wrong = {**body, "protocol": {"angle_per_side_deg": 80}}
+    assert "angle_per_side_deg" in api.post("/api/trials", json=wrong).json()["errors"][0]["field"]
+
+
+def test_the_sheet_shows_its_trials_and_what_was_kept_before_each(api: TestClient) -> None:
+    number = piece_id(api, "HS-24")
+    sheet = api.get(f"/api/pieces/{number}").json()
+    assert {t["kind"] for t in sheet["trials"]} == {"card test", "line-cut series"}
+    assert any(t["summary"].startswith("TCC ") for t in sheet["trials"])
+    kept = api.get(f"/api/pieces/{number}/kept").json()
+    assert {k["trial_id"] for k in kept} >= {t["id"] for t in sheet["trials"]}
+    for one in kept:
+        assert one["basis"] == "published"
+        low, high = next(n["numbers"][1:] for n in one["numbers"] if n["key"] == "card_test")
+        assert low < high
+
+
+def test_ten_thousand_trials_are_paged(api: TestClient) -> None:
+    first = api.get("/api/trials", params={"kind": "card test", "limit": 2}).json()
+    assert len(first["trials"]) == 2
+    assert first["counts"]["card test"] > 2
+    assert api.get("/api/trials", params={"limit": 501}).status_code == 422
+    assert api.get("/api/trials", params={"kind": "paper cut"}).status_code == 422
+
+
+def test_a_series_that_does_not_scatter_is_told_without_a_number_that_is_none(
+    api: TestClient,
+) -> None:
+    level = [point(i, 5.0) for i in range(1, 61)]
+    trial = begun(api, "BF-16", points=level)
+    for fit in trial["fits"]:
+        assert fit["rate"] == [0, 0, 0]
+        assert fit["half_life"] == [None, None, None]
+    assert trial["summary"] == "TCC 300 mm"
+    aside(api, trial)

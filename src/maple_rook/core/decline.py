@@ -80,8 +80,9 @@ def fit(t: ArrayLike, y: ArrayLike, form: Form) -> Decline:
     elapsed = x - x[0]
     across = elapsed if form is Form.EXPONENTIAL else np.log1p(elapsed)
     line = linregress(across, np.log(values))
-    rate = -float(line.slope)
-    wide = float(stdtrit(x.size - 2, 0.95)) * float(line.stderr)
+    rate = 0.0 - float(line.slope)
+    stderr = float(np.nan_to_num(line.stderr))  # of points that do not scatter at all
+    wide = float(stdtrit(x.size - 2, 0.95)) * stderr
     residual = np.log(values) - (line.intercept + line.slope * across)
     return Decline(
         form,
