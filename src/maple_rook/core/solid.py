@@ -56,19 +56,25 @@ def thickness_along_mm(
                        where=together)  # fmt: skip
     at_heel = _end_slope(rear, front, slope_rear, slope_front)
     at_tip = _end_slope(front, rear, slope_front, slope_rear)
-    x = np.asarray(share, dtype=float) * length
-    behind = x <= rear
-    span = np.where(behind, rear, front)
-    u = np.where(behind, x, x - rear) / span
-    low, high = np.where(behind, heel, mid), np.where(behind, mid, tip)
-    d_low, d_high = (
-        np.where(behind, at_heel, at_mid) * span,
-        np.where(behind, at_mid, at_tip) * span,
+    at = np.asarray(share, dtype=float)
+    behind = at <= 0.5  # the middle is half of any length
+    u = np.where(behind, 2 * at, (at - 0.5) * (length / front))
+    c0, c1, c2, c3 = (
+        np.where(behind, of_rear, of_front)
+        for of_rear, of_front in zip(
+            _cubic(heel, mid, at_heel * rear, at_mid * rear),
+            _cubic(mid, tip, at_mid * front, at_tip * front),
+            strict=True,
+        )
     )
-    rest = 1 - u
-    inside = (low * (1 + 2 * u) + d_low * u) * rest**2 + (high * (3 - 2 * u) - d_high * rest) * u**2
-    beyond = high + d_high * (u - 1)
-    return np.asarray(np.where(u <= 1, inside, beyond))
+    inside = c0 + u * (c1 + u * (c2 + u * c3))
+    return np.asarray(np.where(u <= 1, inside, tip + at_tip * front * (u - 1)))
+
+
+def _cubic(low: Array, high: Array, d_low: Array, d_high: Array) -> tuple[Array, ...]:
+    """Coefficients of the cubic on 0 to 1 with these ends and end slopes, constant first."""
+    rise = high - low
+    return low, d_low, 3 * rise - 2 * d_low - d_high, d_low + d_high - 2 * rise
 
 
 def _end_slope(near: Array, far: Array, slope: Array, next_slope: Array) -> Array:
