@@ -64,6 +64,13 @@ def single_bevel(right_share: float) -> Candidate:
     return replace(plain, blade=blade)
 
 
+def vague(hrc: float) -> Candidate:
+    """A knife whose hardness was read on a poor tester."""
+    plain = knife()
+    figures = {**plain.blade.figures, "hardness": Figure(hrc, 3.0)}
+    return replace(plain, blade=replace(plain.blade, figures=figures))
+
+
 def advised(
     job: CustomerJob, knives: Sequence[Candidate], ease: Sequence[float], months: Sequence[float],
     spread: float = 0.02,
@@ -93,6 +100,7 @@ def advised(
         (CustomerJob(kitchen=Kitchen(technique=Technique.ROUGH)), knife(hrc=64), "chips from it"),
         (CustomerJob(budget=100), knife(price=150), "over the 100"),
         (CustomerJob(), knife(hrc=44), "Not hardened"),
+        (CustomerJob(), vague(49.0), "Not hardened"),
         (CustomerJob(), knife(knife_type="serrated"), "cannot be compared"),
         (CustomerJob(), Candidate(Blade({}, steel=STEELS["C105U"])), "Not measured enough"),
         (CustomerJob(), knife(steel="1.4112"), None),

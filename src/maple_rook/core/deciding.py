@@ -23,7 +23,7 @@ from maple_rook.core.desirability import (
 )
 from maple_rook.core.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.knife_types import KNIFE_TYPES
-from maple_rook.core.retention import Kitchen, Technique, Use
+from maple_rook.core.retention import Kitchen, Technique, Use, holds_an_edge
 from maple_rook.core.stability import SIDE_LOAD_N_MM, StrokeStyle, roll_load_n_mm
 from maple_rook.core.steels import Reactivity
 from maple_rook.core.uncertainty import Array
@@ -176,7 +176,8 @@ def _stops(job: CustomerJob, knife: Candidate) -> Iterator[str]:
         return
     if blade.steel is None:
         yield "Its steel is not known."
-    if hardness.mean + hardness.expanded < MINIMUM_HARDENED_HRC:
+    soft = hardness.mean + hardness.expanded < MINIMUM_HARDENED_HRC
+    if soft or not holds_an_edge(hardness.mean):
         yield f"Not hardened: {hardness.mean:.0f} HRC will not hold an edge."
     ground = "left" if blade.left_handed else "right"
     if blade.single_bevel and job.hand is Hand.BOTH:
