@@ -9,7 +9,6 @@ import numpy as np
 
 from maple_rook.core.deciding import (
     CRITERIA,
-    FIGURES,
     Candidate,
     Criterion,
     CustomerJob,
@@ -28,7 +27,7 @@ UNLIKELY = 0.02
 """Beyond the third, a knife with less chance of being best is not offered."""
 
 Drawn = Callable[[Sequence[int], CustomerJob], Mapping[str, Array]]
-"""Draws of :data:`FIGURES` for some of the candidates, (n, draws)."""
+"""Draws of :data:`deciding.FIGURES` for some of the candidates, (n, draws)."""
 
 
 @dataclass(frozen=True)
@@ -67,8 +66,8 @@ def advise(
 ) -> Advice:
     """Rank every candidate at its central figures, and the best of them by their draws.
 
-    ``central`` are :data:`FIGURES` for the kitchen of the job, (n,). Other answers are ranked at
-    the central figures of this kitchen.
+    ``central`` are :data:`deciding.FIGURES` for the kitchen of the job, (n,). Other answers are
+    ranked at the central figures of this kitchen.
     """
     if not knives:
         return Advice((), None, ())
@@ -76,14 +75,15 @@ def advise(
     finalists = np.argsort(-every, kind="stable")[:FINALISTS].tolist()
     some = [knives[i] for i in finalists]
     desirable = desirabilities(job, some, drawn(finalists, job))
-    ranked = ranking(scores(job, desirable))
+    scored = scores(job, desirable)
+    ranked, middle = ranking(scored), np.median(scored, axis=1)
     likely = np.median(desirable, axis=1)
     offered = _offered(ranked)
-    front = pareto_front([_price(k) for k in some], np.median(scores(job, desirable), axis=1))
+    front = pareto_front([_price(k) for k in some], middle)
     tied = set(ranked.tied_with_best())
     offers = tuple(
         Offer(
-            finalists[i], float(np.median(scores(job, desirable[i]))), float(ranked.first[i]),
+            finalists[i], float(middle[i]), float(ranked.first[i]),
             i in tied or (i == ranked.order[0] and bool(tied)),
             _telling(job, likely, i, offered, best=True),
             _telling(job, likely, i, offered, best=False),
@@ -132,10 +132,9 @@ def _changes(
 ) -> tuple[Change, ...]:
     """Answers that would bring another knife to the top."""
     best = int(np.argmax(every))
-    figures = {key: central[key] for key in FIGURES}
     found = []
     for answer, other in other_answers(job):
-        then = int(np.argmax(scores(other, desirabilities(other, knives, figures))))
+        then = int(np.argmax(scores(other, desirabilities(other, knives, central))))
         if then != best:
             found.append(Change(answer, then))
     return tuple(found)

@@ -21,7 +21,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.retention import CARBIDE_COEFFICIENTS, carbide_term
+from maple_rook.core.retention import CARBIDE_COEFFICIENTS
 from maple_rook.core.steel_grades import GRADES
 
 CARBIDE_RELATIVE_U = 0.25
@@ -99,11 +99,6 @@ class Steel:
         if self.reactivity is Reactivity.STAINLESS:
             return GradeClass.CHROMIUM_STAINLESS if rich else GradeClass.SOFT_STAINLESS
         return GradeClass.CHROMIUM_TOOL if rich else GradeClass.LOW_ALLOY
-
-    @property
-    def carbide_term_mm(self) -> float:
-        """Contribution of the carbides to the card-test predictor, mm."""
-        return carbide_term(self.carbides)
 
 
 STEELS: dict[str, Steel] = {

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.coefficients import PUBLISHED
 from maple_rook.core.evidence import Calibration, Tried, calibrate
-from maple_rook.core.life_model import Basis, LifeModel
+from maple_rook.core.life_model import Basis, LifeModel, uncalibrated
 from maple_rook.stations.access import Db
 from maple_rook.store import records
 from maple_rook.store import trials as kept
@@ -56,8 +56,13 @@ class Reckoning:
         self._rests_on = rests_on
 
     def life(self, db: Session, basis: Basis) -> LifeModel:
-        """The models of a basis, with the shop's coefficients either way."""
-        return self.calibration(db).life(basis)
+        """The models of a basis, with the shop's coefficients either way.
+
+        The published ones rest on no trial, so none is looked at.
+        """
+        if basis is Basis.PUBLISHED:
+            return uncalibrated(kept.coefficients_of(kept.newest_set(db)))
+        return self.calibration(db).after
 
     def last_life(self, basis: Basis) -> LifeModel:
         """The same as it was when the record was last looked at."""

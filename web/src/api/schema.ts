@@ -1615,8 +1615,6 @@ export interface components {
         ClaimRow: {
             /** Model */
             model: string;
-            /** Maker */
-            maker: string;
             /** Quantity */
             quantity: string;
             /** Label */

@@ -35,7 +35,7 @@ from maple_rook.core.deciding import (
 from maple_rook.core.evaluate import reference_forces_n
 from maple_rook.core.life_model import Basis, LifeModel
 from maple_rook.core.predict import drawn
-from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use, months_to_stone
 from maple_rook.core.uncertainty import Array
 from maple_rook.stations.counter.schemas import (
     AdviceOut,
@@ -99,7 +99,7 @@ def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut
     central = _central([knife for knife, _ in fit], job.kitchen, foods, life)
     found = advise(job, candidates, central, draw)
     return AdviceOut(
-        offers=[_offer(job, fit[o.at], o, central, o.at) for o in found.offers],
+        offers=[_offer(job, fit[o.at], o, central) for o in found.offers],
         nothing="" if found.offers else _nothing(ruled),
         deciding=found.deciding,
         changes=_named_changes(found, fit),
@@ -129,18 +129,19 @@ def _central(
     rows = np.stack([knife.central for knife in knives])
     reference = reference_forces_n(tuple(foods), STROKES["push"])
     ease = ease_index(rows[:, : len(foods)].T, reference[:, None], job_weights(kitchen.job, foods))
-    usual, c = Kitchen(), life.coefficients
-    honing = 1.0 if kitchen.honed else c.stone_never_honed
-    months = rows[:, len(foods)] * usual.harshness(c) / kitchen.harshness(c) * honing
+    here, usual = (  # the rule's ratio between two kitchens is the same for every edge
+        months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
+    )
+    months = rows[:, len(foods)] * (here / usual)
     return {"cutting_ease": ease, "months_to_stone": months, "release": rows[:, len(foods) + 1]}
 
 
 def _offer(
     job: CustomerJob, pair: tuple[ShelfKnife, Candidate], offer: Offer,
-    central: Mapping[str, Array], at: int,
+    central: Mapping[str, Array],
 ) -> OfferOut:  # fmt: skip
     knife, candidate = pair
-    months, ease = (float(central[key][at]) for key in ("months_to_stone", "cutting_ease"))
+    months, ease = (float(central[key][offer.at]) for key in ("months_to_stone", "cutting_ease"))
     whisker = knife.months_to_stone
     spread = [whisker.low / whisker.central, whisker.high / whisker.central] if whisker else []
     return OfferOut(

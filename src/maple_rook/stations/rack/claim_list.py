@@ -30,7 +30,6 @@ class ClaimRow(BaseModel):
     """A claim of a model, over the pieces of it on the shelf; ``verdict`` is the gravest."""
 
     model: str
-    maker: str
     quantity: str
     label: str
     printed: str
@@ -75,11 +74,10 @@ def _rows(knives: list[ShelfKnife]) -> list[ClaimRow]:
 
 
 def _row(model: str, found: list[tuple[ShelfKnife, ClaimOut]]) -> ClaimRow:
-    knife, claim = found[0]
+    claim = found[0][1]
     verdicts = [c.verdict for _, c in found]
     return ClaimRow(
         model=model,
-        maker=knife.piece.maker,
         quantity=claim.quantity,
         label=claim.label,
         printed=claim.printed,

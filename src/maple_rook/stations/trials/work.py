@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from maple_rook.core.coefficients import PUBLISHED
 from maple_rook.core.cutting import FOODS, STROKES
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.evidence import as_tried, expected
+from maple_rook.core.evidence import Tried, expected
 from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import predict_arrays
 from maple_rook.core.quantities import CARD_CUT, TAKEN, parse_as
@@ -26,7 +26,6 @@ from maple_rook.core.trials import (
     TrialKind,
     cuts_of_cycles,
     decline_of,
-    results,
 )
 from maple_rook.core.uncertainty import Array
 from maple_rook.core.units import from_base
@@ -95,7 +94,7 @@ def shown(found: kept.Recorded, names: dict[int, tuple[str, str]]) -> TrialOut:
         points=len(tried.trial.points),
         left_out=tried.left_out,
         set_aside=tried.set_aside,
-        summary=_summary(tried.trial),
+        summary=_summary(tried),
     )
 
 
@@ -103,9 +102,10 @@ _SHORT = {"card_test": "TCC", "days_to_rod": "rod after", "months_to_stone": "st
           "cuts_to_failure": "fails after"}  # fmt: skip
 
 
-def _summary(trial: Trial) -> str:
+def _summary(tried: Tried) -> str:
     """What a trial found in a few words."""
-    said = [f"{_SHORT[f.key]} {_plain(f.value)} {f.unit}" for f in results(trial)
+    trial = tried.trial
+    said = [f"{_SHORT[f.key]} {_plain(f.value)} {f.unit}" for f in tried.found
             if f.key in _SHORT]  # fmt: skip
     fits = decline_of(trial)
     if fits and (half := fits[0].half_life[0]) is not None:
@@ -142,11 +142,11 @@ def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:
 def _found(recorded: kept.Recorded, life: LifeModel) -> list[FoundOut]:
     """What the trial found, each beside the prediction for the knife as it was tried."""
     tried = recorded.tried
-    found = results(tried.trial)
+    found = tried.found
     if not found:
         return []
     arrays = predict_arrays(
-        [as_tried(tried.blade, tried.trial.protocol)], tried.trial.protocol.kitchen,
+        [tried.as_tried], tried.trial.protocol.kitchen,
         foods=(FOODS["onion"],), strokes=(STROKES["push"],), shares=False,
         only=[f.key for f in found], life=life,
     )  # fmt: skip
@@ -312,7 +312,7 @@ def _expected_cuts(found: kept.Recorded) -> Array:
     It only tells the tester's range, and a simulated one what lies in it.
     """
     tried = found.tried
-    blade = as_tried(tried.blade, tried.trial.protocol)
+    blade = tried.as_tried
     model = expected(blade, "card_test", None, PUBLISHED)
     tcc = model.value if model else 200.0
     angle = blade.inputs["edge_angle"].figure.mean if "edge_angle" in blade.inputs else 15.0
