@@ -298,7 +298,7 @@ def test_a_contradicted_claim_is_found_and_worded_as_a_fact(page: Page) -> None:
     row = page.get_by_role("row", name=re.compile("Dunmarrow Galley"))
     expect(row).to_have_count(1)
     expect(row).to_contain_text("58-60 HRC")
-    expect(row).to_contain_text("1 piece measured: 1 contradicted")
+    expect(row).to_contain_text("2 pieces measured: 2 contradicted")
     expect(row).to_contain_text(re.compile(r"⚠ contradicted.*HRC below 58"))
     row.get_by_role("link", name="DG-20").click()
     expect(page.get_by_role("heading", name="Claims")).to_be_visible()

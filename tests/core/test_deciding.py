@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -10,81 +10,40 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from maple_rook.core.advice import MOST_OFFERED, Advice, advise
+from maple_rook.core.advice import MOST_OFFERED, Advice, OnShelf, advise
 from maple_rook.core.blade import Blade
-from maple_rook.core.customers import PRESETS
-from maple_rook.core.deciding import (
+from maple_rook.core.candidates import Candidate, traits
+from maple_rook.core.coefficients import PUBLISHED
+from maple_rook.core.customer import (
     CRITERIA,
-    FIGURES,
-    Candidate,
+    Bone,
     Care,
     Criterion,
     CustomerJob,
     Hand,
-    Heft,
-    Motion,
+    RodSchool,
     School,
-    Size,
-    Skill,
     Tools,
-    desirabilities,
-    scores,
-    stops,
-    warnings,
 )
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.customers import PRESETS
+from maple_rook.core.deciding import FIGURES, as_kept, desirabilities, kitchen_of, scores
+from maple_rook.core.retention import BoardMaterial, Kitchen, Technique
+from maple_rook.core.ruling import ruled_by, stops, warnings
 from maple_rook.core.steels import STEELS
-from maple_rook.core.uncertainty import Array, Figure
-
-jobs = st.builds(
-    CustomerJob,
-    kitchen=st.builds(Kitchen, st.sampled_from(Use), st.sampled_from(BoardMaterial),
-                      st.sampled_from(Technique), st.booleans(), st.sampled_from(Job)),
-    size=st.sampled_from(Size), motion=st.sampled_from(Motion), hand=st.sampled_from(Hand),
-    care=st.sampled_from(Care), tools=st.sampled_from(Tools), skill=st.sampled_from(Skill),
-    heft=st.sampled_from(Heft), school=st.sampled_from(School), bone=st.booleans(),
-)  # fmt: skip
-
-
-def knife(
-    steel: str = "1.4112", hrc: float = 60.0, price: float | None = 150.0, **changes: object
-) -> Candidate:
-    figures = {"hardness": Figure(hrc, 0.4), "edge_angle": Figure(14.0, 0.4),
-               "spine_heel": Figure(2.1, 0.02), "height_heel": Figure(46.0, 0.1),
-               "edge_length": Figure(210.0, 0.5), "weight": Figure(180.0, 1.0)}  # fmt: skip
-    blade = Blade(figures, steel=STEELS[steel])
-    return Candidate(replace(blade, **changes), price, "riveted, acetal")  # type: ignore[arg-type]
-
-
-def single_bevel(right_share: float) -> Candidate:
-    plain = knife("C105U", 61.0)
-    figures = {**plain.blade.figures, "asymmetry": Figure(right_share, 1.0)}
-    blade = replace(plain.blade, figures=figures, grind=Grind.SINGLE_BEVEL)
-    return replace(plain, blade=blade)
-
-
-def vague(hrc: float) -> Candidate:
-    """A knife whose hardness was read on a poor tester."""
-    plain = knife()
-    figures = {**plain.blade.figures, "hardness": Figure(hrc, 3.0)}
-    return replace(plain, blade=replace(plain.blade, figures=figures))
+from maple_rook.core.take_home import care_lines
+from maple_rook.core.uncertainty import Figure
+from offered import Shown, jobs, knife, single_bevel, thin, vague
 
 
 def advised(
     job: CustomerJob, knives: Sequence[Candidate], ease: Sequence[float], months: Sequence[float],
     spread: float = 0.02,
 ) -> Advice:  # fmt: skip
-    """Advice where only ease and months differ, with so much relative scatter."""
-    central = dict(zip(FIGURES, (np.array(ease), np.array(months), np.full(len(knives), 40.0)),
-                       strict=True))  # fmt: skip
-
-    def drawn(at: Sequence[int], _: CustomerJob) -> Mapping[str, Array]:
-        noise = np.random.default_rng(2).normal(0, spread, (3, len(knives), 800))
-        return {key: (central[key][:, None] * np.exp(noise[i]))[list(at)]
-                for i, key in enumerate(FIGURES)}  # fmt: skip
-
-    return advise(job, knives, central, drawn)
+    """Advice where each knife is the only piece of its model."""
+    shown = Shown(knives, ease, months, spread)
+    shelf = OnShelf(traits(shown.knives), np.arange(len(knives)), shown.knives.__getitem__,
+                    lambda _: shown.central)  # fmt: skip
+    return advise(job, shelf, shown.drawn)
 
 
 @pytest.mark.parametrize(
@@ -94,10 +53,13 @@ def advised(
         (CustomerJob(hand=Hand.RIGHT, tools=Tools.STONES), single_bevel(0), "for the left hand"),
         (CustomerJob(hand=Hand.BOTH, tools=Tools.STONES), single_bevel(100), "both share it"),
         (CustomerJob(tools=Tools.ROD), single_bevel(100), "never on a rod"),
-        (CustomerJob(bone=True), knife(), "no bone chopper"),
-        (CustomerJob(), knife(knife_type="bone_chopper"), "no bone is cut"),
+        (CustomerJob(bone=Bone.THROUGH), knife(), "no bone chopper"),
+        (CustomerJob(), knife(knife_type="bone_chopper"), "no bone is cut through"),
         (CustomerJob(care=Care.DISHWASHER), knife("C105U"), "this steel rusts"),
         (CustomerJob(kitchen=Kitchen(technique=Technique.ROUGH)), knife(hrc=64), "chips from it"),
+        (CustomerJob(bone=Bone.AROUND), knife(hrc=64), "chips on them"),
+        (CustomerJob(bone=Bone.AROUND), thin(), "too thin for them"),
+        (CustomerJob(bone=Bone.AROUND), knife(hrc=58), None),
         (CustomerJob(budget=100), knife(price=150), "over the 100"),
         (CustomerJob(), knife(hrc=44), "Not hardened"),
         (CustomerJob(), vague(49.0), "Not hardened"),
@@ -113,6 +75,7 @@ def test_what_must_not_be_is_a_stop_with_its_reason(
 ) -> None:
     """Common practice: hands, bone, rods, twists and dishwashers; no published source."""
     found = stops(job, candidate)
+    assert ruled_by(job, traits([candidate])).any() == bool(found)
     assert found == [] if why is None else any(why in reason for reason in found), found
 
 
@@ -125,7 +88,7 @@ def test_more_ease_or_longer_life_never_scores_less(
 
     def score(e: float, m: float) -> float:
         figures = dict(zip(FIGURES, (np.array([v]) for v in (e, m, 40.0)), strict=True))
-        return float(scores(job, desirabilities(job, one, figures))[0])
+        return float(scores(job, desirabilities(job, traits(one), figures))[0])
 
     assert score(ease + 5, months) >= score(ease, months) - 1e-12
     assert score(ease, months * 1.2) >= score(ease, months) - 1e-12
@@ -138,7 +101,7 @@ def test_every_criterion_is_from_0_to_1_and_an_even_knife_suits_either_hand(
     job: CustomerJob,
 ) -> None:
     figures = {key: np.array([100.0, 3.0][:1]) for key in FIGURES}
-    d = desirabilities(job, [knife()], figures)
+    d = desirabilities(job, traits([knife()]), figures)
     assert d.shape == (1, len(CRITERIA))
     assert ((d >= 0) & (d <= 1)).all()
     assert job.weights.min() > 0
@@ -199,3 +162,29 @@ def test_what_is_said_with_a_knife_fits_knife_and_customer() -> None:
 def test_presets_are_told_apart_by_their_labels_and_differ() -> None:
     assert len(PRESETS) == 6
     assert len({replace(job, label="") for job in PRESETS.values()}) == 6
+
+
+def test_a_rod_kept_off_a_hard_edge_does_not_hone_it() -> None:
+    """Common practice: from 62 HRC one school takes no rod, the other ceramic very lightly."""
+    of = traits([knife(hrc=64), knife(hrc=59)])
+    months = {"months_to_stone": np.array([4.0, 4.0])}
+    no_rod, light = (CustomerJob(tools=Tools.ROD, rods=rods) for rods in RodSchool)
+    never = PUBLISHED.stone_never_honed
+    assert as_kept(no_rod, of, months)["months_to_stone"].tolist() == [4 * never, 4.0]
+    assert as_kept(light, of, months)["months_to_stone"].tolist() == [4.0, 4.0]
+    assert "strop" in " ".join(warnings(no_rod, knife(hrc=64)))
+    assert "very lightly" in " ".join(warnings(light, knife(hrc=64)))
+    assert kitchen_of(no_rod).honed
+    assert not kitchen_of(CustomerJob(tools=Tools.SERVICE)).honed
+
+
+def test_care_at_home_fits_steel_handle_and_board() -> None:
+    """Common practice; no published source."""
+    glass = CustomerJob(kitchen=Kitchen(board=BoardMaterial.GLASS), tools=Tools.STONES)
+    lines = " ".join(care_lines(glass, replace(single_bevel(100), handle="octagonal, ash"), (1, 3)))
+    for words in ("Never a rod", "darkens with use", "Oil the wooden handle", "softer board"):
+        assert words in lines
+    plain = " ".join(care_lines(CustomerJob(), knife(hrc=57), (1.04, 2.96)))
+    assert "1.0 to 3.0 months" in plain
+    assert "steel rod" in plain
+    assert "Oil" not in plain

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import built
-from maple_rook.core.cautions import cautions
+from maple_rook.core.cautions import Place, cautions
 from maple_rook.core.checks import contradictions
 from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
 from maple_rook.core.edge import AsymmetrySchool
@@ -374,11 +374,11 @@ def test_an_even_edge_at_zero_share_has_no_doubled_corner() -> None:
 
 def test_cautions_follow_the_blade() -> None:
     """Common practice: cautions by hardness and steel, deferring to local law."""
-    hard = cautions(replace(blade(hardness=64.0), steel=STEELS["C105U"]))
+    hard = cautions(replace(blade(hardness=64.0), steel=STEELS["C105U"]), Place.SHEET)
     assert any("no rocking with a twist" in c for c in hard)
     assert any("rusts" in c for c in hard)
     assert any("local law" in c for c in hard)
-    chopper = cautions(replace(blade(hardness=54.0), knife_type="bone_chopper"))
+    chopper = cautions(replace(blade(hardness=54.0), knife_type="bone_chopper"), Place.CARD)
     assert not any("No bone" in c for c in chopper)
 
 

@@ -31,9 +31,10 @@ def names(found: Json) -> list[str]:
 def test_the_conversation_asks_for_every_part_of_a_job(
     api: TestClient, presets: dict[str, Json]
 ) -> None:
-    asked = {q["key"]: q["answers"] for q in api.get("/api/counter").json()["questions"]}
+    found = api.get("/api/counter").json()
+    asked = {q["key"]: q["answers"] for q in (*found["questions"], *found["schools"])}
     for job in presets.values():
-        assert set(job) == {*asked, "label", "bone", "budget"}
+        assert set(job) == {*asked, "label", "shares", "budget"}
         assert all(job[key] in answers for key, answers in asked.items())
 
 
@@ -46,7 +47,7 @@ def test_different_customers_get_different_lists_that_add_up(
     for found in lists.values():
         assert 3 <= len(found["offers"]) <= 5
         assert sum(offer["first"] for offer in found["offers"]) <= 1 + 1e-9
-        likely = [offer["score"] for offer in found["offers"]]
+        likely = [offer["score"][0] for offer in found["offers"]]
         assert likely == sorted(likely, reverse=True)
         assert len(found["ruled_out"]) == min(found["ruled_out_total"], RULED_OUT_SHOWN)
         offered = {offer["piece"]["id"] for offer in found["offers"]}
@@ -73,8 +74,13 @@ def test_nothing_suits_is_said_with_the_reason_met_most_often(
     assert found["nothing"].startswith("Nothing on the shelf suits. Most often: ")
 
 
-def test_the_one_bone_chopper_is_offered_alone(api: TestClient, presets: dict[str, Json]) -> None:
-    found = advice(api, presets["butcher's boning bench"])
+def test_bones_are_gone_round_by_a_boning_knife_and_through_by_the_chopper_alone(
+    api: TestClient, presets: dict[str, Json]
+) -> None:
+    """Common practice: boning patterns go round bones and through joints, not through bone."""
+    bench = presets["butcher's boning bench"]
+    assert advice(api, bench)["offers"][0]["piece"]["knife_type"] == "honesuke"
+    found = advice(api, bench, bone="through small bones")
     assert [offer["piece"]["knife_type"] for offer in found["offers"]] == ["bone_chopper"]
     assert found["deciding"] is None
 
@@ -100,12 +106,16 @@ def test_what_an_offer_costs_a_month_follows_from_the_sheets_own_figures(
         central = {p["key"]: p["central"] for p in sheet["predictions"]}
         months, ease = central["months_to_stone"], central["cutting_ease"]
         wanted = offer["piece"]["price"] / (months * ease / 100)
-        assert offer["price_per_month"] == pytest.approx(wanted, rel=1e-6)
+        assert offer["price_per_month"] == pytest.approx(wanted, rel=0.05), "median of the draws"
         assert offer["months"][0] < months < offer["months"][1]
 
 
 def test_a_job_is_held_to_its_closed_lists(api: TestClient) -> None:
-    for wrong in ({"hand": "third"}, {"budget": -1}, {"budget": "much"}, {"age": 40}):
+    wrongs: list[Json] = [
+        {"hand": "third"}, {"shares": {"No food": 2}}, {"shares": {"onion": -1}}, {"budget": -1},
+        {"budget": "much"}, {"age": 40},
+    ]  # fmt: skip
+    for wrong in wrongs:
         answer = api.post("/api/counter/advice", json=wrong)
         assert answer.status_code == 422
         assert answer.json()["errors"]
@@ -121,3 +131,84 @@ def test_a_budget_is_a_stop_and_never_a_low_score(
     reasons = [r for knife in bound["ruled_out"] for r in knife["reasons"] if "over the" in r]
     assert reasons
     assert bound["ruled_out_total"] > free["ruled_out_total"]
+
+
+def test_shares_of_foods_go_before_what_is_cut_most(api: TestClient) -> None:
+    roots = advice(api, {"cuts": "dense roots"})
+    by_shares = advice(api, {"cuts": "fish and thin slices", "shares": {"carrot": 5, "squash": 5}})
+    first, same = roots["offers"][0], by_shares["offers"][0]
+    assert first["criteria"][0] == same["criteria"][0]
+    tomato = advice(api, {"shares": {"tomato": 1}})
+    assert tomato["offers"][0]["criteria"][0] != same["criteria"][0]
+
+
+def test_a_customer_is_kept_by_label_alone_changed_and_forgotten_for_good(
+    api: TestClient, presets: dict[str, Json]
+) -> None:
+    job = {**presets["galley"], "shares": {"onion": 3}}
+    kept = api.post("/api/counter/customers", json={"label": "the night ferry", "job": job})
+    assert kept.status_code == 201
+    mine = next(c for c in kept.json() if c["job"]["label"] == "the night ferry")
+    assert mine["job"] == {**job, "label": "the night ferry"}
+    changed = {**job, "hand": "left"}
+    again = api.post("/api/counter/customers", json={"label": "the night ferry", "job": changed})
+    same = [c for c in again.json() if c["job"]["label"] == "the night ferry"]
+    assert [(c["id"], c["job"]["hand"]) for c in same] == [(mine["id"], "left")]
+    assert mine["id"] in [c["id"] for c in api.get("/api/counter").json()["customers"]]
+    gone = api.delete(f"/api/counter/customers/{mine['id']}")
+    assert mine["id"] not in [c["id"] for c in gone.json()]
+    assert api.delete(f"/api/counter/customers/{mine['id']}").status_code == 404
+    nameless = api.post("/api/counter/customers", json={"label": "  ", "job": job})
+    assert nameless.status_code == 422
+    named = api.post("/api/counter/customers",
+                     json={"label": "x", "job": job, "name": "Somebody"})  # fmt: skip
+    assert named.status_code == 422
+
+
+def test_another_answer_that_changes_the_first_is_told(
+    api: TestClient, presets: dict[str, Json]
+) -> None:
+    found = advice(api, presets["prep line"])
+    first = found["offers"][0]["piece"]["id"]
+    assert found["changes"]
+    for change in found["changes"]:
+        assert change["piece_id"] != first
+    rocks = next(c for c in found["changes"] if c["answer"] == "a hand that rocks")
+    turned = advice(api, presets["prep line"], motion="rocks")
+    assert turned["offers"][0]["piece"]["id"] == rocks["piece_id"]
+
+
+def test_the_front_of_price_and_fit_holds_no_knife_another_beats(
+    api: TestClient, presets: dict[str, Json]
+) -> None:
+    for preset in presets.values():
+        priced = advice(api, preset)["priced"]
+        for one in priced:
+            beaten = any(o["price"] < one["price"] and o["score"][0] >= one["score"][0]
+                         for o in priced)  # fmt: skip
+            assert one["on_front"] == (not beaten)
+
+
+def test_the_take_home_card_says_why_how_to_keep_it_and_what_to_mind(
+    api: TestClient, presets: dict[str, Json]
+) -> None:
+    job = presets["fish counter"]
+    offer = advice(api, job)["offers"][0]
+    asked = {"piece_id": offer["piece"]["id"], "job": job}
+    card = api.post("/api/counter/card", json=asked).json()
+    assert card["customer"] == "the fish counter"
+    assert any(line.startswith("Its length, height and edge fit") for line in card["why"])
+    assert any("months in your kitchen" in line for line in card["care"])
+    for words in ("local law", "first aid", "never a promise", "allergy", "No bone"):
+        assert any(words in caution for caution in card["cautions"]), words
+
+
+def test_no_card_is_written_for_a_knife_the_job_rules_out(
+    api: TestClient, presets: dict[str, Json]
+) -> None:
+    found = advice(api, presets["fish counter"], hand="left")
+    slicer = next(k for k in found["ruled_out"] if k["tag"] == "BT-27")
+    asked = {"piece_id": slicer["piece_id"], "job": {**presets["fish counter"], "hand": "left"}}
+    answer = api.post("/api/counter/card", json=asked)
+    assert answer.status_code == 409
+    assert "ground for the right hand" in answer.json()["detail"]

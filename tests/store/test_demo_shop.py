@@ -26,6 +26,8 @@ KNOWN_CHECKS = {
     "TT-16": {"angle_against_claim"},
     "QP-18": {"angle_against_claim"},
     "PM-21": {"handedness"},
+    "PM-22": {"handedness"},
+    "DG-21": {"angle_against_claim"},
 }
 
 

@@ -55,9 +55,26 @@ export const router = createRouter({
       meta: { station: 'Board', purpose: 'two to six knives, compared' },
     },
     {
+      path: '/board/kept',
+      component: () => import('./stations/board/KeptBoards.vue'),
+      meta: { station: 'Board', purpose: 'comparisons kept under a name' },
+    },
+    {
+      path: '/board/kept/:comparison(\\d+)',
+      component: () => import('./stations/board/KeptBoard.vue'),
+      props: (route) => ({ comparisonId: Number(route.params.comparison) }),
+      meta: { station: 'Board', purpose: 'the numbers of the day beside today’s' },
+    },
+    {
       path: '/counter',
       component: () => import('./stations/counter/CounterStation.vue'),
       meta: { station: 'Counter', purpose: 'a customer in, a reasoned short list out' },
+    },
+    {
+      path: '/counter/card/:piece(\\d+)',
+      component: () => import('./stations/counter/TakeHomeCard.vue'),
+      props: (route) => ({ pieceId: Number(route.params.piece) }),
+      meta: { station: 'Counter', purpose: 'one page that goes home with the knife' },
     },
     {
       path: '/trials',

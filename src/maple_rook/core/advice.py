@@ -6,47 +6,70 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from maple_rook.core.deciding import (
-    CRITERIA,
-    Candidate,
-    Criterion,
-    CustomerJob,
-    desirabilities,
-    other_answers,
-    scores,
-)
-from maple_rook.core.desirability import FLOOR
-from maple_rook.core.ranking import Ranking, pareto_front, ranking
+from maple_rook.core.candidates import Candidate, Traits
+from maple_rook.core.coefficients import PUBLISHED, Coefficients
+from maple_rook.core.customer import CRITERIA, Criterion, CustomerJob, other_answers
+from maple_rook.core.deciding import as_kept, desirabilities, scores
+from maple_rook.core.judging import Drawn, Judgement, judge
+from maple_rook.core.ruling import commonest, ruled_by
 from maple_rook.core.uncertainty import Array
 
 FINALISTS, LEAST_OFFERED, MOST_OFFERED = 12, 3, 5
 TELLING = 0.12
 """A criterion is named where it lies so far from the other finalists' (assumption)."""
-UNLIKELY = 0.02
+UNLIKELY = 0.04
 """Beyond the third, a knife with less chance of being best is not offered."""
 
-Drawn = Callable[[Sequence[int], CustomerJob], Mapping[str, Array]]
-"""Draws of :data:`deciding.FIGURES` for some of the candidates, (n, draws)."""
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class OnShelf:
+    """Every knife of a shelf in columns, in the order in which pieces of a model are offered.
+
+    ``models`` number the model of each; ``knife`` gives one of them, ``central`` the central
+    figures of all, :data:`deciding.FIGURES`, in the kitchen of a job.
+    """
+
+    traits: Traits
+    models: Ints
+    knife: Callable[[int], Candidate]
+    central: Callable[[CustomerJob], Mapping[str, Array]]
+    coefficients: Coefficients = PUBLISHED
+
+    def best(self, job: CustomerJob, most: int) -> Ints:
+        """The best of those no stop rules out, one a model, at their central figures."""
+        free = np.flatnonzero(~ruled_by(job, self.traits).any(axis=1))
+        _, firsts = np.unique(self.models[free], return_index=True)
+        at = free[firsts]
+        of = self.traits.some(at)
+        figures = {key: values[at] for key, values in self.central(job).items()}
+        score = scores(job, desirabilities(job, of, as_kept(job, of, figures, self.coefficients)))
+        return np.asarray(at[np.argsort(-score, kind="stable")[:most]])
 
 
 @dataclass(frozen=True)
 class Offer:
-    """One knife of the short list; ``at`` is its place among the candidates."""
+    """One knife of the short list; ``at`` is its place on the shelf."""
 
     at: int
-    score: float
+    place: int
+    score: tuple[float, float, float]
     first: float
     tied: bool
     why: tuple[Criterion, ...]
     gives_up: tuple[Criterion, ...]
     desirability: Mapping[Criterion, float]
+    months: float
+    ease: float
     on_front: bool
 
 
 @dataclass(frozen=True)
 class Change:
-    """Another answer of the customer's, and the candidate that would then come first."""
+    """Another answer of the customer's, and the knife that would then come first."""
 
     answer: str
     at: int
@@ -57,49 +80,59 @@ class Advice:
     """The short list, best first; what decides between the first two; what would change it."""
 
     offers: tuple[Offer, ...]
-    deciding: Criterion | None
+    finalists: tuple[int, ...]
+    judgement: Judgement | None
     changes: tuple[Change, ...]
+    ruled_out: tuple[int, ...]
+    nothing: str
+
+    @property
+    def deciding(self) -> Criterion | None:
+        return None if self.judgement is None else self.judgement.deciding
 
 
-def advise(
-    job: CustomerJob, knives: Sequence[Candidate], central: Mapping[str, Array], drawn: Drawn
-) -> Advice:
-    """Rank every candidate at its central figures, and the best of them by their draws.
-
-    ``central`` are :data:`deciding.FIGURES` for the kitchen of the job, (n,). Other answers are
-    ranked at the central figures of this kitchen.
-    """
-    if not knives:
-        return Advice((), None, ())
-    every = scores(job, desirabilities(job, knives, central))
-    finalists = np.argsort(-every, kind="stable")[:FINALISTS].tolist()
-    some = [knives[i] for i in finalists]
-    desirable = desirabilities(job, some, drawn(finalists, job))
-    scored = scores(job, desirable)
-    ranked, middle = ranking(scored), np.median(scored, axis=1)
-    likely = np.median(desirable, axis=1)
-    offered = _offered(ranked)
-    front = pareto_front([_price(k) for k in some], middle)
-    tied = set(ranked.tied_with_best())
-    offers = tuple(
-        Offer(
-            finalists[i], float(middle[i]), float(ranked.first[i]),
-            i in tied or (i == ranked.order[0] and bool(tied)),
-            _telling(job, likely, i, offered, best=True),
-            _telling(job, likely, i, offered, best=False),
-            dict(zip(CRITERIA, likely[i].tolist(), strict=True)), bool(front[i]),
-        )
-        for i in offered
-    )  # fmt: skip
-    return Advice(offers, _deciding(job, likely, ranked), _changes(job, knives, central, every))
+def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
+    """Rank the whole shelf at its central figures, and judge the best of it by their draws."""
+    if not len(shelf.models):
+        return Advice((), (), None, (), (), "The shelf is empty.")
+    by = ruled_by(job, shelf.traits).sum(axis=1)
+    out = np.flatnonzero(by)
+    nearest = tuple(out[np.argsort(by[out], kind="stable")].tolist())
+    finalists = tuple(shelf.best(job, FINALISTS).tolist())
+    if not finalists:
+        at, stop = commonest(job, shelf.traits)
+        reason = stop.reason(job, shelf.knife(at))
+        return Advice((), (), None, _changes(job, shelf, None, None), nearest,
+                      f"Nothing on the shelf suits. Most often: {reason}")  # fmt: skip
+    found = judge(job, [shelf.knife(i) for i in finalists], drawn, shelf.coefficients)
+    offered = _offered(found)
+    offers = tuple(_offer(found, finalists, offered, i) for i in offered)
+    return Advice(
+        offers, finalists, found, _changes(job, shelf, finalists[0], offers[0].at), nearest, ""
+    )
 
 
-def _price(knife: Candidate) -> float:
-    return np.nan if knife.price is None else knife.price
+def _offer(found: Judgement, finalists: Sequence[int], offered: Sequence[int], i: int) -> Offer:
+    low_and_high = (float(part) for part in found.score[i])
+    clear = not found.tied
+    return Offer(
+        at=finalists[i],
+        place=i,
+        score=tuple(low_and_high),  # type: ignore[arg-type]
+        first=float(found.ranked.first[i]),
+        tied=i in found.tied or (i == found.order[0] and not clear),
+        why=_telling(found, i, offered, best=True),
+        gives_up=_telling(found, i, offered, best=False),
+        desirability=dict(zip(CRITERIA, found.desirable[i].tolist(), strict=True)),
+        months=float(found.figures["months_to_stone"][i]),
+        ease=float(found.figures["cutting_ease"][i]),
+        on_front=found.on_front[i],
+    )
 
 
-def _offered(ranked: Ranking) -> list[int]:
+def _offered(found: Judgement) -> list[int]:
     """Three at least where there are as many, five at most."""
+    ranked = found.ranked
     kept = [
         i for n, i in enumerate(ranked.order) if n < LEAST_OFFERED or ranked.first[i] > UNLIKELY
     ]
@@ -107,34 +140,29 @@ def _offered(ranked: Ranking) -> list[int]:
 
 
 def _telling(
-    job: CustomerJob, likely: Array, i: int, offered: Sequence[int], *, best: bool
+    found: Judgement, i: int, offered: Sequence[int], *, best: bool
 ) -> tuple[Criterion, ...]:
-    """The criteria that speak most for a knife, or most against it, beside the others offered."""
+    """The criteria that speak most for a knife, or most against it, beside the others offered.
+
+    Something speaks for every knife that is offered: at the least what speaks for it most.
+    """
     others = [j for j in offered if j != i] or [i]
-    gap = likely[i] - likely[others].mean(axis=0)
-    pull = gap * job.weights * (1 if best else -1)
+    gap = found.desirable[i] - found.desirable[others].mean(axis=0)
+    pull = gap * found.job.weights * (1 if best else -1)
     order = np.argsort(-pull)
     told = [CRITERIA[c] for c in order if (gap[c] if best else -gap[c]) > TELLING]
+    if best and not told:
+        told = [CRITERIA[order[0]]]
     return tuple(told[:2])
 
 
-def _deciding(job: CustomerJob, likely: Array, ranked: Ranking) -> Criterion | None:
-    """The criterion that parts the first two most: the largest w ln(d1 / d2)."""
-    if len(ranked.order) < 2:
-        return None
-    first, second = ranked.order[:2]
-    logs = np.log(np.maximum(likely[[first, second]], FLOOR))
-    return CRITERIA[int(np.argmax(job.weights * (logs[0] - logs[1])))]
-
-
 def _changes(
-    job: CustomerJob, knives: Sequence[Candidate], central: Mapping[str, Array], every: Array
+    job: CustomerJob, shelf: OnShelf, best: int | None, offered: int | None
 ) -> tuple[Change, ...]:
-    """Answers that would bring another knife to the top."""
-    best = int(np.argmax(every))
+    """Answers that would bring another knife to the top, at the central figures."""
     found = []
     for answer, other in other_answers(job):
-        then = int(np.argmax(scores(other, desirabilities(other, knives, central))))
-        if then != best:
-            found.append(Change(answer, then))
+        then = shelf.best(other, 1)
+        if len(then) and then[0] not in (best, offered):
+            found.append(Change(answer, int(then[0])))
     return tuple(found)

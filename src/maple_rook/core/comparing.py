@@ -8,6 +8,7 @@ References
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -83,6 +84,20 @@ def noticeable_amount(a: Figure, b: Figure, threshold: Threshold) -> float:
     """The threshold in the quantity's unit; a relative one is of the smaller figure."""
     base = min(abs(a.mean), abs(b.mean)) if threshold.relative else 1.0
     return threshold.amount * base
+
+
+def noticeable_gap(figures: Sequence[Figure], threshold: Threshold | None) -> float:
+    """The widest gap between figures, in times what is noticeable; 1 where nothing says what is.
+
+    >>> noticeable_gap([Figure(60.0, 0.4), Figure(63.0, 0.4)], Threshold(1))
+    3.0
+    """
+    if len(figures) < 2:
+        return 0.0
+    low, high = (pick(figures, key=lambda f: f.mean) for pick in (min, max))
+    gap = high.mean - low.mean
+    amount = noticeable_amount(low, high, threshold) if threshold else abs(gap)
+    return gap / amount if amount else 0.0
 
 
 def percent_difference(value: float, base: float) -> float:

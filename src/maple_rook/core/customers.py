@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from maple_rook.core.deciding import (
+from maple_rook.core.customer import (
+    Bone,
     Care,
     CustomerJob,
+    Grip,
     Hand,
     Heft,
     Motion,
@@ -21,7 +23,7 @@ PRESETS: dict[str, CustomerJob] = {
         CustomerJob(
             "home cook who hates upkeep",
             Kitchen(Use.HOME, BoardMaterial.BAMBOO, Technique.NORMAL, honed=False),
-            care=Care.DISHWASHER, tools=Tools.NOTHING, school=School.STEEL,
+            grip=Grip.HANDLE, care=Care.DISHWASHER, tools=Tools.NOTHING, school=School.STEEL,
         ),
         CustomerJob(
             "prep line",
@@ -38,8 +40,9 @@ PRESETS: dict[str, CustomerJob] = {
             skill=Skill.LEARNER, budget=160,
         ),
         CustomerJob(
-            "butcher's boning bench", Kitchen(Use.PROFESSIONAL, technique=Technique.ROUGH),
-            motion=Motion.PUSH, tools=Tools.ROD, skill=Skill.TRAINED, heft=Heft.HEFT, bone=True,
+            "butcher's boning bench", Kitchen(Use.PROFESSIONAL), Size.SMALL, Motion.SLICE,
+            grip=Grip.HANDLE, bone=Bone.AROUND, tools=Tools.ROD, skill=Skill.TRAINED,
+            heft=Heft.HEFT,
         ),
         CustomerJob(
             "galley", Kitchen(Use.PROFESSIONAL, technique=Technique.ROUGH), motion=Motion.ROCK,

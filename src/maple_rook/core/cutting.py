@@ -94,14 +94,16 @@ EDGE_RADII_UM: dict[EdgeState, Figure] = {
 """Edge radius by state: fresh 0.5 to 1 um, kitchen-dull 5 to 10 um (from memory); used between."""
 
 
-def job_weights(job: Job, foods: Sequence[Food]) -> Array:
+def job_weights(job: Job, foods: Sequence[Food], shares: Sequence[tuple[str, float]] = ()) -> Array:
     """Weights of these foods in a job, adding up to 1; alike where the job knows none of them.
+
+    ``shares`` by key of the food, where there are any, take the place of the job's own.
 
     >>> [round(float(w), 2) for w in job_weights(Job.ROOTS, list(FOODS.values()))]
     [0.0, 0.0, 0.5, 0.5, 0.0, 0.0]
     """
-    shares = JOB_SHARES[job]
-    found = np.array([shares.get(food.key, 0.0) for food in foods])
+    parts = dict(shares) or JOB_SHARES[job]
+    found = np.array([parts.get(food.key, 0.0) for food in foods])
     if found.sum() == 0:
         found = np.ones(len(foods))
     return np.asarray(found / found.sum())

@@ -172,7 +172,7 @@ def _of_group(
     heel = group.section(x, x["spine_heel"], x["height_heel"])
     forces = peak_forces_n(heel, foods, strokes, x["edge_radius"])
     food = np.exp(x["food"])
-    weights = job_weights(kitchen.job, foods)
+    weights = job_weights(kitchen.job, foods, kitchen.shares)
     reference = reference_forces_n(tuple(foods), strokes[0])
     ease = ease_index(forces[:, 0], reference[:, None, None], weights)
     forces *= food

@@ -177,7 +177,14 @@ def drawn(
     wanted = targets(foods, strokes)
     columns = {t.key: j for j, t in enumerate(wanted)}
     _, outputs = _outputs(
-        reckoned(blades, life), kitchen, foods, strokes, wanted, draws, frozenset(only), life
+        reckoned(sharpened(blades, kitchen), life),
+        kitchen,
+        foods,
+        strokes,
+        wanted,
+        draws,
+        frozenset(only),
+        life,
     )
     return {key: outputs[:, columns[key], 1:] for key in only}
 

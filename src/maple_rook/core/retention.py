@@ -118,7 +118,10 @@ class EdgeState(StrEnum):
 
 @dataclass(frozen=True)
 class Kitchen:
-    """Where and how the knife is used, and on what; a day is 30 minutes of board work."""
+    """Where and how the knife is used, and on what; a day is 30 minutes of board work.
+
+    ``shares`` are parts of each food by its key; where there are any they go before ``job``.
+    """
 
     use: Use = Use.HOME
     board: BoardMaterial = BoardMaterial.WOOD
@@ -126,6 +129,7 @@ class Kitchen:
     honed: bool = True
     job: Job = Job.ALL_ROUND
     edge: EdgeState = EdgeState.FRESH
+    shares: tuple[tuple[str, float], ...] = ()
 
     def harshness(self, c: Coefficients = PUBLISHED) -> float:
         """u b t: use, board and technique multiplied.

@@ -21,7 +21,7 @@ from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import from_base
 from maple_rook.demo.seen import sights
 from maple_rook.demo.shapes import EDGES, FURTHER
-from maple_rook.demo.stock import STOCK, DemoModel, DemoPiece
+from maple_rook.demo.stock import LATER, STOCK, DemoModel, DemoPiece
 from maple_rook.demo.tried import add_trials
 from maple_rook.store.tables import (
     Claim,
@@ -67,6 +67,8 @@ def load(session: Session) -> None:
     loader = _Loader(session, hand)
     for model in STOCK:
         loader.add(model)
+    for of, piece in LATER:
+        loader.add_piece(of, piece)
     session.flush()
     add_trials(session, hand, OPENING)
 
@@ -76,6 +78,7 @@ class _Loader:
         self.session, self.hand = session, hand
         self.clock = OPENING
         self.makers: dict[str, Maker] = {}
+        self.rows: dict[str, tuple[DemoModel, KnifeModel]] = {}
         self.steels = {s.designation: s for s in session.scalars(select(SteelGrade))}
         found = session.scalars(select(Instrument).order_by(Instrument.id)).all()
         self.instruments = {(i.kind, i.resolution): i for i in found}
@@ -100,13 +103,22 @@ class _Loader:
             claims=[_claim(key, printed) for key, printed in model.claims.items()],
         )
         for demo_piece in model.pieces:
-            piece = Piece(model=row, tag=demo_piece.tag, condition=demo_piece.condition,
-                          note=demo_piece.note, created_at=self.clock)  # fmt: skip
-            self.session.add(piece)
-            if demo_piece.earlier:
-                earlier = {**demo_piece.figures, **demo_piece.earlier}
-                self._sheet(piece, demo_piece, earlier, days_before=170)
-            self._sheet(piece, demo_piece, demo_piece.figures)
+            self.rows[demo_piece.tag] = (model, row)
+            self._piece(row, demo_piece)
+
+    def add_piece(self, of: str, demo_piece: DemoPiece) -> None:
+        """One more piece of the model of another."""
+        self.model, row = self.rows[of]
+        self._piece(row, demo_piece)
+
+    def _piece(self, row: KnifeModel, demo_piece: DemoPiece) -> None:
+        piece = Piece(model=row, tag=demo_piece.tag, condition=demo_piece.condition,
+                      note=demo_piece.note, created_at=self.clock)  # fmt: skip
+        self.session.add(piece)
+        if demo_piece.earlier:
+            earlier = {**demo_piece.figures, **demo_piece.earlier}
+            self._sheet(piece, demo_piece, earlier, days_before=170)
+        self._sheet(piece, demo_piece, demo_piece.figures)
 
     def _sheet(
         self, piece: Piece, demo: DemoPiece, figures: dict[str, float], days_before: int = 0

@@ -228,4 +228,73 @@ STOCK: tuple[DemoModel, ...] = (
         (DemoPiece("QD-13", _f(134, 256, 118, 66, 1.66, 1.34, 0.52, 28.8, 24.6, 0.17, 12.0, 50,
                                None, 8)),),
     ),
+    DemoModel(
+        "Quillon Vale", "Sandpiper", "santoku", 170, Grind.CONVEX, "1.4116", 58,
+        "one steel, stamped", "brushed", _ACETAL,
+        {"hardness": "57±1", "edge_angle": "15 dps", "weight": "150 g"},
+        (DemoPiece("QS-17", _f(171, 300, 122, 151, 2.06, 1.82, 1.10, 46.8, 45.2, 0.28, 15.2, 50,
+                               57.2, 4)),),
+        even_machine_edge=True,
+    ),
+    DemoModel(
+        "Dunmarrow", "Ferry", "western_chef", 230, Grind.FULL_FLAT, "1.4110", 118,
+        "one steel, forged", "brushed", _ACETAL,
+        {"hardness": "58±1", "edge_angle": "17 dps", "edge_length": "230 mm"},
+        (DemoPiece("DF-23", _f(231, 364, 126, 238, 2.84, 2.22, 0.92, 48.4, 41.8, 0.33, 17.1, 50,
+                               58.3, 4)),),
+        even_machine_edge=True,
+    ),
+    DemoModel(
+        "Oxbow & Tern", "Hock", "honesuke", 145, Grind.ASYMMETRIC_DOUBLE, "1.4110", 98,
+        "one steel, stainless", "brushed", _ACETAL,
+        {"hardness": "58±1", "asymmetry": "60/40"},
+        (DemoPiece("OH-14", _f(146, 268, 118, 158, 3.12, 2.64, 1.16, 38.2, 27.4, 0.36, 15.6, 60,
+                               58.1, -2)),),
+    ),
 )  # fmt: skip
+
+LATER: tuple[tuple[str, DemoPiece], ...] = (
+    (
+        "KH-15",
+        DemoPiece(
+            "KH-16", _f(150.5, 263, 108, 80, 1.76, 1.46, 0.66, 28.6, 24.4, 0.23, 14.8, 50, 59.7, -3)
+        ),
+    ),
+    (
+        "KH-01",
+        DemoPiece(
+            "KH-03", _f(209.5, 342, 126, 188, 2.15, 1.86, 0.74, 46.4, 41.8, 0.28, 14.4, 50, 60.0, 6)
+        ),
+    ),
+    (
+        "HS-17",
+        DemoPiece(
+            "HS-18", _f(171, 314, 138, 155, 2.62, 2.10, 0.86, 47.1, 45.6, 0.23, 12.8, 60, 62.4, 20)
+        ),
+    ),
+    (
+        "BF-16",
+        DemoPiece(
+            "BF-17", _f(167, 306, 135, 174, 2.28, 2.12, 1.46, 53.0, 52.3, 0.25, 13.3, 50, 60.5, 26)
+        ),
+    ),
+    (
+        "PM-21",
+        DemoPiece(
+            "PM-22", _f(211, 345, 128, 189, 2.20, 1.86, 0.64, 45.8, 40.8, 0.23, 14.8, 70, 61.1, 8)
+        ),
+    ),
+    (
+        "OK-21",
+        DemoPiece(
+            "OK-22", _f(211, 329, 110, 371, 2.86, 2.30, 1.46, 92.0, 91.2, 0.34, 15.2, 50, 57.5, 51)
+        ),
+    ),
+    (
+        "DG-20",
+        DemoPiece(
+            "DG-21", _f(204, 336, 122, 257, 3.46, 2.66, 1.04, 45.8, 38.4, 0.44, 18.2, 50, 56.4, -11)
+        ),
+    ),
+)
+"""Pieces that came in after the others: a piece of the same model, and the new one."""

@@ -7,6 +7,7 @@ from pydantic import BaseModel
 from sqlalchemy import select
 
 from maple_rook import __version__
+from maple_rook.core.cautions import at_stop
 from maple_rook.core.cutting import STROKES
 from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES
 from maple_rook.core.model_cards import MODEL_CARDS
@@ -73,6 +74,7 @@ class CatalogueOut(BaseModel):
     demo: bool
     person: str
     stops: list[Choice]
+    cautions: dict[str, str]
     quantities: list[QuantityOut]
     items: list[ItemOut]
     knife_types: list[KnifeTypeOut]
@@ -103,6 +105,7 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
         demo=shop.demo,
         person=person.name,
         stops=_choices(STOPS),
+        cautions={stop: at_stop(stop) for stop in STOPS},
         quantities=[
             QuantityOut(
                 key=q.key,

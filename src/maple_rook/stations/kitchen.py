@@ -4,9 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import Depends
+from fastapi import Depends, Query
+from pydantic import StringConstraints
 
 from maple_rook.core.retention import BoardMaterial, EdgeState, Job, Kitchen, Technique, Use
+from maple_rook.store.foods import MOST_FOODS
+
+_PART = r"^[a-z][a-z0-9_]{0,39}:[0-9]{1,2}([.][0-9]{1,2})?$"
+Shares = Annotated[
+    tuple[Annotated[str, StringConstraints(pattern=_PART)], ...], Query(max_length=MOST_FOODS)
+]
 
 
 async def chosen_kitchen(
@@ -16,8 +23,12 @@ async def chosen_kitchen(
     honed: bool = True,
     job: Job = Job.ALL_ROUND,
     edge: EdgeState = EdgeState.FRESH,
+    share: Shares = (),
 ) -> Kitchen:
-    return Kitchen(use, board, technique, honed, job, edge)
+    """``share`` gives parts of a food as key:parts; where there are any they go before ``job``."""
+    parts = (text.split(":") for text in share)
+    shares = tuple(sorted((key, float(part)) for key, part in parts if float(part) > 0))
+    return Kitchen(use, board, technique, honed, job, edge, shares)
 
 
 ChosenKitchen = Annotated[Kitchen, Depends(chosen_kitchen)]

@@ -9,6 +9,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import built
+from maple_rook.core.figures_text import decimals_for, rounded_text
 from maple_rook.core.model_cards import GRADE_LABELS, ModelCard
 from maple_rook.core.next_step import NextStep
 from maple_rook.core.outline import Outline, outline
@@ -69,6 +70,12 @@ class FigureOut(BaseModel):
             repeats=figure.type_a,
             instrument=figure.type_b,
         )
+
+    @property
+    def text(self) -> str:
+        """Mean and U with the digits U supports."""
+        decimals = decimals_for(2 * self.expanded)
+        return f"{rounded_text(self.mean, decimals)} ± {rounded_text(self.expanded, decimals)}"
 
 
 Points = list[list[float]]

@@ -8,11 +8,14 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import spots
+from maple_rook.core.candidates import Candidate, Row, Traits, row, stacked
 from maple_rook.core.checks import contradictions
 from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.core.cutting import STROKES, Food
@@ -53,7 +56,7 @@ class Whisker(BaseModel):
     high: float
 
 
-@dataclass
+@dataclass(eq=False)
 class ShelfKnife:
     """What the shelf knows of one piece until a reading of it is taken or voided."""
 
@@ -67,6 +70,9 @@ class ShelfKnife:
     claims: list[ClaimOut]
     central: Array
     """Central forces of a push by food, N, then :data:`DECIDES`; NaN where there is none."""
+    model_id: int
+    decides: Row
+    """What decides about it at the Counter."""
 
     @property
     def figures(self) -> Mapping[str, Figure]:
@@ -87,6 +93,11 @@ class ShelfKnife:
         return section_polygon(self.blade)
 
     @property
+    def candidate(self) -> Candidate:
+        """As it may be offered."""
+        return Candidate(self.blade, self.piece.price, self.piece.handle)
+
+    @property
     def model(self) -> str:
         """The model this is a piece of."""
         return self.piece.name.rpartition(" · ")[0]
@@ -101,6 +112,16 @@ class ShelfKnife:
         return self.figures[key].mean if key in self.figures else None
 
 
+@dataclass(frozen=True)
+class ShelfTable:
+    """The whole shelf in columns, pieces in the order in which they are offered: new ones first."""
+
+    knives: list[ShelfKnife]
+    decides: Traits
+    central: Array
+    models: NDArray[np.int64]
+
+
 class Shelf:
     """The whole rack in memory, each piece recomputed only when its readings change."""
 
@@ -109,6 +130,8 @@ class Shelf:
         self._life = PUBLISHED_LIFE
         self._known: dict[int, ShelfKnife] = {}
         self._foods: tuple[Food, ...] = ()
+        self._tabled: list[ShelfKnife] = []
+        self._table = ShelfTable([], stacked([]), np.zeros((0, 0)), np.zeros(0, dtype=np.int64))
         self._lock = threading.Lock()
 
     def knives(self, db: Session, ids: Sequence[int] | None = None) -> list[ShelfKnife]:
@@ -129,6 +152,22 @@ class Shelf:
                 for knife in _computed(db, chunk, marks, unusual, foods, life):
                     self._known[knife.piece.id] = knife
             return [self._known[key] for key in ids or marks]
+
+    def table(self, db: Session) -> ShelfTable:
+        """Every knife of the shelf in columns; made again when one of them has changed."""
+        every = self.knives(db)
+        if every != self._tabled:  # knives not computed again are the same objects
+            offered = sorted(every, key=lambda k: k.piece.condition != "new")
+            self._tabled, self._table = (
+                every,
+                ShelfTable(
+                    offered,
+                    stacked([k.decides for k in offered]),
+                    np.array([k.central for k in offered]),
+                    np.array([k.model_id for k in offered], dtype=np.int64),
+                ),
+            )
+        return self._table
 
     def reckoned_with(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
         """Foods and edge-life models as they stood when knives were last asked for."""
@@ -166,6 +205,8 @@ def _computed(
             text=_search_text(shown, flags),
             claims=claims,
             central=predicted.central[i, decides],
+            model_id=piece.model_id,
+            decides=row(Candidate(blades[i], shown.price, shown.handle)),
         )
 
 

@@ -39,6 +39,7 @@ def kitchen_from(stored: dict[str, Any]) -> Kitchen:
     return Kitchen(
         Use(stored["use"]), BoardMaterial(stored["board"]), Technique(stored["technique"]),
         bool(stored["honed"]), Job(stored["job"]), EdgeState(stored["edge"]),
+        tuple((key, part) for key, part in stored.get("shares", ())),
     )  # fmt: skip
 
 

@@ -681,11 +681,95 @@ export interface paths {
         };
         /**
          * Board
-         * @description Two to six knives compared, in the order given.
+         * @description Two to six knives, or the models they are pieces of, compared in the order given.
          */
         get: operations["board_board"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/verdict": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Verdict
+         * @description Which of these knives suits a customer, and why; nothing is stored.
+         */
+        post: operations["board_verdict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept Comparisons
+         * @description Kept comparisons, the newest first; with those put away where asked for.
+         */
+        get: operations["board_kept_comparisons"];
+        put?: never;
+        /**
+         * Keep Comparison
+         * @description Keep a Board under a name with the numbers of today.
+         */
+        post: operations["board_keep_comparison"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/kept/{comparison_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept Comparison
+         * @description A kept comparison with the numbers of its day beside today's.
+         */
+        get: operations["board_kept_comparison"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/kept/{comparison_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Comparison Away
+         * @description Put a comparison away, or take it out again.
+         */
+        post: operations["board_put_comparison_away"];
         delete?: never;
         options?: never;
         head?: never;
@@ -956,10 +1040,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Conversation
-         * @description The questions asked at the counter, and presets to start from.
+         * Asked
+         * @description The questions asked at the counter, presets to start from, and kept customers.
          */
-        get: operations["counter_conversation"];
+        get: operations["counter_asked"];
         put?: never;
         post?: never;
         delete?: never;
@@ -983,6 +1067,66 @@ export interface paths {
          */
         post: operations["counter_advice"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Card
+         * @description The page that goes home with a knife; refused where the job rules the knife out.
+         */
+        post: operations["counter_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter/customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Customer
+         * @description Keep a job under a label, and nothing else of the person.
+         */
+        post: operations["counter_keep_customer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter/customers/{customer_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Customer
+         * @description Forget a customer for good.
+         */
+        delete: operations["counter_forget_customer"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1025,6 +1169,10 @@ export interface components {
             deciding: components["schemas"]["Criterion"] | null;
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
+            /** Weighings */
+            weighings: components["schemas"]["DrawsLevelOut"][];
+            /** Priced */
+            priced: components["schemas"]["PricedOut"][];
             /** Considered */
             considered: number;
             /** Ruled Out Total */
@@ -1077,6 +1225,11 @@ export interface components {
          * @enum {string}
          */
         AsymmetrySchool: "width" | "angle";
+        /** AwayIn */
+        AwayIn: {
+            /** Away */
+            away: boolean;
+        };
         /**
          * BadRowOut
          * @description A line of a file that was left out, and why.
@@ -1385,9 +1538,14 @@ export interface components {
             /** Edge Radius Um */
             edge_radius_um?: number | null;
         };
-        /** BoardKnife */
+        /**
+         * BoardKnife
+         * @description A knife on the Board, or its model: ``pieces`` are the tags the model's figures rest on.
+         */
         BoardKnife: {
             piece: components["schemas"]["PieceOut"];
+            /** Pieces */
+            pieces: string[];
             outline: components["schemas"]["OutlineOut"];
             /** Section */
             section: number[][] | null;
@@ -1401,7 +1559,10 @@ export interface components {
          * @enum {string}
          */
         BoardMaterial: "soft wood or rubber" | "wood or plastic" | "bamboo" | "glass or stone";
-        /** BoardOut */
+        /**
+         * BoardOut
+         * @description Facts alone: what differs, and what is predicted.
+         */
         BoardOut: {
             /** Knives */
             knives: components["schemas"]["BoardKnife"][];
@@ -1409,9 +1570,12 @@ export interface components {
             differences: components["schemas"]["Difference"][];
             /** Curves */
             curves: components["schemas"]["ForceCurve"][];
-            /** Verdict */
-            verdict: components["schemas"]["Sentence"][];
         };
+        /**
+         * Bone
+         * @enum {string}
+         */
+        Bone: "no bone" | "round bones, through joints" | "through small bones";
         /** CalibrationOut */
         CalibrationOut: {
             /** Targets */
@@ -1490,6 +1654,10 @@ export interface components {
             person: string;
             /** Stops */
             stops: components["schemas"]["Choice"][];
+            /** Cautions */
+            cautions: {
+                [key: string]: string;
+            };
             /** Quantities */
             quantities: components["schemas"]["QuantityOut"][];
             /** Items */
@@ -1712,6 +1880,29 @@ export interface components {
             history: components["schemas"]["SetOut"][];
         };
         /**
+         * ComparisonOut
+         * @description A kept comparison by name.
+         */
+        ComparisonOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Person */
+            person: string;
+            /** Knives */
+            knives: string[];
+            /** Customer */
+            customer: string;
+            /** Away */
+            away: boolean;
+        };
+        /**
          * CompositionIn
          * @description Mass per cent by element.
          */
@@ -1755,8 +1946,14 @@ export interface components {
         CounterOut: {
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
+            /** Schools */
+            schools: components["schemas"]["QuestionOut"][];
             /** Presets */
             presets: components["schemas"]["JobIn"][];
+            /** Customers */
+            customers: components["schemas"]["CustomerOut"][];
+            /** Foods */
+            foods: components["schemas"]["FoodChoice"][];
             /** Currency */
             currency: string;
         };
@@ -1765,11 +1962,39 @@ export interface components {
          * @enum {string}
          */
         Criterion: "cutting ease" | "edge life" | "robustness" | "handling" | "board fit" | "food release" | "upkeep" | "value";
-        /** CriterionOut */
+        /**
+         * CriterionOut
+         * @description Desirability from 0 to 1, and in words what it stands on.
+         */
         CriterionOut: {
             criterion: components["schemas"]["Criterion"];
             /** Desirability */
             desirability: number;
+            /** Stands On */
+            stands_on: string;
+        };
+        /**
+         * CustomerIn
+         * @description A job to keep; its label is all that is kept of the person.
+         */
+        CustomerIn: {
+            /** Label */
+            label: string;
+            job: components["schemas"]["JobIn"];
+        };
+        /**
+         * CustomerOut
+         * @description A customer kept under a label, with the job and nothing else of the person.
+         */
+        CustomerOut: {
+            /** Id */
+            id: number;
+            job: components["schemas"]["JobIn"];
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
         };
         /**
          * CutOut
@@ -1819,6 +2044,17 @@ export interface components {
             weight: number;
             /** Largest */
             largest: string;
+        };
+        /**
+         * DrawsLevelOut
+         * @description Were this criterion to count so many times as much, the knife would draw level.
+         */
+        DrawsLevelOut: {
+            criterion: components["schemas"]["Criterion"];
+            /** Times */
+            times: number;
+            /** Name */
+            name: string;
         };
         /**
          * EdgeIn
@@ -1931,6 +2167,13 @@ export interface components {
             repeats: number;
             /** Instrument */
             instrument: number;
+        };
+        /** FoodChoice */
+        FoodChoice: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
         };
         /**
          * FoodIn
@@ -2106,6 +2349,11 @@ export interface components {
          * @enum {string}
          */
         Grind: "full_flat" | "sabre" | "high_flat" | "hollow" | "deep_concave" | "convex" | "single_bevel" | "single_bevel_added" | "asymmetric_double" | "two_angle";
+        /**
+         * Grip
+         * @enum {string}
+         */
+        Grip: "pinches the blade" | "holds the handle";
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -2265,6 +2513,8 @@ export interface components {
         /**
          * JobIn
          * @description What a customer does with a knife and to it; no more is kept of a person than a label.
+         *
+         *     ``shares`` are parts of each food by its key; where there are any they go before ``cuts``.
          */
         JobIn: {
             /**
@@ -2272,23 +2522,31 @@ export interface components {
              * @default
              */
             label: string;
-            /** @default home */
-            use: components["schemas"]["Use"];
-            /** @default wood or plastic */
-            board: components["schemas"]["BoardMaterial"];
-            /** @default normal */
-            technique: components["schemas"]["Technique"];
-            /** @default all foods alike */
-            cuts: components["schemas"]["Job"];
             /** @default the main knife */
             size: components["schemas"]["Size"];
+            /** @default home */
+            use: components["schemas"]["Use"];
+            /** @default all foods alike */
+            cuts: components["schemas"]["Job"];
+            /** Shares */
+            shares?: {
+                [key: string]: number;
+            };
             /** @default a bit of each */
             motion: components["schemas"]["Motion"];
             /** @default right */
             hand: components["schemas"]["Hand"];
+            /** @default pinches the blade */
+            grip: components["schemas"]["Grip"];
+            /** @default no bone */
+            bone: components["schemas"]["Bone"];
+            /** @default wood or plastic */
+            board: components["schemas"]["BoardMaterial"];
+            /** @default normal */
+            technique: components["schemas"]["Technique"];
             /** @default washed and dried at once */
             care: components["schemas"]["Care"];
-            /** @default brought to the shop */
+            /** @default stones */
             tools: components["schemas"]["Tools"];
             /** @default steady */
             skill: components["schemas"]["Skill"];
@@ -2296,13 +2554,92 @@ export interface components {
             heft: components["schemas"]["Heft"];
             /** @default geometry first */
             school: components["schemas"]["School"];
-            /**
-             * Bone
-             * @default false
-             */
-            bone: boolean;
+            /** @default no rod from 62 HRC */
+            rods: components["schemas"]["RodSchool"];
+            /** @default as each was recorded */
+            ratio: components["schemas"]["Ratio"];
             /** Budget */
             budget?: number | null;
+        };
+        /**
+         * JudgedKnife
+         * @description A knife judged for the job, or the reasons it is ruled out; ``score`` with 90 % limits.
+         */
+        JudgedKnife: {
+            /** Piece Id */
+            piece_id: number;
+            /** Reasons */
+            reasons: string[];
+            /** Score */
+            score: number[] | null;
+            /** First */
+            first: number | null;
+            /** Tied */
+            tied: boolean;
+            /** On Front */
+            on_front: boolean;
+            /** Price */
+            price: number | null;
+            /** Criteria */
+            criteria: components["schemas"]["CriterionOut"][];
+            /** Margins */
+            margins: components["schemas"]["MarginOut"][];
+        };
+        /**
+         * KeepIn
+         * @description A Board to keep under a name.
+         */
+        KeepIn: {
+            /** Pieces */
+            pieces: number[];
+            /**
+             * Models
+             * @default false
+             */
+            models: boolean;
+            /**
+             * @default {
+             *       "label": "",
+             *       "size": "the main knife",
+             *       "use": "home",
+             *       "cuts": "all foods alike",
+             *       "shares": {},
+             *       "motion": "a bit of each",
+             *       "hand": "right",
+             *       "grip": "pinches the blade",
+             *       "bone": "no bone",
+             *       "board": "wood or plastic",
+             *       "technique": "normal",
+             *       "care": "washed and dried at once",
+             *       "tools": "stones",
+             *       "skill": "steady",
+             *       "heft": "no matter",
+             *       "school": "geometry first",
+             *       "rods": "no rod from 62 HRC",
+             *       "ratio": "as each was recorded"
+             *     }
+             */
+            job: components["schemas"]["JobIn"];
+            /** @default fresh from the stone */
+            edge: components["schemas"]["EdgeState"];
+            /** @default calibrated */
+            basis: components["schemas"]["Basis"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * KeptComparisonOut
+         * @description A kept comparison with the numbers of its day beside today's.
+         */
+        KeptComparisonOut: {
+            comparison: components["schemas"]["ComparisonOut"];
+            asked: components["schemas"]["LaidIn"];
+            /** Rows */
+            rows: components["schemas"]["ThenAndNow"][];
+            /** Verdict Then */
+            verdict_then: components["schemas"]["SentenceOut"][];
+            /** Verdict Today */
+            verdict_today: components["schemas"]["SentenceOut"][];
         };
         /**
          * KeptIn
@@ -2461,6 +2798,46 @@ export interface components {
                     number
                 ];
             };
+        };
+        /**
+         * LaidIn
+         * @description What is laid on the Board, for whom, and how edge life is reckoned.
+         */
+        LaidIn: {
+            /** Pieces */
+            pieces: number[];
+            /**
+             * Models
+             * @default false
+             */
+            models: boolean;
+            /**
+             * @default {
+             *       "label": "",
+             *       "size": "the main knife",
+             *       "use": "home",
+             *       "cuts": "all foods alike",
+             *       "shares": {},
+             *       "motion": "a bit of each",
+             *       "hand": "right",
+             *       "grip": "pinches the blade",
+             *       "bone": "no bone",
+             *       "board": "wood or plastic",
+             *       "technique": "normal",
+             *       "care": "washed and dried at once",
+             *       "tools": "stones",
+             *       "skill": "steady",
+             *       "heft": "no matter",
+             *       "school": "geometry first",
+             *       "rods": "no rod from 62 HRC",
+             *       "ratio": "as each was recorded"
+             *     }
+             */
+            job: components["schemas"]["JobIn"];
+            /** @default fresh from the stone */
+            edge: components["schemas"]["EdgeState"];
+            /** @default calibrated */
+            basis: components["schemas"]["Basis"];
         };
         /**
          * LeverOut
@@ -2709,13 +3086,13 @@ export interface components {
         };
         /**
          * OfferOut
-         * @description One knife of the short list.
+         * @description One knife of the short list; ``score`` with 90 % limits, 0 to 1.
          */
         OfferOut: {
             piece: components["schemas"]["PieceOut"];
             outline: components["schemas"]["OutlineOut"];
             /** Score */
-            score: number;
+            score: number[];
             /** First */
             first: number;
             /** Tied */
@@ -2899,6 +3276,24 @@ export interface components {
             unavailable: string | null;
         };
         /**
+         * PricedOut
+         * @description A finalist in price and score; ``on_front`` where none is both cheaper and as good.
+         */
+        PricedOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: number | null;
+            /** Price */
+            price: number;
+            /** Score */
+            score: number[];
+            /** On Front */
+            on_front: boolean;
+        };
+        /**
          * ProfileOut
          * @description The edge on the board. ``rock`` rows: handle raise in degrees, contact x and y in mm.
          */
@@ -3078,6 +3473,12 @@ export interface components {
             curve: number[][];
         };
         /**
+         * Ratio
+         * @description How an uneven edge's n:m is read.
+         * @enum {string}
+         */
+        Ratio: "as each was recorded" | "bevel widths" | "a division of the angle";
+        /**
          * ReadIn
          * @description A file's text, to be looked at before anything is kept.
          */
@@ -3242,6 +3643,12 @@ export interface components {
             verdict: string;
         };
         /**
+         * RodSchool
+         * @description What a hard edge, from 62 HRC, is honed with.
+         * @enum {string}
+         */
+        RodSchool: "no rod from 62 HRC" | "ceramic, very lightly";
+        /**
          * RuledOut
          * @description A knife that must not be offered, and why.
          */
@@ -3257,9 +3664,22 @@ export interface components {
         };
         /**
          * School
+         * @description What to have where both cannot be had.
          * @enum {string}
          */
         School: "geometry first" | "steel first";
+        /**
+         * SchoolOut
+         * @description By another school, in words, which piece comes first.
+         */
+        SchoolOut: {
+            /** School */
+            school: string;
+            /** Piece Id */
+            piece_id: number;
+            /** Changed */
+            changed: boolean;
+        };
         /**
          * SectionOut
          * @description One section: its outline, and the thickness 1, 5 and 10 mm above the edge where it is taller.
@@ -3287,10 +3707,10 @@ export interface components {
             wheel_radius_mm: number | null;
         };
         /**
-         * Sentence
-         * @description A plain statement and the predictions or quantities it stands on.
+         * SentenceOut
+         * @description A plain statement and the keys of the evidence it stands on.
          */
-        Sentence: {
+        SentenceOut: {
             /** Text */
             text: string;
             /** Evidence */
@@ -3426,6 +3846,43 @@ export interface components {
             tag: string;
             outline: components["schemas"]["OutlineOut"];
         };
+        /**
+         * TakeHomeIn
+         * @description The knife that goes home, and the job it was chosen for.
+         */
+        TakeHomeIn: {
+            /** Piece Id */
+            piece_id: number;
+            job: components["schemas"]["JobIn"];
+        };
+        /**
+         * TakeHomeOut
+         * @description One page to take home.
+         */
+        TakeHomeOut: {
+            /** Shop */
+            shop: string;
+            /** Place */
+            place: string;
+            /** Currency */
+            currency: string;
+            /** Customer */
+            customer: string;
+            piece: components["schemas"]["PieceOut"];
+            outline: components["schemas"]["OutlineOut"];
+            /** Figures */
+            figures: string[];
+            /** Why */
+            why: string[];
+            /** Gives Up */
+            gives_up: string[];
+            /** Warnings */
+            warnings: string[];
+            /** Care */
+            care: string[];
+            /** Cautions */
+            cautions: string[];
+        };
         /** TakeIn */
         TakeIn: {
             /**
@@ -3484,6 +3941,26 @@ export interface components {
          * @enum {string}
          */
         Technique: "careful" | "normal" | "twists and scrapes";
+        /**
+         * ThenAndNow
+         * @description A row of figures: of the day it was kept, and of today; ``moved`` by more than both U.
+         */
+        ThenAndNow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Grade */
+            grade: string;
+            /** Then */
+            then: (components["schemas"]["FigureOut"] | null)[];
+            /** Today */
+            today: (components["schemas"]["FigureOut"] | null)[];
+            /** Moved */
+            moved: boolean;
+        };
         /**
          * Tools
          * @enum {string}
@@ -3655,6 +4132,27 @@ export interface components {
          */
         Verdict: "noticeable" | "real" | "not measurable";
         /**
+         * VerdictOut
+         * @description The judgement for a job; ``order`` are the rows that differ, what matters most first.
+         */
+        VerdictOut: {
+            /** Sentences */
+            sentences: components["schemas"]["SentenceOut"][];
+            /** Knives */
+            knives: components["schemas"]["JudgedKnife"][];
+            /** Best First */
+            best_first: number[];
+            /** Weights */
+            weights: components["schemas"]["WeightOut"][];
+            deciding: components["schemas"]["Criterion"] | null;
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
+            /** Weighings */
+            weighings: components["schemas"]["WeighingOut"][];
+            /** Order */
+            order: string[];
+        };
+        /**
          * View
          * @enum {string}
          */
@@ -3666,6 +4164,26 @@ export interface components {
              * @default repeated
              */
             reason: string;
+        };
+        /**
+         * WeighingOut
+         * @description Were this criterion to count so many times as much, the piece would draw level.
+         */
+        WeighingOut: {
+            criterion: components["schemas"]["Criterion"];
+            /** Times */
+            times: number;
+            /** Piece Id */
+            piece_id: number;
+        };
+        /**
+         * WeightOut
+         * @description Share of the weights a criterion has in the job.
+         */
+        WeightOut: {
+            criterion: components["schemas"]["Criterion"];
+            /** Share */
+            share: number;
         };
         /**
          * WhatIfIn
@@ -3787,6 +4305,7 @@ export type AgainOut = components['schemas']['AgainOut'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
+export type AwayIn = components['schemas']['AwayIn'];
 export type BadRowOut = components['schemas']['BadRowOut'];
 export type BandOut = components['schemas']['BandOut'];
 export type Basis = components['schemas']['Basis'];
@@ -3797,6 +4316,7 @@ export type BladeIn = components['schemas']['BladeIn'];
 export type BoardKnife = components['schemas']['BoardKnife'];
 export type BoardMaterial = components['schemas']['BoardMaterial'];
 export type BoardOut = components['schemas']['BoardOut'];
+export type Bone = components['schemas']['Bone'];
 export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
@@ -3816,14 +4336,18 @@ export type ClassOut = components['schemas']['ClassOut'];
 export type CoefficientOut = components['schemas']['CoefficientOut'];
 export type CoefficientsIn = components['schemas']['CoefficientsIn'];
 export type CoefficientsOut = components['schemas']['CoefficientsOut'];
+export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
 export type Contribution = components['schemas']['Contribution'];
 export type ConvertedOut = components['schemas']['ConvertedOut'];
 export type CounterOut = components['schemas']['CounterOut'];
 export type Criterion = components['schemas']['Criterion'];
 export type CriterionOut = components['schemas']['CriterionOut'];
+export type CustomerIn = components['schemas']['CustomerIn'];
+export type CustomerOut = components['schemas']['CustomerOut'];
 export type CutOut = components['schemas']['CutOut'];
 export type Difference = components['schemas']['Difference'];
+export type DrawsLevelOut = components['schemas']['DrawsLevelOut'];
 export type EdgeIn = components['schemas']['EdgeIn'];
 export type EdgeLifeOut = components['schemas']['EdgeLifeOut'];
 export type EdgeState = components['schemas']['EdgeState'];
@@ -3831,6 +4355,7 @@ export type Estimate = components['schemas']['Estimate'];
 export type Event = components['schemas']['Event'];
 export type EvidenceOut = components['schemas']['EvidenceOut'];
 export type FigureOut = components['schemas']['FigureOut'];
+export type FoodChoice = components['schemas']['FoodChoice'];
 export type FoodIn = components['schemas']['FoodIn'];
 export type FoodOut = components['schemas']['FoodOut'];
 export type FoodsOut = components['schemas']['FoodsOut'];
@@ -3840,6 +4365,7 @@ export type FoundOut = components['schemas']['FoundOut'];
 export type GradeIn = components['schemas']['GradeIn'];
 export type GradeOut = components['schemas']['GradeOut'];
 export type Grind = components['schemas']['Grind'];
+export type Grip = components['schemas']['Grip'];
 export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hand = components['schemas']['Hand'];
 export type HardnessOut = components['schemas']['HardnessOut'];
@@ -3850,6 +4376,9 @@ export type InstrumentOut = components['schemas']['InstrumentOut'];
 export type ItemOut = components['schemas']['ItemOut'];
 export type Job = components['schemas']['Job'];
 export type JobIn = components['schemas']['JobIn'];
+export type JudgedKnife = components['schemas']['JudgedKnife'];
+export type KeepIn = components['schemas']['KeepIn'];
+export type KeptComparisonOut = components['schemas']['KeptComparisonOut'];
 export type KeptIn = components['schemas']['KeptIn'];
 export type KeptNumber = components['schemas']['KeptNumber'];
 export type KeptOut = components['schemas']['KeptOut'];
@@ -3857,6 +4386,7 @@ export type KitchenIn = components['schemas']['KitchenIn'];
 export type KitchenOfTrial = components['schemas']['KitchenOfTrial'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
+export type LaidIn = components['schemas']['LaidIn'];
 export type LeverOut = components['schemas']['LeverOut'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
 export type MarginOut = components['schemas']['MarginOut'];
@@ -3880,6 +4410,7 @@ export type PointsIn = components['schemas']['PointsIn'];
 export type PredictIn = components['schemas']['PredictIn'];
 export type PredictOut = components['schemas']['PredictOut'];
 export type PredictionOut = components['schemas']['PredictionOut'];
+export type PricedOut = components['schemas']['PricedOut'];
 export type ProfileOut = components['schemas']['ProfileOut'];
 export type ProtocolIn = components['schemas']['ProtocolIn'];
 export type QuantityOut = components['schemas']['QuantityOut'];
@@ -3888,6 +4419,7 @@ export type RackOut = components['schemas']['RackOut'];
 export type RackRow = components['schemas']['RackRow'];
 export type Range = components['schemas']['Range'];
 export type RateOut = components['schemas']['RateOut'];
+export type Ratio = components['schemas']['Ratio'];
 export type ReadIn = components['schemas']['ReadIn'];
 export type ReadOut = components['schemas']['ReadOut'];
 export type ReadingIn = components['schemas']['ReadingIn'];
@@ -3895,10 +4427,12 @@ export type ReadingOut = components['schemas']['ReadingOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
+export type RodSchool = components['schemas']['RodSchool'];
 export type RuledOut = components['schemas']['RuledOut'];
 export type School = components['schemas']['School'];
+export type SchoolOut = components['schemas']['SchoolOut'];
 export type SectionOut = components['schemas']['SectionOut'];
-export type Sentence = components['schemas']['Sentence'];
+export type SentenceOut = components['schemas']['SentenceOut'];
 export type SetOut = components['schemas']['SetOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
@@ -3909,10 +4443,13 @@ export type StationIn = components['schemas']['StationIn'];
 export type SteelsOut = components['schemas']['SteelsOut'];
 export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];
+export type TakeHomeIn = components['schemas']['TakeHomeIn'];
+export type TakeHomeOut = components['schemas']['TakeHomeOut'];
 export type TakeIn = components['schemas']['TakeIn'];
 export type TakenOut = components['schemas']['TakenOut'];
 export type TargetOut = components['schemas']['TargetOut'];
 export type Technique = components['schemas']['Technique'];
+export type ThenAndNow = components['schemas']['ThenAndNow'];
 export type Tools = components['schemas']['Tools'];
 export type TraceIn = components['schemas']['TraceIn'];
 export type TraceOut = components['schemas']['TraceOut'];
@@ -3923,8 +4460,11 @@ export type TryNextOut = components['schemas']['TryNextOut'];
 export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
+export type VerdictOut = components['schemas']['VerdictOut'];
 export type View = components['schemas']['View'];
 export type VoidIn = components['schemas']['VoidIn'];
+export type WeighingOut = components['schemas']['WeighingOut'];
+export type WeightOut = components['schemas']['WeightOut'];
 export type WhatIfIn = components['schemas']['WhatIfIn'];
 export type WhatIfOut = components['schemas']['WhatIfOut'];
 export type WhatIfRow = components['schemas']['WhatIfRow'];
@@ -4933,6 +5473,7 @@ export interface operations {
                 honed?: boolean;
                 job?: components["schemas"]["Job"];
                 edge?: components["schemas"]["EdgeState"];
+                share?: string[];
             };
             header?: never;
             path: {
@@ -4974,6 +5515,7 @@ export interface operations {
                 honed?: boolean;
                 job?: components["schemas"]["Job"];
                 edge?: components["schemas"]["EdgeState"];
+                share?: string[];
             };
             header?: never;
             path: {
@@ -5013,6 +5555,7 @@ export interface operations {
                 honed?: boolean;
                 job?: components["schemas"]["Job"];
                 edge?: components["schemas"]["EdgeState"];
+                share?: string[];
             };
             header?: never;
             path: {
@@ -5080,6 +5623,7 @@ export interface operations {
         parameters: {
             query: {
                 piece: number[];
+                models?: boolean;
                 basis?: components["schemas"]["Basis"];
                 use?: components["schemas"]["Use"];
                 board?: components["schemas"]["BoardMaterial"];
@@ -5087,6 +5631,7 @@ export interface operations {
                 honed?: boolean;
                 job?: components["schemas"]["Job"];
                 edge?: components["schemas"]["EdgeState"];
+                share?: string[];
             };
             header?: never;
             path?: never;
@@ -5101,6 +5646,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    board_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaidIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    board_kept_comparisons: {
+        parameters: {
+            query?: {
+                away?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    board_keep_comparison: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    board_kept_comparison: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptComparisonOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    board_put_comparison_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
             /** @description Validation Error */
@@ -5589,7 +6297,7 @@ export interface operations {
             };
         };
     };
-    counter_conversation: {
+    counter_asked: {
         parameters: {
             query?: never;
             header?: never;
@@ -5629,6 +6337,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdviceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    counter_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeHomeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeHomeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    counter_keep_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    counter_forget_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"][];
                 };
             };
             /** @description Validation Error */

@@ -7,9 +7,24 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import Field
 
 from maple_rook.stations import drawings
-from maple_rook.stations.access import MAX_ID, CurrentPerson, CurrentSettings, Db, Opener
-from maple_rook.stations.board import work
-from maple_rook.stations.board.schemas import BoardOut
+from maple_rook.stations.access import (
+    MAX_ID,
+    CurrentPerson,
+    CurrentSettings,
+    Db,
+    Opener,
+    RowId,
+)
+from maple_rook.stations.board import comparisons, judging, work
+from maple_rook.stations.board.schemas import (
+    AwayIn,
+    BoardOut,
+    ComparisonOut,
+    KeepIn,
+    KeptComparisonOut,
+    LaidIn,
+    VerdictOut,
+)
 from maple_rook.stations.drawings import View
 from maple_rook.stations.kitchen import ChosenKitchen
 from maple_rook.stations.reckoning import ChosenBasis
@@ -28,16 +43,56 @@ async def board(
     basis: ChosenBasis,
     kitchen: ChosenKitchen,
     piece: Hand,
+    models: bool = False,
 ) -> Response:
-    """Two to six knives compared, in the order given."""
+    """Two to six knives, or the models they are pieces of, compared in the order given."""
     asked = list(dict.fromkeys(piece))
 
     def answer() -> Response:
         with opener() as db:
             shelf = request.app.state.shelf
-            return json_answer(work.compare(db, shelf, basis, asked, kitchen, settings.draws))
+            found = work.compare(db, shelf, basis, asked, kitchen, settings.draws, models=models)
+            return json_answer(found)
 
     return await run_in_threadpool(answer)
+
+
+@router.post("/board/verdict")
+def verdict(
+    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: LaidIn
+) -> VerdictOut:
+    """Which of these knives suits a customer, and why; nothing is stored."""
+    return judging.judged(db, request.app.state.shelf, asked, settings.draws)
+
+
+@router.get("/board/kept")
+def kept_comparisons(db: Db, _: CurrentPerson, away: bool = False) -> list[ComparisonOut]:
+    """Kept comparisons, the newest first; with those put away where asked for."""
+    return comparisons.listed(db, away=away)
+
+
+@router.post("/board/kept", status_code=201)
+def keep_comparison(
+    request: Request, db: Db, person: CurrentPerson, settings: CurrentSettings, asked: KeepIn
+) -> ComparisonOut:
+    """Keep a Board under a name with the numbers of today."""
+    return comparisons.keep(db, person, request.app.state.shelf, asked, settings.draws)
+
+
+@router.get("/board/kept/{comparison_id}")
+def kept_comparison(
+    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, comparison_id: RowId
+) -> KeptComparisonOut:
+    """A kept comparison with the numbers of its day beside today's."""
+    return comparisons.kept(db, request.app.state.shelf, comparison_id, settings.draws)
+
+
+@router.post("/board/kept/{comparison_id}/away", status_code=201)
+def put_comparison_away(
+    db: Db, person: CurrentPerson, comparison_id: RowId, asked: AwayIn
+) -> ComparisonOut:
+    """Put a comparison away, or take it out again."""
+    return comparisons.put_away(db, person, comparison_id, away=asked.away)
 
 
 @router.get("/board/drawings/{view}.svg", response_class=Response)

@@ -1,15 +1,38 @@
 from __future__ import annotations
 
-from pydantic import BaseModel
+import datetime as dt
+from typing import Annotated
+
+from pydantic import BaseModel, Field
 
 from maple_rook.core.comparing import Verdict
-from maple_rook.stations.life import EdgeLifeOut
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
+from maple_rook.core.customer import Criterion
+from maple_rook.core.life_model import Basis
+from maple_rook.core.retention import EdgeState
+from maple_rook.stations.access import MAX_ID
+from maple_rook.stations.jobs import CriterionOut, JobIn
+from maple_rook.stations.life import EdgeLifeOut, MarginOut
+from maple_rook.stations.schemas import (
+    FigureOut,
+    OutlineOut,
+    PieceOut,
+    Points,
+    PredictionOut,
+    ShortText,
+    Strict,
+)
 from maple_rook.stations.shape import ProfileOut
+
+PieceIds = Annotated[
+    list[Annotated[int, Field(ge=1, le=MAX_ID)]], Field(min_length=2, max_length=6)
+]
 
 
 class BoardKnife(BaseModel):
+    """A knife on the Board, or its model: ``pieces`` are the tags the model's figures rest on."""
+
     piece: PieceOut
+    pieces: list[str]
     outline: OutlineOut
     section: Points | None
     profile: ProfileOut
@@ -39,15 +62,120 @@ class ForceCurve(BaseModel):
     force_n: list[list[float] | None]
 
 
-class Sentence(BaseModel):
-    """A plain statement and the predictions or quantities it stands on."""
+class BoardOut(BaseModel):
+    """Facts alone: what differs, and what is predicted."""
+
+    knives: list[BoardKnife]
+    differences: list[Difference]
+    curves: list[ForceCurve]
+
+
+class LaidIn(Strict):
+    """What is laid on the Board, for whom, and how edge life is reckoned."""
+
+    pieces: PieceIds
+    models: bool = False
+    job: JobIn = JobIn()
+    edge: EdgeState = EdgeState.FRESH
+    basis: Basis = Basis.CALIBRATED
+
+
+class SentenceOut(BaseModel):
+    """A plain statement and the keys of the evidence it stands on."""
 
     text: str
     evidence: list[str]
 
 
-class BoardOut(BaseModel):
-    knives: list[BoardKnife]
-    differences: list[Difference]
-    curves: list[ForceCurve]
-    verdict: list[Sentence]
+class JudgedKnife(BaseModel):
+    """A knife judged for the job, or the reasons it is ruled out; ``score`` with 90 % limits."""
+
+    piece_id: int
+    reasons: list[str]
+    score: list[float] | None
+    first: float | None
+    tied: bool
+    on_front: bool
+    price: float | None
+    criteria: list[CriterionOut]
+    margins: list[MarginOut]
+
+
+class SchoolOut(BaseModel):
+    """By another school, in words, which piece comes first."""
+
+    school: str
+    piece_id: int
+    changed: bool
+
+
+class WeighingOut(BaseModel):
+    """Were this criterion to count so many times as much, the piece would draw level."""
+
+    criterion: Criterion
+    times: float
+    piece_id: int
+
+
+class WeightOut(BaseModel):
+    """Share of the weights a criterion has in the job."""
+
+    criterion: Criterion
+    share: float
+
+
+class VerdictOut(BaseModel):
+    """The judgement for a job; ``order`` are the rows that differ, what matters most first."""
+
+    sentences: list[SentenceOut]
+    knives: list[JudgedKnife]
+    best_first: list[int]
+    weights: list[WeightOut]
+    deciding: Criterion | None
+    schools: list[SchoolOut]
+    weighings: list[WeighingOut]
+    order: list[str]
+
+
+class KeepIn(LaidIn):
+    """A Board to keep under a name."""
+
+    name: ShortText
+
+
+class ComparisonOut(BaseModel):
+    """A kept comparison by name."""
+
+    id: int
+    name: str
+    recorded_at: dt.datetime
+    person: str
+    knives: list[str]
+    customer: str
+    away: bool
+
+
+class ThenAndNow(BaseModel):
+    """A row of figures: of the day it was kept, and of today; ``moved`` by more than both U."""
+
+    key: str
+    label: str
+    unit: str
+    grade: str
+    then: list[FigureOut | None]
+    today: list[FigureOut | None]
+    moved: bool
+
+
+class KeptComparisonOut(BaseModel):
+    """A kept comparison with the numbers of its day beside today's."""
+
+    comparison: ComparisonOut
+    asked: LaidIn
+    rows: list[ThenAndNow]
+    verdict_then: list[SentenceOut]
+    verdict_today: list[SentenceOut]
+
+
+class AwayIn(Strict):
+    away: bool

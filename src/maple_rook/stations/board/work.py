@@ -1,8 +1,9 @@
-"""Compare knives: what differs, what it means, and a verdict in sentences."""
+"""Compare knives: what differs, and what is predicted of it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -15,22 +16,23 @@ from maple_rook.core.comparing import (
     NOTICEABLE_FORCE,
     Threshold,
     Verdict,
-    noticeable_amount,
+    noticeable_gap,
     percent_difference,
     spread_verdict,
 )
 from maple_rook.core.cutting import STROKES, Food, Stroke, section_integrals_mm2, stroke_forces_n
-from maple_rook.core.life_model import Basis
-from maple_rook.core.predict import Prediction, predict, sharpened
+from maple_rook.core.life_model import Basis, LifeModel
+from maple_rook.core.predict import Prediction, predict, predict_arrays, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
 from maple_rook.core.uncertainty import Array, Figure
+from maple_rook.stations.board.laid import laid
 from maple_rook.stations.board.schemas import (
     BoardKnife,
     BoardOut,
     Difference,
     ForceCurve,
-    Sentence,
+    LaidIn,
 )
 from maple_rook.stations.life import edge_life_of
 from maple_rook.stations.schemas import FigureOut, PredictionOut
@@ -49,29 +51,44 @@ _COMPARED_PREDICTIONS = {
 
 
 def compare(
-    db: Session, shelf: Shelf, basis: Basis, piece_ids: list[int], kitchen: Kitchen, draws: int
-) -> BoardOut:
-    """The Board for these pieces, in the order of the strip."""
-    knives = shelf.knives(db, piece_ids)
+    db: Session, shelf: Shelf, basis: Basis, piece_ids: Sequence[int], kitchen: Kitchen,
+    draws: int, *, models: bool = False,
+) -> BoardOut:  # fmt: skip
+    """The Board for these pieces or their models, in the order of the strip."""
+    knives = laid(db, shelf, piece_ids, models=models)
     blades = [knife.blade for knife in knives]
     foods, life = shelf.reckoned_with(basis)
     predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
     return BoardOut(
         knives=[
             BoardKnife(
-                piece=knife.piece,
-                outline=knife.outline,
-                section=knife.section,
-                profile=knife.profile,
+                piece=of.knife.piece,
+                pieces=of.pieces,
+                outline=of.knife.outline,
+                section=of.knife.section,
+                profile=of.knife.profile,
                 predictions=[PredictionOut.of(p) for p in explained],
-                edge_life=edge_life_of(knife.blade, explained, kitchen, life),
+                edge_life=edge_life_of(of.blade, explained, kitchen, life),
             )
-            for knife, explained in zip(knives, predictions, strict=True)
+            for of, explained in zip(knives, predictions, strict=True)
         ],
         differences=differences(blades, predictions),
         curves=force_curves(sharpened(blades, kitchen), foods),
-        verdict=verdict(predictions),
     )
+
+
+def rows_that_differ(
+    db: Session, shelf: Shelf, asked: LaidIn, draws: int
+) -> tuple[list[Difference], list[str]]:
+    """What differs between the knives of a kept Board, and their names."""
+    knives = laid(db, shelf, list(dict.fromkeys(asked.pieces)), models=asked.models)
+    foods, life = shelf.reckoned_with(asked.basis)
+    job = asked.job.core()
+    kitchen = replace(job.kitchen, edge=asked.edge)
+    blades = [of.blade for of in knives]
+    predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
+    names = [of.knife.model if asked.models else of.knife.piece.name for of in knives]
+    return differences(blades, predictions), names
 
 
 def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
@@ -91,6 +108,25 @@ def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> lis
     return sorted(kept, key=lambda row: (order.index(row.verdict), -row.weight))
 
 
+def gaps(
+    blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], life: LifeModel
+) -> dict[str, float]:
+    """How far apart the knives are in each row at the central figures, in noticeable steps."""
+    found = {
+        key: noticeable_gap([b.figures[key] for b in blades if key in b.figures],
+                            NOTICEABLE.get(key))
+        for key in QUANTITIES
+    }  # fmt: skip
+    arrays = predict_arrays(
+        blades, kitchen, foods=foods, strokes=[STROKES["push"]], draws=2, shares=False, life=life
+    )
+    columns = {t.key: arrays.central[:, j] for j, t in enumerate(arrays.targets)}
+    for key, threshold in _COMPARED_PREDICTIONS.items():
+        known = columns[key][~np.isnan(columns[key])].tolist()
+        found[key] = noticeable_gap([Figure(value, 0.0) for value in known], threshold)
+    return found
+
+
 def _difference(
     key: str,
     label: str,
@@ -101,13 +137,10 @@ def _difference(
 ) -> Difference:
     known = [(LETTERS[i], f) for i, f in enumerate(values) if f is not None]
     figures = [f for _, f in known]
-    weight, largest = 0.0, ""
+    largest = ""
     if len(known) > 1:
         low = min(known, key=lambda pair: pair[1].mean)
         high = max(known, key=lambda pair: pair[1].mean)
-        gap = high[1].mean - low[1].mean
-        amount = noticeable_amount(low[1], high[1], threshold) if threshold else abs(gap) or 1.0
-        weight = gap / amount if amount else 0.0
         largest = _largest(key, unit, low, high)
     return Difference(
         key=key,
@@ -116,7 +149,7 @@ def _difference(
         grade=grade,
         values=[FigureOut.of(f) if f else None for f in values],
         verdict=spread_verdict(figures, threshold),
-        weight=weight,
+        weight=noticeable_gap(figures, threshold),
         largest=largest,
     )
 
@@ -168,46 +201,3 @@ def _forces_at(
         ]
         for i, food in enumerate(foods)
     ]
-
-
-def verdict(predictions: list[list[Prediction]]) -> list[Sentence]:
-    """Plain sentences from the intervals; knives that cannot be told apart are called a tie."""
-    sentences = [
-        _ranking(predictions, "cutting_ease", "cuts most easily", "in cutting ease"),
-        _ranking(predictions, "months_to_stone", "goes longest between stones", "in edge life"),
-        _ranking(predictions, "days_to_rod", "goes longest between rods", "in days to the rod"),
-    ]
-    for letter, knife in zip(LETTERS, predictions, strict=False):
-        refused = {p.unavailable for p in knife if p.unavailable}
-        sentences += [
-            Sentence(text=f"{letter}: {why}", evidence=[letter]) for why in sorted(refused)
-        ]
-    return [s for s in sentences if s is not None]
-
-
-def _ranking(
-    predictions: list[list[Prediction]], key: str, superlative: str, topic: str
-) -> Sentence | None:
-    known = []
-    for letter, knife in zip(LETTERS, predictions, strict=False):
-        found = next(p for p in knife if p.key == key).own_figure
-        if found is not None:
-            known.append((letter, found))
-    if len(known) < 2:
-        return None
-    known.sort(key=lambda pair: -pair[1].mean)
-    (best, top), *rest = known
-    tied = [letter for letter, f in rest
-            if spread_verdict([top, f], None) is Verdict.NOT_MEASURABLE]  # fmt: skip
-    if len(tied) == len(rest):
-        letters = ", ".join(sorted(letter for letter, _ in known))
-        return Sentence(text=f"{letters} cannot be told apart {topic}.", evidence=[key])
-    beside = f" (within the intervals, {' and '.join(sorted(tied))} may match it)" if tied else ""
-    last, low = known[-1]
-    more = f"{percent_difference(top.mean, low.mean):.0f} % more than {last}"
-    if top.mean > 4 * low.mean > 0:
-        more = f"{top.mean / low.mean:.0f} times {last}"
-    return Sentence(
-        text=f"{best} {superlative}{beside}: likely {more}.",
-        evidence=[key],
-    )

@@ -2,17 +2,25 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Request
 
-from maple_rook.stations.access import CurrentPerson, CurrentSettings, Db
-from maple_rook.stations.counter import work
-from maple_rook.stations.counter.schemas import AdviceOut, CounterOut, JobIn
+from maple_rook.stations.access import CurrentPerson, CurrentSettings, Db, RowId
+from maple_rook.stations.counter import conversation, work
+from maple_rook.stations.counter.schemas import (
+    AdviceOut,
+    CounterOut,
+    CustomerIn,
+    CustomerOut,
+    TakeHomeIn,
+    TakeHomeOut,
+)
+from maple_rook.stations.jobs import JobIn
 
 router = APIRouter(prefix="/counter", tags=["counter"])
 
 
 @router.get("")
-def conversation(db: Db, _: CurrentPerson) -> CounterOut:
-    """The questions asked at the counter, and presets to start from."""
-    return work.conversation(db)
+def asked(db: Db, _: CurrentPerson) -> CounterOut:
+    """The questions asked at the counter, presets to start from, and kept customers."""
+    return conversation.conversation(db)
 
 
 @router.post("/advice")
@@ -21,3 +29,24 @@ def advice(
 ) -> AdviceOut:
     """A short list for a customer's job, with reasons; nothing is stored."""
     return work.advice(db, request.app.state.shelf, asked.core(), settings.draws)
+
+
+@router.post("/card")
+def card(
+    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: TakeHomeIn
+) -> TakeHomeOut:
+    """The page that goes home with a knife; refused where the job rules the knife out."""
+    shelf = request.app.state.shelf
+    return work.card(db, shelf, asked.job.core(), asked.piece_id, settings.draws)
+
+
+@router.post("/customers", status_code=201)
+def keep_customer(db: Db, person: CurrentPerson, asked: CustomerIn) -> list[CustomerOut]:
+    """Keep a job under a label, and nothing else of the person."""
+    return conversation.keep(db, person, asked)
+
+
+@router.delete("/customers/{customer_id}")
+def forget_customer(db: Db, _: CurrentPerson, customer_id: RowId) -> list[CustomerOut]:
+    """Forget a customer for good."""
+    return conversation.forget(db, customer_id)

@@ -1,65 +1,14 @@
 from __future__ import annotations
 
-from typing import Annotated, Self
+import datetime as dt
+from typing import Annotated
 
-from pydantic import AfterValidator, BaseModel, Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
-from maple_rook.core.deciding import (
-    Care,
-    Criterion,
-    CustomerJob,
-    Hand,
-    Heft,
-    Motion,
-    School,
-    Size,
-    Skill,
-    Tools,
-)
-from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use
-from maple_rook.stations.schemas import OutlineOut, PieceOut, Strict, storable
-
-Label = Annotated[
-    str, StringConstraints(strip_whitespace=True, max_length=60), AfterValidator(storable)
-]
-
-
-class JobIn(Strict):
-    """What a customer does with a knife and to it; no more is kept of a person than a label."""
-
-    label: Label = ""
-    use: Use = Use.HOME
-    board: BoardMaterial = BoardMaterial.WOOD
-    technique: Technique = Technique.NORMAL
-    cuts: Job = Job.ALL_ROUND
-    size: Size = Size.MAIN
-    motion: Motion = Motion.ANY
-    hand: Hand = Hand.RIGHT
-    care: Care = Care.WIPED
-    tools: Tools = Tools.SERVICE
-    skill: Skill = Skill.STEADY
-    heft: Heft = Heft.EITHER
-    school: School = School.GEOMETRY
-    bone: bool = False
-    budget: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
-
-    def core(self) -> CustomerJob:
-        """The core's job; an edge is honed where there is a rod or stones to do it with."""
-        honed = self.tools in (Tools.ROD, Tools.STONES)
-        kitchen = Kitchen(self.use, self.board, self.technique, honed, self.cuts)
-        return CustomerJob(
-            self.label, kitchen, self.size, self.motion, self.hand, self.care, self.tools,
-            self.skill, self.heft, self.school, self.bone, self.budget,
-        )  # fmt: skip
-
-    @classmethod
-    def of(cls, job: CustomerJob) -> Self:
-        k = job.kitchen
-        return cls(
-            label=job.label, use=k.use, board=k.board, technique=k.technique, cuts=k.job,
-            size=job.size, motion=job.motion, hand=job.hand, care=job.care, tools=job.tools,
-            skill=job.skill, heft=job.heft, school=job.school, bone=job.bone, budget=job.budget,
-        )  # fmt: skip
+from maple_rook.core.customer import Criterion
+from maple_rook.stations.access import MAX_ID
+from maple_rook.stations.jobs import CriterionOut, JobIn, Label
+from maple_rook.stations.schemas import OutlineOut, PieceOut, Strict
 
 
 class QuestionOut(BaseModel):
@@ -70,25 +19,43 @@ class QuestionOut(BaseModel):
     answers: list[str]
 
 
+class FoodChoice(BaseModel):
+    key: str
+    label: str
+
+
+class CustomerOut(BaseModel):
+    """A customer kept under a label, with the job and nothing else of the person."""
+
+    id: int
+    job: JobIn
+    recorded_at: dt.datetime
+
+
+class CustomerIn(Strict):
+    """A job to keep; its label is all that is kept of the person."""
+
+    label: Annotated[Label, StringConstraints(min_length=1)]
+    job: JobIn
+
+
 class CounterOut(BaseModel):
     """What the conversation asks, and where it may start from."""
 
     questions: list[QuestionOut]
+    schools: list[QuestionOut]
     presets: list[JobIn]
+    customers: list[CustomerOut]
+    foods: list[FoodChoice]
     currency: str
 
 
-class CriterionOut(BaseModel):
-    criterion: Criterion
-    desirability: float
-
-
 class OfferOut(BaseModel):
-    """One knife of the short list."""
+    """One knife of the short list; ``score`` with 90 % limits, 0 to 1."""
 
     piece: PieceOut
     outline: OutlineOut
-    score: float
+    score: list[float]
     first: float
     tied: bool
     on_front: bool
@@ -117,12 +84,57 @@ class ChangeOut(BaseModel):
     name: str
 
 
+class DrawsLevelOut(BaseModel):
+    """Were this criterion to count so many times as much, the knife would draw level."""
+
+    criterion: Criterion
+    times: float
+    name: str
+
+
+class PricedOut(BaseModel):
+    """A finalist in price and score; ``on_front`` where none is both cheaper and as good."""
+
+    piece_id: int
+    name: str
+    place: int | None
+    price: float
+    score: list[float]
+    on_front: bool
+
+
 class AdviceOut(BaseModel):
     offers: list[OfferOut]
     nothing: str
     deciding: Criterion | None
     changes: list[ChangeOut]
+    weighings: list[DrawsLevelOut]
+    priced: list[PricedOut]
     considered: int
     ruled_out_total: int
     ruled_out: list[RuledOut]
+    cautions: list[str]
+
+
+class TakeHomeIn(Strict):
+    """The knife that goes home, and the job it was chosen for."""
+
+    piece_id: Annotated[int, Field(ge=1, le=MAX_ID)]
+    job: JobIn
+
+
+class TakeHomeOut(BaseModel):
+    """One page to take home."""
+
+    shop: str
+    place: str
+    currency: str
+    customer: str
+    piece: PieceOut
+    outline: OutlineOut
+    figures: list[str]
+    why: list[str]
+    gives_up: list[str]
+    warnings: list[str]
+    care: list[str]
     cautions: list[str]

@@ -1,176 +1,211 @@
-"""A short list for a customer, from every knife on the shelf."""
+"""A short list for a customer, from every knife on the shelf, and the card that goes home."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
-import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.advice import Advice, Offer, advise
-from maple_rook.core.cautions import LAW, PREDICTION
-from maple_rook.core.customers import PRESETS
-from maple_rook.core.cutting import (
-    STROKES,
-    Food,
-    ease_index,
-    job_weights,
-)
-from maple_rook.core.deciding import (
-    FIGURES,
-    Candidate,
-    Care,
-    CustomerJob,
-    Hand,
-    Heft,
-    Motion,
-    School,
-    Size,
-    Skill,
-    Tools,
-    stops,
-    warnings,
-)
+from maple_rook.core.advice import Advice, Offer, OnShelf, advise
+from maple_rook.core.candidates import Candidate, traits
+from maple_rook.core.cautions import Place, cautions, general
+from maple_rook.core.customer import Criterion, CustomerJob
+from maple_rook.core.cutting import STROKES, ease_index, job_weights
+from maple_rook.core.deciding import FIGURES, margin, price_per_month
 from maple_rook.core.evaluate import reference_forces_n
-from maple_rook.core.life_model import Basis, LifeModel
+from maple_rook.core.judging import Drawn, judge
+from maple_rook.core.life_model import Basis
 from maple_rook.core.predict import drawn
-from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use, months_to_stone
+from maple_rook.core.retention import Kitchen, months_to_stone
+from maple_rook.core.ruling import stops, warnings
+from maple_rook.core.take_home import GIVES_UP, SPEAKS, care_lines
 from maple_rook.core.uncertainty import Array
+from maple_rook.core.verdict import customer, stands_on
 from maple_rook.stations.counter.schemas import (
     AdviceOut,
     ChangeOut,
-    CounterOut,
-    CriterionOut,
-    JobIn,
+    DrawsLevelOut,
     OfferOut,
-    QuestionOut,
+    PricedOut,
     RuledOut,
+    TakeHomeOut,
 )
-from maple_rook.stations.shelf import Shelf, ShelfKnife
+from maple_rook.stations.jobs import CriterionOut
+from maple_rook.stations.problems import Conflict
+from maple_rook.stations.schemas import FigureOut
+from maple_rook.stations.shelf import Shelf, ShelfKnife, ShelfTable
 from maple_rook.store.tables import Shop
 
 RULED_OUT_SHOWN = 40
-_QUESTIONS = (
-    ("size", "Which part does it play?", Size), ("use", "How much board work?", Use),
-    ("cuts", "What is cut most?", Job),
-    ("motion", "How does the hand move?", Motion), ("hand", "Which hand?", Hand),
-    ("board", "On what board?", BoardMaterial), ("technique", "How gently?", Technique),
-    ("care", "And afterwards?", Care), ("tools", "What keeps it sharp?", Tools),
-    ("skill", "How practised?", Skill), ("heft", "Light or with heft?", Heft),
-    ("school", "If both cannot be had?", School),
-)  # fmt: skip
-
-
-def conversation(db: Session) -> CounterOut:
-    return CounterOut(
-        questions=[
-            QuestionOut(key=key, asked=asked, answers=[answer.value for answer in answers])
-            for key, asked, answers in _QUESTIONS
-        ],
-        presets=[JobIn.of(job) for job in PRESETS.values()],
-        currency=db.scalar(select(Shop.currency)) or "",
-    )
+_ON_CARD = (("edge_length", "edge", "mm"), ("weight", "weight", "g"),
+            ("hardness", "hardness", "HRC"),
+            ("edge_angle", "edge angle", "° per side"))  # fmt: skip
 
 
 def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut:
-    """One piece a model is offered: the one nearest to what is wanted."""
-    every = shelf.knives(db)
-    foods, life = shelf.reckoned_with(Basis.CALIBRATED)
-    fit: list[tuple[ShelfKnife, Candidate]] = []
-    ruled: list[RuledOut] = []
-    for knife in every:
-        candidate = Candidate(knife.blade, knife.piece.price, knife.piece.handle)
-        reasons = stops(job, candidate)
-        if reasons:
-            ruled.append(
-                RuledOut(piece_id=knife.piece.id, tag=knife.piece.tag, name=knife.piece.name,
-                         reasons=reasons)
-            )  # fmt: skip
-        else:
-            fit.append((knife, candidate))
-    fit = _one_a_model(fit)
-    candidates = [candidate for _, candidate in fit]
-
-    def draw(at: Sequence[int], asked: CustomerJob) -> Mapping[str, Array]:
-        blades = [candidates[i].blade for i in at]
-        return drawn(blades, asked.kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
-
-    central = _central([knife for knife, _ in fit], job.kitchen, foods, life)
-    found = advise(job, candidates, central, draw)
+    """One piece a model is offered: the first new one that may be."""
+    table = shelf.table(db)
+    found = advise(job, _on_shelf(shelf, table), _drawn(shelf, draws))
+    knives = table.knives
     return AdviceOut(
-        offers=[_offer(job, fit[o.at], o, central) for o in found.offers],
-        nothing="" if found.offers else _nothing(ruled),
+        offers=[_offer(job, knives[o.at], o) for o in found.offers],
+        nothing=found.nothing,
         deciding=found.deciding,
-        changes=_named_changes(found, fit),
-        considered=len(every),
-        ruled_out_total=len(ruled),
-        ruled_out=ruled[:RULED_OUT_SHOWN],
-        cautions=[PREDICTION, LAW],
+        changes=[
+            ChangeOut(answer=c.answer, piece_id=knives[c.at].piece.id, name=knives[c.at].piece.name)
+            for c in found.changes
+        ],
+        weighings=_weighings(found, knives),
+        priced=_priced(found, knives),
+        considered=len(knives),
+        ruled_out_total=len(found.ruled_out),
+        ruled_out=[_ruled_out(job, knives[i]) for i in found.ruled_out[:RULED_OUT_SHOWN]],
+        cautions=general(Place.COUNTER),
     )
 
 
-def _one_a_model(
-    fit: list[tuple[ShelfKnife, Candidate]],
-) -> list[tuple[ShelfKnife, Candidate]]:
-    """The first new piece of each model: pieces of one model are not each other's rivals."""
-    kept: dict[str, tuple[ShelfKnife, Candidate]] = {}
-    for pair in sorted(fit, key=lambda pair: (pair[0].piece.condition != "new", pair[0].piece.id)):
-        kept.setdefault(pair[0].model, pair)
-    return list(kept.values())
-
-
-def _central(
-    knives: Sequence[ShelfKnife], kitchen: Kitchen, foods: Sequence[Food], life: LifeModel
-) -> dict[str, Array]:
-    """The central figures of the shelf, turned to this kitchen: no knife is predicted again."""
-    if not knives:
-        return {key: np.zeros(0) for key in FIGURES}
-    rows = np.stack([knife.central for knife in knives])
-    reference = reference_forces_n(tuple(foods), STROKES["push"])
-    ease = ease_index(rows[:, : len(foods)].T, reference[:, None], job_weights(kitchen.job, foods))
-    here, usual = (  # the rule's ratio between two kitchens is the same for every edge
-        months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
+def _on_shelf(shelf: Shelf, table: ShelfTable) -> OnShelf:
+    return OnShelf(
+        table.decides,
+        table.models,
+        lambda i: table.knives[i].candidate,
+        _central(shelf, table.central),
+        shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients,
     )
-    months = rows[:, len(foods)] * (here / usual)
-    return {"cutting_ease": ease, "months_to_stone": months, "release": rows[:, len(foods) + 1]}
 
 
-def _offer(
-    job: CustomerJob, pair: tuple[ShelfKnife, Candidate], offer: Offer,
-    central: Mapping[str, Array],
-) -> OfferOut:  # fmt: skip
-    knife, candidate = pair
-    months, ease = (float(central[key][offer.at]) for key in ("months_to_stone", "cutting_ease"))
+def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, Array]]:
+    """The central figures of the shelf, turned to a kitchen: no knife is predicted again."""
+    foods, life = shelf.reckoned_with(Basis.CALIBRATED)
+    reference = reference_forces_n(foods, STROKES["push"])
+    forces = rows[:, : len(foods)].T
+
+    def figures(job: CustomerJob) -> Mapping[str, Array]:
+        kitchen = job.kitchen
+        parts = job_weights(kitchen.job, foods, kitchen.shares)
+        here, usual = (  # the rule's ratio between two kitchens is the same for every edge
+            months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
+        )
+        return {
+            "cutting_ease": ease_index(forces, reference[:, None], parts),
+            "months_to_stone": rows[:, len(foods)] * (here / usual),
+            "release": rows[:, len(foods) + 1],
+        }
+
+    return figures
+
+
+def _drawn(shelf: Shelf, draws: int) -> Drawn:
+    foods, life = shelf.reckoned_with(Basis.CALIBRATED)
+
+    def draw(knives: Sequence[Candidate], job: CustomerJob) -> Mapping[str, Array]:
+        blades = [knife.blade for knife in knives]
+        return drawn(blades, job.kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
+
+    return draw
+
+
+def _ruled_out(job: CustomerJob, knife: ShelfKnife) -> RuledOut:
+    return RuledOut(piece_id=knife.piece.id, tag=knife.piece.tag, name=knife.piece.name,
+                    reasons=stops(job, knife.candidate))  # fmt: skip
+
+
+def _limits(knife: ShelfKnife, months: float) -> list[float]:
+    """90 % limits about these months, as far apart as the shelf has them."""
     whisker = knife.months_to_stone
-    spread = [whisker.low / whisker.central, whisker.high / whisker.central] if whisker else []
+    if whisker is None:
+        return []
+    return [months * whisker.low / whisker.central, months * whisker.high / whisker.central]
+
+
+def _words(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> dict[Criterion, str]:
+    bears = float(margin(job, traits([knife.candidate]))[0])
+    release = float(knife.central[-1])
+    return stands_on(job, knife.candidate, offer.ease, offer.months, release, bears)
+
+
+def _offer(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> OfferOut:
+    price, words = knife.piece.price, _words(job, knife, offer)
+    per_month = price_per_month(price, offer.months, offer.ease) if price else None
     return OfferOut(
         piece=knife.piece,
         outline=knife.outline,
-        score=offer.score,
+        score=list(offer.score),
         first=offer.first,
         tied=offer.tied,
         on_front=offer.on_front,
-        price_per_month=candidate.price / (months * ease / 100) if candidate.price else None,
-        months=[months * share for share in spread],
+        price_per_month=None if per_month is None else float(per_month),
+        months=_limits(knife, offer.months),
         why=list(offer.why),
         gives_up=list(offer.gives_up),
-        warnings=warnings(job, candidate),
-        criteria=[CriterionOut(criterion=c, desirability=d) for c, d in offer.desirability.items()],
+        warnings=warnings(job, knife.candidate),
+        criteria=[
+            CriterionOut(criterion=c, desirability=d, stands_on=words[c])
+            for c, d in offer.desirability.items()
+        ],
     )
 
 
-def _named_changes(found: Advice, fit: list[tuple[ShelfKnife, Candidate]]) -> list[ChangeOut]:
+def _weighings(found: Advice, knives: Sequence[ShelfKnife]) -> list[DrawsLevelOut]:
+    if found.judgement is None:
+        return []
     return [
-        ChangeOut(answer=c.answer, piece_id=fit[c.at][0].piece.id, name=fit[c.at][0].piece.name)
-        for c in found.changes
-    ]
+        DrawsLevelOut(criterion=w.criterion, times=w.times,
+                    name=knives[found.finalists[w.at]].piece.name)
+        for w in found.judgement.weighings
+    ]  # fmt: skip
 
 
-def _nothing(ruled: Sequence[RuledOut]) -> str:
-    """Why the shelf has nothing, by the reason met most often."""
-    if not ruled:
-        return "The shelf is empty."
-    reasons = [reason for knife in ruled for reason in knife.reasons]
-    most = max(dict.fromkeys(reasons), key=reasons.count)
-    return f"Nothing on the shelf suits. Most often: {most}"
+def _priced(found: Advice, knives: Sequence[ShelfKnife]) -> list[PricedOut]:
+    """The finalists that have a price, against their scores."""
+    if found.judgement is None:
+        return []
+    places = {offer.at: n for n, offer in enumerate(found.offers, start=1)}
+    return [
+        PricedOut(piece_id=knife.piece.id, name=knife.piece.name, place=places.get(at),
+                  price=knife.piece.price, score=score, on_front=front)
+        for at, score, front in zip(found.finalists, found.judgement.score.tolist(),
+                                    found.judgement.on_front, strict=True)
+        for knife in (knives[at],) if knife.piece.price is not None
+    ]  # fmt: skip
+
+
+def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int) -> TakeHomeOut:
+    """The page that goes home with one knife; refused where the job rules the knife out."""
+    knife = shelf.knives(db, [piece_id])[0]
+    reasons = stops(job, knife.candidate)
+    if reasons:
+        raise Conflict(f"{knife.piece.name} is ruled out for this customer. {' '.join(reasons)}")
+    table = shelf.table(db)
+    found = advise(job, _on_shelf(shelf, table), _drawn(shelf, draws))
+    at = table.knives.index(knife)
+    offer = next((o for o in found.offers if o.at == at), None)
+    shop = db.scalars(select(Shop)).one()
+    months = _months(shelf, knife, job, draws)
+    words = _words(job, knife, offer) if offer else {}
+    return TakeHomeOut(
+        shop=shop.name,
+        place=shop.place,
+        currency=shop.currency,
+        customer=customer(job),
+        piece=knife.piece,
+        outline=knife.outline,
+        figures=[
+            f"{label} {FigureOut.of(knife.figures[key]).text} {unit}".replace(" °", "°")
+            for key, label, unit in _ON_CARD if key in knife.figures
+        ],
+        why=[f"{SPEAKS[c]}: {words[c]}." for c in offer.why] if offer else [],
+        gives_up=[f"{GIVES_UP[c]}: {words[c]}." for c in offer.gives_up] if offer else [],
+        warnings=warnings(job, knife.candidate),
+        care=care_lines(job, knife.candidate, months),
+        cautions=cautions(knife.blade, Place.CARD),
+    )  # fmt: skip
+
+
+def _months(shelf: Shelf, knife: ShelfKnife, job: CustomerJob, draws: int) -> tuple[float, float]:
+    """90 % limits of the months to the stone as this customer keeps the edge."""
+    coefficients = shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients
+    judged = judge(job, [knife.candidate], _drawn(shelf, draws), coefficients)
+    low, high = _limits(knife, float(judged.figures["months_to_stone"][0]))
+    return low, high

@@ -7,7 +7,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.built import built, spots
-from maple_rook.core.cautions import cautions
+from maple_rook.core.cautions import Place, cautions
 from maple_rook.core.checks import checks
 from maple_rook.core.cutting import cut
 from maple_rook.core.errors import InvalidValue
@@ -74,7 +74,7 @@ def knife_sheet(
         trials=[shown(t, {piece_id: name}) for t in trials],
         claims=judged_claims(piece, figures),
         checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
-        cautions=cautions(blade),
+        cautions=cautions(blade, Place.SHEET),
         sheets=sheets,
         seen=observations_of_piece(standing),
         history=readings(db, Reading.sheet_id.in_(numbers)),

@@ -22,6 +22,7 @@ import QuestionBar from './QuestionBar.vue'
 import { offline, remove } from './queue'
 import ReadingsList from './ReadingsList.vue'
 import RefusedReadings from './RefusedReadings.vue'
+import StopCaution from './StopCaution.vue'
 import StopList from './StopList.vue'
 
 /** One piece: a number, Enter, the next. */
@@ -281,6 +282,7 @@ onUnmounted(() => (hand.current = null))
         :locked="signedOff"
         @ask="(check) => ((question = { kind: 'check', check }), focus())"
       />
+      <StopCaution :stop="asked.stop" />
     </aside>
 
     <BenchTray

@@ -1,44 +1,120 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
+import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
+import BasisSwitch from '@/parts/BasisSwitch.vue'
+import { honed, job, shares, startFrom, useConversation } from '@/parts/job'
+import JobForm from '@/parts/JobForm.vue'
 import { kitchen } from '@/parts/kitchen'
-import KitchenBar from '@/parts/KitchenBar.vue'
 import PredictionRow from '@/parts/PredictionRow.vue'
+import PriceFront from '@/parts/PriceFront.vue'
+import SchoolToggles from '@/parts/SchoolToggles.vue'
 import StateNote from '@/parts/StateNote.vue'
 import WhyPanel from '@/parts/WhyPanel.vue'
 import { mark } from '@/strip/letters'
 import { useHand } from '@/strip/store'
 import BoardOverlay from './BoardOverlay.vue'
 import DifferenceTable from './DifferenceTable.vue'
+import EdgeBears from './EdgeBears.vue'
+import { evidenceId } from './evidence'
+import JobTable from './JobTable.vue'
+import KeepBoard from './KeepBoard.vue'
+import VerdictBlock from './VerdictBlock.vue'
 
-/** Two to six knives from the strip, laid over each other. */
+/** Two to six knives from the strip, laid over each other and judged for a customer. */
 const ForceChart = defineAsyncComponent(() => import('./ForceChart.vue'))
 
 const hand = useHand()
+const route = useRoute()
+const router = useRouter()
 const { catalogue } = useCatalogue()
+const { asked } = useConversation()
 const food = ref('onion')
 const stroke = ref('push')
+const telling = ref(false)
 
+/** Pieces, or the models they are pieces of; kept in the link. */
+const models = computed({
+  get: () => route.query.models === 'yes',
+  set: (on: boolean) => {
+    void router.replace({ query: { ...route.query, models: on ? 'yes' : undefined } })
+  },
+})
+const laid = computed<LaidIn>(() => ({
+  pieces: [...hand.ids],
+  models: models.value,
+  job: { ...job, shares: { ...job.shares } },
+  edge: kitchen.edge,
+  basis: kitchen.basis,
+}))
+const asKitchen = computed(() => ({
+  use: job.use,
+  board: job.board,
+  technique: job.technique,
+  job: job.cuts,
+  honed: honed.value,
+  edge: kitchen.edge,
+  basis: kitchen.basis,
+  share: shares.value,
+  models: models.value,
+}))
+const enough = computed(() => hand.ids.length > 1)
 const board = useQuery({
-  queryKey: computed(() => ['board', [...hand.ids], { ...kitchen }]),
-  enabled: computed(() => hand.ids.length > 1),
+  queryKey: computed(() => ['board', [...hand.ids], asKitchen.value]),
+  enabled: enough,
   placeholderData: keepPreviousData,
   queryFn: () =>
-    data(api.GET('/api/board', { params: { query: { piece: hand.ids, ...kitchen } } })),
+    data(api.GET('/api/board', { params: { query: { piece: hand.ids, ...asKitchen.value } } })),
 })
+const judged = useQuery({
+  queryKey: computed(() => ['board', 'verdict', laid.value]),
+  enabled: enough,
+  placeholderData: keepPreviousData,
+  queryFn: () => data(api.POST('/api/board/verdict', { body: laid.value })),
+})
+const verdict = computed(() => judged.data.value)
 
 const knives = computed(() =>
   (board.data.value?.knives ?? []).map((knife, i) => ({ ...knife, style: mark(i) })),
 )
+const marks = computed(() => knives.value.map((k) => k.style))
+const sheets = computed(() =>
+  Object.fromEntries(knives.value.map((k) => [k.style.letter, k.piece.id])),
+)
+const letterOf = (id: number) => knives.value.find((k) => k.piece.id === id)?.style.letter ?? ''
 const curve = computed(() =>
   board.data.value?.curves.find((c) => c.food === food.value && c.stroke === stroke.value),
 )
 const foods = computed(() => catalogue.value?.foods.map((f) => ({ value: f.key, title: f.label })))
 const strokes = computed(() =>
   catalogue.value?.strokes.map((s) => ({ value: s.key, title: s.label })),
+)
+const starts = computed(() => [
+  ...(asked.data.value?.customers ?? []).map((c) => c.job),
+  ...(asked.data.value?.presets ?? []),
+])
+const chosen = computed({
+  get: () => job.label || null,
+  set: (label: string | null) => {
+    const start = starts.value.find((j) => j.label === label)
+    if (start) startFrom(start)
+  },
+})
+const priced = computed(() =>
+  (verdict.value?.knives ?? []).flatMap((k) => {
+    const knife = knives.value.find((one) => one.piece.id === k.piece_id)
+    if (!knife || !k.score || k.price === null) return []
+    const { letter, colour } = knife.style
+    const { score, price, on_front: front } = k
+    return [{ mark: letter, colour, price, score, front, name: knife.piece.name }]
+  }),
+)
+const dear = computed(() =>
+  knives.value.filter((k) => k.piece.price === null).map((k) => k.style.letter),
 )
 
 const MEANINGS: [string, string, number, number][] = [
@@ -57,7 +133,8 @@ function rows(key: string) {
     const prediction = knife.predictions.find((p) => p.key === key)
     const { maker, line, nominal_mm, name } = knife.piece
     const short = `${maker} ${line} ${nominal_mm}`
-    return prediction ? [{ prediction, style: knife.style, name, short }] : []
+    const whole = models.value ? `${name.split(' · ')[0]}, the next piece` : name
+    return prediction ? [{ prediction, style: knife.style, name: whole, short }] : []
   })
 }
 
@@ -83,17 +160,91 @@ const highestForce = computed(() =>
     waiting="Laying the knives on the board…"
     :retry="() => board.refetch()"
   />
-  <div v-else class="board" :class="{ stale: board.isPlaceholderData.value }">
+  <div
+    v-else
+    class="board"
+    :class="{ stale: board.isPlaceholderData.value || judged.isPlaceholderData.value }"
+  >
     <BoardOverlay :knives="knives" />
+    <div class="bar no-print" role="group" aria-label="For whom">
+      <v-select
+        v-model="chosen"
+        :items="starts.map((j) => j.label)"
+        label="for"
+        placeholder="this customer"
+        persistent-placeholder
+        class="for"
+      />
+      <v-btn :aria-expanded="telling" @click="telling = !telling">
+        {{ telling ? 'Fold away' : 'The customer…' }}
+      </v-btn>
+      <v-select v-model="kitchen.edge" :items="catalogue?.edges ?? []" label="edge" class="edge" />
+      <BasisSwitch />
+      <v-btn-toggle v-model="models" mandatory aria-label="Compare">
+        <v-btn :value="false">pieces</v-btn>
+        <v-btn :value="true">models</v-btn>
+      </v-btn-toggle>
+      <RouterLink to="/board/foods" class="small">foods</RouterLink>
+      <KeepBoard :laid="laid" class="keep" />
+    </div>
+    <JobForm v-if="telling && asked.data.value" :asked="asked.data.value" class="telling" />
+    <SchoolToggles
+      v-if="asked.data.value"
+      :id="evidenceId('schools')"
+      :schools="asked.data.value.schools"
+    />
+    <p v-if="verdict?.schools.length" class="small soft by-school">
+      <template v-for="s in verdict.schools" :key="s.school">
+        <span :class="{ rust: s.changed }">
+          {{ s.school }}: {{ s.changed ? '⚠ ' : '' }}{{ letterOf(s.piece_id) }} first
+        </span>
+      </template>
+    </p>
+    <p v-if="models" class="small soft">
+      Models: every figure is that of the next piece, its U half the 95 % prediction interval over
+      the pieces measured, the usual spread counting as three.
+      <template v-for="k in knives" :key="k.piece.id">
+        <b :style="{ color: k.style.colour }">{{ k.style.letter }}</b> {{ k.pieces.join(', ') }}.
+      </template>
+    </p>
     <div class="columns">
       <section aria-label="What differs">
         <h2>What differs</h2>
-        <DifferenceTable :differences="board.data.value.differences" :count="knives.length" />
+        <DifferenceTable
+          :differences="board.data.value.differences"
+          :order="verdict?.order ?? []"
+          :count="knives.length"
+        />
+        <div class="force-head">
+          <h3>Force against depth</h3>
+          <v-select v-model="food" :items="foods ?? []" label="food" class="no-print" />
+          <v-select v-model="stroke" :items="strokes ?? []" label="stroke" class="no-print" />
+        </div>
+        <ForceChart
+          v-if="curve"
+          :curve="curve"
+          :marks="marks"
+          :tags="knives.map((k) => k.piece.tag)"
+        />
+        <PredictionRow
+          v-for="row in forceRows"
+          :key="row.style.letter"
+          :prediction="row.prediction"
+          :style="row.style"
+          :label="row.short"
+          :knife="`${row.style.letter}: ${row.name}`"
+          :from="0"
+          :to="highestForce"
+        />
       </section>
       <section aria-label="What it means">
         <h2>What it means</h2>
-        <KitchenBar />
-        <div v-for="[key, label, from, to] in MEANINGS" :key="key" class="meaning">
+        <div
+          v-for="[key, label, from, to] in MEANINGS"
+          :id="evidenceId(`prediction.${key}`)"
+          :key="key"
+          class="meaning"
+        >
           <h3>
             {{ label }} <span class="unit">{{ from }} to {{ to }}</span>
           </h3>
@@ -112,41 +263,37 @@ const highestForce = computed(() =>
           <h3>Sharpness over 180 days <span class="unit">100 fresh, ▲ stone</span></h3>
           <SawTooth :lines="lives" />
           <p class="small soft">
-            Likely course, {{ kitchen.honed ? 'rod and stone when due' : 'stone when due' }}.
+            Likely course, {{ honed ? 'rod and stone when due' : 'stone when due' }}.
             <template v-for="l in lives" :key="l.style.letter">
               <span v-if="l.life.why"> {{ l.style.letter }}: {{ l.life.why }}</span>
             </template>
           </p>
         </template>
-        <div class="force-head">
-          <h3>Force against depth</h3>
-          <v-select v-model="food" :items="foods ?? []" label="food" class="no-print" />
-          <v-select v-model="stroke" :items="strokes ?? []" label="stroke" class="no-print" />
-        </div>
-        <ForceChart
-          v-if="curve"
-          :curve="curve"
-          :marks="knives.map((k) => k.style)"
-          :tags="knives.map((k) => k.piece.tag)"
-        />
-        <PredictionRow
-          v-for="row in forceRows"
-          :key="row.style.letter"
-          :prediction="row.prediction"
-          :style="row.style"
-          :label="row.short"
-          :knife="`${row.style.letter}: ${row.name}`"
-          :from="0"
-          :to="highestForce"
-        />
       </section>
     </div>
-    <footer v-if="board.data.value.verdict.length" class="verdict" aria-label="Verdict">
-      <p v-for="sentence in board.data.value.verdict" :key="sentence.text">{{ sentence.text }}</p>
-      <p class="soft small">
-        Estimates from geometry and steel, never a promise that a cut is safe.
+    <section v-if="verdict" aria-label="How each suits">
+      <h2 class="next">How each suits {{ job.label || 'this customer' }}</h2>
+      <JobTable :verdict="verdict" :marks="marks" />
+      <p class="small soft">
+        Grade P: each criterion from 0 to 100, together a weighted geometric mean. The draws vary
+        figures, models and how much each criterion counts.
       </p>
-    </footer>
+      <div class="columns">
+        <div v-if="priced.length > 1" :id="evidenceId('price')">
+          <h3>Price against fit</h3>
+          <PriceFront :knives="priced" :currency="asked.data.value?.currency ?? ''" />
+          <p class="small soft">
+            The broken line joins the knives none beats in price and fit both.
+            <template v-if="dear.length">No price: {{ dear.join(', ') }}.</template>
+          </p>
+        </div>
+        <div>
+          <h3>What the edge bears <span class="unit">under 1 it gives</span></h3>
+          <EdgeBears :knives="verdict.knives" :marks="marks" />
+        </div>
+      </div>
+    </section>
+    <VerdictBlock v-if="verdict" :sentences="verdict.sentences" :sheets="sheets" />
     <WhyPanel />
   </div>
 </template>
@@ -183,37 +330,56 @@ h3 {
   max-width: 170px;
 }
 
-.verdict {
-  position: sticky;
-  bottom: 0;
-  margin: 24px -20px -32px;
-  padding: 10px 20px 10px;
-  background: var(--panel);
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+  margin: 14px 0 6px;
+  padding-top: 10px;
   border-top: 1px solid var(--hairline);
-  font-family: var(--serif);
-  font-size: var(--size-l);
-  line-height: 1.3;
-  max-height: 190px;
-  overflow-y: auto;
 }
 
-.verdict p {
-  margin: 0 0 2px;
+.bar > .for {
+  max-width: 250px;
 }
 
-.verdict .small {
-  font-family: var(--sans);
+.bar > .edge {
+  max-width: 170px;
+}
+
+.bar > .keep {
+  margin-left: auto;
+}
+
+.telling {
+  columns: 2 420px;
+  column-gap: 40px;
+  margin: 4px 0 10px;
+  padding: 4px 0 10px;
+  border-bottom: 1px solid var(--hairline);
+}
+
+.by-school {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 18px;
+  margin: 4px 0 0;
+}
+
+.next {
+  margin-top: 22px;
+}
+
+:deep(.pointed),
+.pointed {
+  outline: 2px solid var(--measured);
+  outline-offset: 3px;
 }
 
 @media (max-width: 699px) {
   .columns {
     grid-template-columns: minmax(0, 1fr);
-  }
-
-  .verdict {
-    position: static;
-    margin: 20px -12px 0;
-    padding: 10px 12px;
   }
 
   .force-head {

@@ -3,16 +3,23 @@ import { computed } from 'vue'
 import type { Difference } from '@/api/schema'
 import { meanText, ratioText, unitText } from '@/parts/numbers'
 import { mark } from '@/strip/letters'
+import { evidenceId } from './evidence'
 
 /** One row per quantity that differs, what matters most first; the rest in one faded line. */
-const props = defineProps<{ differences: Difference[]; count: number }>()
+const props = defineProps<{ differences: Difference[]; order: string[]; count: number }>()
 
+/** What matters most to the customer first, as the server weighed it. */
+const sorted = computed(() => {
+  const place = new Map(props.order.map((key, n) => [key, n]))
+  const at = (d: Difference) => place.get(d.key) ?? place.size
+  return [...props.differences].sort((a, b) => at(a) - at(b))
+})
 const groups = computed(() =>
   [
     { title: 'Noticeable at the board', verdict: 'noticeable' },
     { title: 'Real, but small', verdict: 'real' },
   ]
-    .map((g) => ({ ...g, rows: props.differences.filter((d) => d.verdict === g.verdict) }))
+    .map((g) => ({ ...g, rows: sorted.value.filter((d) => d.verdict === g.verdict) }))
     .filter((g) => g.rows.length),
 )
 const same = computed(() => props.differences.filter((d) => d.verdict === 'not measurable'))
@@ -45,7 +52,7 @@ const shown = (d: Difference, i: number) => {
           <tr>
             <th :colspan="count + 3" scope="rowgroup" class="group">{{ group.title }}</th>
           </tr>
-          <tr v-for="d in group.rows" :key="d.key">
+          <tr v-for="d in group.rows" :id="evidenceId(`quantity.${d.key}`)" :key="d.key">
             <td>{{ d.label }}</td>
             <td v-for="(m, i) in marks" :key="m.letter" class="number" :class="`grade-${d.grade}`">
               <template v-if="shown(d, i)">{{ shown(d, i) }}</template>

@@ -25,6 +25,14 @@ const box = computed(() => {
   const top = Math.max(...ys)
   return `${left - 4} ${-top - 4} 420 ${top - Math.min(...ys) + 8}`
 })
+/** Criteria with what each stands on. */
+const told = (criteria: string[]) =>
+  criteria
+    .map((name) => {
+      const found = props.offer.criteria.find((c) => c.criterion === name)
+      return found ? `${name} (${found.stands_on})` : name
+    })
+    .join(', ')
 const held = computed(() => hand.ids.includes(props.offer.piece.id))
 </script>
 
@@ -36,7 +44,11 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
     <div>
       <h3>
         {{ place }}
-        <RouterLink :to="`/sheet/${offer.piece.id}`">{{ offer.piece.name }}</RouterLink>
+        <RouterLink :to="`/sheet/${offer.piece.id}`">
+          {{ offer.piece.name.split(' · ')[0] }} ·
+          <span class="tag">{{ offer.piece.tag }}</span></RouterLink
+        >
+        <span v-if="offer.piece.condition !== 'new'" class="tie">{{ offer.piece.condition }}</span>
         <span v-if="offer.tied" class="tie">
           {{ place === 1 ? 'no clear first' : 'not to be told apart from the first' }}
         </span>
@@ -47,30 +59,33 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
         </template>
         best choice in {{ chance }} of the draws · a stone every {{ months }} months
         <template v-if="offer.price_per_month !== null">
-          · {{ rounded(offer.price_per_month, 0) }} {{ currency }} a month between stones at equal
-          cutting ease
+          · <b>{{ rounded(offer.price_per_month, 0) }}</b> {{ currency }} a month between stones at
+          equal cutting ease
         </template>
       </p>
       <p v-if="offer.why.length">
-        <span class="grade-M">Speaks for it:</span> {{ offer.why.join(', ') }}.
+        <span class="grade-M">Speaks for it:</span> {{ told(offer.why) }}.
       </p>
       <p v-if="offer.gives_up.length">
-        <span class="grade-G">Gives up:</span> {{ offer.gives_up.join(', ') }}.
+        <span class="grade-G">Gives up:</span> {{ told(offer.gives_up) }}.
       </p>
       <p v-for="warning in offer.warnings" :key="warning" class="rust">⚠ {{ warning }}</p>
     </div>
     <div class="criteria">
       <div v-for="c in offer.criteria" :key="c.criterion" class="criterion small">
-        <span class="soft">{{ c.criterion }}</span>
+        <span class="soft" :title="c.stands_on">{{ c.criterion }}</span>
         <svg viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
           <line x1="0" x2="100" y1="3" y2="3" />
           <rect x="0" y="0" :width="100 * c.desirability" height="6" />
         </svg>
         <span class="number">{{ Math.round(100 * c.desirability) }}</span>
       </div>
-      <v-btn class="no-print" @click="hand.toggle(offer.piece.id)">
-        {{ held ? 'Take off the strip' : 'Hang it' }}
-      </v-btn>
+      <div class="do no-print">
+        <v-btn @click="hand.toggle(offer.piece.id)">
+          {{ held ? 'Take off the strip' : 'Hang it' }}
+        </v-btn>
+        <v-btn :to="`/counter/card/${offer.piece.id}`">Take-home card</v-btn>
+      </div>
     </div>
   </li>
 </template>
@@ -78,7 +93,7 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
 <style scoped>
 .offer {
   display: grid;
-  grid-template-columns: 150px minmax(0, 1fr) 210px;
+  grid-template-columns: 140px minmax(0, 1fr) 216px;
   gap: 18px;
   padding: 10px 0;
   border-bottom: 1px solid var(--hairline);
@@ -96,6 +111,10 @@ h3 {
 
 h3 a {
   color: inherit;
+}
+
+.tag {
+  white-space: nowrap;
 }
 
 .tie {
@@ -130,7 +149,10 @@ p {
   fill: var(--predicted);
 }
 
-.criteria .v-btn {
+.do {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
   margin-top: 6px;
 }
 

@@ -1,14 +1,21 @@
 <script setup lang="ts">
+import { onMounted } from 'vue'
+import { useRoute } from 'vue-router'
 import type { ClaimOut, FigureOut } from '@/api/schema'
 import { CLAIM_SIGNS } from '@/parts/claims'
 import { expandedText, meanText, ratioText } from '@/parts/numbers'
 
 /** What the box says against what the bench reads, by the decision rule of ISO 14253-1. */
+const route = useRoute()
+/** A link to the claims waits until they are here. */
+onMounted(() => {
+  if (route.hash === '#claims') document.getElementById('claims')?.scrollIntoView()
+})
 defineProps<{ claims: ClaimOut[]; figures: Record<string, FigureOut> }>()
 </script>
 
 <template>
-  <section v-if="claims.length">
+  <section v-if="claims.length" id="claims">
     <h2>Claims</h2>
     <table>
       <thead>

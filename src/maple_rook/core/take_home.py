@@ -1,0 +1,60 @@
+"""What goes home with a knife: why it was advised, how it is kept, what it must not be put to.
+
+Care is common practice, without a published source.
+"""
+
+from __future__ import annotations
+
+from maple_rook.core.candidates import Candidate
+from maple_rook.core.customer import Care, Criterion, CustomerJob, Tools
+from maple_rook.core.retention import BoardMaterial, Technique
+from maple_rook.core.ruling import HARD_HRC, rod_rule
+from maple_rook.core.steels import Reactivity
+
+SPEAKS = {
+    Criterion.EASE: "It goes through food easily",
+    Criterion.LIFE: "It keeps its edge long",
+    Criterion.ROBUSTNESS: "Its edge bears rough work",
+    Criterion.HANDLING: "It lies in the hand as you like it",
+    Criterion.BOARD: "Its length, height and edge fit your work on the board",
+    Criterion.RELEASE: "Food falls from it",
+    Criterion.UPKEEP: "It asks little care",
+    Criterion.VALUE: "It costs little for the edge it gives",
+}
+GIVES_UP = {
+    Criterion.EASE: "Others go through food more easily",
+    Criterion.LIFE: "Others keep their edge longer",
+    Criterion.ROBUSTNESS: "Others bear rougher work",
+    Criterion.HANDLING: "Others lie in the hand better",
+    Criterion.BOARD: "Others fit your work on the board better",
+    Criterion.RELEASE: "Food sticks to it more than to others",
+    Criterion.UPKEEP: "Others ask less care",
+    Criterion.VALUE: "Others cost less for the edge they give",
+}
+"""Said with what a criterion stands on."""
+
+
+def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) -> list[str]:
+    """How this knife is kept in this kitchen; ``months`` to the stone, 90 % limits."""
+    reactivity = knife.blade.steel.reactivity if knife.blade.steel else Reactivity.REACTIVE
+    lines = ["Wash by hand, wipe and dry; not in the dishwasher, not loose in a drawer."]
+    if job.care is Care.DISHWASHER:
+        lines[0] += " A dishwasher dulls any edge."
+    if reactivity is not Reactivity.STAINLESS:
+        lines.append("The blade darkens with use; that is no rust. Red rust: rub off, dry, oil.")
+    if (
+        "resin" not in knife.handle
+        and "acetal" not in knife.handle
+        and "moulded" not in knife.handle
+    ):
+        lines.append("Oil the wooden handle now and then with a food-safe oil.")
+    lines.append(rod_rule(job, knife))
+    lines.append(
+        f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in your kitchen"
+        + (", brought to the shop." if job.tools in (Tools.SERVICE, Tools.NOTHING) else ".")
+    )
+    if job.kitchen.board in (BoardMaterial.GLASS, BoardMaterial.BAMBOO):
+        lines.append("A softer board, wood or rubber, would keep the edge longer.")
+    if job.kitchen.technique is Technique.ROUGH or knife.blade.figures["hardness"].mean > HARD_HRC:
+        lines.append("Push the food aside with the spine, never with the edge.")
+    return lines

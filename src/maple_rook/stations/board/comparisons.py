@@ -1,0 +1,123 @@
+"""Boards kept under a name: the numbers of their day beside today's."""
+
+from __future__ import annotations
+
+import math
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.verdict import customer
+from maple_rook.stations.access import Somebody
+from maple_rook.stations.board.judging import judged
+from maple_rook.stations.board.schemas import (
+    ComparisonOut,
+    Difference,
+    KeepIn,
+    KeptComparisonOut,
+    LaidIn,
+    SentenceOut,
+    ThenAndNow,
+)
+from maple_rook.stations.board.work import LETTERS, rows_that_differ
+from maple_rook.stations.schemas import FigureOut
+from maple_rook.stations.shelf import Shelf
+from maple_rook.store import choices
+from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow
+
+LISTED = 60
+
+
+def keep(db: Session, person: Somebody, shelf: Shelf, asked: KeepIn, draws: int) -> ComparisonOut:
+    """Keep what the Board shows now."""
+    laid = LaidIn.model_validate(asked.model_dump(exclude={"name"}))
+    rows, sentences, names = _shown(db, shelf, laid, draws)
+    row = ComparisonRow(
+        name=asked.name,
+        pieces=list(dict.fromkeys(laid.pieces)),
+        asked=laid.model_dump(mode="json"),
+        answered={
+            "rows": [r.model_dump(mode="json") for r in rows],
+            "verdict": [s.model_dump(mode="json") for s in sentences],
+            "knives": names,
+        },
+        person_id=person.id,
+    )
+    db.add(row)
+    db.commit()
+    return _listed(row, person.name, away=False)
+
+
+def listed(db: Session, *, away: bool) -> list[ComparisonOut]:
+    """Kept comparisons, the newest first."""
+    return [
+        _listed(row, row.person.name, away=gone)
+        for row, gone in choices.comparisons(db, away=away, limit=LISTED)
+    ]
+
+
+def kept(db: Session, shelf: Shelf, comparison_id: int, draws: int) -> KeptComparisonOut:
+    """A kept comparison with the numbers of its day beside today's."""
+    row, away = choices.comparison(db, comparison_id)
+    laid = LaidIn.model_validate(row.asked)
+    today, sentences, _ = _shown(db, shelf, laid, draws)
+    then = [Difference.model_validate(r) for r in row.answered["rows"]]
+    return KeptComparisonOut(
+        comparison=_listed(row, row.person.name, away=away),
+        asked=laid,
+        rows=_beside(then, today, len(row.pieces)),
+        verdict_then=[SentenceOut.model_validate(s) for s in row.answered["verdict"]],
+        verdict_today=sentences,
+    )
+
+
+def put_away(db: Session, person: Somebody, comparison_id: int, *, away: bool) -> ComparisonOut:
+    """Put a comparison away or take it out again; nothing of it is deleted."""
+    row, _ = choices.comparison(db, comparison_id)
+    db.add(ComparisonMark(comparison_id=row.id, away=away, person_id=person.id))
+    db.commit()
+    return _listed(row, row.person.name, away=away)
+
+
+def _shown(
+    db: Session, shelf: Shelf, asked: LaidIn, draws: int
+) -> tuple[list[Difference], list[SentenceOut], list[str]]:
+    """Rows, verdict and knives by their letters, as they stand now."""
+    judgement = judged(db, shelf, asked, draws)
+    rows, names = rows_that_differ(db, shelf, asked, draws)
+    place = {key: n for n, key in enumerate(judgement.order)}
+    rows.sort(key=lambda row: place.get(row.key, len(place)))
+    lettered = [f"{letter} {name}" for letter, name in zip(LETTERS, names, strict=False)]
+    return rows, judgement.sentences, lettered
+
+
+def _beside(then: list[Difference], today: list[Difference], knives: int) -> list[ThenAndNow]:
+    """Rows of either day, those that moved first."""
+    by_key = {row.key: row for row in then}
+    now = {row.key: row for row in today}
+    none: list[FigureOut | None] = [None] * knives
+    rows = []
+    for key, known in {**now, **by_key}.items():
+        old = by_key[key].values if key in by_key else none
+        new = now[key].values if key in now else none
+        rows.append(
+            ThenAndNow(
+                key=key, label=known.label, unit=known.unit, grade=known.grade, then=old,
+                today=new, moved=any(map(_moved, old, new)),
+            )
+        )  # fmt: skip
+    return sorted(rows, key=lambda row: not row.moved)
+
+
+def _moved(then: FigureOut | None, today: FigureOut | None) -> bool:
+    """Whether a figure changed by more than both expanded uncertainties together."""
+    if then is None or today is None:
+        return (then is None) != (today is None)
+    return abs(then.mean - today.mean) > math.hypot(then.expanded, today.expanded)
+
+
+def _listed(row: ComparisonRow, person: str, *, away: bool) -> ComparisonOut:
+    asked = LaidIn.model_validate(row.asked)
+    return ComparisonOut(
+        id=row.id, name=row.name, recorded_at=row.recorded_at, person=person,
+        knives=row.answered["knives"], customer=customer(asked.job.core()), away=away,
+    )  # fmt: skip

@@ -1,0 +1,144 @@
+"""The judgement of what lies on the Board: for whom which is best, and the verdict in sentences."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.candidates import Candidate, traits
+from maple_rook.core.comparing import ClaimVerdict
+from maple_rook.core.customer import CRITERIA, CustomerJob
+from maple_rook.core.cutting import Food
+from maple_rook.core.deciding import FIGURES, margin
+from maple_rook.core.judging import Judgement, judge
+from maple_rook.core.life_model import LifeModel
+from maple_rook.core.predict import drawn
+from maple_rook.core.uncertainty import Array
+from maple_rook.core.verdict import FACTS, Sentence, matters, stands_on, verdict
+from maple_rook.stations.board.laid import Laid, laid
+from maple_rook.stations.board.schemas import (
+    JudgedKnife,
+    LaidIn,
+    SchoolOut,
+    SentenceOut,
+    VerdictOut,
+    WeighingOut,
+    WeightOut,
+)
+from maple_rook.stations.board.work import LETTERS, gaps
+from maple_rook.stations.jobs import CriterionOut
+from maple_rook.stations.life import stability_of
+from maple_rook.stations.schemas import FigureOut
+from maple_rook.stations.shelf import Shelf
+
+_DRAWN = tuple(dict.fromkeys((*FIGURES, *FACTS)))
+
+
+def judged(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
+    """Judge these pieces, or their models, for a customer's job."""
+    knives = laid(db, shelf, list(dict.fromkeys(asked.pieces)), models=asked.models)
+    foods, life = shelf.reckoned_with(asked.basis)
+    job = asked.job.core()
+    job = job.in_kitchen(replace(job.kitchen, edge=asked.edge))
+    candidates = [of.candidate for of in knives]
+    every = _draws([k.blade for k in candidates], job, foods, life, draws)
+    at = {id(knife.blade): i for i, knife in enumerate(candidates)}
+
+    def drawn_of(some: Sequence[Candidate], other: CustomerJob) -> Mapping[str, Array]:
+        """The draws at hand; only a ratio read otherwise needs new ones."""
+        places = [at[id(knife.blade)] for knife in some if id(knife.blade) in at]
+        if len(places) < len(some):
+            return _draws([k.blade for k in some], other, foods, life, draws)
+        return {key: every[key][places] for key in FIGURES}
+
+    found = judge(job, candidates, drawn_of, life.coefficients)
+    said = verdict(found, candidates, LETTERS[: len(knives)], every, _claims(knives, asked.models))
+    return _out(knives, candidates, found, said, _order(knives, job, foods, life))
+
+
+def _draws(
+    blades: Sequence[Blade], job: CustomerJob, foods: Sequence[Food], life: LifeModel, draws: int
+) -> dict[str, Array]:
+    return drawn(blades, job.kitchen, foods=foods, draws=draws, only=_DRAWN, life=life)
+
+
+def _claims(knives: Sequence[Laid], models: bool) -> list[list[str]]:
+    """What was printed of each piece and is contradicted; of a model no one piece tells."""
+    return [
+        [
+            f"{c.label} is printed as {c.printed} and measures "
+            f"{FigureOut.of(of.blade.figures[c.quantity]).text}; {c.statement}"
+            for c in of.knife.claims
+            if c.verdict is ClaimVerdict.CONTRADICTED and not models
+        ]
+        for of in knives
+    ]
+
+
+def _order(
+    knives: Sequence[Laid], job: CustomerJob, foods: Sequence[Food], life: LifeModel
+) -> list[str]:
+    """Quantities by how far apart the knives are in them, times what that counts in the job."""
+    apart = gaps([of.blade for of in knives], job.kitchen, foods, life)
+    return sorted(apart, key=lambda key: -apart[key] * matters(job, key))
+
+
+def _out(
+    knives: Sequence[Laid], candidates: Sequence[Candidate], found: Judgement,
+    said: Sequence[Sentence], order: list[str],
+) -> VerdictOut:  # fmt: skip
+    def piece(i: int) -> int:
+        return knives[i].knife.piece.id
+
+    weights = found.job.weights / found.job.weights.sum()
+    return VerdictOut(
+        sentences=[SentenceOut(text=s.text, evidence=list(s.evidence)) for s in said],
+        knives=[_knife(of, candidates[i], found, i) for i, of in enumerate(knives)],
+        best_first=[piece(i) for i in found.order],
+        weights=[
+            WeightOut(criterion=c, share=float(w)) for c, w in zip(CRITERIA, weights, strict=True)
+        ],
+        deciding=found.deciding,
+        schools=[
+            SchoolOut(school=s.school, piece_id=piece(s.at), changed=s.changed)
+            for s in found.schools
+        ],
+        weighings=[
+            WeighingOut(criterion=w.criterion, times=w.times, piece_id=piece(w.at))
+            for w in found.weighings
+        ],
+        order=order,
+    )
+
+
+def _knife(of: Laid, candidate: Candidate, found: Judgement, i: int) -> JudgedKnife:
+    stability = stability_of(of.blade)
+    margins = stability.margins if stability else []
+    price = of.knife.piece.price
+    if i not in found.standing:
+        return JudgedKnife(
+            piece_id=of.knife.piece.id, reasons=list(found.reasons[i]), score=None, first=None,
+            tied=False, on_front=False, price=price, criteria=[], margins=margins,
+        )  # fmt: skip
+    k = found.standing.index(i)
+    ease, months, release = (float(found.figures[key][k]) for key in FIGURES)
+    bears = float(margin(found.job, traits([candidate]))[0])
+    words = stands_on(found.job, candidate, ease, months, release, bears)
+    level = i in found.tied or (bool(found.tied) and i == found.order[0])
+    return JudgedKnife(
+        piece_id=of.knife.piece.id,
+        reasons=[],
+        score=found.score[k].tolist(),
+        first=float(found.ranked.first[k]),
+        tied=level,
+        on_front=found.on_front[k],
+        price=price,
+        criteria=[
+            CriterionOut(criterion=c, desirability=d, stands_on=words[c])
+            for c, d in zip(CRITERIA, found.desirable[k].tolist(), strict=True)
+        ],
+        margins=margins,
+    )

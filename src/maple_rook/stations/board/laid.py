@@ -1,0 +1,43 @@
+"""What lies on the Board: pieces, or the models they are pieces of."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.candidates import Candidate
+from maple_rook.core.model_blade import model_blade
+from maple_rook.stations.shelf import Shelf, ShelfKnife
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A knife on the Board; ``blade`` is its own, or the next piece of its model."""
+
+    knife: ShelfKnife
+    blade: Blade
+    pieces: list[str]
+
+    @property
+    def candidate(self) -> Candidate:
+        return Candidate(self.blade, self.knife.piece.price, self.knife.piece.handle)
+
+
+def laid(db: Session, shelf: Shelf, piece_ids: Sequence[int], *, models: bool) -> list[Laid]:
+    """The knives asked for in their order; a model's figures rest on its new, measured pieces."""
+    knives = shelf.knives(db, piece_ids)
+    if not models:
+        return [Laid(k, k.blade, [k.piece.tag]) for k in knives]
+    named = {k.model for k in knives}
+    every = [k for k in shelf.knives(db) if k.model in named]
+    return [_of_model(k, [other for other in every if other.model == k.model]) for k in knives]
+
+
+def _of_model(knife: ShelfKnife, pieces: Sequence[ShelfKnife]) -> Laid:
+    """Used pieces were sharpened otherwise, so they count only where there is no new one."""
+    measured = [p for p in pieces if p.figures]
+    fresh = [p for p in measured if p.piece.condition == "new"] or measured or [knife]
+    return Laid(knife, model_blade([p.blade for p in fresh]), [p.piece.tag for p in fresh])

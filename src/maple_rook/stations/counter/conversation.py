@@ -1,0 +1,101 @@
+"""What is asked at the Counter, and the customers it remembers by their label."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from enum import StrEnum
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from maple_rook.core.customer import (
+    Bone,
+    Care,
+    Grip,
+    Hand,
+    Heft,
+    Motion,
+    Ratio,
+    RodSchool,
+    School,
+    Size,
+    Skill,
+    Tools,
+)
+from maple_rook.core.customers import PRESETS
+from maple_rook.core.retention import BoardMaterial, Job, Technique, Use
+from maple_rook.stations.access import Somebody
+from maple_rook.stations.counter.schemas import (
+    CounterOut,
+    CustomerIn,
+    CustomerOut,
+    FoodChoice,
+    QuestionOut,
+)
+from maple_rook.stations.jobs import JobIn
+from maple_rook.store import choices
+from maple_rook.store.foods import shop_foods
+from maple_rook.store.tables import Shop
+
+_QUESTIONS = (
+    ("size", "Which part does it play?", Size), ("use", "How much board work?", Use),
+    ("cuts", "What is cut most?", Job),
+    ("motion", "How does the hand move?", Motion), ("hand", "Which hand?", Hand),
+    ("grip", "How is it held?", Grip), ("bone", "Any bone?", Bone),
+    ("board", "On what board?", BoardMaterial), ("technique", "How gently?", Technique),
+    ("care", "And afterwards?", Care), ("tools", "What keeps it sharp?", Tools),
+    ("skill", "How practised?", Skill),
+)  # fmt: skip
+_SCHOOLS = (
+    ("school", "If both cannot be had", School), ("heft", "Weight", Heft),
+    ("rods", "Honing hard steel", RodSchool), ("ratio", "An uneven edge is read as", Ratio),
+)  # fmt: skip
+
+
+def conversation(db: Session) -> CounterOut:
+    return CounterOut(
+        questions=_asked(_QUESTIONS),
+        schools=_asked(_SCHOOLS),
+        presets=[JobIn.of(job) for job in PRESETS.values()],
+        customers=customers(db),
+        foods=[FoodChoice(key=f.key, label=f.label) for f in shop_foods(db)],
+        currency=db.scalar(select(Shop.currency)) or "",
+    )
+
+
+def _asked(questions: Iterable[tuple[str, str, type[StrEnum]]]) -> list[QuestionOut]:
+    return [
+        QuestionOut(key=key, asked=asked, answers=[answer.value for answer in answers])
+        for key, asked, answers in questions
+    ]
+
+
+def customers(db: Session) -> list[CustomerOut]:
+    """Kept customers, by label."""
+    known = JobIn.model_fields
+    return [
+        CustomerOut(
+            id=row.id,
+            job=JobIn.model_validate(
+                {key: value for key, value in row.job.items() if key in known}
+                | {"label": row.label}
+            ),
+            recorded_at=row.recorded_at,
+        )
+        for row in choices.customers(db)
+    ]
+
+
+def keep(db: Session, person: Somebody, asked: CustomerIn) -> list[CustomerOut]:
+    """Keep a customer's job under its label."""
+    job = asked.job.model_copy(update={"label": asked.label}).model_dump(mode="json")
+    choices.keep_customer(db, asked.label, job, person.id)
+    db.commit()
+    return customers(db)
+
+
+def forget(db: Session, customer_id: int) -> list[CustomerOut]:
+    """Delete a customer for good."""
+    choices.forget_customer(db, customer_id)
+    db.commit()
+    return customers(db)

@@ -1,0 +1,206 @@
+"""The verdict: stops before scores, whatever the order, honest about ties and schools."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import stats
+
+from maple_rook.core.candidates import Candidate
+from maple_rook.core.customer import CRITERIA, Criterion, CustomerJob, Hand, School, Tools
+from maple_rook.core.deciding import scores
+from maple_rook.core.judging import Judgement, judge
+from maple_rook.core.model_blade import USUAL_COUNTS_AS, model_blade, next_piece, spread
+from maple_rook.core.ruling import stops
+from maple_rook.core.uncertainty import Figure
+from maple_rook.core.verdict import FACTS, Sentence, verdict
+from offered import Shown, jobs, knife, single_bevel, thin, vague
+
+knives_on_board = st.lists(
+    st.builds(
+        lambda made, price: replace(made, price=price),
+        st.sampled_from([knife(), knife("C105U", 62.5), knife("1.4116", 56.0), knife(hrc=44),
+                         knife("HS6-5-2", 66.0), single_bevel(100), single_bevel(0), thin(),
+                         vague(55.0), knife(knife_type="bone_chopper"),
+                         knife(knife_type="serrated")]),
+        st.one_of(st.none(), st.floats(20, 400)),
+    ),
+    min_size=2, max_size=6,
+)  # fmt: skip
+figures = st.tuples(st.lists(st.floats(60, 140), min_size=6, max_size=6),
+                    st.lists(st.floats(0.5, 8), min_size=6, max_size=6))  # fmt: skip
+Figures = tuple[list[float], list[float]]
+
+
+def judged(
+    job: CustomerJob, knives: Sequence[Candidate], ease: Sequence[float], months: Sequence[float],
+    order: Sequence[int] | None = None, spread: float = 0.05,
+) -> Judgement:  # fmt: skip
+    """These knives judged, laid in some order; the draws go with the knife."""
+    shown = Shown(knives, ease[: len(knives)], months[: len(knives)], spread)
+    laid = [shown.knives[i] for i in (range(len(knives)) if order is None else order)]
+    return judge(job, laid, shown.drawn)
+
+
+def sentences(job: CustomerJob, knives: Sequence[Candidate], ease: float, month: float,
+              names: str = "AB") -> list[Sentence]:  # fmt: skip
+    """The verdict on two knives, the second easier by ``ease`` and lasting ``month`` longer."""
+    both = [100.0, 100 * ease], [3.0, 3 * month]
+    found = judged(job, knives, *both)
+    draws = Shown(knives, *both).drawn
+    facts = draws(Shown(knives, *both).knives, job)
+    every = {key: facts.get(key, facts["months_to_stone"]) for key in FACTS}
+    return verdict(found, knives, names, every, [[] for _ in knives])
+
+
+@settings(max_examples=40, deadline=None)
+@given(jobs, knives_on_board, figures, st.randoms())
+def test_the_order_of_the_strip_never_changes_the_verdict(
+    job: CustomerJob, knives: list[Candidate], figures: Figures, random: object
+) -> None:
+    order = list(range(len(knives)))
+    random.shuffle(order)  # type: ignore[attr-defined]
+    one, other = judged(job, knives, *figures), judged(job, knives, *figures, order=order)
+    back = [order[i] for i in other.order]
+    assert sorted(back) == sorted(one.order)
+    scored = dict(zip(one.standing, one.score[:, 0], strict=True))
+    assert [scored[i] for i in back] == pytest.approx([scored[i] for i in one.order])
+    assert [one.reasons[i] for i in order] == list(other.reasons)
+    if len(set(scored.values())) == len(scored):
+        assert back == one.order
+        assert {order[i] for i in other.tied} == one.tied
+        assert [order[s.at] for s in other.schools] == [s.at for s in one.schools]
+    assert other.deciding == one.deciding or len(set(scored.values())) < len(scored)
+
+
+@settings(max_examples=40, deadline=None)
+@given(jobs, knives_on_board, figures)
+def test_a_stop_always_wins_over_a_score(
+    job: CustomerJob, knives: list[Candidate], figures: Figures
+) -> None:
+    found = judged(job, knives, *figures)
+    for i, candidate in enumerate(knives):
+        assert bool(stops(job, candidate)) == (i not in found.order)
+    assert set(found.tied) <= set(found.order)
+    assert {s.at for s in found.schools} <= set(found.order)
+    assert found.ranked.first.sum() == pytest.approx(1 if found.order else 0)
+
+
+@settings(max_examples=40, deadline=None)
+@given(jobs, knives_on_board, figures)
+def test_a_worse_knife_never_changes_the_order_of_the_others(
+    job: CustomerJob, knives: list[Candidate], figures: Figures
+) -> None:
+    ease, months = figures
+    before = judged(job, knives, ease, months)
+    shown = Shown([*knives, knives[0]], [*ease[: len(knives)], 52.0],
+                  [*months[: len(knives)], 0.41])  # fmt: skip
+    same = Shown(knives, ease[: len(knives)], months[: len(knives)])
+    worse = judge(job, shown.knives, lambda some, j: {
+        key: np.concatenate([values, *[shown.drawn([k], j)[key] for k in some[len(values):]]])
+        for known in [[k for k in some if k.blade.seed < len(knives)]]
+        for key, values in same.drawn(known, j).items()
+    })  # fmt: skip
+    alone = judge(job, same.knives, same.drawn)
+    assert [i for i in worse.order if i < len(knives)] == alone.order
+    assert set(before.order) == set(alone.order)
+
+
+@settings(max_examples=40, deadline=None)
+@given(jobs, figures)
+def test_a_weight_moved_as_far_as_is_said_makes_two_level(
+    job: CustomerJob, figures: Figures
+) -> None:
+    """Exact: ln of a weighted geometric mean times the sum of weights is linear in a weight."""
+    found = judged(job, [knife(price=90), knife("1.4116", 57.0, 60)], *figures, spread=1e-9)
+    for w in found.weighings:
+        assert w.at == found.order[1]
+        weights = job.weights
+        weights[CRITERIA.index(w.criterion)] *= w.times
+        logs = np.log(np.maximum(found.desirable, 0.02))
+        assert (logs[0] @ weights) == pytest.approx(logs[1] @ weights, abs=1e-6)
+
+
+def test_switching_the_school_changes_the_verdict_and_it_says_so() -> None:
+    keen, lasting = knife(), knife()
+    told = sentences(CustomerJob(label="prep line"), [lasting, keen], 1.35, 0.62)
+    assert told[0].text.startswith("For the prep line, B comes first in")
+    assert any(s.text == "By another school (steel first) A comes first instead."
+               and s.evidence == ("schools",) for s in told)  # fmt: skip
+    steel = sentences(CustomerJob(school=School.STEEL), [lasting, keen], 1.35, 0.62)
+    assert steel[0].text.startswith("For this customer, A comes first in")
+
+
+def test_two_that_are_alike_are_a_tie_in_the_verdict_too() -> None:
+    told = [s.text for s in sentences(CustomerJob(), [knife(), knife()], 1.0, 1.0)]
+    assert told[0].startswith("For this customer, A and B cannot be told apart: ")
+    assert "A and B cannot be told apart in cutting ease." in told
+
+
+def test_a_percent_difference_in_the_verdict_names_its_base() -> None:
+    told = [s.text for s in sentences(CustomerJob(), [knife(), knife()], 1.25, 1.0)]
+    assert any(re.fullmatch(r"Between B and A, cutting ease decides: B has \d+ % more cutting ease "
+                            r"than A\.", text) for text in told)  # fmt: skip
+    assert any(re.match(r"B cuts most easily: likely 2\d % more than A", text) for text in told)
+
+
+def test_a_knife_ruled_out_is_named_with_its_reason_and_none_may_be_left() -> None:
+    left = CustomerJob(hand=Hand.LEFT, tools=Tools.STONES)
+    told = sentences(left, [knife(), single_bevel(100)], 1.2, 1.2)
+    assert [s.text for s in told[:2]] == [
+        "Only A is left for this customer.",
+        "B is ruled out. Left-handed, and this is ground for the right hand.",
+    ]
+    none = sentences(left, [single_bevel(100), single_bevel(100)], 1.0, 1.0)
+    assert none[0].text == "None of these suits this customer."
+
+
+def test_the_dearer_knife_that_suits_no_better_is_pointed_out() -> None:
+    told = sentences(CustomerJob(), [knife(price=240.0), knife(price=90.0)], 1.3, 1.3)
+    assert Sentence("B costs less than A and suits no worse.", ("price",)) in told
+
+
+def test_every_sentence_has_its_evidence() -> None:
+    known = {"score", "schools", "price", *(f"criterion.{c.value}" for c in Criterion),
+             *(f"prediction.{key}" for key in FACTS), "stop.A", "stop.B"}  # fmt: skip
+    for other in (knife(price=60.0), single_bevel(100)):
+        for said in sentences(CustomerJob(), [knife(), other], 1.3, 0.5):
+            assert said.evidence
+            assert set(said.evidence) <= known
+
+
+def test_weights_are_drawn_about_themselves_and_alike_for_every_knife() -> None:
+    job = CustomerJob()
+    drawn = job.weight_draws(4000)
+    assert np.median(drawn, axis=0) == pytest.approx(job.weights, rel=0.05)
+    level = np.full((2, len(CRITERIA)), 0.4)
+    assert scores(job, level) == pytest.approx([0.4, 0.4])
+
+
+@given(st.lists(st.floats(150, 250), min_size=2, max_size=8))
+def test_the_next_piece_lies_in_students_prediction_interval(values: list[float]) -> None:
+    """Reference: scipy's t distribution, with the usual spread counted as so many pieces."""
+    found = next_piece("weight", [Figure(v, 0.0) for v in values])
+    n, mean = len(values), float(np.mean(values))
+    usual = 0.03 * mean
+    freedom = USUAL_COUNTS_AS + n - 1
+    s = np.sqrt((USUAL_COUNTS_AS * usual**2 + (n - 1) * np.var(values, ddof=1)) / freedom)
+    half = stats.t(freedom).ppf(0.975) * s * np.sqrt(1 + 1 / n)
+    assert (found.mean, found.expanded) == pytest.approx((mean, half))
+
+
+def test_a_model_is_no_single_piece() -> None:
+    one, other = knife(hrc=60.0).blade, knife(hrc=62.0).blade
+    model = model_blade([one, other])
+    assert model.figures["hardness"].mean == 61.0
+    assert model.figures["hardness"].expanded > one.figures["hardness"].expanded
+    assert spread("hardness", [60.0]).deviation < spread("hardness", [58.0, 62.0]).deviation
+    assert model_blade([single_bevel(100).blade]).figures["asymmetry"].mean == 100
+    with pytest.raises(ValueError, match="at least one piece"):
+        model_blade([])

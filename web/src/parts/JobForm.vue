@@ -1,0 +1,256 @@
+<script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, data } from '@/api/client'
+import type { CounterOut, CustomerOut } from '@/api/schema'
+import { answer, job, type Job, lastLabel, startFrom, useConversation } from './job'
+
+/** A customer in taps: where to start from, one row of answers a question, and the schools. */
+const props = defineProps<{ asked: CounterOut }>()
+const { keep: kept } = useConversation()
+
+const answered = (key: string) => job[key as keyof Job]
+const budget = computed({
+  get: () => (job.budget == null ? '' : String(job.budget)),
+  set: (typed: string) => {
+    const value = Number(typed.trim().replace(',', '.'))
+    answer({ budget: value > 0 ? value : null })
+  },
+})
+
+const opened = ref(false)
+const byShares = computed(() => opened.value || Object.values(job.shares).some((p) => p > 0))
+const MOST_PARTS = 9
+function addPart(food: string, more: number): void {
+  const parts = Math.min(MOST_PARTS, Math.max(0, (job.shares[food] ?? 0) + more))
+  answer({ shares: { ...job.shares, [food]: parts } })
+}
+function foldShares(): void {
+  opened.value = false
+  if (Object.keys(job.shares).length) answer({ shares: {} })
+}
+function switchShares(): void {
+  if (byShares.value) foldShares()
+  else opened.value = true
+}
+function choose(key: string, value: string): void {
+  if (key === 'cuts') foldShares()
+  answer({ [key]: value })
+}
+
+const label = ref('')
+const mayKeep = computed(() => (label.value.trim() || lastLabel.value).length > 0)
+const keeping = useMutation({
+  mutationFn: () => {
+    const named = label.value.trim() || lastLabel.value
+    return data(
+      api.POST('/api/counter/customers', { body: { label: named, job: { ...job, label: named } } }),
+    )
+  },
+  onSuccess: (customers) => {
+    job.label = label.value.trim() || lastLabel.value
+    label.value = ''
+    kept(customers)
+  },
+})
+const forgetting = useMutation({
+  mutationFn: (customer: CustomerOut) =>
+    data(
+      api.DELETE('/api/counter/customers/{customer_id}', {
+        params: { path: { customer_id: customer.id } },
+      }),
+    ),
+  onSuccess: (customers, { job: gone }) => {
+    if (job.label === gone.label) job.label = ''
+    if (lastLabel.value === gone.label) lastLabel.value = ''
+    kept(customers)
+  },
+})
+const sorted = computed(() => [
+  { title: 'Start from', jobs: props.asked.presets.map((preset) => ({ preset, customer: null })) },
+  {
+    title: 'Kept customers',
+    jobs: props.asked.customers.map((customer) => ({ preset: customer.job, customer })),
+  },
+])
+</script>
+
+<template>
+  <div class="form">
+    <template v-for="group in sorted" :key="group.title">
+      <div v-if="group.jobs.length" class="row" role="group" :aria-label="group.title">
+        <span class="legend">{{ group.title }}</span>
+        <span v-for="{ preset, customer } in group.jobs" :key="preset.label" class="pair">
+          <button
+            type="button"
+            class="plain chip"
+            :class="{ on: job.label === preset.label }"
+            :aria-pressed="job.label === preset.label"
+            @click="startFrom(preset)"
+          >
+            {{ preset.label }}
+          </button>
+          <button
+            v-if="customer"
+            type="button"
+            class="plain forget soft"
+            :aria-label="`Forget ${preset.label}`"
+            title="forget for good"
+            @click="forgetting.mutate(customer)"
+          >
+            ×
+          </button>
+        </span>
+      </div>
+    </template>
+    <fieldset v-for="q in asked.questions" :key="q.key" class="row">
+      <legend class="legend">{{ q.asked }}</legend>
+      <button
+        v-for="a in q.answers"
+        :key="a"
+        type="button"
+        class="plain chip"
+        :class="{ on: answered(q.key) === a && !(q.key === 'cuts' && byShares) }"
+        :aria-pressed="answered(q.key) === a && !(q.key === 'cuts' && byShares)"
+        @click="choose(q.key, a)"
+      >
+        {{ a }}
+      </button>
+      <button
+        v-if="q.key === 'cuts'"
+        type="button"
+        class="plain chip"
+        :class="{ on: byShares }"
+        :aria-pressed="byShares"
+        @click="switchShares"
+      >
+        in parts…
+      </button>
+      <span v-if="q.key === 'cuts' && byShares" class="shares">
+        <span v-for="food in asked.foods" :key="food.key" class="food">
+          {{ food.label }}
+          <button
+            type="button"
+            class="plain step"
+            :aria-label="`less ${food.label}`"
+            @click="addPart(food.key, -1)"
+          >
+            −
+          </button>
+          <b class="number" :aria-label="`parts of ${food.label}`">{{
+            job.shares[food.key] ?? 0
+          }}</b>
+          <button
+            type="button"
+            class="plain step"
+            :aria-label="`more ${food.label}`"
+            @click="addPart(food.key, 1)"
+          >
+            +
+          </button>
+        </span>
+      </span>
+    </fieldset>
+    <div class="row">
+      <span class="legend">What may it cost?</span>
+      <v-text-field
+        v-model="budget"
+        :label="`at most, ${asked.currency}`"
+        inputmode="decimal"
+        class="budget"
+      />
+    </div>
+    <slot />
+    <div class="row keep">
+      <span class="legend">Keep this customer, by a label only: no name, no address</span>
+      <v-text-field
+        v-model="label"
+        :label="lastLabel || 'label'"
+        maxlength="60"
+        class="label"
+        @keydown.enter="mayKeep && keeping.mutate()"
+      />
+      <v-btn :disabled="!mayKeep" @click="keeping.mutate()">Keep</v-btn>
+      <span v-if="keeping.error.value" class="rust">{{ keeping.error.value.message }}</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 6px;
+  align-items: center;
+  border: 0;
+  margin: 0;
+  padding: 0 0 2px;
+}
+
+.legend {
+  width: 100%;
+  color: var(--soft-ink);
+  font-size: var(--size-s);
+  padding: 6px 0 2px;
+}
+
+.pair {
+  display: inline-flex;
+}
+
+.chip {
+  padding: 4px 9px !important;
+  border: 1px solid var(--hairline) !important;
+  border-radius: 3px;
+}
+
+.chip.on {
+  color: var(--ink) !important;
+  font-weight: 600;
+  border-color: var(--measured) !important;
+  box-shadow: inset 0 -3px 0 var(--measured);
+}
+
+.forget {
+  padding: 0 8px !important;
+}
+
+.shares {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 2px 20px;
+  width: 100%;
+  padding: 4px 0;
+}
+
+.food {
+  display: grid;
+  grid-template-columns: 1fr 32px 18px 32px;
+  align-items: center;
+}
+
+.step {
+  border: 1px solid var(--hairline) !important;
+  border-radius: 3px;
+  text-align: center !important;
+  min-height: 28px;
+}
+
+.food .number {
+  text-align: center;
+}
+
+.budget {
+  max-width: 170px;
+}
+
+.label {
+  max-width: 220px;
+}
+
+.keep {
+  margin-top: 8px;
+  padding-top: 4px;
+  border-top: 1px solid var(--hairline);
+}
+</style>

@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { VerdictOut } from '@/api/schema'
+import type { KnifeMark } from '@/strip/letters'
+import { evidenceId } from './evidence'
+
+/** How each knife suits the customer: the score, and each criterion with what it stands on. */
+const props = defineProps<{ verdict: VerdictOut; marks: KnifeMark[] }>()
+
+const percent = (share: number) => Math.round(100 * share)
+const chance = (share: number) =>
+  share < 0.005 ? 'under 1 %' : share > 0.995 ? 'over 99 %' : `${percent(share)} %`
+const rows = computed(() =>
+  [...props.verdict.weights]
+    .sort((a, b) => b.share - a.share)
+    .map((w) => ({
+      ...w,
+      cells: props.verdict.knives.map((k) => k.criteria.find((c) => c.criterion === w.criterion)),
+    })),
+)
+const out = computed(() =>
+  props.verdict.knives.flatMap((k, i) => {
+    const mark = props.marks[i]
+    return k.reasons.length && mark ? [{ mark, reasons: k.reasons }] : []
+  }),
+)
+</script>
+
+<template>
+  <div class="scroll">
+    <table :class="{ many: marks.length > 3 }">
+      <thead>
+        <tr>
+          <th>criterion</th>
+          <th class="number">counts</th>
+          <th v-for="m in marks" :key="m.letter" :style="{ color: m.colour }">{{ m.letter }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr :id="evidenceId('score')" class="whole">
+          <td>suits, of 100</td>
+          <td></td>
+          <td v-for="(k, i) in verdict.knives" :key="i">
+            <template v-if="k.score && k.first !== null">
+              <b>{{ percent(k.score[0] ?? 0) }}</b>
+              <span class="soft small">
+                {{ percent(k.score[1] ?? 0) }} to {{ percent(k.score[2] ?? 0) }}
+              </span>
+              <div class="small">
+                first in {{ chance(k.first) }}
+                <span v-if="k.tied" class="grade-G">tie</span>
+              </div>
+            </template>
+            <span v-else class="rust">⚠ ruled out</span>
+          </td>
+        </tr>
+        <tr v-for="row in rows" :id="evidenceId(`criterion.${row.criterion}`)" :key="row.criterion">
+          <td>
+            {{ row.criterion }}
+            <span v-if="row.criterion === verdict.deciding" class="small grade-P">decides</span>
+          </td>
+          <td class="number soft">{{ percent(row.share) }} %</td>
+          <td v-for="(cell, i) in row.cells" :key="i">
+            <template v-if="cell">
+              <span class="bar">
+                <span class="number">{{ percent(cell.desirability) }}</span>
+                <svg viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
+                  <line x1="0" x2="100" y1="3" y2="3" />
+                  <rect
+                    y="0"
+                    height="6"
+                    :width="100 * cell.desirability"
+                    :style="{ fill: marks[i]?.colour }"
+                  />
+                </svg>
+              </span>
+              <span class="small soft">{{ cell.stands_on }}</span>
+            </template>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <p v-for="o in out" :id="evidenceId(`stop.${o.mark.letter}`)" :key="o.mark.letter" class="rust">
+    ⚠ <b :style="{ color: o.mark.colour }">{{ o.mark.letter }}</b> ruled out:
+    {{ o.reasons.join(' ') }}
+  </p>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+
+table:not(.many) {
+  max-width: 900px;
+}
+
+td {
+  line-height: 1.25;
+  min-width: 104px;
+}
+
+td:first-child {
+  min-width: 120px;
+}
+
+td.number {
+  min-width: 0;
+}
+
+.bar {
+  display: grid;
+  grid-template-columns: 24px minmax(40px, 1fr);
+  gap: 6px;
+  align-items: center;
+}
+
+.whole b {
+  margin-right: 6px;
+}
+
+.bar svg {
+  width: 100%;
+  height: 6px;
+}
+
+.bar line {
+  stroke: var(--hairline);
+}
+
+p {
+  margin: 4px 0 0;
+}
+</style>
