@@ -244,6 +244,7 @@ MATTERS: dict[str, Criterion] = {
     "cutting_ease": Criterion.EASE, "thickness_behind_edge": Criterion.EASE,
     "edge_angle": Criterion.EASE, "spine_heel": Criterion.EASE, "spine_mid": Criterion.EASE,
     "hardness": Criterion.LIFE, "card_test": Criterion.LIFE,
+    "months_to_stone": Criterion.LIFE, "days_to_rod": Criterion.LIFE,
     "weight": Criterion.HANDLING, "balance_point": Criterion.HANDLING,
     "static_moment": Criterion.HANDLING, "swing": Criterion.HANDLING,
     "handle_length": Criterion.HANDLING, "asymmetry": Criterion.HANDLING,

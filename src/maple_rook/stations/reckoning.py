@@ -12,7 +12,7 @@ from maple_rook.core.coefficients import PUBLISHED
 from maple_rook.core.evidence import Calibration, Tried, calibrate
 from maple_rook.core.life_model import Basis, LifeModel, uncalibrated
 from maple_rook.stations.access import Db
-from maple_rook.store import records
+from maple_rook.store import marks
 from maple_rook.store import trials as kept
 
 
@@ -40,18 +40,18 @@ class Reckoning:
     def _look_again(self, db: Session) -> None:
         trials = kept.trial_marks(db)
         pieces = sorted({piece for piece, _ in trials.values()})
-        knives = records.marks(db, pieces) if pieces else {}
+        knives = marks.marks(db, pieces) if pieces else {}
         newest = kept.newest_set(db)
-        marks = {key: (mark, knives[piece]) for key, (piece, mark) in trials.items()}
-        rests_on = (newest.id if newest else None, marks)
+        rests = {key: (mark, knives[piece]) for key, (piece, mark) in trials.items()}
+        rests_on = (newest.id if newest else None, rests)
         if rests_on == self._rests_on:
             return
-        stale = [k for k, m in marks.items() if k not in self._tried or self._tried[k][0] != m]
+        stale = [k for k, m in rests.items() if k not in self._tried or self._tried[k][0] != m]
         for recorded in kept.recorded(db, stale):
             key = recorded.row.id
-            self._tried[key] = (marks[key], recorded.tried)
+            self._tried[key] = (rests[key], recorded.tried)
         self._found = calibrate(
-            [self._tried[key][1] for key in marks], kept.coefficients_of(newest)
+            [self._tried[key][1] for key in rests], kept.coefficients_of(newest)
         )
         self._rests_on = rests_on
 

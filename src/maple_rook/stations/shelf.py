@@ -36,6 +36,7 @@ from maple_rook.stations.schemas import (
     section_polygon,
 )
 from maple_rook.stations.shape import ProfileOut, profile_of
+from maple_rook.store import marks as piece_marks
 from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Piece
@@ -130,6 +131,8 @@ class Shelf:
         self._life = PUBLISHED_LIFE
         self._known: dict[int, ShelfKnife] = {}
         self._foods: tuple[Food, ...] = ()
+        self._snapshot = ""
+        self._marks: dict[int, piece_marks.Mark] = {}
         self._tabled: list[ShelfKnife] = []
         self._table = ShelfTable([], stacked([]), np.zeros((0, 0)), np.zeros(0, dtype=np.int64))
         self._lock = threading.Lock()
@@ -141,7 +144,7 @@ class Shelf:
             if foods != self._foods or not life.says_as(self._life):
                 self._known.clear()
                 self._foods, self._life = foods, life
-            marks = records.marks(db, ids)
+            marks = self._every_mark(db) if ids is None else piece_marks.marks(db, ids)
             stale = [
                 key for key, mark in marks.items()
                 if key not in self._known or self._known[key].mark != mark
@@ -152,6 +155,14 @@ class Shelf:
                 for knife in _computed(db, chunk, marks, unusual, foods, life):
                     self._known[knife.piece.id] = knife
             return [self._known[key] for key in ids or marks]
+
+    def _every_mark(self, db: Session) -> dict[int, piece_marks.Mark]:
+        """Marks of the whole shelf, read again only when anything was written since."""
+        snapshot = piece_marks.snapshot(db)
+        if snapshot != self._snapshot:
+            self._marks = piece_marks.every_mark(db)
+            self._snapshot = snapshot
+        return self._marks
 
     def table(self, db: Session) -> ShelfTable:
         """Every knife of the shelf in columns; made again when one of them has changed."""
@@ -175,7 +186,7 @@ class Shelf:
 
 
 def _computed(
-    db: Session, chunk: Sequence[Piece], marks: dict[int, object], unusual: set[int],
+    db: Session, chunk: Sequence[Piece], marks: Mapping[int, object], unusual: set[int],
     foods: tuple[Food, ...], life: LifeModel,
 ) -> Iterator[ShelfKnife]:  # fmt: skip
     figures = records.figures(db, [p.id for p in chunk])

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
-from sqlalchemy import ColumnElement, ScalarSelect, func, select
+from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, aliased, joinedload
 
@@ -207,33 +207,6 @@ def knife_facts(model: KnifeModel, standing: Iterable[Observation] = ()) -> Knif
         model.handle,
         {(o.item, o.aspect): Seen(o.value, o.note) for o in standing},
     )
-
-
-def marks(session: Session, ids: Sequence[int] | None = None) -> dict[int, object]:
-    """A mark per piece, by id, that changes with every reading, void, observation and trace."""
-
-    def newest(table: type[Reading | Observation | EdgeTrace]) -> ScalarSelect[int]:
-        of_piece = select(func.max(table.id)).join(Sheet, Sheet.id == table.sheet_id)
-        return of_piece.where(Sheet.piece_id == Piece.id).correlate(Piece).scalar_subquery()
-
-    voids = (
-        select(func.count())
-        .select_from(ReadingVoid)
-        .join(Reading, Reading.id == ReadingVoid.reading_id)
-        .join(Sheet, Sheet.id == Reading.sheet_id)
-        .where(Sheet.piece_id == Piece.id)
-        .correlate(Piece)
-        .scalar_subquery()
-    )
-    seen = (newest(table) for table in (Reading, Observation, EdgeTrace))
-    query = select(Piece.id, Piece.created_at, *seen, voids).order_by(Piece.id)
-    if ids is not None:
-        query = query.where(Piece.id.in_(ids))
-    found = {key: tuple(mark) for key, *mark in session.execute(query)}
-    for key in ids or ():
-        if key not in found:
-            raise NotFound("piece", key)
-    return dict(found)
 
 
 def traces(session: Session, piece_ids: Iterable[int]) -> dict[int, EdgeTrace]:

@@ -43,6 +43,8 @@ DEPTH_POINTS = 25
 _COMPARED_PREDICTIONS = {
     "cutting_ease": NOTICEABLE_FORCE,
     "card_test": NOTICEABLE_EDGE_LIFE,
+    "months_to_stone": NOTICEABLE_EDGE_LIFE,
+    "days_to_rod": NOTICEABLE_EDGE_LIFE,
     "tip_deflection": NOTICEABLE_FORCE,
     "static_moment": None,
     "swing": NOTICEABLE_FORCE,

@@ -171,6 +171,15 @@ p {
   overflow-x: auto;
 }
 
+table {
+  width: auto;
+  min-width: 560px;
+}
+
+td.number {
+  min-width: 88px;
+}
+
 .changed {
   font-weight: 600;
 }

@@ -1,0 +1,89 @@
+"""What tells whether a piece has changed since it was last looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlalchemy import ScalarSelect, Select, func, select, text
+from sqlalchemy.orm import Session
+
+from maple_rook.store.records import NotFound
+from maple_rook.store.tables import (
+    EdgeTrace,
+    Observation,
+    Piece,
+    Reading,
+    ReadingVoid,
+    Sheet,
+)
+
+Mark = tuple[object, ...]
+"""When the piece was taken in, newest reading, observation and trace, how many voids."""
+_TABLES = (Reading, Observation, EdgeTrace)
+
+
+def snapshot(session: Session) -> str:
+    """What the database has seen committed: the same text means that nothing at all was written.
+
+    PostgreSQL's own snapshot of transactions; reading makes none.
+    """
+    return str(session.execute(text("SELECT pg_current_snapshot()::text")).scalar_one())
+
+
+def marks(session: Session, ids: Sequence[int]) -> dict[int, Mark]:
+    """A mark of each of these pieces, by id; by index, for the few that are asked for."""
+
+    def newest(table: type[Reading | Observation | EdgeTrace]) -> ScalarSelect[int]:
+        of_piece = select(func.max(table.id)).join(Sheet, Sheet.id == table.sheet_id)
+        return of_piece.where(Sheet.piece_id == Piece.id).correlate(Piece).scalar_subquery()
+
+    voids = (
+        select(func.count())
+        .select_from(ReadingVoid)
+        .join(Reading, Reading.id == ReadingVoid.reading_id)
+        .join(Sheet, Sheet.id == Reading.sheet_id)
+        .where(Sheet.piece_id == Piece.id)
+        .correlate(Piece)
+        .scalar_subquery()
+    )
+    seen = (newest(table) for table in _TABLES)
+    query = select(Piece.id, Piece.created_at, *seen, voids).where(Piece.id.in_(ids))
+    found: dict[int, Mark] = {key: tuple(mark) for key, *mark in session.execute(query)}
+    for key in ids:
+        if key not in found:
+            raise NotFound("piece", key)
+    return found
+
+
+def every_mark(session: Session) -> dict[int, Mark]:
+    """The same marks of every piece, by id; each table is read through once."""
+    by_table = []
+    for table in _TABLES:
+        of_sheet = (
+            select(table.sheet_id, func.max(table.id).label("id"))
+            .group_by(table.sheet_id)
+            .subquery()
+        )
+        of_piece = (
+            select(Sheet.piece_id, func.max(of_sheet.c.id))
+            .join(of_sheet, of_sheet.c.sheet_id == Sheet.id)
+            .group_by(Sheet.piece_id)
+        )
+        by_table.append(_by_piece(session, of_piece))
+    voided = (
+        select(Sheet.piece_id, func.count())
+        .select_from(ReadingVoid)
+        .join(Reading, Reading.id == ReadingVoid.reading_id)
+        .join(Sheet, Sheet.id == Reading.sheet_id)
+        .group_by(Sheet.piece_id)
+    )
+    voids = _by_piece(session, voided)
+    pieces = session.execute(select(Piece.id, Piece.created_at).order_by(Piece.id))
+    return {
+        key: (at, *(newest.get(key) for newest in by_table), voids.get(key, 0))
+        for key, at in pieces
+    }
+
+
+def _by_piece(session: Session, query: Select[int, int]) -> dict[int, int]:
+    return {row[0]: row[1] for row in session.execute(query)}
