@@ -13,7 +13,7 @@ from maple_rook.core.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.customer import CRITERIA, Criterion, CustomerJob, other_answers
 from maple_rook.core.deciding import as_kept, desirabilities, scores
 from maple_rook.core.judging import Drawn, Judgement, judge
-from maple_rook.core.ruling import commonest, ruled_by
+from maple_rook.core.ruling import Bools, commonest, ruled_by
 from maple_rook.core.uncertainty import Array
 
 FINALISTS, LEAST_OFFERED, MOST_OFFERED = 12, 3, 5
@@ -77,13 +77,18 @@ class Change:
 
 @dataclass(frozen=True)
 class Advice:
-    """The short list, best first; what decides between the first two; what would change it."""
+    """The short list, best first; what decides between the first two; what would change it.
+
+    ``ruled_out`` are places on the shelf, those with the fewest stops first; ``ruled_by`` the
+    stops of every knife, :func:`ruling.ruled_by`.
+    """
 
     offers: tuple[Offer, ...]
     finalists: tuple[int, ...]
     judgement: Judgement | None
     changes: tuple[Change, ...]
     ruled_out: tuple[int, ...]
+    ruled_by: Bools
     nothing: str
 
     @property
@@ -94,22 +99,22 @@ class Advice:
 def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
     """Rank the whole shelf at its central figures, and judge the best of it by their draws."""
     if not len(shelf.models):
-        return Advice((), (), None, (), (), "The shelf is empty.")
-    by = ruled_by(job, shelf.traits).sum(axis=1)
-    out = np.flatnonzero(by)
-    nearest = tuple(out[np.argsort(by[out], kind="stable")].tolist())
+        return Advice((), (), None, (), (), np.zeros((0, 0), dtype=bool), "The shelf is empty.")
+    by = ruled_by(job, shelf.traits)
+    count = by.sum(axis=1)
+    out = np.flatnonzero(count)
+    nearest = tuple(out[np.argsort(count[out], kind="stable")].tolist())
     finalists = tuple(shelf.best(job, FINALISTS).tolist())
     if not finalists:
         at, stop = commonest(job, shelf.traits)
         reason = stop.reason(job, shelf.knife(at))
-        return Advice((), (), None, _changes(job, shelf, None, None), nearest,
+        return Advice((), (), None, _changes(job, shelf, None, None), nearest, by,
                       f"Nothing on the shelf suits. Most often: {reason}")  # fmt: skip
     found = judge(job, [shelf.knife(i) for i in finalists], drawn, shelf.coefficients)
     offered = _offered(found)
     offers = tuple(_offer(found, finalists, offered, i) for i in offered)
-    return Advice(
-        offers, finalists, found, _changes(job, shelf, finalists[0], offers[0].at), nearest, ""
-    )
+    changes = _changes(job, shelf, finalists[0], offers[0].at)
+    return Advice(offers, finalists, found, changes, nearest, by, "")
 
 
 def _offer(found: Judgement, finalists: Sequence[int], offered: Sequence[int], i: int) -> Offer:

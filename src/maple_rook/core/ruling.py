@@ -104,7 +104,11 @@ def ruled_by(job: CustomerJob, of: Traits) -> Bools:
 
 def stops(job: CustomerJob, knife: Candidate) -> list[str]:
     """Why this knife must not be offered for this job; empty where nothing rules it out."""
-    by = ruled_by(job, traits([knife]))[0]
+    return stops_of(job, knife, ruled_by(job, traits([knife]))[0])
+
+
+def stops_of(job: CustomerJob, knife: Candidate, by: Bools) -> list[str]:
+    """The reasons in words, from which stops rule it out, (stops,) of :func:`ruled_by`."""
     every = (*UNFIT, *STOPS)
     alone = next((stop for stop, applies in zip(UNFIT, by, strict=False) if applies), None)
     if alone is not None:

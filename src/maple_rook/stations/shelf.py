@@ -133,6 +133,7 @@ class Shelf:
         self._foods: tuple[Food, ...] = ()
         self._snapshot = ""
         self._marks: dict[int, piece_marks.Mark] = {}
+        self._looked_at: dict[int, piece_marks.Mark] | None = None
         self._tabled: list[ShelfKnife] = []
         self._table = ShelfTable([], stacked([]), np.zeros((0, 0)), np.zeros(0, dtype=np.int64))
         self._lock = threading.Lock()
@@ -143,9 +144,10 @@ class Shelf:
             foods, life = shop_foods(db), self._reckoning.life(db, Basis.CALIBRATED)
             if foods != self._foods or not life.says_as(self._life):
                 self._known.clear()
+                self._looked_at = None
                 self._foods, self._life = foods, life
             marks = self._every_mark(db) if ids is None else piece_marks.marks(db, ids)
-            stale = [
+            stale = [] if marks is self._looked_at else [
                 key for key, mark in marks.items()
                 if key not in self._known or self._known[key].mark != mark
             ]  # fmt: skip
@@ -154,6 +156,8 @@ class Shelf:
                 chunk = records.pieces(db, stale[start : start + CHUNK], claims=True)
                 for knife in _computed(db, chunk, marks, unusual, foods, life):
                     self._known[knife.piece.id] = knife
+            if ids is None:
+                self._looked_at = marks
             return [self._known[key] for key in ids or marks]
 
     def _every_mark(self, db: Session) -> dict[int, piece_marks.Mark]:

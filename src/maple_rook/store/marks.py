@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from sqlalchemy import ScalarSelect, Select, func, select, text
+from sqlalchemy import ScalarSelect, func, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.store.records import NotFound
@@ -57,33 +57,27 @@ def marks(session: Session, ids: Sequence[int]) -> dict[int, Mark]:
 
 def every_mark(session: Session) -> dict[int, Mark]:
     """The same marks of every piece, by id; each table is read through once."""
-    by_table = []
+    parts = []
     for table in _TABLES:
         of_sheet = (
             select(table.sheet_id, func.max(table.id).label("id"))
             .group_by(table.sheet_id)
             .subquery()
         )
-        of_piece = (
-            select(Sheet.piece_id, func.max(of_sheet.c.id))
-            .join(of_sheet, of_sheet.c.sheet_id == Sheet.id)
-            .group_by(Sheet.piece_id)
-        )
-        by_table.append(_by_piece(session, of_piece))
+        of_piece = select(Sheet.piece_id, func.max(of_sheet.c.id).label("mark"))
+        joined = of_piece.join(of_sheet, of_sheet.c.sheet_id == Sheet.id)
+        parts.append(joined.group_by(Sheet.piece_id).subquery())
     voided = (
-        select(Sheet.piece_id, func.count())
+        select(Sheet.piece_id, func.count().label("mark"))
         .select_from(ReadingVoid)
         .join(Reading, Reading.id == ReadingVoid.reading_id)
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .group_by(Sheet.piece_id)
+        .subquery()
     )
-    voids = _by_piece(session, voided)
-    pieces = session.execute(select(Piece.id, Piece.created_at).order_by(Piece.id))
-    return {
-        key: (at, *(newest.get(key) for newest in by_table), voids.get(key, 0))
-        for key, at in pieces
-    }
-
-
-def _by_piece(session: Session, query: Select[int, int]) -> dict[int, int]:
-    return {row[0]: row[1] for row in session.execute(query)}
+    newest = (part.c.mark for part in parts)
+    query = select(Piece.id, Piece.created_at, *newest, func.coalesce(voided.c.mark, 0))
+    for part in (*parts, voided):
+        query = query.outerjoin(part, part.c.piece_id == Piece.id)
+    rows = session.execute(query.order_by(Piece.id)).all()
+    return {row[0]: tuple(row[1:]) for row in rows}

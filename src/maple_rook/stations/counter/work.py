@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from functools import cache
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -12,13 +13,13 @@ from maple_rook.core.candidates import Candidate, traits
 from maple_rook.core.cautions import Place, cautions, general
 from maple_rook.core.customer import Criterion, CustomerJob
 from maple_rook.core.cutting import STROKES, ease_index, job_weights
-from maple_rook.core.deciding import FIGURES, margin, price_per_month
+from maple_rook.core.deciding import FIGURES, kitchen_of, margin, price_per_month
 from maple_rook.core.evaluate import reference_forces_n
 from maple_rook.core.judging import Drawn, judge
 from maple_rook.core.life_model import Basis
 from maple_rook.core.predict import drawn
 from maple_rook.core.retention import Kitchen, months_to_stone
-from maple_rook.core.ruling import stops, warnings
+from maple_rook.core.ruling import stops, stops_of, warnings
 from maple_rook.core.take_home import GIVES_UP, SPEAKS, care_lines
 from maple_rook.core.uncertainty import Array
 from maple_rook.core.verdict import customer, stands_on
@@ -60,7 +61,10 @@ def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut
         priced=_priced(found, knives),
         considered=len(knives),
         ruled_out_total=len(found.ruled_out),
-        ruled_out=[_ruled_out(job, knives[i]) for i in found.ruled_out[:RULED_OUT_SHOWN]],
+        ruled_out=[
+            _ruled_out(knives[i], stops_of(job, knives[i].candidate, found.ruled_by[i]))
+            for i in found.ruled_out[:RULED_OUT_SHOWN]
+        ],
         cautions=general(Place.COUNTER),
     )
 
@@ -81,8 +85,8 @@ def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, 
     reference = reference_forces_n(foods, STROKES["push"])
     forces = rows[:, : len(foods)].T
 
-    def figures(job: CustomerJob) -> Mapping[str, Array]:
-        kitchen = job.kitchen
+    @cache
+    def in_kitchen(kitchen: Kitchen) -> Mapping[str, Array]:
         parts = job_weights(kitchen.job, foods, kitchen.shares)
         here, usual = (  # the rule's ratio between two kitchens is the same for every edge
             months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
@@ -93,7 +97,7 @@ def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, 
             "release": rows[:, len(foods) + 1],
         }
 
-    return figures
+    return lambda job: in_kitchen(kitchen_of(job))
 
 
 def _drawn(shelf: Shelf, draws: int) -> Drawn:
@@ -106,9 +110,10 @@ def _drawn(shelf: Shelf, draws: int) -> Drawn:
     return draw
 
 
-def _ruled_out(job: CustomerJob, knife: ShelfKnife) -> RuledOut:
-    return RuledOut(piece_id=knife.piece.id, tag=knife.piece.tag, name=knife.piece.name,
-                    reasons=stops(job, knife.candidate))  # fmt: skip
+def _ruled_out(knife: ShelfKnife, reasons: list[str]) -> RuledOut:
+    return RuledOut(
+        piece_id=knife.piece.id, tag=knife.piece.tag, name=knife.piece.name, reasons=reasons
+    )
 
 
 def _limits(knife: ShelfKnife, months: float) -> list[float]:
