@@ -46,7 +46,8 @@ class OnShelf:
         at = free[firsts]
         of = self.traits.some(at)
         figures = {key: values[at] for key, values in self.central(job).items()}
-        score = scores(job, desirabilities(job, of, as_kept(job, of, figures, self.coefficients)))
+        kept = as_kept(job, of, figures, self.coefficients)
+        score = scores(job, desirabilities(job, of, kept, self.coefficients))
         return np.asarray(at[np.argsort(-score, kind="stable")[:most]])
 
 

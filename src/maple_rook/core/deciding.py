@@ -105,17 +105,21 @@ def price_per_month(price: ArrayLike, months: ArrayLike, ease: ArrayLike) -> Arr
     return np.asarray(np.asarray(price, dtype=float) / lasting)
 
 
-def desirabilities(job: CustomerJob, of: Traits, figures: Mapping[str, Array]) -> Array:
+def desirabilities(
+    job: CustomerJob, of: Traits, figures: Mapping[str, Array], c: Coefficients = PUBLISHED
+) -> Array:
     """Desirability of each knife by criterion: (n, criteria) or (n, draws, criteria).
 
-    ``figures`` are :data:`FIGURES` for the kitchen of the job, :func:`as_kept`.
+    ``figures`` are :data:`FIGURES` for the kitchen of the job, :func:`as_kept`. Months are judged
+    by what an ordinary kitchen would make of them: a hard one is no fault of the knife.
     """
     ease, months, release = (np.asarray(figures[key], dtype=float) for key in FIGURES)
     price = _beside(of.price, ease)
-    worth = np.log(price_per_month(price, months, ease))
+    lasting = months * job.kitchen.harshness(c)
+    worth = np.log(price_per_month(price, lasting, ease))
     parts = {
         Criterion.EASE: larger_is_better(ease, 50, 125),
-        Criterion.LIFE: larger_is_better(np.log(months), math.log(0.4), math.log(7)),
+        Criterion.LIFE: larger_is_better(np.log(lasting), math.log(0.4), math.log(7)),
         Criterion.RELEASE: larger_is_better(release, 0, 60),
         Criterion.ROBUSTNESS: _beside(_robust(job, of), ease),
         Criterion.HANDLING: _beside(_handling(job, of), ease),

@@ -130,7 +130,7 @@ def judge(
                          np.zeros((0, 3)), (), ())  # fmt: skip
     of, predicted = traits(fit), drawn(fit, job)
     figures = as_kept(job, of, predicted, c)
-    desirable = desirabilities(job, of, figures)
+    desirable = desirabilities(job, of, figures, c)
     scored = _scored(job, desirable)
     ranked = ranking(scored)
     middle = np.median(scored, axis=1)
@@ -165,7 +165,7 @@ def _by_schools(
             if not turned:
                 continue
             figures = _with(predicted, turned, drawn([read[k] for k in turned], other))
-        scored = _scored(other, desirabilities(other, of, as_kept(other, of, figures, c)))
+        scored = _scored(other, desirabilities(other, of, as_kept(other, of, figures, c), c))
         at = standing[ranking(scored).order[0]]
         found.append(Elsewise(words, at, at != best))
     return found

@@ -19,10 +19,12 @@ from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_readin
 from maple_rook.core.stops import required_quantities
 from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import from_base
+from maple_rook.demo.customers import CUSTOMERS
 from maple_rook.demo.seen import sights
 from maple_rook.demo.shapes import EDGES, FURTHER
 from maple_rook.demo.stock import LATER, STOCK, DemoModel, DemoPiece
 from maple_rook.demo.tried import add_trials
+from maple_rook.store.choices import keep_customer
 from maple_rook.store.tables import (
     Claim,
     EdgeTrace,
@@ -71,6 +73,8 @@ def load(session: Session) -> None:
         loader.add_piece(of, piece)
     session.flush()
     add_trials(session, hand, OPENING)
+    for label, job in CUSTOMERS.items():
+        keep_customer(session, label, job, hand.id)
 
 
 class _Loader:
