@@ -182,7 +182,7 @@ def test_care_at_home_fits_steel_handle_and_board() -> None:
     """Common practice; no published source."""
     glass = CustomerJob(kitchen=Kitchen(board=BoardMaterial.GLASS), tools=Tools.STONES)
     lines = " ".join(care_lines(glass, replace(single_bevel(100), handle="octagonal, ash"), (1, 3)))
-    for words in ("Never a rod", "darkens with use", "Oil the wooden handle", "softer board"):
+    for words in ("never a rod", "darkens with use", "Oil the wooden handle", "softer board"):
         assert words in lines
     plain = " ".join(care_lines(CustomerJob(), knife(hrc=57), (1.04, 2.96)))
     assert "1.0 to 3.0 months" in plain

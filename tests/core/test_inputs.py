@@ -20,7 +20,7 @@ from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.evaluate import OTHERS, groups, targets
 from maple_rook.core.inputs import INPUTS, MAY_INFER, NEEDS, inferred, input_arrays, unavailable
 from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
-from maple_rook.core.model_cards import MODEL_CARDS, OF_THE_EDGE
+from maple_rook.core.model_cards import MODEL_CARDS, NOT_A_PREDICTION
 from maple_rook.core.outline import heights_mm, outline
 from maple_rook.core.predict import apex_deg, predict, pushed_to, sharpened
 from maple_rook.core.profile import from_stations
@@ -40,7 +40,7 @@ def origin(blade: Blade, key: str) -> Origin:
 
 def test_every_model_has_its_needs_its_card_and_its_target() -> None:
     cards = {t.card for t in targets(list(FOODS.values()), list(STROKES.values()))}
-    assert cards == set(NEEDS) == set(MODEL_CARDS) - set(OF_THE_EDGE)
+    assert cards == set(NEEDS) == set(MODEL_CARDS) - set(NOT_A_PREDICTION)
     assert set(OTHERS) == cards - {"cutting_force"}
     known = {key for key, _ in INPUTS}
     for keys in (*NEEDS.values(), *MAY_INFER.values()):

@@ -17,7 +17,7 @@ from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
 from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
-from maple_rook.core.model_cards import MODEL_CARDS, OF_THE_EDGE, Grade
+from maple_rook.core.model_cards import MODEL_CARDS, NOT_A_PREDICTION, Grade
 from maple_rook.core.next_step import NextStep
 from maple_rook.core.outline import outline
 from maple_rook.core.predict import Prediction, predict, predict_arrays
@@ -309,7 +309,7 @@ def test_many_knives_at_once_are_each_predicted_as_alone() -> None:
 
 def test_every_prediction_has_a_card_that_says_where_it_comes_from() -> None:
     used = {p.card.key for p in predicted(blade()).values()}
-    assert used == set(MODEL_CARDS) - set(OF_THE_EDGE)
+    assert used == set(MODEL_CARDS) - set(NOT_A_PREDICTION)
     for card in MODEL_CARDS.values():
         assert card.equation
         assert card.source

@@ -78,9 +78,10 @@ def of_blade(blade: Blade) -> list[str]:
         said.append("Above 62 HRC: no rocking with a twist, no scraping with the edge.")
     if blade.steel is not None and blade.steel.reactivity is not Reactivity.STAINLESS:
         said.append("Reactive steel rusts and can colour food: wipe and dry at once.")
-    return [*said, "Hand-wash and dry."]
+    return said
 
 
 def cautions(blade: Blade, place: Place) -> list[str]:
-    """What to say with this blade there, most specific first."""
-    return [*of_blade(blade), *general(place)]
+    """What to say with this blade there, most specific first; a card tells of washing elsewhere."""
+    wash = [] if place is Place.CARD else ["Hand-wash and dry."]
+    return [*of_blade(blade), *wash, *general(place)]

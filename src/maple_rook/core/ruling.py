@@ -159,7 +159,7 @@ def warnings(job: CustomerJob, knife: Candidate) -> list[str]:
     if not stainless:
         said.append("Reacts: wipe and dry at once; it can colour food.")
     if job.care is Care.DISHWASHER:
-        said.append("Wash it by hand: the dishwasher dulls any edge.")
+        said.append("The dishwasher dulls any edge: wash it by hand.")
         if not knife.washable:
             said.append("The handle does not bear a dishwasher.")
     if job.tools is Tools.ROD and blade.figures["hardness"].mean > STEEL_ROD_HRC:

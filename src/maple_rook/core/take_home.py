@@ -6,7 +6,7 @@ Care is common practice, without a published source.
 from __future__ import annotations
 
 from maple_rook.core.candidates import Candidate
-from maple_rook.core.customer import Care, Criterion, CustomerJob, Tools
+from maple_rook.core.customer import Criterion, CustomerJob, Tools
 from maple_rook.core.retention import BoardMaterial, Technique
 from maple_rook.core.ruling import HARD_HRC, rod_rule
 from maple_rook.core.steels import Reactivity
@@ -38,8 +38,6 @@ def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) 
     """How this knife is kept in this kitchen; ``months`` to the stone, 90 % limits."""
     reactivity = knife.blade.steel.reactivity if knife.blade.steel else Reactivity.REACTIVE
     lines = ["Wash by hand, wipe and dry; not in the dishwasher, not loose in a drawer."]
-    if job.care is Care.DISHWASHER:
-        lines[0] += " A dishwasher dulls any edge."
     if reactivity is not Reactivity.STAINLESS:
         lines.append("The blade darkens with use; that is no rust. Red rust: rub off, dry, oil.")
     if (
@@ -48,7 +46,8 @@ def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) 
         and "moulded" not in knife.handle
     ):
         lines.append("Oil the wooden handle now and then with a food-safe oil.")
-    lines.append(rod_rule(job, knife))
+    rule = rod_rule(job, knife)
+    lines.append(f"To hone it: {rule[0].lower()}{rule[1:]}")
     lines.append(
         f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in your kitchen"
         + (", brought to the shop." if job.tools in (Tools.SERVICE, Tools.NOTHING) else ".")

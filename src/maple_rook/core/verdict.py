@@ -138,10 +138,13 @@ def _deciding(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
 def _schools(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
     if len(found.order) < 2:
         return
-    turned = [s for s in found.schools if s.changed]
-    for other in turned:
+    turned: dict[int, list[str]] = {}
+    for other in found.schools:
+        if other.changed:
+            turned.setdefault(other.at, []).append(other.school)
+    for at, schools in turned.items():
         yield Sentence(
-            f"By another school ({other.school}) {names[other.at]} comes first instead.",
+            f"By another school ({', or '.join(schools)}) {names[at]} comes first instead.",
             ("schools",),
         )
     if not turned:
@@ -228,12 +231,12 @@ def stands_on(
     balance = figures.get("balance_point")
     held = "" if balance is None else f", balance {balance:+.0f} mm".replace("-", "−")
     return {
-        Criterion.EASE: f"index {ease:.0f}",
+        Criterion.EASE: f"index {ease:.0f}, reference 100",
         Criterion.LIFE: f"a stone every {months:.1f} months",
         Criterion.ROBUSTNESS: f"bears {bears:.1f} × {stroke_style(job).value}",
         Criterion.HANDLING: f"{weight}{held}",
         Criterion.BOARD: f"{figures['edge_length']:.0f} mm long, {figures['height_heel']:.0f} high",
-        Criterion.RELEASE: f"index {release:.0f}",
+        Criterion.RELEASE: f"index {release:.0f} of 100",
         Criterion.UPKEEP: f"{steel.reactivity.value}, {steel.sharpening} to sharpen"
         if steel else "steel not known",
         Criterion.VALUE: month,

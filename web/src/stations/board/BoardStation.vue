@@ -7,6 +7,7 @@ import { api, data } from '@/api/client'
 import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
 import BasisSwitch from '@/parts/BasisSwitch.vue'
+import CardNote from '@/parts/CardNote.vue'
 import { honed, job, shares, startFrom, useConversation } from '@/parts/job'
 import JobForm from '@/parts/JobForm.vue'
 import { kitchen } from '@/parts/kitchen'
@@ -200,13 +201,14 @@ const highestForce = computed(() =>
         </span>
       </template>
     </p>
-    <p v-if="models" class="small soft">
+    <div v-if="models" class="small soft">
       Models: every figure is that of the next piece, its U half the 95 % prediction interval over
-      the pieces measured, the usual spread counting as three.
+      the pieces measured.
       <template v-for="k in knives" :key="k.piece.id">
         <b :style="{ color: k.style.colour }">{{ k.style.letter }}</b> {{ k.pieces.join(', ') }}.
       </template>
-    </p>
+      <CardNote card="next_piece" />
+    </div>
     <div class="columns">
       <section aria-label="What differs">
         <h2>What differs</h2>
@@ -274,10 +276,7 @@ const highestForce = computed(() =>
     <section v-if="verdict" aria-label="How each suits">
       <h2 class="next">How each suits {{ job.label || 'this customer' }}</h2>
       <JobTable :verdict="verdict" :marks="marks" />
-      <p class="small soft">
-        Grade P: each criterion from 0 to 100, together a weighted geometric mean. The draws vary
-        figures, models and how much each criterion counts.
-      </p>
+      <CardNote card="suits" />
       <div class="columns">
         <div v-if="priced.length > 1" :id="evidenceId('price')">
           <h3>Price against fit</h3>

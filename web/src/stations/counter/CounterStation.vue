@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
+import CardNote from '@/parts/CardNote.vue'
 import { job, useConversation } from '@/parts/job'
 import JobForm from '@/parts/JobForm.vue'
 import PriceFront from '@/parts/PriceFront.vue'
@@ -113,10 +114,7 @@ const times = (n: number) =>
           </div>
         </div>
         <p v-for="caution in found.cautions" :key="caution" class="soft small">⚠ {{ caution }}</p>
-        <p class="soft small">
-          Grade P: desirabilities and weights are practice rules. The draws vary what was measured,
-          the models' scatter, and how much each criterion counts.
-        </p>
+        <CardNote card="suits" />
       </template>
     </section>
   </div>
