@@ -253,7 +253,7 @@ MATTERS: dict[str, Criterion] = {
     "handle_length": Criterion.HANDLING, "asymmetry": Criterion.HANDLING,
     "edge_length": Criterion.BOARD, "height_heel": Criterion.BOARD, "height_mid": Criterion.BOARD,
     "height_front": Criterion.BOARD, "blade_length": Criterion.BOARD,
-    "tip_deflection": Criterion.ROBUSTNESS, "release": Criterion.RELEASE,
+    "tip_deflection": Criterion.HANDLING, "release": Criterion.RELEASE,
 }  # fmt: skip
 """The criterion a quantity speaks for most; what is not named matters half as much as the least."""
 

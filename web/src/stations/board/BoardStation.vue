@@ -274,7 +274,7 @@ const highestForce = computed(() =>
       </section>
     </div>
     <section v-if="verdict" aria-label="How each suits">
-      <h2 class="next">How each suits {{ job.label || 'this customer' }}</h2>
+      <h2 class="next">How each suits {{ job.label ? `the ${job.label}` : 'this customer' }}</h2>
       <JobTable :verdict="verdict" :marks="marks" />
       <CardNote card="suits" />
       <div class="columns">
