@@ -19,9 +19,9 @@ import numpy as np
 from playwright.sync_api import sync_playwright
 from rich.console import Console
 from rich.table import Table
-from sqlalchemy import Engine, text
 
 from benchmarks import by_hand, cutting, trying, writing
+from benchmarks.shelves import enlarge
 from benchmarks.timing import in_turn_ms, median_ms
 from maple_rook.cluster import free_port, temporary_cluster
 from maple_rook.core.blade import Blade
@@ -97,35 +97,6 @@ def initial_javascript_kb(address: str) -> tuple[float, float]:
         browser.close()
     sizes = [len(gzip.compress((DIST / "assets" / Path(s).name).read_bytes())) for s in scripts]
     return sum(sizes) / 1000, statistics.median(paints)
-
-
-def enlarge(engine: Engine, pieces: int) -> None:
-    """Copy measured pieces until the shelf holds this many, readings and all."""
-    copy = """
-        WITH source AS (
-            SELECT p.id AS piece, p.model_id, s.id AS sheet, s.person_id,
-                   row_number() OVER (ORDER BY p.id) AS n
-            FROM pieces p JOIN sheets s ON s.piece_id = p.id WHERE s.finished_at IS NOT NULL),
-        wanted AS (
-            SELECT g, source.* FROM generate_series(1, :pieces) g
-            JOIN source ON source.n = 1 + g % (SELECT count(*) FROM source)),
-        new_pieces AS (
-            INSERT INTO pieces (model_id, tag, condition, note)
-            SELECT model_id, 'X-' || g, 'new', '' FROM wanted RETURNING id, tag),
-        new_sheets AS (
-            INSERT INTO sheets (piece_id, person_id, finished_at)
-            SELECT np.id, w.person_id, now() FROM new_pieces np
-            JOIN wanted w ON np.tag = 'X-' || w.g RETURNING id, piece_id)
-        INSERT INTO readings (client_id, sheet_id, quantity, typed, value, unit, si_value, si_unit,
-            instrument_id, method, station, replicate, unusual_confirmed, taken_at, person_id)
-        SELECT gen_random_uuid(), ns.id, r.quantity, r.typed, r.value, r.unit, r.si_value,
-            r.si_unit, r.instrument_id, r.method, r.station, r.replicate, r.unusual_confirmed,
-            r.taken_at, r.person_id
-        FROM new_sheets ns JOIN new_pieces np ON np.id = ns.piece_id
-        JOIN wanted w ON np.tag = 'X-' || w.g JOIN readings r ON r.sheet_id = w.sheet"""
-    with engine.begin() as connection:
-        connection.execute(text(copy), {"pieces": pieces})
-        connection.execute(text("ANALYZE"))
 
 
 def same(by_hand_central: Array, blades: list[Blade]) -> None:

@@ -130,3 +130,33 @@ def test_the_bench_shows_what_reads_round_it_and_trials_the_card_tester(page: Pa
     page.get_by_label("run on a tester").check()
     expect(page.get_by_text("The tester runs when the trial is begun")).to_be_visible()
     expect(page.get_by_text("keep fingers out of the stroke")).to_be_visible()
+
+
+def test_a_whole_conversation_is_one_tap_a_question(page: Page) -> None:
+    """Under a minute at the counter: no more than sixteen taps, each answered at once."""
+    page.goto("/counter")
+    customer = page.get_by_role("region", name="The customer")
+    questions = customer.locator("fieldset")
+    expect(questions.first).to_be_visible()
+    assert questions.count() <= 12
+    for question in questions.all():
+        last = question.get_by_role("button").filter(has_not_text="in parts").last
+        last.click()
+        expect(last).to_have_attribute("aria-pressed", "true")
+        expect(question.locator("[aria-pressed=true]")).to_have_count(1)
+    page.get_by_role("radio", name="steel first").check()
+    expect(page.locator("section.stale")).to_have_count(0)
+    offers = page.get_by_role("region", name="Short list")
+    expect(offers.get_by_role("heading", name=re.compile("^This customer: "))).to_be_visible()
+
+
+def test_the_counter_fits_a_phone(page: Page) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/counter")
+    page.get_by_role("button", name="prep line", exact=True).click()
+    expect(page.get_by_role("heading", name=re.compile("^prep line: "))).to_be_visible()
+    overflow = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+    assert overflow <= 0
+    first = page.get_by_role("region", name="Short list").locator("ol > li").first
+    first.get_by_role("button", name="Hang it").click()
+    expect(page.locator("header.strip .tag")).to_have_count(1)

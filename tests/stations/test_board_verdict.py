@@ -163,3 +163,70 @@ def test_a_comparison_is_put_away_and_taken_out_again(api: TestClient, ids: dict
     api.post(f"/api/board/kept/{kept}/away", json={"away": False})
     assert kept in listed()
     assert api.get("/api/board/kept/2000000000").status_code == 404
+
+
+def test_foods_in_parts_move_the_boards_ease_as_they_do_the_verdicts(
+    api: TestClient, ids: dict[str, int]
+) -> None:
+    laid = [ids["KH-01"], ids["DG-20"]]
+
+    def ease(*share: str) -> list[float]:
+        found = api.get("/api/board", params={"piece": laid, "share": list(share)}).json()
+        return [next(p["central"] for p in k["predictions"] if p["key"] == "cutting_ease")
+                for k in found["knives"]]  # fmt: skip
+
+    def stands_on(**shares: float) -> list[str]:
+        found = judged(api, laid, job={"shares": shares})
+        return [k["criteria"][0]["stands_on"] for k in found["knives"]]
+
+    assert ease("squash:1") != pytest.approx(ease())
+    for parts in ({"squash": 1.0}, {"tomato": 3.0, "onion": 1.0}):
+        shown = ease(*(f"{food}:{n:g}" for food, n in parts.items()))
+        assert [int(text.split()[1].rstrip(",")) for text in stands_on(**parts)] == [
+            pytest.approx(value, abs=1.5) for value in shown
+        ]
+
+
+@pytest.mark.parametrize("share", ["squash", "Squash:1", "squash:-1", "squash:1e3", ":2"])
+def test_a_share_that_is_none_is_refused(api: TestClient, ids: dict[str, int], share: str) -> None:
+    asked = {"piece": [ids["KH-01"], ids["DG-20"]], "share": [share]}
+    assert api.get("/api/board", params=asked).status_code == 422
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [{"pieces": [1]}, {"pieces": list(range(1, 9))}, {"pieces": [1, 2], "name": " "},
+     {"pieces": [1, 2], "job": {"hand": "third"}}, {"pieces": [1, 2], "edge": "keen"}],
+)  # fmt: skip
+def test_what_cannot_lie_on_a_board_is_not_kept(api: TestClient, wrong: Json) -> None:
+    before = len(api.get("/api/board/kept", params={"away": True}).json())
+    answer = api.post("/api/board/kept", json={"name": "a name", **wrong})
+    assert answer.status_code == 422
+    assert answer.json()["errors"]
+    assert len(api.get("/api/board/kept", params={"away": True}).json()) == before
+
+
+def test_a_piece_nobody_knows_is_named(api: TestClient, ids: dict[str, int]) -> None:
+    asked = {"pieces": [ids["KH-01"], 2_000_000_000]}
+    answer = api.post("/api/board/verdict", json=asked)
+    assert answer.status_code == 404
+    assert "2000000000" in answer.json()["detail"]
+
+
+def test_a_duller_edge_is_judged_as_dull(api: TestClient, ids: dict[str, int]) -> None:
+    laid = [ids["KH-01"], ids["DG-20"]]
+    fresh, dull = (judged(api, laid, edge=edge)["knives"][0]["criteria"][0]["desirability"]
+                   for edge in ("fresh from the stone", "kitchen-dull"))  # fmt: skip
+    assert dull < fresh
+
+
+def test_a_models_verdict_names_no_single_pieces_claims(
+    api: TestClient, ids: dict[str, int]
+) -> None:
+    laid = [ids["KH-01"], ids["DG-20"]]
+    pieces, models = (judged(api, laid, models=models) for models in (False, True))
+    assert any(s["evidence"] == ["claims.B"] for s in pieces["sentences"])
+    assert not any(s["evidence"][0].startswith("claims") for s in models["sentences"])
+    wide = [found["knives"][0]["score"][2] - found["knives"][0]["score"][1]
+            for found in (pieces, models)]  # fmt: skip
+    assert wide[1] > wide[0]

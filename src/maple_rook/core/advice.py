@@ -53,11 +53,10 @@ class OnShelf:
 
 @dataclass(frozen=True)
 class Offer:
-    """One knife of the short list; ``at`` is its place on the shelf."""
+    """One knife of the short list; ``at`` is its place on the shelf, ``score`` with its limits."""
 
     at: int
-    place: int
-    score: tuple[float, float, float]
+    score: tuple[float, ...]
     first: float
     tied: bool
     why: tuple[Criterion, ...]
@@ -119,14 +118,11 @@ def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
 
 
 def _offer(found: Judgement, finalists: Sequence[int], offered: Sequence[int], i: int) -> Offer:
-    low_and_high = (float(part) for part in found.score[i])
-    clear = not found.tied
     return Offer(
         at=finalists[i],
-        place=i,
-        score=tuple(low_and_high),  # type: ignore[arg-type]
+        score=tuple(found.score[i].tolist()),
         first=float(found.ranked.first[i]),
-        tied=i in found.tied or (i == found.order[0] and not clear),
+        tied=i in found.tied or (i == found.order[0] and bool(found.tied)),
         why=_telling(found, i, offered, best=True),
         gives_up=_telling(found, i, offered, best=False),
         desirability=dict(zip(CRITERIA, found.desirable[i].tolist(), strict=True)),

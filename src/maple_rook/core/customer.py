@@ -171,14 +171,14 @@ class CustomerJob:
 
 
 def other_schools(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
-    """The same job by each other school, in words."""
+    """The same job by each other school, in words; of rods only where there is one."""
     for school in School:
         if school is not job.school:
             yield school.value, replace(job, school=school)
     for heft in (Heft.LIGHT, Heft.HEFT):
         if heft is not job.heft:
             yield f"{heft.value} preferred", replace(job, heft=heft)
-    for rods in RodSchool:
+    for rods in RodSchool if job.tools is Tools.ROD else ():
         if rods is not job.rods:
             yield f"hard steel: {rods.value}", replace(job, rods=rods)
     for ratio in (Ratio.WIDTH, Ratio.ANGLE):

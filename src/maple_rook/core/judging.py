@@ -33,7 +33,7 @@ Drawn = Callable[[Sequence[Candidate], CustomerJob], Mapping[str, Array]]
 
 @dataclass(frozen=True)
 class Weighing:
-    """Were this criterion to count so many times as much, ``at`` would come first."""
+    """Were this criterion to count so many times as much, ``at`` would draw level."""
 
     criterion: Criterion
     times: float
@@ -51,9 +51,11 @@ class Elsewise:
 
 @dataclass(frozen=True)
 class Judgement:
-    """Of n knives: places among those that stand. ``standing`` are their places among all n.
+    """What is found of n knives, m of which no stop rules out: those stand.
 
-    ``desirable`` (m, criteria) are medians, ``score`` (m, 3) median and 90 % limits.
+    ``reasons`` are of all n. ``standing`` are the places of the m among the n; ``ranked``,
+    ``desirable`` (m, criteria; medians), ``figures`` (m,; medians), ``score`` (m, 3; median and
+    90 % limits) and ``on_front`` are of the m. Everything else gives places among the n.
     """
 
     job: CustomerJob
@@ -85,10 +87,11 @@ class Judgement:
 
     @property
     def deciding(self) -> Criterion | None:
-        """The criterion that parts the first two most."""
+        """The criterion that parts the first two most; None where nothing does."""
         if len(self.order) < 2:
             return None
-        return CRITERIA[int(np.argmax(self.leads(*self.ranked.order[:2])))]
+        leads = self.leads(*self.ranked.order[:2])
+        return CRITERIA[int(np.argmax(leads))] if leads.max() > 0 else None
 
     @property
     def weighings(self) -> tuple[Weighing, ...]:

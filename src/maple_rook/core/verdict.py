@@ -213,7 +213,7 @@ def _priced(
         beaten.setdefault(better, []).append(names[i])
     for better, worse in beaten.items():
         verb, suits = ("costs", "suits") if len(better) == 1 else ("cost", "suit")
-        yield Sentence(f"{_and(better)} {verb} less than {_and(sorted(worse))} and {suits} no "
+        yield Sentence(f"{_and(better)} {verb} no more than {_and(sorted(worse))} and {suits} no "
                        "worse.", ("price",))  # fmt: skip
 
 
@@ -232,7 +232,7 @@ def stands_on(
     held = "" if balance is None else f", balance {balance:+.0f} mm".replace("-", "−")
     return {
         Criterion.EASE: f"index {ease:.0f}, reference 100",
-        Criterion.LIFE: f"a stone every {months:.1f} months",
+        Criterion.LIFE: f"likely {months:.1f} months to the stone",
         Criterion.ROBUSTNESS: f"bears {bears:.1f} × {stroke_style(job).value}",
         Criterion.HANDLING: f"{weight}{held}",
         Criterion.BOARD: f"{figures['edge_length']:.0f} mm long, {figures['height_heel']:.0f} high",

@@ -2047,12 +2047,12 @@ export interface components {
         };
         /**
          * DrawsLevelOut
-         * @description Were this criterion to count so many times as much, the knife would draw level.
+         * @description Were this criterion to count so much, in words, the knife would draw level.
          */
         DrawsLevelOut: {
             criterion: components["schemas"]["Criterion"];
-            /** Times */
-            times: number;
+            /** Counting */
+            counting: string;
             /** Name */
             name: string;
         };

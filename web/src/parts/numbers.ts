@@ -28,6 +28,12 @@ export function likelyText({ central, low, high }: Interval): string {
   return rounded(central, decimalsFor(high - low))
 }
 
+/** A share of the draws; never 0 or 100 %. */
+export function chanceText(share: number): string {
+  const percent = Math.round(100 * share)
+  return percent < 1 ? 'under 1 %' : percent > 99 ? 'over 99 %' : `${percent} %`
+}
+
 interface Figure {
   mean: number
   expanded: number

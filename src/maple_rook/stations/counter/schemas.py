@@ -85,10 +85,10 @@ class ChangeOut(BaseModel):
 
 
 class DrawsLevelOut(BaseModel):
-    """Were this criterion to count so many times as much, the knife would draw level."""
+    """Were this criterion to count so much, in words, the knife would draw level."""
 
     criterion: Criterion
-    times: float
+    counting: str
     name: str
 
 

@@ -22,7 +22,7 @@ from maple_rook.core.retention import Kitchen, months_to_stone
 from maple_rook.core.ruling import stops, stops_of, warnings
 from maple_rook.core.take_home import GIVES_UP, SPEAKS, care_lines
 from maple_rook.core.uncertainty import Array
-from maple_rook.core.verdict import customer, stands_on
+from maple_rook.core.verdict import customer, stands_on, times_text
 from maple_rook.stations.counter.schemas import (
     AdviceOut,
     ChangeOut,
@@ -156,8 +156,8 @@ def _weighings(found: Advice, knives: Sequence[ShelfKnife]) -> list[DrawsLevelOu
     if found.judgement is None:
         return []
     return [
-        DrawsLevelOut(criterion=w.criterion, times=w.times,
-                    name=knives[found.finalists[w.at]].piece.name)
+        DrawsLevelOut(criterion=w.criterion, counting=times_text(w.times),
+                      name=knives[found.finalists[w.at]].piece.name)
         for w in found.judgement.weighings
     ]  # fmt: skip
 
@@ -184,8 +184,7 @@ def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int)
         raise Conflict(f"{knife.piece.name} is ruled out for this customer. {' '.join(reasons)}")
     table = shelf.table(db)
     found = advise(job, _on_shelf(shelf, table), _drawn(shelf, draws))
-    at = table.knives.index(knife)
-    offer = next((o for o in found.offers if o.at == at), None)
+    offer = next((o for o in found.offers if table.knives[o.at].piece.id == piece_id), None)
     shop = db.scalars(select(Shop)).one()
     months = _months(shelf, knife, job, draws)
     words = _words(job, knife, offer) if offer else {}

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { VerdictOut } from '@/api/schema'
+import { chanceText } from '@/parts/numbers'
 import type { KnifeMark } from '@/strip/letters'
 import { evidenceId } from './evidence'
 
@@ -8,8 +9,6 @@ import { evidenceId } from './evidence'
 const props = defineProps<{ verdict: VerdictOut; marks: KnifeMark[] }>()
 
 const percent = (share: number) => Math.round(100 * share)
-const chance = (share: number) =>
-  share < 0.005 ? 'under 1 %' : share > 0.995 ? 'over 99 %' : `${percent(share)} %`
 const rows = computed(() =>
   [...props.verdict.weights]
     .sort((a, b) => b.share - a.share)
@@ -47,7 +46,7 @@ const out = computed(() =>
                 {{ percent(k.score[1] ?? 0) }} to {{ percent(k.score[2] ?? 0) }}
               </span>
               <div class="small">
-                first in {{ chance(k.first) }}
+                first in {{ chanceText(k.first) }}
                 <span v-if="k.tied" class="grade-G">tie</span>
               </div>
             </template>

@@ -39,8 +39,6 @@ const priced = computed(() =>
   })),
 )
 const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
-const times = (n: number) =>
-  n > 1 ? `${n.toFixed(1)} times as much` : `only ${Math.round(100 * n)} % of what it does`
 </script>
 
 <template>
@@ -108,8 +106,8 @@ const times = (n: number) =>
               in price and fit both.
             </p>
             <p v-for="w in weighed" :key="w.criterion" class="small">
-              <b>{{ w.criterion }}</b> would have to count {{ times(w.times) }} for {{ w.name }} to
-              draw level.
+              <b>{{ w.criterion }}</b> would have to count {{ w.counting }} for {{ w.name }} to draw
+              level.
             </p>
           </div>
         </div>

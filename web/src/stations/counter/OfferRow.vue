@@ -2,17 +2,13 @@
 import { computed } from 'vue'
 import type { OfferOut } from '@/api/schema'
 import KnifeShape from '@/drawings/KnifeShape.vue'
-import { rangeText, rounded } from '@/parts/numbers'
+import { chanceText, rangeText, rounded } from '@/parts/numbers'
 import { useHand } from '@/strip/store'
 
 /** One knife of the short list: why this one, what it gives up, what to say with it. */
 const props = defineProps<{ offer: OfferOut; place: number; currency: string }>()
 
 const hand = useHand()
-const chance = computed(() => {
-  const percent = Math.round(100 * props.offer.first)
-  return percent < 1 ? 'under 1 %' : percent > 99 ? 'over 99 %' : `${percent} %`
-})
 const months = computed(() => {
   const [low, high] = props.offer.months
   return low !== undefined && high !== undefined ? rangeText({ low, high }) : ''
@@ -57,7 +53,8 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
         <template v-if="offer.piece.price !== null">
           <b>{{ offer.piece.price }}</b> {{ currency }} ·
         </template>
-        best choice in {{ chance }} of the draws · a stone every {{ months }} months
+        best choice in {{ chanceText(offer.first) }} of the draws · a stone every
+        {{ months }} months
         <template v-if="offer.price_per_month !== null">
           · <b>{{ rounded(offer.price_per_month, 0) }}</b> {{ currency }} a month between stones at
           equal cutting ease
