@@ -12,12 +12,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from maple_rook.core.candidates import Candidate
+from maple_rook.core.advice import OnShelf, advise
+from maple_rook.core.candidates import Candidate, traits
 from maple_rook.core.customer import CRITERIA, Criterion, CustomerJob, Hand, School, Tools
 from maple_rook.core.deciding import scores
 from maple_rook.core.judging import Judgement, judge
 from maple_rook.core.model_blade import USUAL_COUNTS_AS, model_blade, next_piece, spread
-from maple_rook.core.ruling import stops
+from maple_rook.core.ruling import ruled_by, stops, warnings
 from maple_rook.core.uncertainty import Figure
 from maple_rook.core.verdict import FACTS, Sentence, verdict
 from offered import Shown, jobs, knife, single_bevel, thin, vague
@@ -204,3 +205,64 @@ def test_a_model_is_no_single_piece() -> None:
     assert model_blade([single_bevel(100).blade]).figures["asymmetry"].mean == 100
     with pytest.raises(ValueError, match="at least one piece"):
         model_blade([])
+
+
+@given(knives_on_board, jobs)
+@settings(max_examples=30, deadline=None)
+def test_columns_of_many_knives_say_what_each_says_alone(
+    knives: list[Candidate], job: CustomerJob
+) -> None:
+    together = ruled_by(job, traits(knives))
+    alone = np.concatenate([ruled_by(job, traits([candidate])) for candidate in knives])
+    assert (together == alone).all()
+    assert len(traits(knives).some([0]).hardness) == 1
+
+
+def test_what_is_not_predicted_of_a_knife_is_left_out_of_the_facts() -> None:
+    knives = [knife(), knife("1.4116", 56.0), knife(knife_type="serrated")]
+    found = judged(CustomerJob(), knives, [100.0, 80.0, 90.0], [3.0, 2.0, 2.0])
+    unknown = np.full((1, 200), np.nan)
+    rng = np.random.default_rng(3)
+    draws = np.concatenate([rng.normal(100, 1, (1, 200)), rng.normal(60, 1, (1, 200)), unknown])
+    told = verdict(found, knives, "ABC", dict.fromkeys(FACTS, draws), [[], [], []])
+    of_facts = [s.text for s in told if s.evidence[0].startswith("prediction.")]
+    assert of_facts[0] == "A cuts most easily: likely 67 % more than B."
+    assert not any("C" in text.split() for text in of_facts)
+    none = verdict(found, knives, "ABC", dict.fromkeys(FACTS, unknown.repeat(3, 0)), [[], [], []])
+    assert not any(s.evidence[0].startswith("prediction.") for s in none)
+
+
+def test_one_piece_of_a_model_is_offered_the_first_that_stands() -> None:
+    """Pieces stand in the order in which they are offered; a stopped one makes way."""
+    shown = Shown([knife(hrc=44), knife(), knife(), knife(price=90.0)], [100.0] * 4, [3.0] * 4)
+    shelf = OnShelf(traits(shown.knives), np.array([7, 7, 7, 8]), shown.knives.__getitem__,
+                    lambda _: shown.central)  # fmt: skip
+    found = advise(CustomerJob(), shelf, shown.drawn)
+    assert sorted(offer.at for offer in found.offers) == [1, 3]
+    assert found.ruled_out == (0,)
+
+
+def test_an_answer_that_lets_a_knife_in_is_told_with_it() -> None:
+    """A stop that another answer would lift: more to spend, or drying at once."""
+    dear, plain = knife(price=180.0), knife("1.4116", 55.0, 60.0)
+    shown = Shown([dear, plain], [125.0, 80.0], [5.0, 1.5])
+    shelf = OnShelf(traits(shown.knives), np.arange(2), shown.knives.__getitem__,
+                    lambda _: shown.central)  # fmt: skip
+    found = advise(CustomerJob(budget=130.0), shelf, shown.drawn)
+    assert [offer.at for offer in found.offers] == [1]
+    assert [(c.answer, c.at) for c in found.changes] == [("up to 195 to spend", 0)]
+    nothing = advise(CustomerJob(budget=20.0), shelf, shown.drawn)
+    assert nothing.nothing.startswith("Nothing on the shelf suits. Most often: Costs")
+
+
+@given(knives_on_board, jobs)
+@settings(max_examples=30, deadline=None)
+def test_what_is_said_of_a_knife_is_a_sentence_once(
+    knives: list[Candidate], job: CustomerJob
+) -> None:
+    for candidate in knives:
+        reasons = stops(job, candidate)
+        said = reasons or warnings(job, candidate)
+        assert len(set(said)) == len(said)
+        for text in said:
+            assert re.fullmatch(r"[A-Z].*[a-z)]\.", text), text
