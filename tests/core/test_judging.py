@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from maple_rook.core.advice import OnShelf, advise
+from maple_rook.core.blade import Blade
 from maple_rook.core.candidates import Candidate, traits
 from maple_rook.core.customer import CRITERIA, Criterion, CustomerJob, Hand, School, Tools
 from maple_rook.core.deciding import scores
@@ -240,6 +241,16 @@ def test_one_piece_of_a_model_is_offered_the_first_that_stands() -> None:
     found = advise(CustomerJob(), shelf, shown.drawn)
     assert sorted(offer.at for offer in found.offers) == [1, 3]
     assert found.ruled_out == (0,)
+
+
+def test_of_those_ruled_out_the_nearest_come_first_and_the_unmeasured_last() -> None:
+    twice = replace(single_bevel(100), price=900.0)
+    knives = [Candidate(Blade({})), twice, single_bevel(100), knife()]
+    shown = Shown(knives, [100.0] * 4, [3.0] * 4)
+    shelf = OnShelf(traits(shown.knives), np.arange(4), shown.knives.__getitem__,
+                    lambda _: shown.central)  # fmt: skip
+    found = advise(CustomerJob(hand=Hand.LEFT, budget=400.0), shelf, shown.drawn)
+    assert found.ruled_out == (2, 1, 0)
 
 
 def test_an_answer_that_lets_a_knife_in_is_told_with_it() -> None:

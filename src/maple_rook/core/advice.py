@@ -13,7 +13,7 @@ from maple_rook.core.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.customer import CRITERIA, Criterion, CustomerJob, other_answers
 from maple_rook.core.deciding import as_kept, desirabilities, scores
 from maple_rook.core.judging import Drawn, Judgement, judge
-from maple_rook.core.ruling import Bools, commonest, ruled_by
+from maple_rook.core.ruling import UNFIT, Bools, commonest, ruled_by
 from maple_rook.core.uncertainty import Array
 
 FINALISTS, LEAST_OFFERED, MOST_OFFERED = 12, 3, 5
@@ -79,8 +79,8 @@ class Change:
 class Advice:
     """The short list, best first; what decides between the first two; what would change it.
 
-    ``ruled_out`` are places on the shelf, those with the fewest stops first; ``ruled_by`` the
-    stops of every knife, :func:`ruling.ruled_by`.
+    ``ruled_out`` are places on the shelf, those with the fewest stops first and those that can be
+    advised to nobody last; ``ruled_by`` the stops of every knife, :func:`ruling.ruled_by`.
     """
 
     offers: tuple[Offer, ...]
@@ -101,9 +101,10 @@ def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
     if not len(shelf.models):
         return Advice((), (), None, (), (), np.zeros((0, 0), dtype=bool), "The shelf is empty.")
     by = ruled_by(job, shelf.traits)
-    count = by.sum(axis=1)
-    out = np.flatnonzero(count)
-    nearest = tuple(out[np.argsort(count[out], kind="stable")].tolist())
+    unfit = by[:, : len(UNFIT)].any(axis=1)
+    far = by.sum(axis=1) + by.shape[1] * unfit
+    out = np.flatnonzero(far)
+    nearest = tuple(out[np.argsort(far[out], kind="stable")].tolist())
     finalists = tuple(shelf.best(job, FINALISTS).tolist())
     if not finalists:
         at, stop = commonest(job, shelf.traits)

@@ -52,7 +52,7 @@ export const lastLabel = ref(job.label)
 export const honed = computed(() => job.tools === 'a rod' || job.tools === 'stones')
 
 /** Predictions elsewhere are for the same kitchen as this customer's. */
-function intoKitchen(): void {
+export function intoKitchen(): void {
   const { use, board, technique, cuts } = job
   Object.assign(kitchen, { use, board, technique, job: cuts, honed: honed.value })
 }

@@ -8,7 +8,7 @@ import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
 import BasisSwitch from '@/parts/BasisSwitch.vue'
 import CardNote from '@/parts/CardNote.vue'
-import { honed, job, shares, startFrom, useConversation } from '@/parts/job'
+import { honed, intoKitchen, job, shares, startFrom, useConversation } from '@/parts/job'
 import JobForm from '@/parts/JobForm.vue'
 import { kitchen } from '@/parts/kitchen'
 import PredictionRow from '@/parts/PredictionRow.vue'
@@ -29,6 +29,7 @@ import VerdictBlock from './VerdictBlock.vue'
 /** Two to six knives from the strip, laid over each other and judged for a customer. */
 const ForceChart = defineAsyncComponent(() => import('./ForceChart.vue'))
 
+intoKitchen()
 const hand = useHand()
 const route = useRoute()
 const router = useRouter()

@@ -21,6 +21,8 @@ const box = computed(() => {
   const top = Math.max(...ys)
   return `${left - 4} ${-top - 4} 420 ${top - Math.min(...ys) + 8}`
 })
+/** The score's median and 90 % limits, of 100. */
+const hundred = (at: number) => Math.round(100 * (props.offer.score[at] ?? 0))
 /** Criteria with what each stands on. */
 const told = (criteria: string[]) =>
   criteria
@@ -53,8 +55,8 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
         <template v-if="offer.piece.price !== null">
           <b>{{ offer.piece.price }}</b> {{ currency }} ·
         </template>
-        best choice in {{ chanceText(offer.first) }} of the draws · a stone every
-        {{ months }} months
+        suits <b>{{ hundred(0) }}</b> of 100 ({{ hundred(1) }} to {{ hundred(2) }}) · best choice in
+        {{ chanceText(offer.first) }} of the draws · a stone every {{ months }} months
         <template v-if="offer.price_per_month !== null">
           · <b>{{ rounded(offer.price_per_month, 0) }}</b> {{ currency }} a month between stones at
           equal cutting ease
