@@ -30,7 +30,7 @@ from maple_rook.core.deciding import FIGURES, as_kept, desirabilities, kitchen_o
 from maple_rook.core.retention import BoardMaterial, Kitchen, Technique
 from maple_rook.core.ruling import ruled_by, stops, warnings
 from maple_rook.core.steels import STEELS
-from maple_rook.core.take_home import care_lines
+from maple_rook.core.take_home import care_lines, to_mind
 from maple_rook.core.uncertainty import Figure
 from offered import Shown, jobs, knife, single_bevel, thin, vague
 
@@ -186,5 +186,8 @@ def test_care_at_home_fits_steel_handle_and_board() -> None:
         assert words in lines
     plain = " ".join(care_lines(CustomerJob(), knife(hrc=57), (1.04, 2.96)))
     assert "1.0 to 3.0 months" in plain
+    rod = CustomerJob(tools=Tools.ROD)
+    assert any("ceramic" in words for words in warnings(rod, knife(hrc=60)))
+    assert to_mind(rod, knife(hrc=60)) == []
     assert "steel rod" in plain
     assert "Oil" not in plain

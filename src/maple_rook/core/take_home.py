@@ -8,7 +8,7 @@ from __future__ import annotations
 from maple_rook.core.candidates import Candidate
 from maple_rook.core.customer import Criterion, CustomerJob, Tools
 from maple_rook.core.retention import BoardMaterial, Technique
-from maple_rook.core.ruling import HARD_HRC, rod_rule
+from maple_rook.core.ruling import HARD_HRC, rod_rule, warnings
 from maple_rook.core.steels import Reactivity
 
 SPEAKS = {
@@ -32,6 +32,11 @@ GIVES_UP = {
     Criterion.VALUE: "Others cost less for the edge they give",
 }
 """Said with what a criterion stands on."""
+
+
+def to_mind(job: CustomerJob, knife: Candidate) -> list[str]:
+    """What is said with the knife, but for the rod: that is part of its care."""
+    return [words for words in warnings(job, knife) if words != rod_rule(job, knife)]
 
 
 def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) -> list[str]:

@@ -20,7 +20,7 @@ from maple_rook.core.life_model import Basis
 from maple_rook.core.predict import drawn
 from maple_rook.core.retention import Kitchen, months_to_stone
 from maple_rook.core.ruling import stops, stops_of, warnings
-from maple_rook.core.take_home import GIVES_UP, SPEAKS, care_lines
+from maple_rook.core.take_home import GIVES_UP, SPEAKS, care_lines, to_mind
 from maple_rook.core.uncertainty import Array
 from maple_rook.core.verdict import customer, stands_on, times_text
 from maple_rook.stations.counter.schemas import (
@@ -201,7 +201,7 @@ def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int)
         ],
         why=[f"{SPEAKS[c]}: {words[c]}." for c in offer.why] if offer else [],
         gives_up=[f"{GIVES_UP[c]}: {words[c]}." for c in offer.gives_up] if offer else [],
-        warnings=warnings(job, knife.candidate),
+        warnings=to_mind(job, knife.candidate),
         care=care_lines(job, knife.candidate, months),
         cautions=cautions(knife.blade, Place.CARD),
     )  # fmt: skip

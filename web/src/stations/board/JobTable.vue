@@ -38,7 +38,7 @@ const out = computed(() =>
       <tbody>
         <tr :id="evidenceId('score')" class="whole">
           <td>suits, of 100</td>
-          <td></td>
+          <td class="number"></td>
           <td v-for="(k, i) in verdict.knives" :key="i">
             <template v-if="k.score && k.first !== null">
               <b>{{ percent(k.score[0] ?? 0) }}</b>
@@ -130,5 +130,20 @@ td.number {
 
 p {
   margin: 4px 0 0;
+}
+
+@media (max-width: 699px) {
+  th.number,
+  td.number {
+    display: none;
+  }
+
+  td {
+    min-width: 92px;
+  }
+
+  td:first-child {
+    min-width: 78px;
+  }
 }
 </style>
