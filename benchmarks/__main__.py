@@ -20,7 +20,7 @@ from playwright.sync_api import sync_playwright
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import by_hand, cutting, trying, writing
+from benchmarks import by_hand, counter, cutting, trying, writing
 from benchmarks.shelves import enlarge
 from benchmarks.timing import in_turn_ms, median_ms
 from maple_rook.cluster import free_port, temporary_cluster
@@ -169,6 +169,8 @@ def main() -> None:
                 ("  again, sorted by ease", f"{again:.0f} ms", ""),
                 ("  peak memory of the server", f"{peak_memory_mb(pid):.0f} MB", ""),
             ]
+            with httpx.Client(base_url=address, timeout=200) as client:
+                rows += counter.rows(engine, client, server_ms)
             engine.dispose()
     with temporary_cluster(durable=True) as cluster:  # as a shop's own writes, to the disk
         cluster.ensure_database("bench")
