@@ -107,7 +107,7 @@ def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
     nearest = tuple(out[np.argsort(far[out], kind="stable")].tolist())
     finalists = tuple(shelf.best(job, FINALISTS).tolist())
     if not finalists:
-        at, stop = commonest(job, shelf.traits)
+        at, stop = commonest(by)
         reason = stop.reason(job, shelf.knife(at))
         return Advice((), (), None, _changes(job, shelf, None, None), nearest, by,
                       f"Nothing on the shelf suits. Most often: {reason}")  # fmt: skip
@@ -123,7 +123,7 @@ def _offer(found: Judgement, finalists: Sequence[int], offered: Sequence[int], i
         at=finalists[i],
         score=tuple(found.score[i].tolist()),
         first=float(found.ranked.first[i]),
-        tied=i in found.tied or (i == found.order[0] and bool(found.tied)),
+        tied=i in found.level,
         why=_telling(found, i, offered, best=True),
         gives_up=_telling(found, i, offered, best=False),
         desirability=dict(zip(CRITERIA, found.desirable[i].tolist(), strict=True)),

@@ -80,6 +80,12 @@ class Judgement:
             return frozenset()
         return frozenset(self.standing[i] for i in self.ranked.tied_with_best())
 
+    @cached_property
+    def level(self) -> list[int]:
+        """The first and those tied with it, best first; nobody where the first is clear."""
+        best = self.order[:1]
+        return [i for i in self.order if i in self.tied or i in best] if self.tied else []
+
     def leads(self, i: int, j: int) -> Array:
         """w ln(d_i / d_j) by criterion for two that stand: what puts i ahead of j."""
         logs = np.log(np.maximum(self.desirable[[i, j]], FLOOR))

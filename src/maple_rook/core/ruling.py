@@ -116,9 +116,8 @@ def stops_of(job: CustomerJob, knife: Candidate, by: Bools) -> list[str]:
     return [stop.reason(job, knife) for stop, applies in zip(every, by, strict=True) if applies]
 
 
-def commonest(job: CustomerJob, of: Traits) -> tuple[int, Stop]:
-    """A knife ruled out and why: the stop met most often where none of a shelf stands."""
-    by = ruled_by(job, of)
+def commonest(by: Bools) -> tuple[int, Stop]:
+    """A knife ruled out and why: the stop met most often, from :func:`ruled_by` of a shelf."""
     most = int(np.argmax(by.sum(axis=0)))
     return int(np.argmax(by[:, most])), (*UNFIT, *STOPS)[most]
 

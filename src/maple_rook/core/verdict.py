@@ -93,11 +93,10 @@ def _first(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
         return
     chances = {i: float(found.ranked.first[found.standing.index(i)]) for i in found.order}
     best, *rest = found.order
-    if found.tied:
-        level = [best, *(i for i in rest if i in found.tied)]
-        told = _and([f"{names[i]} comes first in {share_text(chances[i])}" for i in level])
+    if found.level:
+        told = _and([f"{names[i]} comes first in {share_text(chances[i])}" for i in found.level])
         yield Sentence(
-            f"For {who}, {_and(sorted(names[i] for i in level))} cannot be told apart: "
+            f"For {who}, {_and(sorted(names[i] for i in found.level))} cannot be told apart: "
             f"{told} of the draws.", ("score",),
         )  # fmt: skip
         return

@@ -72,8 +72,6 @@ class ShelfKnife:
     central: Array
     """Central forces of a push by food, N, then :data:`DECIDES`; NaN where there is none."""
     model_id: int
-    decides: Row
-    """What decides about it at the Counter."""
 
     @property
     def figures(self) -> Mapping[str, Figure]:
@@ -92,6 +90,11 @@ class ShelfKnife:
     @cached_property
     def section(self) -> Points | None:
         return section_polygon(self.blade)
+
+    @cached_property
+    def decides(self) -> Row:
+        """What decides about it at the Counter, worked out when first asked for."""
+        return row(self.candidate)
 
     @property
     def candidate(self) -> Candidate:
@@ -221,7 +224,6 @@ def _computed(
             claims=claims,
             central=predicted.central[i, decides],
             model_id=piece.model_id,
-            decides=row(Candidate(blades[i], shown.price, shown.handle)),
         )
 
 

@@ -8,7 +8,8 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.verdict import customer
 from maple_rook.stations.access import Somebody
-from maple_rook.stations.board.judging import judged
+from maple_rook.stations.board.judging import judged_of
+from maple_rook.stations.board.laid import laid_out
 from maple_rook.stations.board.schemas import (
     ComparisonOut,
     Difference,
@@ -82,8 +83,10 @@ def _shown(
     db: Session, shelf: Shelf, asked: LaidIn, draws: int
 ) -> tuple[list[Difference], list[SentenceOut], list[str]]:
     """Rows, verdict and knives by their letters, as they stand now."""
-    judgement = judged(db, shelf, asked, draws)
-    rows, names = rows_that_differ(db, shelf, asked, draws)
+    knives = laid_out(db, shelf, asked)
+    judgement = judged_of(knives, shelf, asked, draws)
+    rows = rows_that_differ(knives, shelf, asked, draws)
+    names = [of.knife.model if asked.models else of.knife.piece.name for of in knives]
     place = {key: n for n, key in enumerate(judgement.order)}
     rows.sort(key=lambda row: place.get(row.key, len(place)))
     lettered = [f"{letter} {name}" for letter, name in zip(LETTERS, names, strict=False)]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
@@ -18,7 +17,7 @@ from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import drawn
 from maple_rook.core.uncertainty import Array
 from maple_rook.core.verdict import FACTS, Sentence, matters, stands_on, verdict
-from maple_rook.stations.board.laid import Laid, laid
+from maple_rook.stations.board.laid import Laid, laid_out
 from maple_rook.stations.board.schemas import (
     JudgedKnife,
     LaidIn,
@@ -39,10 +38,13 @@ _DRAWN = tuple(dict.fromkeys((*FIGURES, *FACTS)))
 
 def judged(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
     """Judge these pieces, or their models, for a customer's job."""
-    knives = laid(db, shelf, list(dict.fromkeys(asked.pieces)), models=asked.models)
+    return judged_of(laid_out(db, shelf, asked), shelf, asked, draws)
+
+
+def judged_of(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
+    """Judge what is laid out already."""
     foods, life = shelf.reckoned_with(asked.basis)
-    job = asked.job.core()
-    job = job.in_kitchen(replace(job.kitchen, edge=asked.edge))
+    job = asked.core()
     candidates = [of.candidate for of in knives]
     every = _draws([k.blade for k in candidates], job, foods, life, draws)
     at = {id(knife.blade): i for i, knife in enumerate(candidates)}
@@ -127,13 +129,12 @@ def _knife(of: Laid, candidate: Candidate, found: Judgement, i: int) -> JudgedKn
     ease, months, release = (float(found.figures[key][k]) for key in FIGURES)
     bears = float(margin(found.job, traits([candidate]))[0])
     words = stands_on(found.job, candidate, ease, months, release, bears)
-    level = i in found.tied or (bool(found.tied) and i == found.order[0])
     return JudgedKnife(
         piece_id=of.knife.piece.id,
         reasons=[],
         score=found.score[k].tolist(),
         first=float(found.ranked.first[k]),
-        tied=level,
+        tied=i in found.level,
         on_front=found.on_front[k],
         price=price,
         criteria=[

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.candidates import Candidate
 from maple_rook.core.model_blade import model_blade
+from maple_rook.stations.board.schemas import LaidIn
 from maple_rook.stations.shelf import Shelf, ShelfKnife
 
 
@@ -23,7 +24,7 @@ class Laid:
 
     @property
     def candidate(self) -> Candidate:
-        return Candidate(self.blade, self.knife.piece.price, self.knife.piece.handle)
+        return replace(self.knife.candidate, blade=self.blade)
 
 
 def laid(db: Session, shelf: Shelf, piece_ids: Sequence[int], *, models: bool) -> list[Laid]:
@@ -34,6 +35,11 @@ def laid(db: Session, shelf: Shelf, piece_ids: Sequence[int], *, models: bool) -
     named = {k.model for k in knives}
     every = [k for k in shelf.knives(db) if k.model in named]
     return [_of_model(k, [other for other in every if other.model == k.model]) for k in knives]
+
+
+def laid_out(db: Session, shelf: Shelf, asked: LaidIn) -> list[Laid]:
+    """What is asked for, each knife once."""
+    return laid(db, shelf, list(dict.fromkeys(asked.pieces)), models=asked.models)
 
 
 def _of_model(knife: ShelfKnife, pieces: Sequence[ShelfKnife]) -> Laid:

@@ -1,12 +1,13 @@
 from __future__ import annotations
 
 import datetime as dt
+from dataclasses import replace
 from typing import Annotated
 
 from pydantic import BaseModel, Field
 
 from maple_rook.core.comparing import Verdict
-from maple_rook.core.customer import Criterion
+from maple_rook.core.customer import Criterion, CustomerJob
 from maple_rook.core.life_model import Basis
 from maple_rook.core.retention import EdgeState
 from maple_rook.stations.access import MAX_ID
@@ -78,6 +79,11 @@ class LaidIn(Strict):
     job: JobIn = JobIn()
     edge: EdgeState = EdgeState.FRESH
     basis: Basis = Basis.CALIBRATED
+
+    def core(self) -> CustomerJob:
+        """The customer's job with the edge in the state asked for."""
+        job = self.job.core()
+        return job.in_kitchen(replace(job.kitchen, edge=self.edge))
 
 
 class SentenceOut(BaseModel):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -26,7 +25,7 @@ from maple_rook.core.predict import Prediction, predict, predict_arrays, sharpen
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
 from maple_rook.core.uncertainty import Array, Figure
-from maple_rook.stations.board.laid import laid
+from maple_rook.stations.board.laid import Laid, laid
 from maple_rook.stations.board.schemas import (
     BoardKnife,
     BoardOut,
@@ -80,17 +79,13 @@ def compare(
 
 
 def rows_that_differ(
-    db: Session, shelf: Shelf, asked: LaidIn, draws: int
-) -> tuple[list[Difference], list[str]]:
-    """What differs between the knives of a kept Board, and their names."""
-    knives = laid(db, shelf, list(dict.fromkeys(asked.pieces)), models=asked.models)
+    knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int
+) -> list[Difference]:
+    """What differs between the knives of a kept Board."""
     foods, life = shelf.reckoned_with(asked.basis)
-    job = asked.job.core()
-    kitchen = replace(job.kitchen, edge=asked.edge)
     blades = [of.blade for of in knives]
-    predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
-    names = [of.knife.model if asked.models else of.knife.piece.name for of in knives]
-    return differences(blades, predictions), names
+    kitchen = asked.core().kitchen
+    return differences(blades, predict(blades, kitchen, foods=foods, draws=draws, life=life))
 
 
 def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
