@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.customer import CustomerJob, Ratio
-from maple_rook.core.edge import AsymmetrySchool
+from maple_rook.core.edge import UNEVEN_PERCENT, AsymmetrySchool
 from maple_rook.core.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.knife_types import KNIFE_TYPES
 from maple_rook.core.retention import holds_an_edge
@@ -28,8 +28,6 @@ NEEDED = {"hardness": "hardness", "edge_angle": "edge angle", "spine_heel": "spi
 REACTIVITIES = tuple(Reactivity)
 SHARPENS = {"very easy": 1.0, "easy": 0.95, "medium": 0.8, "hard": 0.55, "very hard": 0.4}
 """How readily a steel takes an edge on the stones, 0 to 1 (practice rule)."""
-UNEVEN_PERCENT = 10
-"""From 50 on, this far off an edge is called uneven."""
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from functools import cached_property
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import Built, built
-from maple_rook.core.edge import bevel_thickness_mm
+from maple_rook.core.edge import UNEVEN_PERCENT, bevel_thickness_mm
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
 from maple_rook.core.quantities import QUANTITIES
@@ -30,7 +30,6 @@ Figures = Mapping[str, Figure]
 HEEL_GAP_MM = (0.0, 25.0)
 MASS_RELATIVE_U = 0.10
 """Of a blade's mass from few measurements: outline and faces between them are the type's."""
-UNEVEN_PERCENT = 10.0
 REPEATS_APART = 8.0
 """Spread of repeats, in standard uncertainties of the instrument, that is questioned."""
 SOFT_AS_CLADDING_HRC = 45.0

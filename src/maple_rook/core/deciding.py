@@ -34,7 +34,8 @@ from maple_rook.core.desirability import (
     target_is_best,
 )
 from maple_rook.core.retention import Job, Kitchen, Technique
-from maple_rook.core.ruling import HARD_HRC, gently_honed
+from maple_rook.core.ruling import gently_honed
+from maple_rook.core.sharpening_tools import HARD_HRC
 from maple_rook.core.stability import SIDE_LOAD_N_MM, StrokeStyle, roll_load_n_mm
 from maple_rook.core.steels import Reactivity
 from maple_rook.core.uncertainty import Array

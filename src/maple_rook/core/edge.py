@@ -17,6 +17,9 @@ from numpy.typing import ArrayLike
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.uncertainty import Array, Figure
 
+UNEVEN_PERCENT = 10.0
+"""From 50 on, this far off an edge is called uneven (practice rule)."""
+
 
 class AsymmetrySchool(StrEnum):
     """How n:m is read: as bevel widths at equal angles, or as a division of the angle."""

@@ -15,12 +15,9 @@ from numpy.typing import NDArray
 from maple_rook.core.candidates import NEEDED, REACTIVITIES, Candidate, Traits, traits
 from maple_rook.core.customer import Bone, Care, CustomerJob, Hand, RodSchool, Tools
 from maple_rook.core.retention import Technique
+from maple_rook.core.sharpening_tools import HARD_HRC, STEEL_ROD_HRC, Leave, Tool, rod_for
 from maple_rook.core.steels import Reactivity
 
-HARD_HRC = 62.0
-"""From here on no twisting, no scraping, no bone, and by one school no rod (common practice)."""
-STEEL_ROD_HRC = 58.0
-"""Up to here a grooved steel rod will do; above it fine ceramic (common practice)."""
 THIN_DEG = 12.0
 """Below this angle per side an edge is not put to bones (common practice)."""
 _STAINLESS = REACTIVITIES.index(Reactivity.STAINLESS)
@@ -130,16 +127,16 @@ def gently_honed(job: CustomerJob, of: Traits) -> Bools:
 
 def rod_rule(job: CustomerJob, knife: Candidate) -> str:
     """What this edge is honed with, by hardness and grind; the school where there are two."""
-    hrc = knife.blade.figures["hardness"].mean
+    rod = rod_for(knife.blade, job.rods)
     if knife.blade.single_bevel:
         return "Never a rod on a single bevel: burr off the back on a flat stone, no angle on it."
-    if hrc >= HARD_HRC:
-        if job.rods is RodSchool.NONE:
-            return "No rod on an edge this hard: strop it, or the stone."
+    if rod is None:
+        return "No rod on an edge this hard: strop it, or the stone."
+    if rod.tool is Tool.STEEL_ROD:
+        return "A steel rod, lightly, before the work."
+    if rod.leave is Leave.LIGHTLY and knife.blade.figures["hardness"].mean >= HARD_HRC:
         return "A ceramic rod, very lightly; never a grooved steel."
-    if hrc > STEEL_ROD_HRC:
-        return "A fine ceramic rod, lightly; a grooved steel is for softer edges."
-    return "A steel rod, lightly, before the work."
+    return "A fine ceramic rod, lightly; a grooved steel is for softer edges."
 
 
 def warnings(job: CustomerJob, knife: Candidate) -> list[str]:

@@ -8,7 +8,8 @@ from __future__ import annotations
 from maple_rook.core.candidates import Candidate
 from maple_rook.core.customer import Criterion, CustomerJob, Tools
 from maple_rook.core.retention import BoardMaterial, Technique
-from maple_rook.core.ruling import HARD_HRC, rod_rule, warnings
+from maple_rook.core.ruling import rod_rule, warnings
+from maple_rook.core.sharpening_tools import HARD_HRC
 from maple_rook.core.steels import Reactivity
 
 SPEAKS = {
