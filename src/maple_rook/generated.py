@@ -8,7 +8,8 @@ from pathlib import Path
 
 from maple_rook.app import create_app
 from maple_rook.core.cutting import FOODS
-from maple_rook.core.model_cards import GRADE_LABELS, MODEL_CARDS, ModelCard
+from maple_rook.core.model_card import GRADE_LABELS, ModelCard
+from maple_rook.core.model_cards import MODEL_CARDS
 from maple_rook.front_end import WEB, npm
 from maple_rook.settings import PROJECT_ROOT, Settings
 

@@ -17,7 +17,8 @@ from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
 from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
-from maple_rook.core.model_cards import MODEL_CARDS, NOT_A_PREDICTION, Grade
+from maple_rook.core.model_card import Grade
+from maple_rook.core.model_cards import MODEL_CARDS, NOT_A_PREDICTION
 from maple_rook.core.next_step import NextStep
 from maple_rook.core.outline import outline
 from maple_rook.core.predict import Prediction, predict, predict_arrays

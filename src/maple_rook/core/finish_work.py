@@ -16,7 +16,6 @@ SANDING = "Eye protection and dust control; edge taped; blade kept cool; wipe th
 FILING = "Eye protection; blade clamped, edge taped; file away from the edge."
 SEALING = "Food-safe sealant only, cured fully; dry the joint first; wash before food use."
 STONING = "Blade on a steady base, fingers behind the edge; keep it wet and cool."
-RETURNS = "return to maker"
 
 
 class Shelf(StrEnum):
@@ -109,6 +108,8 @@ _OTHER = Method("Mend as written at the sign-off.", 6, (), (), 15.0, FINISH, "As
 _SPOTS = {"edge_line": ("hump", "hollow"), "lacquer": ("over_edge",)}
 """Items of the sheet that are faults by what they say, not by a severity."""
 SEVERE = ("minor", "mend", "reject")
+TELLING = (*SEVERE, *(value for values in _SPOTS.values() for value in values), "return")
+"""Values on a sheet that may ask for work."""
 
 
 def faults(seen: Iterable[tuple[str, str, str, str]]) -> list[Fault]:

@@ -65,8 +65,8 @@ def steps(
     r"""Stones in order for a volume on bevels of an area, coarse to fine.
 
     Every stone but the first takes a layer as deep as the scratches of the one before,
-    V_i = A d_(i-1); the first takes the rest. Coarse stones whose own scratches go deeper than
-    what has to go are left out. The volumes add up to the one asked for.
+    V_i = A d_(i-1); the first takes the rest. A coarse stone that would have less left to take
+    than its own scratches is left out. The volumes add up to the one asked for.
 
     >>> [(s.stone.grit, round(s.volume_mm3, 1)) for s in steps(12.6, 400.0, STONES)]
     [(220, 7.0), (1000, 4.0), (3000, 1.2), (6000, 0.4)]
@@ -76,11 +76,10 @@ def steps(
     order = sorted(stones, key=lambda s: s.grit)
     if not order:
         raise InvalidValue("stones", "none", "at least one stone")
-    used = [s for s in order if bevels_mm2 * s.scratch_um / 1000 <= volume_mm3] or order[-1:]
-    layers = [bevels_mm2 * coarser.scratch_um / 1000 for coarser in used[:-1]]
-    while layers and sum(layers) > volume_mm3:
+    used, layers = order, [bevels_mm2 * stone.scratch_um / 1000 for stone in order]
+    while len(used) > 1 and volume_mm3 - sum(layers[:-1]) < layers[0]:
         used, layers = used[1:], layers[1:]
-    volumes = [volume_mm3 - sum(layers), *layers]
+    volumes = [volume_mm3 - sum(layers[:-1]), *layers[:-1]]
     return [
         Step(stone, v, v / (stone.rate_mm3_min * pace_of_steel))
         for stone, v in zip(used, volumes, strict=True)

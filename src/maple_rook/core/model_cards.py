@@ -5,39 +5,8 @@ The API, the panel that explains a number and docs/models are all made from thes
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from enum import StrEnum
-
-
-class Grade(StrEnum):
-    """Evidence grade of a number."""
-
-    MEASURED = "M"
-    DERIVED = "G"
-    REGRESSION = "R"
-    PRACTICE = "P"
-
-
-GRADE_LABELS: dict[Grade, str] = {
-    Grade.MEASURED: "measured",
-    Grade.DERIVED: "geometry or mechanics derived from measurements",
-    Grade.REGRESSION: "published regression",
-    Grade.PRACTICE: "practice rule, calibrated on common practice",
-}
-
-
-@dataclass(frozen=True)
-class ModelCard:
-    key: str
-    name: str
-    grade: Grade
-    unit: str
-    equation: str
-    source: str
-    valid: str
-    assumptions: tuple[str, ...]
-    version: str = "1"
-
+from maple_rook.core.model_card import Grade, ModelCard
+from maple_rook.core.upkeep_cards import UPKEEP_CARDS
 
 MODEL_CARDS: dict[str, ModelCard] = {
     card.key: card
@@ -367,9 +336,11 @@ MODEL_CARDS: dict[str, ModelCard] = {
                 "What a piece was measured to is added in quadrature.",
             ),
         ),
+        *UPKEEP_CARDS,
     )
 }
-NOT_A_PREDICTION = ("edge_life", "stability", "suits", "next_piece")
+NOT_A_PREDICTION = ("edge_life", "stability", "suits", "next_piece",
+                    *(c.key for c in UPKEEP_CARDS))  # fmt: skip
 """Cards of what is shown as a course, a table or a judgement rather than as one prediction."""
 
 

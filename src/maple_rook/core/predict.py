@@ -33,7 +33,8 @@ from maple_rook.core.inputs import (
 )
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.life_model import PUBLISHED_LIFE, LifeModel
-from maple_rook.core.model_cards import ModelCard, card
+from maple_rook.core.model_card import ModelCard
+from maple_rook.core.model_cards import card
 from maple_rook.core.next_step import NextStep, NextSteps
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import EdgeState, Kitchen, tcc_range_notes

@@ -6,11 +6,19 @@ Care is common practice, without a published source.
 from __future__ import annotations
 
 from maple_rook.core.candidates import Candidate
+from maple_rook.core.care import (
+    DARKENS,
+    OIL_HANDLE,
+    SOFTER_BOARD,
+    SPINE_PUSHES,
+    WASH,
+    reacts,
+    wooden,
+)
 from maple_rook.core.customer import Criterion, CustomerJob, Tools
 from maple_rook.core.retention import BoardMaterial, Technique
 from maple_rook.core.ruling import rod_rule, warnings
 from maple_rook.core.sharpening_tools import HARD_HRC
-from maple_rook.core.steels import Reactivity
 
 SPEAKS = {
     Criterion.EASE: "It goes through food easily",
@@ -42,16 +50,11 @@ def to_mind(job: CustomerJob, knife: Candidate) -> list[str]:
 
 def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) -> list[str]:
     """How this knife is kept in this kitchen; ``months`` to the stone, 90 % limits."""
-    reactivity = knife.blade.steel.reactivity if knife.blade.steel else Reactivity.REACTIVE
-    lines = ["Wash by hand, wipe and dry; not in the dishwasher, not loose in a drawer."]
-    if reactivity is not Reactivity.STAINLESS:
-        lines.append("The blade darkens with use; that is no rust. Red rust: rub off, dry, oil.")
-    if (
-        "resin" not in knife.handle
-        and "acetal" not in knife.handle
-        and "moulded" not in knife.handle
-    ):
-        lines.append("Oil the wooden handle now and then with a food-safe oil.")
+    lines = [WASH]
+    if reacts(knife.blade):
+        lines.append(DARKENS)
+    if wooden(knife.handle):
+        lines.append(OIL_HANDLE)
     rule = rod_rule(job, knife)
     lines.append(f"To hone it: {rule[0].lower()}{rule[1:]}")
     lines.append(
@@ -59,7 +62,7 @@ def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) 
         + (", brought to the shop." if job.tools in (Tools.SERVICE, Tools.NOTHING) else ".")
     )
     if job.kitchen.board in (BoardMaterial.GLASS, BoardMaterial.BAMBOO):
-        lines.append("A softer board, wood or rubber, would keep the edge longer.")
+        lines.append(SOFTER_BOARD)
     if job.kitchen.technique is Technique.ROUGH or knife.blade.figures["hardness"].mean > HARD_HRC:
-        lines.append("Push the food aside with the spine, never with the edge.")
+        lines.append(SPINE_PUSHES)
     return lines

@@ -10,7 +10,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import built
 from maple_rook.core.figures_text import decimals_for, rounded_text
-from maple_rook.core.model_cards import GRADE_LABELS, ModelCard
+from maple_rook.core.model_card import GRADE_LABELS, ModelCard
 from maple_rook.core.next_step import NextStep
 from maple_rook.core.outline import Outline, outline
 from maple_rook.core.predict import Contribution, Prediction

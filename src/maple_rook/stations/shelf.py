@@ -19,6 +19,7 @@ from maple_rook.core.candidates import Candidate, Row, Traits, row, stacked
 from maple_rook.core.checks import contradictions
 from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.core.cutting import STROKES, Food
+from maple_rook.core.finish_work import Shelf as Finished
 from maple_rook.core.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.knife_types import Grind
@@ -40,6 +41,7 @@ from maple_rook.store import marks as piece_marks
 from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Piece
+from maple_rook.store.work_orders import finishes
 
 SHELF_DRAWS = 128
 CHUNK = 500
@@ -198,6 +200,7 @@ def _computed(
 ) -> Iterator[ShelfKnife]:  # fmt: skip
     figures = records.figures(db, [p.id for p in chunk])
     blades = records.blades(db, chunk, figures)
+    finish = finishes(db, [p.id for p in chunk])
     predicted = predict_arrays(
         blades,
         foods=foods,
@@ -213,6 +216,8 @@ def _computed(
         claims = judged_claims(piece, blades[i].figures)
         shown = PieceOut.of(piece)
         flags = _flags(piece, blades[i], claims, piece.id in unusual)
+        if (state := finish[piece.id].shelf) in (Finished.NEEDS_WORK, Finished.RETURN):
+            flags.append(state.value)
         yield ShelfKnife(
             mark=marks[piece.id],
             piece=shown,

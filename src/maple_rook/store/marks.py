@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from sqlalchemy import ScalarSelect, func, select, text
+from sqlalchemy import ScalarSelect, Select, func, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.store.records import NotFound
@@ -16,9 +16,10 @@ from maple_rook.store.tables import (
     ReadingVoid,
     Sheet,
 )
+from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow, WorkOrderRow
 
 Mark = tuple[object, ...]
-"""When the piece was taken in, newest reading, observation and trace, how many voids."""
+"""When the piece was taken in, newest reading, observation, trace and work, how many voids."""
 _TABLES = (Reading, Observation, EdgeTrace)
 
 
@@ -46,13 +47,23 @@ def marks(session: Session, ids: Sequence[int]) -> dict[int, Mark]:
         .correlate(Piece)
         .scalar_subquery()
     )
+    worked = _work().where(WorkOrderRow.piece_id == Piece.id).correlate(Piece).scalar_subquery()
     seen = (newest(table) for table in _TABLES)
-    query = select(Piece.id, Piece.created_at, *seen, voids).where(Piece.id.in_(ids))
+    query = select(Piece.id, Piece.created_at, *seen, worked, voids).where(Piece.id.in_(ids))
     found: dict[int, Mark] = {key: tuple(mark) for key, *mark in session.execute(query)}
     for key in ids:
         if key not in found:
             raise NotFound("piece", key)
     return found
+
+
+def _work() -> Select[int]:
+    """The newest event of any job."""
+    return (
+        select(func.max(WorkEventRow.id))
+        .join(WorkJobRow, WorkJobRow.id == WorkEventRow.job_id)
+        .join(WorkOrderRow, WorkOrderRow.id == WorkJobRow.order_id)
+    )
 
 
 def every_mark(session: Session) -> dict[int, Mark]:
@@ -67,6 +78,10 @@ def every_mark(session: Session) -> dict[int, Mark]:
         of_piece = select(Sheet.piece_id, func.max(of_sheet.c.id).label("mark"))
         joined = of_piece.join(of_sheet, of_sheet.c.sheet_id == Sheet.id)
         parts.append(joined.group_by(Sheet.piece_id).subquery())
+    worked = _work().with_only_columns(
+        WorkOrderRow.piece_id, func.max(WorkEventRow.id).label("mark")
+    )
+    parts.append(worked.group_by(WorkOrderRow.piece_id).subquery())
     voided = (
         select(Sheet.piece_id, func.count().label("mark"))
         .select_from(ReadingVoid)

@@ -2,7 +2,11 @@
 
 from alembic import context
 
-from maple_rook.store import choice_tables, trial_tables  # noqa: F401 - they are of the metadata
+from maple_rook.store import (  # noqa: F401 - they are of the metadata
+    choice_tables,
+    trial_tables,
+    upkeep_tables,
+)
 from maple_rook.store.tables import Base
 
 context.configure(
