@@ -32,11 +32,12 @@ from maple_rook.stations.sheet import routes as sheet
 from maple_rook.stations.shelf import Shelf
 from maple_rook.stations.steels import routes as steels
 from maple_rook.stations.trials import routes as trials
+from maple_rook.stations.upkeep import routes as upkeep
 from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
 STATIONS = (catalogue, rack, bench, trials, sheet, board, predict, instruments, foods, steels,
-            counter, office)  # fmt: skip
+            counter, upkeep, office)  # fmt: skip
 
 
 class BuiltAssets(StaticFiles):

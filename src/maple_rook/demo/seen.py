@@ -20,6 +20,12 @@ _PARTICULAR: dict[str, list[Sight]] = {
     "BT-16": [("bevel_evenness", "left", "minor", "added bevel on the back, not declared")],
     "HW-15": [("cut_protein", "draw", "steering", "leaves the line to the left")],
     "OM-21": [("handle_joints", "both", "mend", "gap at the ferrule, seal it")],
+    "TH-08": [("etching", "right", "minor", "rough under the thumb"),
+              ("rivets", "left", "mend", "the middle one stands proud")],
+    "QS-17": [("spine_corners", "", "mend", "sharp all along"),
+              ("choil_corners", "", "mend", "cuts the finger behind the heel")],
+    "PM-27": [("edge_line", "", "hollow", "60 mm from the heel, leaves threads")],
+    "OK-22": [("straightness", "", "reject", "twisted toward the tip")],
 }  # fmt: skip
 
 
@@ -39,7 +45,9 @@ def sights(model: DemoModel, piece: DemoPiece) -> list[Sight]:
     rows.append(("lacquer", "", "none", ""))
     rows += _handle(model.handle, built)
     rows += _PARTICULAR.get(piece.tag, [("spine_corners", "", "fine", "")])
-    rows.append(("verdict", "", "after_work" if piece.tag in _PARTICULAR else "sell", ""))
+    worst = {value for _, _, value, _ in _PARTICULAR.get(piece.tag, [])}
+    verdict = "return" if "reject" in worst else "after_work" if worst else "sell"
+    rows.append(("verdict", "", verdict, ""))
     return rows
 
 

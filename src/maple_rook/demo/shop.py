@@ -20,6 +20,7 @@ from maple_rook.core.stops import required_quantities
 from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import from_base
 from maple_rook.demo.customers import CUSTOMERS
+from maple_rook.demo.looked_after import add_upkeep
 from maple_rook.demo.seen import sights
 from maple_rook.demo.shapes import EDGES, FURTHER
 from maple_rook.demo.stock import LATER, STOCK, DemoModel, DemoPiece
@@ -56,8 +57,8 @@ _REPEATS = {
 _OUNCE_TAGS = ("HS-24", "DG-20")
 
 
-def load(session: Session) -> None:
-    """Stock an empty shop. The same figures every time."""
+def load(session: Session, today: dt.date | None = None) -> None:
+    """Stock an empty shop. The same figures every time; plans run up to ``today``."""
     shop = session.scalars(select(Shop)).one()
     shop.name, shop.place = "Saltmarsh Lane Cutlers", "Port Averil"
     shop.currency, shop.demo = "crowns", True
@@ -73,6 +74,7 @@ def load(session: Session) -> None:
         loader.add_piece(of, piece)
     session.flush()
     add_trials(session, hand, OPENING)
+    add_upkeep(session, hand, today or dt.datetime.now(dt.UTC).date())
     for label, job in CUSTOMERS.items():
         keep_customer(session, label, job, hand.id)
 

@@ -235,10 +235,17 @@ _OF_THE_BLADE = ("surface", "dimples", "shaped_faces", "asymmetry_school")
 
 def seen_of_blades(session: Session, piece_ids: Iterable[int]) -> dict[int, dict[str, Seen]]:
     """What was seen of faces and finish, by piece and item; the newest sheet's counts."""
+    return newest_seen(session, piece_ids, _OF_THE_BLADE)
+
+
+def newest_seen(
+    session: Session, piece_ids: Iterable[int], items: Sequence[str]
+) -> dict[int, dict[str, Seen]]:
+    """What was seen of some items that have no sides, by piece; the newest sheet's counts."""
     query = (
         select(Sheet.piece_id, Observation.item, Observation.value, Observation.note)
         .join(Sheet, Sheet.id == Observation.sheet_id)
-        .where(Sheet.piece_id.in_(list(piece_ids)), Observation.item.in_(_OF_THE_BLADE))
+        .where(Sheet.piece_id.in_(list(piece_ids)), Observation.item.in_(items))
         .ext(distinct_on(Sheet.piece_id, Observation.item))
         .order_by(
             Sheet.piece_id, Observation.item, Observation.sheet_id.desc(), Observation.id.desc()

@@ -108,7 +108,7 @@ class WorkOrderRow(Base):
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     client_id: Mapped[uuid.UUID] = mapped_column(Uuid, unique=True)
     piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id"), index=True)
-    sheet_id: Mapped[int | None] = mapped_column(ForeignKey("sheets.id"))
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheets.id"))
     recorded_at: Mapped[dt.datetime] = recorded_now()
     person_id: Mapped[int] = _person()
 

@@ -1132,6 +1132,334 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setup
+         * @description A knife set to a tool, at the angle found or another.
+         */
+        get: operations["upkeep_setup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/reprofile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reprofile
+         * @description What another edge takes and gives; nothing is stored.
+         */
+        post: operations["upkeep_reprofile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/reprofile/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Order Reprofile
+         * @description Order a re-profile; turning an uneven edge even asks for the owner's word.
+         */
+        post: operations["upkeep_order_reprofile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/upkeep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Life Of
+         * @description What sharpening does to a knife, its log and its plans.
+         */
+        get: operations["upkeep_life_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/upkeep/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write
+         * @description Write into the log what was done; sent twice it is kept once.
+         */
+        post: operations["upkeep_write"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/log/{done_id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike
+         * @description Strike an entry of the log out with a reason; it stays to be read.
+         */
+        post: operations["upkeep_strike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/upkeep/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Plan
+         * @description Give a knife into a kitchen; its plans, with their dates.
+         */
+        post: operations["upkeep_begin_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/plans/{plan_id}/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Plan
+         * @description End a plan, or take it up again; the plans that run.
+         */
+        post: operations["upkeep_end_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plans
+         * @description Every plan that runs, what is furthest overdue first.
+         */
+        get: operations["upkeep_plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calendar
+         * @description The dates of a plan, or of all that run, for any calendar (RFC 5545).
+         */
+        get: operations["upkeep_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Delivery
+         * @description Hours and cost of every piece with work on it.
+         */
+        get: operations["upkeep_delivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Work Of
+         * @description Faults that stand on a piece, its work orders, and what the shelf says of it.
+         */
+        get: operations["upkeep_work_of"];
+        put?: never;
+        /**
+         * Order
+         * @description Order faults to be mended; sent twice it is ordered once.
+         */
+        post: operations["upkeep_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/jobs/{job_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Happened
+         * @description What happened to a job: a picture, done, re-checked, dropped.
+         */
+        post: operations["upkeep_happened"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/jobs/{job_id}/photos/{client_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Photo
+         * @description A picture of a job, sent as the body: JPEG, PNG or WebP.
+         */
+        put: operations["upkeep_keep_photo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Care
+         * @description How a knife is kept in a kitchen, and what is never done with it.
+         */
+        get: operations["upkeep_care"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upkeep/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Workshop
+         * @description Spacers, stones, rate and limits of the shop.
+         */
+        get: operations["upkeep_workshop"];
+        put?: never;
+        /**
+         * Change Workshop
+         * @description Set a new version of the workshop; every version stays in the record.
+         */
+        post: operations["upkeep_change_workshop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/coefficients": {
         parameters: {
             query?: never;
@@ -1257,6 +1585,20 @@ export interface components {
          * @enum {string}
          */
         Basis: "published" | "calibrated";
+        /**
+         * BearsOut
+         * @description Load borne over the load of a stroke, before and after, and what to expect after.
+         */
+        BearsOut: {
+            /** Style */
+            style: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Words */
+            words: string;
+        };
         /**
          * BenchEvent
          * @description Something a Bench should know at once: an instrument, or a sheet that was written to.
@@ -1634,10 +1976,29 @@ export interface components {
             version: string;
         };
         /**
-         * Care
-         * @enum {string}
+         * CareOut
+         * @description One page: how this knife is kept in this kitchen.
          */
-        Care: "washed and dried at once" | "sometimes left wet" | "dishwasher";
+        CareOut: {
+            /** Shop */
+            shop: string;
+            /** Place */
+            place: string;
+            piece: components["schemas"]["PieceOut"];
+            outline: components["schemas"]["OutlineOut"];
+            /** Figures */
+            figures: string[];
+            /** Every Day */
+            every_day: string[];
+            /** Edge */
+            edge: string[];
+            /** Handle */
+            handle: string[];
+            /** Never */
+            never: string[];
+            /** Cautions */
+            cautions: string[];
+        };
         /** CatalogueOut */
         CatalogueOut: {
             /** Version */
@@ -1940,6 +2301,20 @@ export interface components {
             minimum_thickness_mm: number;
         };
         /**
+         * CountOut
+         * @description Sharpenings until something is due, with 90 % limits, and the years they take here.
+         */
+        CountOut: {
+            /** Central */
+            central: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Years */
+            years: number[];
+        };
+        /**
          * CounterOut
          * @description What the conversation asks, and where it may start from.
          */
@@ -1972,6 +2347,18 @@ export interface components {
             desirability: number;
             /** Stands On */
             stands_on: string;
+        };
+        /**
+         * CurvePoint
+         * @description Height and thickness behind the edge after so many more sharpenings, mm.
+         */
+        CurvePoint: {
+            /** Sharpenings */
+            sharpenings: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Behind Edge Mm */
+            behind_edge_mm: number;
         };
         /**
          * CustomerIn
@@ -2025,6 +2412,58 @@ export interface components {
             side_words: string;
         };
         /**
+         * DeliveryOut
+         * @description Every piece that needs work: hours and cost, grit by grit, material by material.
+         */
+        DeliveryOut: {
+            /** Rows */
+            rows: components["schemas"]["DeliveryRow"][];
+            /** Minutes */
+            minutes: number;
+            /** Cost */
+            cost: number;
+            /** Grits */
+            grits: number[];
+            /** Materials */
+            materials: string[];
+            /** Hourly Rate */
+            hourly_rate: number;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * DeliveryRow
+         * @description A piece with work on it.
+         */
+        DeliveryRow: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            shelf: components["schemas"]["Shelf"];
+            /**
+             * Taken In
+             * Format: date
+             */
+            taken_in: string;
+            /** Faults */
+            faults: number;
+            /** Open Jobs */
+            open_jobs: number;
+            /** Open Minutes */
+            open_minutes: number;
+            /** Taken Minutes */
+            taken_minutes: number;
+            /** Cost */
+            cost: number;
+            /** Materials */
+            materials: string[];
+            /** Returns */
+            returns: boolean;
+        };
+        /**
          * Difference
          * @description One quantity across the knives: values in order of the knives, and whether they differ.
          */
@@ -2046,6 +2485,65 @@ export interface components {
             largest: string;
         };
         /**
+         * DoneIn
+         * @description What was done on a day, and what was measured after it; mm, degrees, minutes.
+         */
+        DoneIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            care: components["schemas"]["maple_rook__core__upkeep_plan__Care"];
+            /**
+             * Done On
+             * Format: date
+             */
+            done_on: string;
+            /** Angle Deg */
+            angle_deg?: number | null;
+            /** Grit */
+            grit?: number | null;
+            /** Height Mm */
+            height_mm?: number | null;
+            /** Behind Edge Mm */
+            behind_edge_mm?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** DoneOut */
+        DoneOut: {
+            /** Id */
+            id: number;
+            care: components["schemas"]["maple_rook__core__upkeep_plan__Care"];
+            /**
+             * Done On
+             * Format: date
+             */
+            done_on: string;
+            /** Angle Deg */
+            angle_deg: number | null;
+            /** Grit */
+            grit: number | null;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Behind Edge Mm */
+            behind_edge_mm: number | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Note */
+            note: string;
+            /** Person */
+            person: string;
+            /** Voided */
+            voided: string | null;
+        };
+        /**
          * DrawsLevelOut
          * @description Were this criterion to count so much, in words, the knife would draw level.
          */
@@ -2055,6 +2553,33 @@ export interface components {
             counting: string;
             /** Name */
             name: string;
+        };
+        /**
+         * DueOut
+         * @description A date of a plan: likely, earliest and latest day, and where today stands.
+         */
+        DueOut: {
+            care: components["schemas"]["maple_rook__core__upkeep_plan__Care"];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Earliest
+             * Format: date
+             */
+            earliest: string;
+            /**
+             * Latest
+             * Format: date
+             */
+            latest: string;
+            /** Every Days */
+            every_days: number | null;
+            /** Words */
+            words: string;
+            state: components["schemas"]["State"];
         };
         /**
          * EdgeIn
@@ -2105,10 +2630,35 @@ export interface components {
             why: string;
         };
         /**
+         * EdgeOut
+         * @description An edge: angles, bevel widths, ratio and thickness behind it; mm and degrees.
+         */
+        EdgeOut: {
+            /** Angle Right Deg */
+            angle_right_deg: number;
+            /** Angle Left Deg */
+            angle_left_deg: number;
+            /** Bevel Right Mm */
+            bevel_right_mm: number;
+            /** Bevel Left Mm */
+            bevel_left_mm: number;
+            /** Behind Edge Mm */
+            behind_edge_mm: number;
+            /** Share Right */
+            share_right: number;
+            /** Polygon */
+            polygon: number[][];
+        };
+        /**
          * EdgeState
          * @enum {string}
          */
         EdgeState: "fresh from the stone" | "some weeks old" | "kitchen-dull";
+        /** EndIn */
+        EndIn: {
+            /** Ended */
+            ended: boolean;
+        };
         /** Estimate */
         Estimate: {
             /** Central */
@@ -2124,6 +2674,56 @@ export interface components {
          * @enum {string}
          */
         Event: "start" | "rod" | "stone" | "end";
+        /**
+         * EventIn
+         * @description What happened to a job; a re-check says how it looks now, by the Bench's own words.
+         */
+        EventIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            kind: components["schemas"]["EventKind"];
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Photo Id */
+            photo_id?: number | null;
+        };
+        /**
+         * EventKind
+         * @enum {string}
+         */
+        EventKind: "before" | "after" | "done" | "re-check" | "dropped";
+        /** EventOut */
+        EventOut: {
+            kind: components["schemas"]["EventKind"];
+            /** Minutes */
+            minutes: number | null;
+            /** Value */
+            value: string;
+            /** Note */
+            note: string;
+            /** Photo Id */
+            photo_id: number | null;
+            /** Person */
+            person: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
         /**
          * EvidenceOut
          * @description A piece's observed figure beside the published one; ``expected`` from all other pieces.
@@ -2149,6 +2749,49 @@ export interface components {
             expected_high: number;
             /** Inside */
             inside: boolean;
+        };
+        /**
+         * FaceOut
+         * @description One face: its angle and lifts, or what is done with it where it lies flat.
+         */
+        FaceOut: {
+            /** Face */
+            face: string;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Lifts */
+            lifts: components["schemas"]["LiftOut"][];
+            /** Flat */
+            flat: string;
+        };
+        /** FaultKey */
+        FaultKey: {
+            /** Item */
+            item: string;
+            /**
+             * Aspect
+             * @default
+             */
+            aspect: string;
+        };
+        /**
+         * FaultOut
+         * @description A fault that stands, and the job that would mend it; ``ordered`` where one is open.
+         */
+        FaultOut: {
+            /** Item */
+            item: string;
+            /** Aspect */
+            aspect: string;
+            /** Label */
+            label: string;
+            /** Severity */
+            severity: string;
+            /** Note */
+            note: string;
+            method: components["schemas"]["MethodOut"];
+            /** Ordered */
+            ordered: boolean;
         };
         /**
          * FigureOut
@@ -2545,7 +3188,7 @@ export interface components {
             /** @default normal */
             technique: components["schemas"]["Technique"];
             /** @default washed and dried at once */
-            care: components["schemas"]["Care"];
+            care: components["schemas"]["maple_rook__core__customer__Care"];
             /** @default stones */
             tools: components["schemas"]["Tools"];
             /** @default steady */
@@ -2561,6 +3204,32 @@ export interface components {
             /** Budget */
             budget?: number | null;
         };
+        /** JobOut */
+        JobOut: {
+            /** Id */
+            id: number;
+            /** Item */
+            item: string;
+            /** Aspect */
+            aspect: string;
+            /** Label */
+            label: string;
+            /** Severity */
+            severity: string;
+            /** Note */
+            note: string;
+            method: components["schemas"]["MethodOut"];
+            state: components["schemas"]["JobState"];
+            /** Minutes Taken */
+            minutes_taken: number | null;
+            /** Events */
+            events: components["schemas"]["EventOut"][];
+        };
+        /**
+         * JobState
+         * @enum {string}
+         */
+        JobState: "ordered" | "done, to be re-checked" | "closed" | "dropped";
         /**
          * JudgedKnife
          * @description A knife judged for the job, or the reasons it is ruled out; ``score`` with 90 % limits.
@@ -2840,6 +3509,12 @@ export interface components {
             basis: components["schemas"]["Basis"];
         };
         /**
+         * Leave
+         * @description Whether a tool may touch an edge.
+         * @enum {string}
+         */
+        Leave: "yes" | "lightly" | "never";
+        /**
          * LeverOut
          * @description What one change would add to the load the edge bears, as a share of it.
          */
@@ -2848,6 +3523,79 @@ export interface components {
             label: string;
             /** Gain */
             gain: number;
+        };
+        /**
+         * LifeOut
+         * @description What sharpening does to this knife; ``unavailable`` says why there is no plan.
+         */
+        LifeOut: {
+            piece: components["schemas"]["PieceOut"];
+            outline: components["schemas"]["OutlineOut"];
+            /** Unavailable */
+            unavailable: string;
+            rate: components["schemas"]["FigureOut"] | null;
+            /** Rate Words */
+            rate_words: string;
+            /** Growth Mm */
+            growth_mm: number;
+            /** Height Now Mm */
+            height_now_mm: number;
+            /** Height New Mm */
+            height_new_mm: number;
+            /** Behind Now Mm */
+            behind_now_mm: number;
+            /** Behind Due Mm */
+            behind_due_mm: number;
+            /** Full Bolster */
+            full_bolster: boolean;
+            /** Months To Stone */
+            months_to_stone: number[];
+            thinning: components["schemas"]["CountOut"] | null;
+            bolster: components["schemas"]["CountOut"] | null;
+            end: components["schemas"]["CountOut"] | null;
+            /** Sharpening Minutes */
+            sharpening_minutes: number;
+            /** Thinning Minutes */
+            thinning_minutes: number;
+            /** Curve */
+            curve: components["schemas"]["CurvePoint"][];
+            /** Log */
+            log: components["schemas"]["DoneOut"][];
+            /** Plans */
+            plans: components["schemas"]["PlanOut"][];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * LiftOut
+         * @description Spine height over the stone at a place along the edge; ``expanded`` is U, k = 2.
+         */
+        LiftOut: {
+            /** Place */
+            place: string;
+            /** At Mm */
+            at_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Spine Mm */
+            spine_mm: number;
+            /** Lift Mm */
+            lift_mm: number;
+            /** Expanded */
+            expanded: number;
+            stack: components["schemas"]["StackOut"] | null;
+        };
+        /**
+         * LimitsIO
+         * @description When thinning, filing and the end are due: mm thicker, mm proud, share of the height.
+         */
+        LimitsIO: {
+            /** Thicker Mm */
+            thicker_mm: number;
+            /** Proud Mm */
+            proud_mm: number;
+            /** Worn Share */
+            worn_share: number;
         };
         /**
          * ListOfTrials
@@ -2886,6 +3634,26 @@ export interface components {
             value: number;
             /** U */
             u?: number | null;
+        };
+        /**
+         * MethodOut
+         * @description How a fault is mended; one that goes back to the maker has no minutes.
+         */
+        MethodOut: {
+            /** What */
+            what: string;
+            /** Grits */
+            grits: number[];
+            /** Materials */
+            materials: string[];
+            /** Minutes */
+            minutes: number;
+            /** Caution */
+            caution: string;
+            /** Recheck */
+            recheck: string;
+            /** Returns */
+            returns: boolean;
         };
         /** ModelChoice */
         ModelChoice: {
@@ -3130,6 +3898,41 @@ export interface components {
             /** Readings */
             readings: number;
         };
+        /**
+         * OrderIn
+         * @description Faults to be mended, by item and side; none named means all that stand.
+         */
+        OrderIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["FaultKey"][];
+        };
+        /**
+         * OrderOut
+         * @description A work order; minutes of the jobs still open, and what they cost.
+         */
+        OrderOut: {
+            /** Id */
+            id: number;
+            /**
+             * Ordered At
+             * Format: date-time
+             */
+            ordered_at: string;
+            /** Person */
+            person: string;
+            /** Jobs */
+            jobs: components["schemas"]["JobOut"][];
+            /** Open Minutes */
+            open_minutes: number;
+        };
         /** OutlineOut */
         OutlineOut: {
             /** Blade */
@@ -3184,6 +3987,71 @@ export interface components {
             price: number | null;
             /** Note */
             note: string;
+        };
+        /**
+         * PlanIn
+         * @description A knife given into a kitchen.
+         */
+        PlanIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Label */
+            label: string;
+            /**
+             * @default {
+             *       "use": "home",
+             *       "board": "wood or plastic",
+             *       "technique": "normal",
+             *       "honed": true
+             *     }
+             */
+            kitchen: components["schemas"]["KitchenOfTrial"];
+            /** @default no rod from 62 HRC */
+            rods: components["schemas"]["RodSchool"];
+            /**
+             * Begun On
+             * Format: date
+             */
+            begun_on: string;
+        };
+        /**
+         * PlanOut
+         * @description A knife in a kitchen: what is next, and the dates of a year.
+         */
+        PlanOut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Knife */
+            knife: string;
+            /** Label */
+            label: string;
+            kitchen: components["schemas"]["KitchenOfTrial"];
+            rods: components["schemas"]["RodSchool"];
+            /**
+             * Begun On
+             * Format: date
+             */
+            begun_on: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Person */
+            person: string;
+            state: components["schemas"]["State"];
+            next_due: components["schemas"]["DueOut"] | null;
+            /** Dates */
+            dates: components["schemas"]["DueOut"][];
+            /** Why No Rod */
+            why_no_rod: string;
         };
         /**
          * PointIn
@@ -3643,11 +4511,81 @@ export interface components {
             verdict: string;
         };
         /**
+         * ReprofileOrderIn
+         * @description A re-profile to be done; turning an uneven edge even asks for the owner's word.
+         */
+        ReprofileOrderIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            wanted: components["schemas"]["WantedIn"];
+            /**
+             * Owner Accepts
+             * @default false
+             */
+            owner_accepts: boolean;
+        };
+        /**
+         * ReprofileOut
+         * @description What another edge takes and gives. Areas are at the heel, volumes over the edge.
+         */
+        ReprofileOut: {
+            found: components["schemas"]["EdgeOut"];
+            made: components["schemas"]["EdgeOut"];
+            /** Removed Right */
+            removed_right: number[][];
+            /** Removed Left */
+            removed_left: number[][];
+            /** Area Right Mm2 */
+            area_right_mm2: number;
+            /** Area Left Mm2 */
+            area_left_mm2: number;
+            /** Volume Right Mm3 */
+            volume_right_mm3: number;
+            /** Volume Left Mm3 */
+            volume_left_mm3: number;
+            /** Height Lost Mm */
+            height_lost_mm: number;
+            /** Micro Mm */
+            micro_mm: number | null;
+            /** Worth Sharpenings */
+            worth_sharpenings: number;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Minutes */
+            minutes: number[];
+            /** Cost */
+            cost: number;
+            /** Turns Even */
+            turns_even: boolean;
+            /** Warnings */
+            warnings: string[];
+            /** Rows */
+            rows: components["schemas"]["WhatIfRow"][];
+            /** Bears */
+            bears: components["schemas"]["BearsOut"][];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
          * RodSchool
          * @description What a hard edge, from 62 HRC, is honed with.
          * @enum {string}
          */
         RodSchool: "no rod from 62 HRC" | "ceramic, very lightly";
+        /**
+         * RuleOut
+         * @description What a tool may do to this edge, and by the other school of rods where it differs.
+         */
+        RuleOut: {
+            tool: components["schemas"]["Tool"];
+            leave: components["schemas"]["Leave"];
+            /** Why */
+            why: string;
+            by_the_other_school: components["schemas"]["Leave"] | null;
+        };
         /**
          * RuledOut
          * @description A knife that must not be offered, and why.
@@ -3738,6 +4676,45 @@ export interface components {
             };
         };
         /**
+         * SetupOut
+         * @description A knife set to a tool; angles are degrees, ``least_angle_deg`` where the spine touches.
+         */
+        SetupOut: {
+            piece: components["schemas"]["PieceOut"];
+            outline: components["schemas"]["OutlineOut"];
+            tool: components["schemas"]["Tool"];
+            /** Rules */
+            rules: components["schemas"]["RuleOut"][];
+            /** Held */
+            held: string;
+            /** Angle Per Side Deg */
+            angle_per_side_deg: number;
+            /** Found Angle Deg */
+            found_angle_deg: number;
+            /** Least Angle Deg */
+            least_angle_deg: number;
+            /** Ratio */
+            ratio: string;
+            /** School */
+            school: string;
+            /** Strokes */
+            strokes: number[];
+            /** Strokes Words */
+            strokes_words: string;
+            /** Faces */
+            faces: components["schemas"]["FaceOut"][];
+            /** Guide Height Mm */
+            guide_height_mm: number;
+            /** Guide Reach Mm */
+            guide_reach_mm: number;
+            /** Section */
+            section: number[][];
+            /** Notes */
+            notes: string[];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
          * ShapeOut
          * @description Sections, taper (x, thickness) and release; none where the section is not measured.
          */
@@ -3766,6 +4743,12 @@ export interface components {
             readings: number;
         };
         /**
+         * Shelf
+         * @description What the shelf may say of a piece.
+         * @enum {string}
+         */
+        Shelf: "ready" | "needs work" | "return to maker" | "not signed off";
+        /**
          * Size
          * @description What part the knife plays.
          * @enum {string}
@@ -3776,6 +4759,13 @@ export interface components {
          * @enum {string}
          */
         Skill: "learning" | "steady" | "trained";
+        /** SpacerIO */
+        SpacerIO: {
+            /** Name */
+            name: string;
+            /** Thickness Mm */
+            thickness_mm: number;
+        };
         /** StabilityOut */
         StabilityOut: {
             /** Margins */
@@ -3785,6 +4775,24 @@ export interface components {
             /** Lesson */
             lesson: string;
         };
+        /**
+         * StackOut
+         * @description Spacers under the spine, how high they stand, and the angle they give.
+         */
+        StackOut: {
+            /** Words */
+            words: string;
+            /** Height Mm */
+            height_mm: number;
+            /** Angle Deg */
+            angle_deg: number;
+        };
+        /**
+         * State
+         * @description Where a date stands against today.
+         * @enum {string}
+         */
+        State: "rests" | "due" | "overdue";
         /**
          * StationIn
          * @description A gap under the straight edge at a distance from the heel, as typed.
@@ -3812,6 +4820,27 @@ export interface components {
             conversion: number[][];
             /** Conversion Source */
             conversion_source: string;
+        };
+        /** StepOut */
+        StepOut: {
+            /** Grit */
+            grit: number;
+            /** Volume Mm3 */
+            volume_mm3: number;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * StoneIO
+         * @description A stone: grit, steel it takes a minute, depth of its scratches.
+         */
+        StoneIO: {
+            /** Grit */
+            grit: number;
+            /** Rate Mm3 Min */
+            rate_mm3_min: number;
+            /** Scratch Um */
+            scratch_um: number;
         };
         /**
          * StoredOut
@@ -3961,6 +4990,11 @@ export interface components {
             /** Moved */
             moved: boolean;
         };
+        /**
+         * Tool
+         * @enum {string}
+         */
+        Tool: "whetstone" | "grooved steel rod" | "fine ceramic rod" | "strop" | "clamp with a guided stone" | "pull-through slot" | "belt or wheel";
         /**
          * Tools
          * @enum {string}
@@ -4157,6 +5191,11 @@ export interface components {
          * @enum {string}
          */
         View: "elevation" | "section" | "plan" | "profile";
+        /** VoidDoneIn */
+        VoidDoneIn: {
+            /** Reason */
+            reason: string;
+        };
         /** VoidIn */
         VoidIn: {
             /**
@@ -4164,6 +5203,23 @@ export interface components {
              * @default repeated
              */
             reason: string;
+        };
+        /**
+         * WantedIn
+         * @description The edge asked for. ``share_right`` null keeps the ratio; ``micro_mm`` a bevel so wide.
+         */
+        WantedIn: {
+            /**
+             * Angle Per Side Deg
+             * @description degrees per side
+             */
+            angle_per_side_deg: number;
+            /** Share Right */
+            share_right?: number | null;
+            /** @default width */
+            school: components["schemas"]["AsymmetrySchool"];
+            /** Micro Mm */
+            micro_mm?: number | null;
         };
         /**
          * WeighingOut
@@ -4293,6 +5349,74 @@ export interface components {
             /** Method */
             method: string;
         };
+        /**
+         * WorkOut
+         * @description The work on one piece.
+         */
+        WorkOut: {
+            piece: components["schemas"]["PieceOut"];
+            outline: components["schemas"]["OutlineOut"];
+            shelf: components["schemas"]["Shelf"];
+            /** Verdict */
+            verdict: string | null;
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Orders */
+            orders: components["schemas"]["OrderOut"][];
+            /** Hourly Rate */
+            hourly_rate: number;
+            /** Currency */
+            currency: string;
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * WorkshopIn
+         * @description What the shop sharpens with; ``based_on`` is the version that was seen.
+         */
+        WorkshopIn: {
+            /** Spacers */
+            spacers: components["schemas"]["SpacerIO"][];
+            /** Stones */
+            stones: components["schemas"]["StoneIO"][];
+            /** Hourly Rate */
+            hourly_rate: number;
+            limits: components["schemas"]["LimitsIO"];
+            /** Based On */
+            based_on?: number | null;
+        };
+        /**
+         * WorkshopOut
+         * @description The workshop as it stands; ``version`` null where nothing was set yet.
+         */
+        WorkshopOut: {
+            /** Version */
+            version: number | null;
+            /** Person */
+            person: string;
+            /** Recorded At */
+            recorded_at: string | null;
+            /** Spacers */
+            spacers: components["schemas"]["SpacerIO"][];
+            /** Stones */
+            stones: components["schemas"]["StoneIO"][];
+            /** Hourly Rate */
+            hourly_rate: number;
+            limits: components["schemas"]["LimitsIO"];
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * Care
+         * @enum {string}
+         */
+        maple_rook__core__customer__Care: "washed and dried at once" | "sometimes left wet" | "dishwasher";
+        /**
+         * Care
+         * @description What is done to an edge.
+         * @enum {string}
+         */
+        maple_rook__core__upkeep_plan__Care: "rod" | "strop" | "stone" | "thinning" | "bolster filed" | "repair";
     };
     responses: never;
     parameters: never;
@@ -4309,6 +5433,7 @@ export type AwayIn = components['schemas']['AwayIn'];
 export type BadRowOut = components['schemas']['BadRowOut'];
 export type BandOut = components['schemas']['BandOut'];
 export type Basis = components['schemas']['Basis'];
+export type BearsOut = components['schemas']['BearsOut'];
 export type BenchEvent = components['schemas']['BenchEvent'];
 export type BenchSheetOut = components['schemas']['BenchSheetOut'];
 export type BenchStartOut = components['schemas']['BenchStartOut'];
@@ -4321,7 +5446,7 @@ export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
 export type CardOut = components['schemas']['CardOut'];
-export type Care = components['schemas']['Care'];
+export type CareOut = components['schemas']['CareOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
 export type ChangeOut = components['schemas']['ChangeOut'];
 export type CheckOut = components['schemas']['CheckOut'];
@@ -4340,20 +5465,35 @@ export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
 export type Contribution = components['schemas']['Contribution'];
 export type ConvertedOut = components['schemas']['ConvertedOut'];
+export type CountOut = components['schemas']['CountOut'];
 export type CounterOut = components['schemas']['CounterOut'];
 export type Criterion = components['schemas']['Criterion'];
 export type CriterionOut = components['schemas']['CriterionOut'];
+export type CurvePoint = components['schemas']['CurvePoint'];
 export type CustomerIn = components['schemas']['CustomerIn'];
 export type CustomerOut = components['schemas']['CustomerOut'];
 export type CutOut = components['schemas']['CutOut'];
+export type DeliveryOut = components['schemas']['DeliveryOut'];
+export type DeliveryRow = components['schemas']['DeliveryRow'];
 export type Difference = components['schemas']['Difference'];
+export type DoneIn = components['schemas']['DoneIn'];
+export type DoneOut = components['schemas']['DoneOut'];
 export type DrawsLevelOut = components['schemas']['DrawsLevelOut'];
+export type DueOut = components['schemas']['DueOut'];
 export type EdgeIn = components['schemas']['EdgeIn'];
 export type EdgeLifeOut = components['schemas']['EdgeLifeOut'];
+export type EdgeOut = components['schemas']['EdgeOut'];
 export type EdgeState = components['schemas']['EdgeState'];
+export type EndIn = components['schemas']['EndIn'];
 export type Estimate = components['schemas']['Estimate'];
 export type Event = components['schemas']['Event'];
+export type EventIn = components['schemas']['EventIn'];
+export type EventKind = components['schemas']['EventKind'];
+export type EventOut = components['schemas']['EventOut'];
 export type EvidenceOut = components['schemas']['EvidenceOut'];
+export type FaceOut = components['schemas']['FaceOut'];
+export type FaultKey = components['schemas']['FaultKey'];
+export type FaultOut = components['schemas']['FaultOut'];
 export type FigureOut = components['schemas']['FigureOut'];
 export type FoodChoice = components['schemas']['FoodChoice'];
 export type FoodIn = components['schemas']['FoodIn'];
@@ -4376,6 +5516,8 @@ export type InstrumentOut = components['schemas']['InstrumentOut'];
 export type ItemOut = components['schemas']['ItemOut'];
 export type Job = components['schemas']['Job'];
 export type JobIn = components['schemas']['JobIn'];
+export type JobOut = components['schemas']['JobOut'];
+export type JobState = components['schemas']['JobState'];
 export type JudgedKnife = components['schemas']['JudgedKnife'];
 export type KeepIn = components['schemas']['KeepIn'];
 export type KeptComparisonOut = components['schemas']['KeptComparisonOut'];
@@ -4387,10 +5529,15 @@ export type KitchenOfTrial = components['schemas']['KitchenOfTrial'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
 export type LaidIn = components['schemas']['LaidIn'];
+export type Leave = components['schemas']['Leave'];
 export type LeverOut = components['schemas']['LeverOut'];
+export type LifeOut = components['schemas']['LifeOut'];
+export type LiftOut = components['schemas']['LiftOut'];
+export type LimitsIo = components['schemas']['LimitsIO'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
 export type MarginOut = components['schemas']['MarginOut'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
+export type MethodOut = components['schemas']['MethodOut'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
 export type ModelRow = components['schemas']['ModelRow'];
@@ -4402,8 +5549,12 @@ export type ObservationIn = components['schemas']['ObservationIn'];
 export type ObservationOut = components['schemas']['ObservationOut'];
 export type OfferOut = components['schemas']['OfferOut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
+export type OrderIn = components['schemas']['OrderIn'];
+export type OrderOut = components['schemas']['OrderOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
 export type PieceOut = components['schemas']['PieceOut'];
+export type PlanIn = components['schemas']['PlanIn'];
+export type PlanOut = components['schemas']['PlanOut'];
 export type PointIn = components['schemas']['PointIn'];
 export type PointOut = components['schemas']['PointOut'];
 export type PointsIn = components['schemas']['PointsIn'];
@@ -4427,20 +5578,30 @@ export type ReadingOut = components['schemas']['ReadingOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
+export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
+export type ReprofileOut = components['schemas']['ReprofileOut'];
 export type RodSchool = components['schemas']['RodSchool'];
+export type RuleOut = components['schemas']['RuleOut'];
 export type RuledOut = components['schemas']['RuledOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
 export type SectionOut = components['schemas']['SectionOut'];
 export type SentenceOut = components['schemas']['SentenceOut'];
 export type SetOut = components['schemas']['SetOut'];
+export type SetupOut = components['schemas']['SetupOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
+export type Shelf = components['schemas']['Shelf'];
 export type Size = components['schemas']['Size'];
 export type Skill = components['schemas']['Skill'];
+export type SpacerIo = components['schemas']['SpacerIO'];
 export type StabilityOut = components['schemas']['StabilityOut'];
+export type StackOut = components['schemas']['StackOut'];
+export type State = components['schemas']['State'];
 export type StationIn = components['schemas']['StationIn'];
 export type SteelsOut = components['schemas']['SteelsOut'];
+export type StepOut = components['schemas']['StepOut'];
+export type StoneIo = components['schemas']['StoneIO'];
 export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];
 export type TakeHomeIn = components['schemas']['TakeHomeIn'];
@@ -4450,6 +5611,7 @@ export type TakenOut = components['schemas']['TakenOut'];
 export type TargetOut = components['schemas']['TargetOut'];
 export type Technique = components['schemas']['Technique'];
 export type ThenAndNow = components['schemas']['ThenAndNow'];
+export type Tool = components['schemas']['Tool'];
 export type Tools = components['schemas']['Tools'];
 export type TraceIn = components['schemas']['TraceIn'];
 export type TraceOut = components['schemas']['TraceOut'];
@@ -4462,7 +5624,9 @@ export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictOut = components['schemas']['VerdictOut'];
 export type View = components['schemas']['View'];
+export type VoidDoneIn = components['schemas']['VoidDoneIn'];
 export type VoidIn = components['schemas']['VoidIn'];
+export type WantedIn = components['schemas']['WantedIn'];
 export type WeighingOut = components['schemas']['WeighingOut'];
 export type WeightOut = components['schemas']['WeightOut'];
 export type WhatIfIn = components['schemas']['WhatIfIn'];
@@ -4470,6 +5634,11 @@ export type WhatIfOut = components['schemas']['WhatIfOut'];
 export type WhatIfRow = components['schemas']['WhatIfRow'];
 export type Whisker = components['schemas']['Whisker'];
 export type WholeTrial = components['schemas']['WholeTrial'];
+export type WorkOut = components['schemas']['WorkOut'];
+export type WorkshopIn = components['schemas']['WorkshopIn'];
+export type WorkshopOut = components['schemas']['WorkshopOut'];
+export type MapleRookCoreCustomerCare = components['schemas']['maple_rook__core__customer__Care'];
+export type MapleRookCoreUpkeepPlanCare = components['schemas']['maple_rook__core__upkeep_plan__Care'];
 export type $defs = Record<string, never>;
 export interface operations {
     catalogue_catalogue: {
@@ -6434,6 +7603,633 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CustomerOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_setup: {
+        parameters: {
+            query?: {
+                tool?: components["schemas"]["Tool"];
+                rods?: components["schemas"]["RodSchool"];
+                /** @description degrees per side */
+                angle?: number | null;
+                /** @description edge to the pivot of a guide, mm */
+                reach?: number;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_reprofile: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+                share?: string[];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReprofileOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_order_reprofile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReprofileOrderIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_life_of: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+                share?: string[];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_write: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+                share?: string[];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_strike: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+                share?: string[];
+            };
+            header?: never;
+            path: {
+                done_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidDoneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LifeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_begin_plan: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_end_plan: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_plans: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_calendar: {
+        parameters: {
+            query?: {
+                plan?: number | null;
+                basis?: components["schemas"]["Basis"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+        };
+    };
+    upkeep_work_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_happened: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_care: {
+        parameters: {
+            query?: {
+                rods?: components["schemas"]["RodSchool"];
+                basis?: components["schemas"]["Basis"];
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+                share?: string[];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
+                };
+            };
+        };
+    };
+    upkeep_change_workshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
             /** @description Validation Error */

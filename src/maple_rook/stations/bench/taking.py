@@ -193,6 +193,17 @@ def _nothing_newer(db: Session, sheet_id: int, asked: ObservationIn) -> None:
     )
 
 
+def picture_type(content: bytes) -> str:
+    """Media type of a picture by its first bytes; refused if too large or another kind of file."""
+    if len(content) > MAX_PHOTO_BYTES:
+        size = f"{len(content) / 1e6:.1f} MB"
+        raise InvalidValue("photo", size, f"at most {MAX_PHOTO_BYTES / 1e6:g} MB")
+    kind = next((t for start, t in PHOTO_TYPES.items() if content.startswith(start)), None)
+    if kind is None or (kind == "image/webp" and content[8:12] != b"WEBP"):
+        raise InvalidValue("photo", f"{len(content)} bytes", "a JPEG, PNG or WebP picture")
+    return kind
+
+
 def keep_photo(
     db: Session, person: Somebody, sheet_id: int, client_id: uuid.UUID, content: bytes
 ) -> StoredOut:
@@ -203,12 +214,7 @@ def keep_photo(
     sheet = records.get(db, Sheet, "sheet", sheet_id)
     if sheet.finished_at is not None:
         raise Conflict(SIGNED_OFF)
-    if len(content) > MAX_PHOTO_BYTES:
-        size = f"{len(content) / 1e6:.1f} MB"
-        raise InvalidValue("photo", size, f"at most {MAX_PHOTO_BYTES / 1e6:g} MB")
-    kind = next((t for start, t in PHOTO_TYPES.items() if content.startswith(start)), None)
-    if kind is None or (kind == "image/webp" and content[8:12] != b"WEBP"):
-        raise InvalidValue("photo", f"{len(content)} bytes", "a JPEG, PNG or WebP picture")
+    kind = picture_type(content)
     photo = Photo(client_id=client_id, sheet_id=sheet.id, media_type=kind, content=content,
                   person_id=person.id)  # fmt: skip
     db.add(photo)

@@ -86,7 +86,7 @@ def what_if(
     before, after = ({p.key: p for p in found} for found in both)
     start = {k: blade.inputs[k].figure.mean for k in TRIED if k in blade.inputs}
     return WhatIfOut(
-        rows=[_row(before[key], after[key]) for key in shown],
+        rows=[row(before[key], after[key]) for key in shown],
         section_measured=section_polygon(blade),
         section_tried=section_polygon(tried),
         start=start,
@@ -125,7 +125,7 @@ def changed(blade: Blade, asked: WhatIfIn) -> Blade:
                    known_bulge=known.figure if known else None)  # fmt: skip
 
 
-def _row(before: Prediction, after: Prediction) -> WhatIfRow:
+def row(before: Prediction, after: Prediction) -> WhatIfRow:
     percent = None
     if before.central and after.central is not None:
         percent = round(100 * (after.central / before.central - 1), 1)

@@ -95,7 +95,7 @@ def upgrade() -> None:
         "work_orders",
         *_once("work_orders"),
         *_of("piece_id", "work_orders", "pieces"),
-        *_of("sheet_id", "work_orders", "sheets", optional=True),
+        *_of("sheet_id", "work_orders", "sheets"),
     )
     _table(
         "work_jobs",

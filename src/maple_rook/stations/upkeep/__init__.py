@@ -1,0 +1,1 @@
+"""Upkeep: set-ups, plans, the log, work orders, care."""

@@ -1,0 +1,300 @@
+"""Work orders: from faults to jobs, to done, re-checked and back on the shelf."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from maple_rook.core.cautions import FINISH, HANDLING
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.finish_work import STONING, Fault, Job, Method, cost, jobs
+from maple_rook.core.reprofile import Wanted
+from maple_rook.core.reprofile_plan import ReprofilePlan
+from maple_rook.stations.access import Somebody
+from maple_rook.stations.bench.schemas import StoredOut
+from maple_rook.stations.bench.taking import picture_type
+from maple_rook.stations.problems import Conflict
+from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
+from maple_rook.stations.upkeep.order_schemas import (
+    DeliveryOut,
+    DeliveryRow,
+    EventIn,
+    EventOut,
+    FaultOut,
+    JobOut,
+    MethodOut,
+    OrderIn,
+    OrderOut,
+    WorkOut,
+)
+from maple_rook.stations.upkeep.replan import planned, refused_without_word
+from maple_rook.stations.upkeep.schemas import ReprofileOrderIn
+from maple_rook.store import records, upkeep, work_orders
+from maple_rook.store.tables import Photo, Sheet, Shop
+from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow, WorkOrderRow
+from maple_rook.store.work_orders import EventKind, JobState, Spotted, state_of
+
+REPROFILE = "reprofile"
+OPEN = (JobState.ORDERED, JobState.DONE)
+
+
+def work_of(db: Session, piece_id: int) -> WorkOut:
+    """The faults that stand on a piece, its orders, and what the shelf says of it."""
+    piece = records.pieces(db, [piece_id])[0]
+    finish = work_orders.finishes(db, [piece_id])[piece_id]
+    orders = [_order(row) for row in work_orders.orders(db, [piece_id])]
+    ordered = {(j.item, j.aspect) for o in orders for j in o.jobs if j.state in OPEN}
+    shop = db.scalars(select(Shop)).one()
+    return WorkOut(
+        piece=PieceOut.of(piece),
+        outline=OutlineOut.of(blade_outline(records.blade_of(db, piece_id))),
+        shelf=finish.shelf,
+        verdict=finish.verdict,
+        faults=[
+            FaultOut(
+                item=job.fault.item,
+                aspect=job.fault.aspect,
+                label=job.fault.label,
+                severity=job.fault.severity,
+                note=job.fault.note,
+                method=_method(job.method, returns=job.returns),
+                ordered=(job.fault.item, job.fault.aspect) in ordered,
+            )
+            for job in jobs([s.fault for s in finish.spotted])
+        ],
+        orders=orders,
+        hourly_rate=upkeep.workshop(db).hourly_rate,
+        currency=shop.currency,
+        cautions=[FINISH, HANDLING],
+    )
+
+
+def _method(method: Method, *, returns: bool) -> MethodOut:
+    return MethodOut(
+        what=method.what if not returns else "Back to the maker, with the fault named.",
+        grits=list(method.grits) if not returns else [],
+        materials=list(method.materials) if not returns else [],
+        minutes=method.minutes if not returns else 0.0,
+        caution=method.caution,
+        recheck=method.recheck,
+        returns=returns,
+    )
+
+
+def _order(row: WorkOrderRow) -> OrderOut:
+    shown = [_job(job) for job in row.jobs]
+    return OrderOut(
+        id=row.id,
+        ordered_at=row.recorded_at,
+        person=row.person.name,
+        jobs=shown,
+        open_minutes=sum(j.method.minutes for j in shown if j.state in OPEN),
+    )
+
+
+def _job(row: WorkJobRow) -> JobOut:
+    taken = [e.minutes for e in row.events if e.minutes is not None]
+    return JobOut(
+        id=row.id,
+        item=row.item,
+        aspect=row.aspect,
+        label=row.label,
+        severity=row.severity,
+        note=row.note,
+        method=MethodOut(
+            what=row.what, grits=row.grits, materials=row.materials, minutes=row.minutes,
+            caution=row.caution, recheck=row.recheck, returns=row.returns,
+        ),
+        state=state_of(row.events),
+        minutes_taken=sum(taken) if taken else None,
+        events=[
+            EventOut(
+                kind=EventKind(e.kind), minutes=e.minutes, value=e.value, note=e.note,
+                photo_id=e.photo_id, person=e.person.name, at=e.recorded_at,
+            )
+            for e in row.events
+        ],
+    )  # fmt: skip
+
+
+def order(db: Session, person: Somebody, piece_id: int, asked: OrderIn) -> WorkOut:
+    """Order the faults named, or all; those already in an open order are left out."""
+    if not _known(db, asked.client_id):
+        now = work_of(db, piece_id)
+        free = {(f.item, f.aspect) for f in now.faults if not f.ordered}
+        wanted = {(f.item, f.aspect) for f in asked.faults} or free
+        if not wanted <= free:
+            item, aspect = sorted(wanted - free)[0]
+            raise Conflict(f"{item.replace('_', ' ')} {aspect} is no fault to order: it does not "
+                           "stand, or is ordered already.")  # fmt: skip
+        if not wanted:
+            raise Conflict("There is nothing to order: no fault stands that is not ordered.")
+        spotted = {
+            (s.fault.item, s.fault.aspect): s
+            for s in work_orders.finishes(db, [piece_id])[piece_id].spotted
+        }
+        chosen = [spotted[key] for key in wanted]
+        _keep(db, person, piece_id, asked.client_id, chosen)
+        db.commit()
+    return work_of(db, piece_id)
+
+
+def _known(db: Session, client_id: uuid.UUID) -> bool:
+    found = db.scalar(select(WorkOrderRow.id).where(WorkOrderRow.client_id == client_id))
+    return found is not None
+
+
+def _keep(
+    db: Session, person: Somebody, piece_id: int, client_id: uuid.UUID, chosen: Sequence[Spotted]
+) -> None:
+    seen = {(s.fault.item, s.fault.aspect): s.seen_id for s in chosen}
+    row = _begun(db, person, piece_id, client_id, max(s.sheet_id for s in chosen))
+    for place, job in enumerate(jobs([s.fault for s in chosen])):
+        fault = job.fault
+        row.jobs.append(_job_row(place, job, seen[fault.item, fault.aspect]))
+
+
+def _begun(
+    db: Session, person: Somebody, piece_id: int, client_id: uuid.UUID, sheet_id: int
+) -> WorkOrderRow:
+    row = WorkOrderRow(client_id=client_id, piece_id=piece_id, sheet_id=sheet_id,
+                       person_id=person.id)  # fmt: skip
+    db.add(row)
+    return row
+
+
+def _job_row(place: int, job: Job, seen_id: int | None) -> WorkJobRow:
+    method = _method(job.method, returns=job.returns)
+    return WorkJobRow(
+        place=place, item=job.fault.item, aspect=job.fault.aspect, severity=job.fault.severity,
+        label=job.fault.label, note=job.fault.note, seen_id=seen_id, **method.model_dump(),
+    )  # fmt: skip
+
+
+def order_reprofile(
+    db: Session, person: Somebody, piece_id: int, asked: ReprofileOrderIn
+) -> WorkOut:
+    """Order a re-profile; turning an uneven edge even needs the owner's word."""
+    if not _known(db, asked.client_id):
+        wanted = asked.wanted.core()
+        _, plan = planned(db, piece_id, wanted)
+        refused_without_word(plan, owner_accepts=asked.owner_accepts)
+        sheet = db.scalar(
+            select(Sheet.id).where(Sheet.piece_id == piece_id).order_by(Sheet.id.desc()).limit(1)
+        )
+        if sheet is None:
+            raise Conflict("This piece has no sheet yet.")
+        row = _begun(db, person, piece_id, asked.client_id, sheet)
+        row.jobs.append(_job_row(0, _reprofile_job(wanted, plan), None))
+        db.commit()
+    return work_of(db, piece_id)
+
+
+def _reprofile_job(wanted: Wanted, plan: ReprofilePlan) -> Job:
+    share = wanted.share_right
+    ratio = "" if share is None else f", {100 * share:.0f}:{100 - 100 * share:.0f}"
+    right, left = plan.volumes_mm3
+    method = Method(
+        what=f"Grind the edge to {wanted.angle_per_side_deg:g}° per side{ratio}: {right:.0f} mm³ "
+        f"of the right face, {left:.0f} mm³ of the left, {plan.made.height_lost_mm:.2f} mm of "
+        "height.",
+        place=0,
+        grits=tuple(step.stone.grit for step in plan.steps),
+        materials=("flat stones",),
+        minutes=round(plan.minutes[0], 1),
+        caution=STONING,
+        recheck="Angle, bevel widths and thickness behind the edge, on a new sheet.",
+    )
+    note = "the owner accepts the cost in steel" if plan.turns_even else ""
+    return Job(Fault(REPROFILE, "", "mend", note), method, returns=False)
+
+
+def happened(db: Session, person: Somebody, job_id: int, asked: EventIn) -> WorkOut:
+    """Write what happened to a job; once, and in an order that makes sense."""
+    job = records.get(db, WorkJobRow, "job", job_id)
+    piece_id = job.order.piece_id
+    known = db.scalar(select(WorkEventRow.id).where(WorkEventRow.client_id == asked.client_id))
+    if known is None:
+        db.execute(select(WorkJobRow.id).where(WorkJobRow.id == job_id).with_for_update())
+        db.refresh(job, ["events"])
+        _fits(state_of(job.events), asked)
+        if asked.photo_id is not None:
+            photo = records.get(db, Photo, "photo", asked.photo_id)
+            if photo.sheet_id != job.order.sheet_id:
+                raise InvalidValue("photo", asked.photo_id, "a photo of this work order")
+        values = {**asked.model_dump(), "kind": asked.kind.value, "job_id": job_id,
+                  "person_id": person.id}  # fmt: skip
+        db.execute(insert(WorkEventRow).values(values).on_conflict_do_nothing())
+        db.commit()
+        db.expire_all()
+    return work_of(db, piece_id)
+
+
+def _fits(state: JobState, asked: EventIn) -> None:
+    if state in (JobState.CLOSED, JobState.DROPPED) and asked.kind is not EventKind.AFTER:
+        raise Conflict(f"This job is {state.value}; see the fault again at the Bench to reopen it.")
+    if asked.kind is EventKind.RECHECK and state is not JobState.DONE:
+        raise Conflict("Re-check it once it is done.")
+
+
+def keep_photo(
+    db: Session, person: Somebody, job_id: int, client_id: uuid.UUID, content: bytes
+) -> StoredOut:
+    """A picture of a job, kept with the sheet the order came from; once."""
+    job = records.get(db, WorkJobRow, "job", job_id)
+    sheet_id = job.order.sheet_id
+    known = db.scalar(select(Photo.id).where(Photo.client_id == client_id))
+    if known is None:
+        photo = Photo(client_id=client_id, sheet_id=sheet_id, media_type=picture_type(content),
+                      content=content, person_id=person.id)  # fmt: skip
+        db.add(photo)
+        db.commit()
+        known = photo.id
+    return StoredOut(id=known, client_id=client_id, sheet_id=sheet_id)
+
+
+def delivery(db: Session) -> DeliveryOut:
+    """Hours and cost of every piece that has a fault or an open job."""
+    every = work_orders.orders(db)
+    by_piece: dict[int, list[OrderOut]] = {}
+    for row in every:
+        by_piece.setdefault(row.piece_id, []).append(_order(row))
+    ids = sorted({*work_orders.faulty_pieces(db), *by_piece})
+    finishes = work_orders.finishes(db, ids)
+    shop, rate = db.scalars(select(Shop)).one(), upkeep.workshop(db).hourly_rate
+    rows, grits = [], set()
+    for piece in records.pieces(db, ids):
+        orders, finish = by_piece.get(piece.id, []), finishes[piece.id]
+        open_jobs = [j for o in orders for j in o.jobs if j.state in OPEN]
+        ordered = {(j.item, j.aspect) for j in open_jobs}
+        to_come = [
+            job for job in jobs([s.fault for s in finish.spotted])
+            if (job.fault.item, job.fault.aspect) not in ordered
+        ]  # fmt: skip
+        methods = [*(j.method for j in open_jobs),
+                   *(_method(j.method, returns=j.returns) for j in to_come)]  # fmt: skip
+        taken = sum(j.minutes_taken or 0 for o in orders for j in o.jobs)
+        if not methods and not taken:
+            continue
+        wanted = sum(m.minutes for m in methods)
+        grits |= {g for m in methods for g in m.grits}
+        rows.append(
+            DeliveryRow(
+                piece_id=piece.id, tag=piece.tag, name=records.piece_name(piece),
+                shelf=finish.shelf, taken_in=piece.created_at.date(), faults=len(finish.spotted),
+                open_jobs=len(open_jobs), open_minutes=wanted, taken_minutes=taken,
+                cost=cost(wanted, rate),
+                materials=sorted({m for method in methods for m in method.materials}),
+                returns=any(m.returns for m in methods),
+            )
+        )  # fmt: skip
+    total = sum(r.open_minutes for r in rows)
+    return DeliveryOut(
+        rows=rows, minutes=total, cost=cost(total, rate), grits=sorted(grits),
+        materials=sorted({m for r in rows for m in r.materials}), hourly_rate=rate,
+        currency=shop.currency,
+    )  # fmt: skip

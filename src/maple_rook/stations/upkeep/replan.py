@@ -1,0 +1,125 @@
+"""From the edge found to the one wanted: steel, time, what it gives and takes."""
+
+from __future__ import annotations
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.cautions import HANDLING
+from maple_rook.core.cutting import STROKES
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.finish_work import STONING, cost
+from maple_rook.core.life_model import LifeModel
+from maple_rook.core.predict import predict
+from maple_rook.core.reprofile import Faces, Ring, Wanted
+from maple_rook.core.reprofile_plan import ReprofilePlan, found_edge, reprofile_plan
+from maple_rook.core.retention import Kitchen
+from maple_rook.core.stability import StrokeStyle
+from maple_rook.stations.life import stability_of
+from maple_rook.stations.problems import Conflict
+from maple_rook.stations.schemas import Points
+from maple_rook.stations.sheet.what_if import WHAT_IF_DRAWS, WhatIfRow, row
+from maple_rook.stations.upkeep.rates import rates
+from maple_rook.stations.upkeep.schemas import BearsOut, EdgeOut, ReprofileOut, StepOut, WantedIn
+from maple_rook.store import records
+from maple_rook.store.foods import shop_foods
+from maple_rook.store.upkeep import workshop
+
+_SHOWN = ("cutting_ease", "steering_force", "card_test", "days_to_rod", "months_to_stone")
+_STYLES = (StrokeStyle.NORMAL, StrokeStyle.TWIST)
+
+
+def planned(db: Session, piece_id: int, wanted: Wanted) -> tuple[Blade, ReprofilePlan]:
+    """The blade as it is, and the plan for another edge; refused where there can be none."""
+    blade = records.blade_of(db, piece_id)
+    if blade.refused:
+        raise Conflict(blade.refused)
+    shop = workshop(db)
+    rate = rates(db, [piece_id])[piece_id].rate
+    return blade, reprofile_plan(blade, wanted, shop.stones, rate.mean)
+
+
+def reprofile(
+    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, asked: WantedIn
+) -> ReprofileOut:
+    wanted = asked.core()
+    blade, plan = planned(db, piece_id, wanted)
+    right, left = plan.made.areas_mm2
+    steeper_only = plan.wanted.micro_mm if plan.made.height_lost_mm > 0 else None
+    return ReprofileOut(
+        found=_edge(plan.found, _found_angles(blade), found_edge(blade)[1]),
+        made=_edge(plan.made.faces, wanted.angles_deg, None),
+        removed_right=_points(plan.made.removed_right),
+        removed_left=_points(plan.made.removed_left),
+        area_right_mm2=right,
+        area_left_mm2=left,
+        volume_right_mm3=plan.volumes_mm3[0],
+        volume_left_mm3=plan.volumes_mm3[1],
+        height_lost_mm=plan.made.height_lost_mm,
+        micro_mm=steeper_only,
+        worth_sharpenings=plan.worth,
+        steps=[
+            StepOut(grit=s.stone.grit, volume_mm3=s.volume_mm3, minutes=s.minutes)
+            for s in plan.steps
+        ],
+        minutes=list(plan.minutes),
+        cost=cost(plan.minutes[0], workshop(db).hourly_rate),
+        turns_even=plan.turns_even,
+        warnings=list(plan.warnings),
+        rows=_rows(db, life, blade, plan.after, kitchen),
+        bears=list(_bears(blade, plan.after)),
+        cautions=[STONING, HANDLING],
+    )
+
+
+def _found_angles(blade: Blade) -> tuple[float, float]:
+    angle = found_edge(blade)[0]
+    sides = [blade.inputs.get(key) for key in ("angle_right", "angle_left")]
+    right, left = (side.figure.mean if side else angle for side in sides)
+    return right, left
+
+
+def _edge(faces: Faces, angles: tuple[float, float], share: float | None) -> EdgeOut:
+    right, left = faces.bevel_widths_mm
+    return EdgeOut(
+        angle_right_deg=0.0 if faces.back == "right" else angles[0],
+        angle_left_deg=0.0 if faces.back == "left" else angles[1],
+        bevel_right_mm=right,
+        bevel_left_mm=left,
+        behind_edge_mm=faces.behind_edge_mm,
+        share_right=100 * (right / (right + left) if share is None else share),
+        polygon=_points(faces.ring),
+    )
+
+
+def _points(ring: Ring) -> Points:
+    return [[round(x, 4), round(z, 4)] for x, z in ring]
+
+
+def _rows(
+    db: Session, life: LifeModel, before: Blade, after: Blade, kitchen: Kitchen
+) -> list[WhatIfRow]:
+    foods = shop_foods(db)
+    both = predict([before, after], kitchen, foods=foods, strokes=(STROKES["push"],),
+                   draws=WHAT_IF_DRAWS, life=life)  # fmt: skip
+    old, new = ({p.key: p for p in found} for found in both)
+    return [row(old[key], new[key]) for key in (*(f"force.{f.key}.push" for f in foods), *_SHOWN)]
+
+
+def _bears(before: Blade, after: Blade) -> list[BearsOut]:
+    old, new = stability_of(before), stability_of(after)
+    if old is None or new is None:
+        return []
+    was = {m.style: m for m in old.margins}
+    return [
+        BearsOut(style=m.style, before=was[m.style].roll[0], after=m.roll[0], words=m.words)
+        for m in new.margins
+        if m.style in [s.value for s in _STYLES]
+    ]
+
+
+def refused_without_word(plan: ReprofilePlan, *, owner_accepts: bool) -> None:
+    """Turning an uneven edge even needs the owner's word for its cost."""
+    if plan.turns_even and not owner_accepts:
+        raise InvalidValue("owner accepts", "no", "yes: the owner has asked and accepts the cost",
+                           hint=plan.warnings[0])  # fmt: skip

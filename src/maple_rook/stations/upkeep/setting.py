@@ -1,0 +1,197 @@
+"""Setting one knife to a tool."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.blade import Blade
+from maple_rook.core.built import Built, built
+from maple_rook.core.cautions import FINISH, HANDLING
+from maple_rook.core.customer import RodSchool
+from maple_rook.core.edge import AsymmetrySchool
+from maple_rook.core.figures_text import rounded_text
+from maple_rook.core.knife_types import Grind
+from maple_rook.core.reprofile_plan import found_edge
+from maple_rook.core.section import polygon
+from maple_rook.core.setup import (
+    angle_of_lift_deg,
+    face_lift_mm,
+    least_angle_deg,
+    stacked,
+    stroke_share,
+    strokes,
+)
+from maple_rook.core.sharpening_tools import HELD, Leave, Tool, rules
+from maple_rook.core.workshop import Workshop
+from maple_rook.stations.problems import Conflict
+from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
+from maple_rook.stations.upkeep.schemas import FaceOut, LiftOut, RuleOut, SetupOut, StackOut
+from maple_rook.store import records
+from maple_rook.store.upkeep import workshop
+
+PLACES = (("at the heel", 0.0), ("in the middle", 0.5), ("toward the tip", 0.85))
+GUIDE_REACH_MM = 150.0
+"""From the edge to the pivot of a guided stone, where nothing else is known."""
+_FACES = ("right", "left")
+
+
+def setup(
+    db: Session, piece_id: int, tool: Tool, school: RodSchool, angle: float | None, reach: float
+) -> SetupOut:
+    """The set-up for a tool, at the angle found or another."""
+    piece = records.pieces(db, [piece_id])[0]
+    blade = records.blade_of(db, piece_id)
+    shape = built(blade)
+    if shape is None or "edge_angle" not in blade.known:
+        why = blade.refused or "Spine, height and edge angle have to be measured for a set-up."
+        raise Conflict(why)
+    found_angle, share = found_edge(blade)
+    wanted = found_angle if angle is None else angle
+    taken = strokes(stroke_share(shape.heel) if not blade.single_bevel else _face_share(blade))
+    other = next(s for s in RodSchool if s is not school)
+    elsewhere = {r.tool: r.leave for r in rules(blade, other)}
+    return SetupOut(
+        piece=PieceOut.of(piece),
+        outline=OutlineOut.of(blade_outline(blade)),
+        tool=tool,
+        rules=[
+            RuleOut(
+                tool=r.tool,
+                leave=r.leave,
+                why=r.why,
+                by_the_other_school=elsewhere[r.tool] if elsewhere[r.tool] != r.leave else None,
+            )
+            for r in rules(blade, school)
+        ],
+        held=HELD[tool],
+        angle_per_side_deg=wanted,
+        found_angle_deg=found_angle,
+        least_angle_deg=_least(shape),
+        ratio=f"{100 * share:.0f}:{100 - 100 * share:.0f}",
+        school=blade.school.words if blade.school else "strokes per side: a note",
+        strokes=list(taken),
+        strokes_words=_stroke_words(blade, taken),
+        faces=[_face(shape, face, wanted, workshop(db)) for face in _FACES],
+        guide_height_mm=reach * math.tan(math.radians(wanted)),
+        guide_reach_mm=reach,
+        section=[list(corner) for corner in polygon(shape.heel)],
+        notes=list(_notes(shape, wanted, found_angle)),
+        cautions=[HANDLING, FINISH] if tool is Tool.BELT else [HANDLING],
+    )
+
+
+def _face_share(blade: Blade) -> float:
+    return 0.0 if blade.left_handed else 1.0
+
+
+def _angles(blade: Blade, shape: Built, wanted: float, found: float) -> dict[str, float]:
+    """Right and left angle: the found difference between the faces is kept."""
+    edge = shape.heel.bevels
+    if blade.single_bevel:
+        return {"right": wanted, "left": wanted}
+    if blade.school is AsymmetrySchool.ANGLE or "angle_right" in blade.figures:
+        scale = wanted / found
+        return {"right": float(edge.angle_right_deg) * scale,
+                "left": float(edge.angle_left_deg) * scale}  # fmt: skip
+    return {"right": wanted, "left": wanted}
+
+
+def _face(shape: Built, face: str, wanted: float, shop: Workshop) -> FaceOut:
+    blade = shape.blade
+    found = found_edge(blade)[0]
+    angle = _angles(blade, shape, wanted, found)[face]
+    flat = _flat(blade, face, wanted, found)
+    lifts = [] if flat else [_lift(shape, face, angle, *place, shop) for place in PLACES]
+    return FaceOut(face=face, angle_deg=0.0 if flat and face != _front(blade) else angle,
+                   lifts=lifts, flat=flat)  # fmt: skip
+
+
+def _front(blade: Blade) -> str:
+    return "left" if blade.left_handed else "right"
+
+
+def _flat(blade: Blade, face: str, wanted: float, found: float) -> str:
+    """What is done with a face that lies flat on the stone; empty where the spine is lifted."""
+    if not blade.single_bevel:
+        return ""
+    if face != _front(blade):
+        return ("Quite flat on a truly flat stone, spine and edge touching: the burr off, a few "
+                "strokes. Never an angle here.")  # fmt: skip
+    if blade.grind is Grind.SINGLE_BEVEL and wanted <= found and not blade.has_steeper:
+        return ("No lift: lie it on its wide bevel, fingers over the edge, and never rolled onto "
+                "the convexed face above.")  # fmt: skip
+    return ""
+
+
+def _lift(
+    shape: Built, face: str, angle: float, place: str, share: float, shop: Workshop
+) -> LiftOut:
+    section = shape.section_at(share)
+    height = float(section.height_mm)
+    lift = face_lift_mm(section, angle, face)
+    half = float((section.right if face == "right" else section.left).spine_mm)
+    stack = stacked(lift, shop.spacers)
+    return LiftOut(
+        place=place,
+        at_mm=share * shape.x["edge_length"].item(),
+        height_mm=height,
+        spine_mm=float(section.thickness_mm(height)),
+        lift_mm=lift,
+        expanded=2 * _lift_u(shape.blade, height, angle, share),
+        stack=None
+        if stack is None
+        else StackOut(
+            words=stack.words,
+            height_mm=stack.height_mm,
+            angle_deg=float(angle_of_lift_deg(height, 2 * half, stack.height_mm)),
+        ),
+    )
+
+
+def _lift_u(blade: Blade, height: float, angle: float, share: float) -> float:
+    r"""Standard uncertainty of a lift: sin th u(h) and cos th u(t)/2 in quadrature (JCGM 100)."""
+    theta = math.radians(angle)
+    heights = blade.inputs["heights"].figure.standard_uncertainty * height if share else 0.0
+    u_height = math.hypot(blade.inputs["height_heel"].figure.standard_uncertainty, heights)
+    key = "spine_heel" if share == 0 else "spine_mid" if share <= 0.5 else "spine_tip"
+    u_spine = blade.inputs[key].figure.standard_uncertainty
+    return math.hypot(math.sin(theta) * u_height, math.cos(theta) * u_spine / 2)
+
+
+def _least(shape: Built) -> float:
+    sides = (shape.heel.right, shape.heel.left)
+    if shape.blade.single_bevel:
+        sides = (sides[0],) if _front(shape.blade) == "right" else (sides[1],)  # type: ignore[assignment]
+    height = float(shape.heel.height_mm)
+    return max(least_angle_deg(height, float(side.spine_mm)) for side in sides)
+
+
+def _stroke_words(blade: Blade, taken: tuple[int, int]) -> str:
+    right, left = taken
+    if blade.single_bevel:
+        return f"All on the {_front(blade)} face; the back only to take the burr off."
+    if right == left:
+        return "One for one: both faces alike."
+    return f"{right} on the right face, {left} on the left, and so on: that keeps the ratio."
+
+
+def _notes(shape: Built, wanted: float, found: float) -> Iterator[str]:
+    blade = shape.blade
+    least = _least(shape)
+    if wanted <= least:
+        yield (f"Not to be held: below {least:.1f}° the spine lies on the stone before the edge "
+               "does.")  # fmt: skip
+    if abs(wanted - found) >= 0.5:
+        yield (f"The edge was found at {found:.1f}° per side: another angle takes more steel. See "
+               "Re-profile.")  # fmt: skip
+    drop = [float(shape.section_at(share).height_mm) for _, share in PLACES]
+    if not blade.single_bevel and drop[0] - drop[-1] > 0.1 * drop[0]:
+        yield (f"The blade is {rounded_text(drop[0] - drop[-1], 0)} mm lower toward the tip: the "
+               "spine comes down with it, the angle stays.")  # fmt: skip
+    if blade.school is None:
+        yield "The ratio recorded counts strokes; both bevels are taken alike."
+    if any(rule.leave is Leave.NEVER for rule in rules(blade, RodSchool.LIGHT)):
+        yield "Tools marked “never” would spoil this edge."
