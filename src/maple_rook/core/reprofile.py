@@ -224,14 +224,22 @@ def _lift(faces: Faces, wanted: Wanted, across: float) -> float:
     if wanted.micro_mm is None or lowest - faces.apex[1] < _TINY:
         return lowest
 
+    width = wanted.micro_mm
+
     def off(lift: float) -> float:
-        made = _with_apex(faces, wanted, across, lift).faces
+        """How much wider than asked; a bevel that never leaves the steel is too wide."""
+        try:
+            made = _with_apex(faces, wanted, across, lift).faces
+        except InvalidValue:
+            return math.inf
         return max(made.bevel_widths_mm if not faces.back else (_front(made),)) - width
 
-    width = wanted.micro_mm
-    if off(lowest) <= 0:
-        return lowest
-    return float(brentq(off, faces.apex[1] + _TINY, lowest, xtol=1e-9))
+    high = lowest
+    while not math.isfinite(off(high)):
+        high = (faces.apex[1] + high) / 2
+    if off(high) <= 0:
+        return high
+    return float(brentq(off, faces.apex[1] + _TINY, high, xtol=1e-9))
 
 
 def _front(faces: Faces) -> float:

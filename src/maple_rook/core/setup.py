@@ -117,13 +117,15 @@ def strokes(share_right: float) -> tuple[int, int]:
     ((7, 3), (1, 1), (6, 1))
     """
     share = min(max(share_right, 0.0), 1.0)
-    if share in (0.0, 1.0):
-        return (1, 0) if share else (0, 1)
+    if share < 0.5:
+        right, left = strokes(1 - share)
+        return left, right
+    if share == 1.0:
+        return 1, 0
     found = Fraction(share).limit_denominator(STROKES_IN_A_ROUND)
-    right = min(max(found.numerator, 1), found.denominator - 1) if found.denominator > 1 else 1
-    if found.denominator == 1:
-        return (STROKES_IN_A_ROUND - 1, 1) if share > 0.5 else (1, STROKES_IN_A_ROUND - 1)
-    return right, found.denominator - right
+    if found == 1:
+        return STROKES_IN_A_ROUND - 1, 1
+    return found.numerator, found.denominator - found.numerator
 
 
 def stroke_share(section: Section) -> float:
