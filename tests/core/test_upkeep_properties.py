@@ -20,7 +20,7 @@ from maple_rook.core.section import section
 from maple_rook.core.setup import angle_of_lift_deg, lift_mm, strokes
 from maple_rook.core.sharpening_tools import RODS, Leave, Tool, rod_for, rules
 from maple_rook.core.uncertainty import Figure
-from maple_rook.core.upkeep_plan import Care, Interval, State, last_stone, plan, state
+from maple_rook.core.upkeep_plan import DueState, EdgeCare, Interval, last_stone, plan, state
 from maple_rook.core.wear import Count, LifeCounts, Limits, life_counts
 
 DOUBLE = [g for g in Grind if g not in SINGLE_BEVELS]
@@ -115,7 +115,7 @@ def test_no_plan_ever_has_a_rod_for_a_single_bevel(
     assert rod is None
     assert {r.leave for r in rules(knife, school) if r.tool in RODS} == {Leave.NEVER}
     dates = plan(DAY, MONTHS, Interval(days, days / 2, days * 2), rod, None, strop_instead=strop)
-    assert Care.ROD not in {d.care for d in dates}
+    assert EdgeCare.ROD not in {d.care for d in dates}
 
 
 def test_rods_by_hardness_and_school() -> None:
@@ -153,31 +153,32 @@ def test_a_plan_counts_stones_and_says_when_to_thin_and_file() -> None:
     counts = LifeCounts(Count(2.2, 1.5, 3), Count(3.0, 2, 4), Count(50, 30, 80))
     knife = blade(57)
     dates = plan(DAY, MONTHS, RODDABLE, rod_for(knife, RodSchool.NONE), counts)
-    stones = [d for d in dates if d.care is Care.STONE]
+    stones = [d for d in dates if d.care is EdgeCare.STONE]
     assert len(stones) == 4  # a year of three months each
-    assert [d.on for d in dates if d.care is Care.THIN] == [stones[1].on]
-    assert [d.on for d in dates if d.care is Care.FILE_BOLSTER] == [stones[2].on]
+    assert [d.on for d in dates if d.care is EdgeCare.THIN] == [stones[1].on]
+    assert [d.on for d in dates if d.care is EdgeCare.FILE_BOLSTER] == [stones[2].on]
     assert all(d.earliest <= d.on <= d.latest for d in dates)
-    rod = next(d for d in dates if d.care is Care.ROD)
+    rod = next(d for d in dates if d.care is EdgeCare.ROD)
     assert (rod.every_days, rod.words) == (5, "grooved steel rod")
     first = stones[0]
-    assert state(first, first.earliest - dt.timedelta(days=1)) is State.RESTS
-    assert state(first, first.latest) is State.DUE
-    assert state(first, first.latest + dt.timedelta(days=1)) is State.OVERDUE
+    assert state(first, first.earliest - dt.timedelta(days=1)) is DueState.RESTS
+    assert state(first, first.latest) is DueState.DUE
+    assert state(first, first.latest + dt.timedelta(days=1)) is DueState.OVERDUE
 
 
 def test_a_hard_edge_is_stropped_by_the_school_without_rods() -> None:
     hard = blade(64)
     dates = plan(DAY, MONTHS, RODDABLE, rod_for(hard, RodSchool.NONE), None, strop_instead=True)
-    assert {d.care for d in dates} == {Care.STROP, Care.STONE}
+    assert {d.care for d in dates} == {EdgeCare.STROP, EdgeCare.STONE}
     lightly = plan(DAY, MONTHS, RODDABLE, rod_for(hard, RodSchool.LIGHT), None, strop_instead=True)
-    assert next(d.words for d in lightly if d.care is Care.ROD) == "fine ceramic rod, lightly"
+    assert next(d.words for d in lightly if d.care is EdgeCare.ROD) == "fine ceramic rod, lightly"
     assert plan(DAY, None, None, None, None) == []
 
 
 def test_the_newest_stone_begins_the_count() -> None:
-    log = [(DAY + dt.timedelta(days=9), Care.STONE), (DAY + dt.timedelta(days=30), Care.ROD),
-           (DAY - dt.timedelta(days=9), Care.THIN)]  # fmt: skip
+    log = [(DAY + dt.timedelta(days=9), EdgeCare.STONE),
+           (DAY + dt.timedelta(days=30), EdgeCare.ROD),
+           (DAY - dt.timedelta(days=9), EdgeCare.THIN)]  # fmt: skip
     assert last_stone(log, DAY) == DAY + dt.timedelta(days=9)
     assert last_stone([], DAY) == DAY
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  mdiCalendarCheckOutline,
   mdiKnife,
   mdiRuler,
   mdiAtom,
@@ -30,6 +31,7 @@ const stations = [
   { key: '4', name: 'Board', path: '/board', icon: mdiScaleBalance },
   { key: '5', name: 'Counter', path: '/counter', icon: mdiStoreOutline },
   { key: '6', name: 'Trials', path: '/trials', icon: mdiChartBellCurveCumulative },
+  { key: '7', name: 'Upkeep', path: '/upkeep', icon: mdiCalendarCheckOutline },
   { key: '8', name: 'Steels', path: '/steels', icon: mdiAtom },
   { key: '9', name: 'Office', path: '/office', icon: mdiTune },
 ]

@@ -87,6 +87,25 @@ export const router = createRouter({
       meta: { station: 'Trials', purpose: 'predicted against observed' },
     },
     {
+      path: '/upkeep',
+      component: () => import('./stations/upkeep/UpkeepStation.vue'),
+      meta: { station: 'Upkeep', purpose: 'the right tool, the right angle, the right day' },
+    },
+    {
+      path: '/upkeep/workshop',
+      component: () => import('./stations/upkeep/WorkshopPage.vue'),
+      meta: { station: 'Upkeep', purpose: 'what the shop sharpens with' },
+    },
+    {
+      path: '/upkeep/:piece(\\d+)/:part(setup|reprofile|life|work|care)?',
+      component: () => import('./stations/upkeep/KnifeUpkeep.vue'),
+      props: (route) => ({
+        pieceId: Number(route.params.piece),
+        part: String(route.params.part || 'setup'),
+      }),
+      meta: { station: 'Upkeep', purpose: 'the right tool, the right angle, the right day' },
+    },
+    {
       path: '/office',
       component: () => import('./stations/office/OfficeStation.vue'),
       meta: { station: 'Office', purpose: 'what the shop sets for everybody' },

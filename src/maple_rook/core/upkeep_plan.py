@@ -18,7 +18,7 @@ from maple_rook.core.wear import LifeCounts
 HORIZON_DAYS = 365
 
 
-class Care(StrEnum):
+class EdgeCare(StrEnum):
     """What is done to an edge."""
 
     ROD = "rod"
@@ -29,11 +29,11 @@ class Care(StrEnum):
     REPAIR = "repair"
 
 
-RAISES_THE_EDGE = (Care.STONE, Care.THIN, Care.REPAIR)
+RAISES_THE_EDGE = (EdgeCare.STONE, EdgeCare.THIN, EdgeCare.REPAIR)
 """What counts as a sharpening in the log."""
 
 
-class State(StrEnum):
+class DueState(StrEnum):
     """Where a date stands against today."""
 
     RESTS = "rests"
@@ -58,7 +58,7 @@ class Interval:
 class Entry:
     """A date of the plan: likely day, earliest and latest; ``every_days`` where it comes again."""
 
-    care: Care
+    care: EdgeCare
     on: dt.date
     earliest: dt.date
     latest: dt.date
@@ -66,16 +66,16 @@ class Entry:
     words: str
 
 
-def state(entry: Entry, today: dt.date) -> State:
+def state(entry: Entry, today: dt.date) -> DueState:
     """Not due before the earliest day, overdue after the latest.
 
     >>> day = dt.date(2026, 3, 1)
-    >>> state(Entry(Care.STONE, day, day, day, None, ""), dt.date(2026, 3, 2)).value
+    >>> state(Entry(EdgeCare.STONE, day, day, day, None, ""), dt.date(2026, 3, 2)).value
     'overdue'
     """
     if today < entry.earliest:
-        return State.RESTS
-    return State.OVERDUE if today > entry.latest else State.DUE
+        return DueState.RESTS
+    return DueState.OVERDUE if today > entry.latest else DueState.DUE
 
 
 def plan(
@@ -96,7 +96,7 @@ def plan(
     """
     found: list[Entry] = []
     if rod is not None and (rod_rule is not None or strop_instead):
-        care = Care.ROD if rod_rule is not None else Care.STROP
+        care = EdgeCare.ROD if rod_rule is not None else EdgeCare.STROP
         every = max(1, round(rod.likely))
         with_what = f"{rod_rule.tool.value}, {rod_rule.leave.value}" if rod_rule else "strop"
         said = with_what.removesuffix(", yes")
@@ -106,21 +106,21 @@ def plan(
     most = max(1, int(days / stone.likely))
     for n in range(1, min(most, 400) + 1):
         found += [_stone(since, stone, n, care) for care in _at_stone(n, counts)]
-    return sorted(found, key=lambda e: (e.on, list(Care).index(e.care)))
+    return sorted(found, key=lambda e: (e.on, list(EdgeCare).index(e.care)))
 
 
-def _at_stone(n: int, counts: LifeCounts | None) -> list[Care]:
+def _at_stone(n: int, counts: LifeCounts | None) -> list[EdgeCare]:
     if counts is None:
-        return [Care.STONE]
-    also = ((Care.THIN, counts.thinning), (Care.FILE_BOLSTER, counts.bolster))
-    return [Care.STONE, *(care for care, c in also if c and n == max(1, round(c.central)))]
+        return [EdgeCare.STONE]
+    also = ((EdgeCare.THIN, counts.thinning), (EdgeCare.FILE_BOLSTER, counts.bolster))
+    return [EdgeCare.STONE, *(care for care, c in also if c and n == max(1, round(c.central)))]
 
 
-def _stone(since: dt.date, stone: Interval, n: int, care: Care) -> Entry:
+def _stone(since: dt.date, stone: Interval, n: int, care: EdgeCare) -> Entry:
     words = {
-        Care.STONE: "a new edge on the stone",
-        Care.THIN: "thin it behind the edge first",
-        Care.FILE_BOLSTER: "file the bolster back below the edge line",
+        EdgeCare.STONE: "a new edge on the stone",
+        EdgeCare.THIN: "thin it behind the edge first",
+        EdgeCare.FILE_BOLSTER: "file the bolster back below the edge line",
     }[care]
     return Entry(care, *_dates(since, stone, n), None, words)
 
@@ -134,6 +134,6 @@ def _dates(since: dt.date, interval: Interval, n: int) -> tuple[dt.date, dt.date
     return likely, low, high
 
 
-def last_stone(log: Sequence[tuple[dt.date, Care]], begun: dt.date) -> dt.date:
+def last_stone(log: Sequence[tuple[dt.date, EdgeCare]], begun: dt.date) -> dt.date:
     """The day the edge was last new: the newest stone of the log, else the day it began."""
     return max((on for on, care in log if care in RAISES_THE_EDGE and on >= begun), default=begun)

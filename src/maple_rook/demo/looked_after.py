@@ -14,7 +14,7 @@ from maple_rook.core.customer import RodSchool
 from maple_rook.core.grinding import Stone
 from maple_rook.core.retention import Kitchen, Technique, Use
 from maple_rook.core.setup import Spacer
-from maple_rook.core.upkeep_plan import Care
+from maple_rook.core.upkeep_plan import EdgeCare
 from maple_rook.core.workshop import Workshop
 from maple_rook.stations.access import Somebody
 from maple_rook.stations.upkeep import orders
@@ -54,7 +54,7 @@ _GALLEY_BEFORE = dt.date(2026, 4, 6)
 
 class DemoEntry(NamedTuple):
     tag: str
-    care: Care
+    care: EdgeCare
     on: dt.date
     grit: int | None = None
     height: float | None = None
@@ -66,7 +66,7 @@ class DemoEntry(NamedTuple):
 def _log(today: dt.date) -> list[DemoEntry]:
     """The galley's own stone between its two sheets, then what the shop did since."""
     galley = [
-        DemoEntry("DL-25", Care.STONE, _GALLEY_BEFORE + dt.timedelta(days=12 * n), 400,
+        DemoEntry("DL-25", EdgeCare.STONE, _GALLEY_BEFORE + dt.timedelta(days=12 * n), 400,
                   note="by the galley, as the mate wrote it down")
         for n in range(13)
     ]  # fmt: skip
@@ -76,11 +76,11 @@ def _log(today: dt.date) -> list[DemoEntry]:
 
     return [
         *galley,
-        DemoEntry("DL-25", Care.THIN, ago(48), 320, 52.20, 0.29, 55, "thick behind the edge"),
-        DemoEntry("DL-25", Care.STONE, ago(34), 1000, 52.15, 0.29, 12),
-        DemoEntry("HS-24", Care.STONE, ago(21), 3000, 49.54, None, 15, "60:40 kept"),
-        DemoEntry("DG-20", Care.STONE, ago(30), 1000, 45.52, None, 14, "bolster still flush"),
-        DemoEntry("DG-20", Care.STONE, ago(6), 1000, 45.44, None, 11),
+        DemoEntry("DL-25", EdgeCare.THIN, ago(48), 320, 52.20, 0.29, 55, "thick behind the edge"),
+        DemoEntry("DL-25", EdgeCare.STONE, ago(34), 1000, 52.15, 0.29, 12),
+        DemoEntry("HS-24", EdgeCare.STONE, ago(21), 3000, 49.54, None, 15, "60:40 kept"),
+        DemoEntry("DG-20", EdgeCare.STONE, ago(30), 1000, 45.52, None, 14, "bolster still flush"),
+        DemoEntry("DG-20", EdgeCare.STONE, ago(6), 1000, 45.44, None, 11),
     ]
 
 

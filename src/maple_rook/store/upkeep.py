@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session, joinedload
 from maple_rook.core.grinding import Stone
 from maple_rook.core.setup import Spacer
 from maple_rook.core.uncertainty import Figure, figure_from_statistics
-from maple_rook.core.upkeep_plan import RAISES_THE_EDGE, Care
+from maple_rook.core.upkeep_plan import RAISES_THE_EDGE, EdgeCare
 from maple_rook.core.wear import Limits, Lowered
 from maple_rook.core.workshop import Workshop
 from maple_rook.store.tables import Instrument, Reading, ReadingVoid, Sheet
@@ -77,8 +77,8 @@ class Logged:
     voided: str | None
 
     @property
-    def care(self) -> Care:
-        return Care(self.row.care)
+    def care(self) -> EdgeCare:
+        return EdgeCare(self.row.care)
 
 
 def log(db: Session, piece_ids: Iterable[int] | None = None) -> dict[int, list[Logged]]:

@@ -1976,6 +1976,11 @@ export interface components {
             version: string;
         };
         /**
+         * Care
+         * @enum {string}
+         */
+        Care: "washed and dried at once" | "sometimes left wet" | "dishwasher";
+        /**
          * CareOut
          * @description One page: how this knife is kept in this kitchen.
          */
@@ -2413,19 +2418,11 @@ export interface components {
         };
         /**
          * DeliveryOut
-         * @description Every piece that needs work: hours and cost, grit by grit, material by material.
+         * @description Every piece that needs work, with hours, cost and what it takes.
          */
         DeliveryOut: {
             /** Rows */
             rows: components["schemas"]["DeliveryRow"][];
-            /** Minutes */
-            minutes: number;
-            /** Cost */
-            cost: number;
-            /** Grits */
-            grits: number[];
-            /** Materials */
-            materials: string[];
             /** Hourly Rate */
             hourly_rate: number;
             /** Currency */
@@ -2458,6 +2455,8 @@ export interface components {
             taken_minutes: number;
             /** Cost */
             cost: number;
+            /** Grits */
+            grits: number[];
             /** Materials */
             materials: string[];
             /** Returns */
@@ -2494,7 +2493,7 @@ export interface components {
              * Format: uuid
              */
             client_id: string;
-            care: components["schemas"]["maple_rook__core__upkeep_plan__Care"];
+            care: components["schemas"]["EdgeCare"];
             /**
              * Done On
              * Format: date
@@ -2520,7 +2519,7 @@ export interface components {
         DoneOut: {
             /** Id */
             id: number;
-            care: components["schemas"]["maple_rook__core__upkeep_plan__Care"];
+            care: components["schemas"]["EdgeCare"];
             /**
              * Done On
              * Format: date
@@ -2559,7 +2558,7 @@ export interface components {
          * @description A date of a plan: likely, earliest and latest day, and where today stands.
          */
         DueOut: {
-            care: components["schemas"]["maple_rook__core__upkeep_plan__Care"];
+            care: components["schemas"]["EdgeCare"];
             /**
              * On
              * Format: date
@@ -2579,8 +2578,20 @@ export interface components {
             every_days: number | null;
             /** Words */
             words: string;
-            state: components["schemas"]["State"];
+            state: components["schemas"]["DueState"];
         };
+        /**
+         * DueState
+         * @description Where a date stands against today.
+         * @enum {string}
+         */
+        DueState: "rests" | "due" | "overdue";
+        /**
+         * EdgeCare
+         * @description What is done to an edge.
+         * @enum {string}
+         */
+        EdgeCare: "rod" | "strop" | "stone" | "thinning" | "bolster filed" | "repair";
         /**
          * EdgeIn
          * @description The edge on the board: gaps by station with the tip's height, or pasted coordinates.
@@ -3188,7 +3199,7 @@ export interface components {
             /** @default normal */
             technique: components["schemas"]["Technique"];
             /** @default washed and dried at once */
-            care: components["schemas"]["maple_rook__core__customer__Care"];
+            care: components["schemas"]["Care"];
             /** @default stones */
             tools: components["schemas"]["Tools"];
             /** @default steady */
@@ -4046,7 +4057,7 @@ export interface components {
             since: string;
             /** Person */
             person: string;
-            state: components["schemas"]["State"];
+            state: components["schemas"]["DueState"];
             next_due: components["schemas"]["DueOut"] | null;
             /** Dates */
             dates: components["schemas"]["DueOut"][];
@@ -4788,12 +4799,6 @@ export interface components {
             angle_deg: number;
         };
         /**
-         * State
-         * @description Where a date stands against today.
-         * @enum {string}
-         */
-        State: "rests" | "due" | "overdue";
-        /**
          * StationIn
          * @description A gap under the straight edge at a distance from the heel, as typed.
          */
@@ -5406,17 +5411,6 @@ export interface components {
             /** Currency */
             currency: string;
         };
-        /**
-         * Care
-         * @enum {string}
-         */
-        maple_rook__core__customer__Care: "washed and dried at once" | "sometimes left wet" | "dishwasher";
-        /**
-         * Care
-         * @description What is done to an edge.
-         * @enum {string}
-         */
-        maple_rook__core__upkeep_plan__Care: "rod" | "strop" | "stone" | "thinning" | "bolster filed" | "repair";
     };
     responses: never;
     parameters: never;
@@ -5446,6 +5440,7 @@ export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
 export type CardOut = components['schemas']['CardOut'];
+export type Care = components['schemas']['Care'];
 export type CareOut = components['schemas']['CareOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
 export type ChangeOut = components['schemas']['ChangeOut'];
@@ -5480,6 +5475,8 @@ export type DoneIn = components['schemas']['DoneIn'];
 export type DoneOut = components['schemas']['DoneOut'];
 export type DrawsLevelOut = components['schemas']['DrawsLevelOut'];
 export type DueOut = components['schemas']['DueOut'];
+export type DueState = components['schemas']['DueState'];
+export type EdgeCare = components['schemas']['EdgeCare'];
 export type EdgeIn = components['schemas']['EdgeIn'];
 export type EdgeLifeOut = components['schemas']['EdgeLifeOut'];
 export type EdgeOut = components['schemas']['EdgeOut'];
@@ -5597,7 +5594,6 @@ export type Skill = components['schemas']['Skill'];
 export type SpacerIo = components['schemas']['SpacerIO'];
 export type StabilityOut = components['schemas']['StabilityOut'];
 export type StackOut = components['schemas']['StackOut'];
-export type State = components['schemas']['State'];
 export type StationIn = components['schemas']['StationIn'];
 export type SteelsOut = components['schemas']['SteelsOut'];
 export type StepOut = components['schemas']['StepOut'];
@@ -5637,8 +5633,6 @@ export type WholeTrial = components['schemas']['WholeTrial'];
 export type WorkOut = components['schemas']['WorkOut'];
 export type WorkshopIn = components['schemas']['WorkshopIn'];
 export type WorkshopOut = components['schemas']['WorkshopOut'];
-export type MapleRookCoreCustomerCare = components['schemas']['maple_rook__core__customer__Care'];
-export type MapleRookCoreUpkeepPlanCare = components['schemas']['maple_rook__core__upkeep_plan__Care'];
 export type $defs = Record<string, never>;
 export interface operations {
     catalogue_catalogue: {

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data } from '@/api/client'
 import type { StripKnife } from '@/api/schema'
 import { extent, polygonPath, roundedPath } from '@/drawings/paths'
+import { useHungKnives } from './knives'
 import { mark } from './letters'
 import { useHand } from './store'
 
@@ -13,14 +12,7 @@ const route = useRoute()
 const router = useRouter()
 const dragged = ref<number | null>(null)
 
-const knives = useQuery({
-  queryKey: computed(() => ['strip', [...hand.ids].sort((a, b) => a - b).join('.')]),
-  queryFn: () =>
-    hand.ids.length
-      ? data(api.GET('/api/strip', { params: { query: { piece: hand.ids } } }))
-      : Promise.resolve([]),
-  placeholderData: (before) => before,
-})
+const knives = useHungKnives()
 
 watch(knives.data, (found) => {
   if (found && !knives.isPlaceholderData.value) hand.keep(found.map((k) => k.id))

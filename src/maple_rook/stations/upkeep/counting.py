@@ -12,7 +12,7 @@ from maple_rook.core.blade import Blade
 from maple_rook.core.built import Built, built
 from maple_rook.core.observations import Seen
 from maple_rook.core.reprofile import Faces, faces_of
-from maple_rook.core.upkeep_plan import RAISES_THE_EDGE, Care
+from maple_rook.core.upkeep_plan import RAISES_THE_EDGE, EdgeCare
 from maple_rook.core.wear import LifeCounts, Limits, life_counts
 from maple_rook.stations.upkeep.rates import KnifeRate
 from maple_rook.store import upkeep
@@ -74,9 +74,9 @@ def _worn(
 ) -> Worn:
     entries = [e for e in rate.entries if e.voided is None]
     heights = [m.figure.mean for m in rate.heights] or [shape.x["height_heel"].item()]
-    filed = [i for i, e in enumerate(entries) if e.care is Care.FILE_BOLSTER]
+    filed = [i for i, e in enumerate(entries) if e.care is EdgeCare.FILE_BOLSTER]
     raised = [i for i, e in enumerate(entries) if e.care in RAISES_THE_EDGE]
-    thinned = [e.row.done_on for e in entries if e.care is Care.THIN]
+    thinned = [e.row.done_on for e in entries if e.care is EdgeCare.THIN]
     since = [m.figure.mean for m in behind if not thinned or m.on >= thinned[-1]]
     return Worn(
         shape,

@@ -18,7 +18,7 @@ from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import predict_arrays
 from maple_rook.core.retention import Kitchen
 from maple_rook.core.sharpening_tools import Tool, rod_for, rules
-from maple_rook.core.upkeep_plan import Entry, Interval, State, last_stone, plan, state
+from maple_rook.core.upkeep_plan import DueState, Entry, Interval, last_stone, plan, state
 from maple_rook.formats.calendar_file import CalendarEntry, calendar_file
 from maple_rook.stations.access import Somebody
 from maple_rook.stations.trials.schemas import KitchenOfTrial
@@ -79,7 +79,7 @@ def plans_out(
                 _out(row, kitchen, blades[row.piece_id], found_intervals,
                      of_rates[row.piece_id], states.get(row.piece_id), names, today)
             )  # fmt: skip
-    order = list(State)[::-1]
+    order = list(DueState)[::-1]
     return sorted(
         found,
         key=lambda p: (order.index(p.state), p.next_due.on if p.next_due else dt.date.max),
@@ -106,7 +106,7 @@ def _out(
     return PlanOut(
         id=row.id, piece_id=row.piece_id, tag=tag, knife=knife, label=row.label,
         kitchen=KitchenOfTrial.of(kitchen), rods=school, begun_on=row.begun_on, since=since,
-        person=row.person.name, state=first.state if first else State.RESTS, next_due=first,
+        person=row.person.name, state=first.state if first else DueState.RESTS, next_due=first,
         dates=dates, why_no_rod="" if rule else _why_no_rod(blade, school),
     )  # fmt: skip
 
@@ -124,7 +124,7 @@ def _due(entry: Entry, today: dt.date | None) -> DueOut:
         latest=entry.latest,
         every_days=entry.every_days,
         words=entry.words,
-        state=State.RESTS if today is None or entry.every_days else state(entry, today),
+        state=DueState.RESTS if today is None or entry.every_days else state(entry, today),
     )
 
 

@@ -9,7 +9,7 @@ from typing import Annotated
 from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
 from maple_rook.core.customer import RodSchool
-from maple_rook.core.upkeep_plan import Care, State
+from maple_rook.core.upkeep_plan import DueState, EdgeCare
 from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Strict, storable
 from maple_rook.stations.trials.schemas import KitchenOfTrial, NoteText
 
@@ -34,13 +34,13 @@ class CountOut(BaseModel):
 class DueOut(BaseModel):
     """A date of a plan: likely, earliest and latest day, and where today stands."""
 
-    care: Care
+    care: EdgeCare
     on: dt.date
     earliest: dt.date
     latest: dt.date
     every_days: int | None
     words: str
-    state: State
+    state: DueState
 
 
 class PlanOut(BaseModel):
@@ -56,7 +56,7 @@ class PlanOut(BaseModel):
     begun_on: dt.date
     since: dt.date
     person: str
-    state: State
+    state: DueState
     next_due: DueOut | None
     dates: list[DueOut]
     why_no_rod: str
@@ -80,7 +80,7 @@ class DoneIn(Strict):
     """What was done on a day, and what was measured after it; mm, degrees, minutes."""
 
     client_id: uuid.UUID
-    care: Care
+    care: EdgeCare
     done_on: Day
     angle_deg: Annotated[float, Field(ge=5, le=35)] | None = None
     grit: Annotated[int, Field(ge=24, le=60_000)] | None = None
@@ -100,7 +100,7 @@ class VoidDoneIn(Strict):
 
 class DoneOut(BaseModel):
     id: int
-    care: Care
+    care: EdgeCare
     done_on: dt.date
     angle_deg: float | None
     grit: int | None

@@ -135,17 +135,14 @@ class DeliveryRow(BaseModel):
     open_minutes: float
     taken_minutes: float
     cost: float
+    grits: list[int]
     materials: list[str]
     returns: bool
 
 
 class DeliveryOut(BaseModel):
-    """Every piece that needs work: hours and cost, grit by grit, material by material."""
+    """Every piece that needs work, with hours, cost and what it takes."""
 
     rows: list[DeliveryRow]
-    minutes: float
-    cost: float
-    grits: list[int]
-    materials: list[str]
     hourly_rate: float
     currency: str

@@ -266,7 +266,7 @@ def delivery(db: Session) -> DeliveryOut:
     ids = sorted({*work_orders.faulty_pieces(db), *by_piece})
     finishes = work_orders.finishes(db, ids)
     shop, rate = db.scalars(select(Shop)).one(), upkeep.workshop(db).hourly_rate
-    rows, grits = [], set()
+    rows = []
     for piece in records.pieces(db, ids):
         orders, finish = by_piece.get(piece.id, []), finishes[piece.id]
         open_jobs = [j for o in orders for j in o.jobs if j.state in OPEN]
@@ -281,20 +281,15 @@ def delivery(db: Session) -> DeliveryOut:
         if not methods and not taken:
             continue
         wanted = sum(m.minutes for m in methods)
-        grits |= {g for m in methods for g in m.grits}
         rows.append(
             DeliveryRow(
                 piece_id=piece.id, tag=piece.tag, name=records.piece_name(piece),
                 shelf=finish.shelf, taken_in=piece.created_at.date(), faults=len(finish.spotted),
                 open_jobs=len(open_jobs), open_minutes=wanted, taken_minutes=taken,
                 cost=cost(wanted, rate),
+                grits=sorted({g for m in methods for g in m.grits}),
                 materials=sorted({m for method in methods for m in method.materials}),
                 returns=any(m.returns for m in methods),
             )
         )  # fmt: skip
-    total = sum(r.open_minutes for r in rows)
-    return DeliveryOut(
-        rows=rows, minutes=total, cost=cost(total, rate), grits=sorted(grits),
-        materials=sorted({m for r in rows for m in r.materials}), hourly_rate=rate,
-        currency=shop.currency,
-    )  # fmt: skip
+    return DeliveryOut(rows=rows, hourly_rate=rate, currency=shop.currency)

@@ -149,6 +149,7 @@ const rows = (scales: [string, number, number][]) =>
         <v-btn @click="hand.toggle(sheet.data.value.piece.id)">
           {{ letter ? 'Take off the strip' : 'Hang on the strip' }}
         </v-btn>
+        <v-btn :to="`/upkeep/${sheet.data.value.piece.id}/setup`">Upkeep</v-btn>
         <v-btn
           :loading="measure.isPending.value"
           @click="measure.mutate(sheet.data.value.piece.id)"

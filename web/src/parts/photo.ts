@@ -24,3 +24,17 @@ export async function keepPhoto(sheetId: number, file: File): Promise<number> {
   )
   return stored.id
 }
+
+/** Store a picture of a job; returns its number. */
+export async function keepJobPhoto(jobId: number, file: File): Promise<number> {
+  const body = await reduced(file)
+  const stored = await data(
+    api.PUT('/api/upkeep/jobs/{job_id}/photos/{client_id}', {
+      params: { path: { job_id: jobId, client_id: crypto.randomUUID() } },
+      body: body as never,
+      bodySerializer: (blob: unknown) => blob as Blob,
+      headers: { 'Content-Type': 'image/jpeg' },
+    }),
+  )
+  return stored.id
+}

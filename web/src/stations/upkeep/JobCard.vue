@@ -1,0 +1,200 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { EventIn, EventKind, JobOut } from '@/api/schema'
+import { keepJobPhoto } from '@/parts/photo'
+import { dayText, timeText } from './care'
+
+/** One job: what to do with what, pictures, done, re-checked. */
+const props = defineProps<{ job: JobOut; busy: boolean }>()
+const emit = defineEmits<{ happened: [EventIn] }>()
+
+const minutes = ref('')
+const note = ref('')
+const failed = ref('')
+const open = computed(() => !['closed', 'dropped'].includes(props.job.state))
+const done = computed(() => props.job.state.startsWith('done'))
+const pictures = computed(() => props.job.events.filter((e) => e.photo_id !== null))
+const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
+
+function say(kind: EventKind, more: Partial<EventIn> = {}): void {
+  emit('happened', { client_id: crypto.randomUUID(), kind, value: '', note: note.value, ...more })
+  note.value = ''
+  minutes.value = ''
+}
+async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
+  const [file] = (event.target as HTMLInputElement).files ?? []
+  if (!file) return
+  failed.value = ''
+  try {
+    say(kind, { photo_id: await keepJobPhoto(props.job.id, file) })
+  } catch (error) {
+    failed.value = error instanceof Error ? error.message : 'The picture could not be kept.'
+  }
+}
+</script>
+
+<template>
+  <li :class="{ over: !open }">
+    <p class="top">
+      <b>{{ job.label }}</b>
+      <span :class="job.state === 'closed' ? '' : 'soft'">
+        {{ job.state === 'closed' ? '✓ closed' : job.state }}
+      </span>
+      <span class="soft small end">
+        <template v-if="job.minutes_taken !== null"
+          >took {{ timeText(job.minutes_taken) }},
+        </template>
+        <template v-if="job.method.minutes">planned {{ timeText(job.method.minutes) }}</template>
+      </span>
+    </p>
+    <p v-if="open">{{ job.method.what }}</p>
+    <p v-if="open && job.method.grits.length" class="grits">
+      <template v-for="(grit, i) in job.method.grits" :key="grit"
+        ><span v-if="i" class="soft"> → </span><b>{{ grit }}</b></template
+      >
+      <span class="soft small"> {{ job.method.materials.join(', ') }}</span>
+    </p>
+    <p v-if="job.note" class="soft small">“{{ job.note }}”</p>
+    <p v-if="open" class="small soft">⚠ {{ job.method.caution }}</p>
+    <p v-if="pictures.length" class="pictures">
+      <a
+        v-for="p in pictures"
+        :key="p.photo_id ?? 0"
+        :href="`/api/bench/photos/${p.photo_id}`"
+        target="_blank"
+      >
+        <img :src="`/api/bench/photos/${p.photo_id}`" :alt="`${job.label}, ${p.kind}`" />
+        <span class="small soft">{{ p.kind }}</span>
+      </a>
+    </p>
+    <div v-if="open" class="does no-print">
+      <template v-if="!done">
+        <v-text-field v-model="minutes" label="minutes it took" inputmode="decimal" />
+        <v-btn
+          :loading="busy"
+          :disabled="Number.isNaN(number(minutes))"
+          @click="say('done', { minutes: number(minutes) })"
+        >
+          {{ job.method.returns ? 'Sent back' : 'Done' }}
+        </v-btn>
+      </template>
+      <template v-else>
+        <span>Re-check: {{ job.method.recheck }}</span>
+        <v-btn
+          color="primary"
+          variant="flat"
+          :loading="busy"
+          @click="say('re-check', { value: 'fine' })"
+        >
+          Fine
+        </v-btn>
+        <v-btn :loading="busy" @click="say('re-check', { value: 'mend' })">Not yet</v-btn>
+      </template>
+      <label v-for="kind in ['before', 'after'] as const" :key="kind" class="small picture">
+        picture {{ kind }}
+        <input type="file" accept="image/*" capture="environment" @change="picture(kind, $event)" />
+      </label>
+    </div>
+    <details v-if="open" class="small no-print">
+      <summary class="soft">Drop this job</summary>
+      <div class="does">
+        <v-text-field v-model="note" label="why" maxlength="400" />
+        <v-btn :disabled="!note.trim()" @click="say('dropped')">Drop it</v-btn>
+      </div>
+    </details>
+    <p v-if="failed" class="rust" role="alert">⚠ {{ failed }}</p>
+    <ul v-if="job.events.length" class="small soft events">
+      <li v-for="(e, i) in job.events" :key="i">
+        {{ dayText(e.at) }} {{ e.kind }}{{ e.value ? `: ${e.value}` : ''
+        }}{{ e.minutes === null ? '' : `, ${timeText(e.minutes)}`
+        }}{{ e.note ? `, ${e.note}` : '' }}, {{ e.person }}
+      </li>
+    </ul>
+  </li>
+</template>
+
+<style scoped>
+li {
+  padding: 8px 0;
+  border-bottom: 1px solid var(--hairline);
+}
+
+.over {
+  color: var(--soft-ink);
+}
+
+.top {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+}
+
+.end {
+  margin-left: auto;
+}
+
+p {
+  margin: 2px 0;
+}
+
+.does {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: center;
+  margin: 8px 0 4px;
+}
+
+.does .v-input {
+  max-width: 170px;
+}
+
+.picture {
+  position: relative;
+  text-decoration: underline;
+  color: var(--measured);
+  cursor: pointer;
+  overflow: hidden;
+  padding: 6px 0;
+}
+
+.picture input {
+  position: absolute;
+  inset: 0;
+  opacity: 0;
+  cursor: pointer;
+}
+
+.picture:focus-within {
+  outline: 2px solid var(--measured);
+}
+
+.pictures {
+  display: flex;
+  gap: 10px;
+}
+
+.pictures a {
+  display: grid;
+}
+
+img {
+  height: 84px;
+  border: 1px solid var(--hairline);
+}
+
+.events {
+  list-style: none;
+  margin: 4px 0 0;
+  padding: 0;
+}
+
+.events li {
+  padding: 0;
+  border: 0;
+}
+
+summary {
+  cursor: pointer;
+}
+</style>

@@ -1,0 +1,296 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, ref } from 'vue'
+import { api, data } from '@/api/client'
+import type { CountOut, LifeOut, PlanOut } from '@/api/schema'
+import LifeCurve from '@/drawings/LifeCurve.vue'
+import YearOfCare from '@/drawings/YearOfCare.vue'
+import CardNote from '@/parts/CardNote.vue'
+import { honed, job } from '@/parts/job'
+import { kitchen } from '@/parts/kitchen'
+import { expandedText, meanText, rounded } from '@/parts/numbers'
+import StateNote from '@/parts/StateNote.vue'
+import CareLog from './CareLog.vue'
+import { dayText, stateMark, timeText, todayIso, useWrite } from './care'
+
+/** What sharpening does to this knife over the years, and when it is due in which kitchen. */
+const props = defineProps<{ pieceId: number }>()
+
+const queries = useQueryClient()
+const key = () => ['upkeep', 'life', props.pieceId, { ...kitchen }]
+const query = useQuery({
+  queryKey: computed(key),
+  queryFn: () =>
+    data(
+      api.GET('/api/pieces/{piece_id}/upkeep', {
+        params: { path: { piece_id: props.pieceId }, query: { ...kitchen } },
+      }),
+    ),
+})
+const life = computed<LifeOut | undefined>(() => query.data.value)
+
+const counts = computed(() => {
+  const l = life.value
+  if (!l) return []
+  const rows: { name: string; count: CountOut | null; never: string }[] = [
+    { name: 'until thinning', count: l.thinning, never: 'never before it is worn out' },
+    { name: 'until the bolster is filed', count: l.bolster, never: '' },
+    { name: 'until it is worn out', count: l.end, never: '' },
+  ]
+  return rows.filter((r) => r.count || r.never)
+})
+function countText(count: CountOut): string {
+  if (count.central < 1) return 'at once'
+  const digits = count.central >= 50 ? -1 : 0
+  return `${rounded(count.low, digits)} to ${rounded(count.high, digits)}, likely ${rounded(count.central, digits)}`
+}
+function yearsText(count: CountOut): string {
+  const years = count.years[0]
+  if (years === undefined) return ''
+  return years < 1
+    ? `${rounded(12 * years, 0)} months`
+    : `${rounded(years, years < 10 ? 1 : 0)} years`
+}
+
+const asked = reactive({ label: '', begun: todayIso() })
+let clientId = crypto.randomUUID()
+function again(): void {
+  void queries.invalidateQueries({ queryKey: ['upkeep'] })
+}
+const begin = useWrite(
+  () => ['upkeep', 'plans-of', props.pieceId],
+  async () => {
+    const made = await data(
+      api.POST('/api/pieces/{piece_id}/upkeep/plans', {
+        params: { path: { piece_id: props.pieceId } },
+        body: {
+          client_id: clientId,
+          label: asked.label,
+          kitchen: {
+            use: kitchen.use,
+            board: kitchen.board,
+            technique: kitchen.technique,
+            honed: honed.value,
+          },
+          rods: job.rods,
+          begun_on: asked.begun,
+        },
+      }),
+    )
+    clientId = crypto.randomUUID()
+    asked.label = ''
+    return made
+  },
+)
+const ending = ref<number | null>(null)
+async function end(plan: PlanOut): Promise<void> {
+  ending.value = plan.id
+  await data(
+    api.POST('/api/upkeep/plans/{plan_id}/ended', {
+      params: { path: { plan_id: plan.id } },
+      body: { ended: true },
+    }),
+  )
+  ending.value = null
+  again()
+}
+const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
+</script>
+
+<template>
+  <StateNote
+    v-if="!life"
+    :error="query.error.value"
+    waiting="Reading the log…"
+    :retry="() => query.refetch()"
+  />
+  <div v-else class="life">
+    <section aria-label="What sharpening leaves">
+      <h2>{{ life.piece.tag }}: what sharpening leaves</h2>
+      <p v-if="life.unavailable" class="soft">{{ life.unavailable }}</p>
+      <template v-else-if="life.rate">
+        <dl>
+          <dt>a sharpening takes</dt>
+          <dd class="grade-P">
+            <b>{{ meanText(life.rate) }}</b>
+            <span class="unit"> ± {{ expandedText(life.rate) }} mm of height</span>
+            <span class="soft small">{{ life.rate_words }}</span>
+          </dd>
+          <dt>height</dt>
+          <dd>
+            {{ rounded(life.height_now_mm, 1) }}
+            <span class="unit"
+              >mm now, {{ rounded(life.height_new_mm, 1) }} mm when first measured</span
+            >
+          </dd>
+          <dt>behind the edge</dt>
+          <dd>
+            {{ rounded(life.behind_now_mm, 2) }}
+            <span class="unit"
+              >mm now; grows {{ rounded(life.growth_mm, 4) }} mm a sharpening, thinning due at
+              {{ rounded(life.behind_due_mm, 2) }} mm</span
+            >
+          </dd>
+          <dt>time</dt>
+          <dd>
+            {{ timeText(life.sharpening_minutes) }}
+            <span class="unit">a sharpening, {{ timeText(life.thinning_minutes) }} a thinning</span>
+          </dd>
+        </dl>
+        <table>
+          <thead>
+            <tr>
+              <th></th>
+              <th class="number">sharpenings</th>
+              <th class="number">in a kitchen: {{ kitchen.use }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="row in counts" :key="row.name">
+              <td>{{ row.name }}</td>
+              <td class="number grade-P">{{ row.count ? countText(row.count) : row.never }}</td>
+              <td class="number">{{ row.count ? yearsText(row.count) : '' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <LifeCurve v-if="life.curve.length > 1" :life="life" />
+        <CardNote card="wear" />
+      </template>
+    </section>
+
+    <section aria-label="Plans">
+      <h2>In its kitchens</h2>
+      <p v-if="!life.plans.length" class="soft">Not given into a kitchen yet.</p>
+      <article v-for="plan in life.plans" :key="plan.id" class="plan">
+        <h3>
+          {{ plan.label }}
+          <span class="soft">
+            {{ plan.kitchen.use }}, {{ plan.kitchen.board }}, {{ plan.kitchen.technique }}
+          </span>
+        </h3>
+        <p v-if="plan.next_due" :class="{ rust: plan.state === 'overdue' }">
+          {{ stateMark(plan.state) }} <b>{{ plan.next_due.care }}</b> about
+          {{ dayText(plan.next_due.on) }}
+          <span :class="plan.state === 'overdue' ? '' : 'soft'">
+            between {{ dayText(plan.next_due.earliest) }} and {{ dayText(plan.next_due.latest)
+            }}{{ plan.state === 'rests' ? '' : `: ${plan.state}` }}
+          </span>
+        </p>
+        <p v-if="often(plan)">
+          {{ often(plan)?.care }}: {{ often(plan)?.words }},
+          {{
+            often(plan)?.every_days === 1 ? 'every day' : `every ${often(plan)?.every_days} days`
+          }}
+          of use
+        </p>
+        <p v-if="plan.why_no_rod" class="soft small">{{ plan.why_no_rod }}</p>
+        <YearOfCare v-if="plan.dates.length" :dates="plan.dates" :since="plan.since" />
+        <p class="small soft legend">
+          ▲ stone, with its limits · ■ thinning · ◆ bolster filed · ticks: rod or strop
+        </p>
+        <p class="small">
+          Since {{ dayText(plan.since) }} ·
+          <a :href="`/api/upkeep/calendar.ics?plan=${plan.id}`" download>calendar, .ics</a> ·
+          <button
+            type="button"
+            class="plain link"
+            :disabled="ending === plan.id"
+            @click="end(plan)"
+          >
+            end this plan
+          </button>
+        </p>
+      </article>
+      <form class="begin no-print" @submit.prevent="begin.mutate(undefined)">
+        <v-text-field v-model="asked.label" label="kitchen, under a label" maxlength="60" />
+        <v-text-field v-model="asked.begun" label="edge new on" type="date" />
+        <v-btn
+          type="submit"
+          :disabled="!asked.label.trim() || !asked.begun"
+          :loading="begin.isPending.value"
+        >
+          Give into this kitchen
+        </v-btn>
+        <p class="soft small">
+          {{ kitchen.use }}, {{ kitchen.board }}, {{ kitchen.technique }},
+          {{ honed ? 'honed' : 'never honed' }}; {{ job.rods }}. Change it at the
+          <RouterLink to="/counter">Counter</RouterLink>. A label, no names of people.
+        </p>
+        <p v-if="begin.error.value" class="rust" role="alert">⚠ {{ begin.error.value.message }}</p>
+      </form>
+      <CareLog :piece-id="pieceId" :log="life.log" @changed="again" />
+      <p v-for="caution in life.cautions" :key="caution" class="soft small">⚠ {{ caution }}</p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.life {
+  display: grid;
+  grid-template-columns: minmax(0, 6fr) minmax(0, 7fr);
+  gap: 36px;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 3px 16px;
+  margin: 0 0 10px;
+}
+
+dt {
+  color: var(--soft-ink);
+}
+
+dd {
+  margin: 0;
+}
+
+dd .small {
+  display: block;
+}
+
+.plan {
+  margin-bottom: 16px;
+}
+
+h3 {
+  font-size: var(--size-m);
+  margin: 4px 0;
+}
+
+h3 .soft {
+  font: var(--size-s) var(--sans);
+  margin-left: 8px;
+}
+
+p {
+  margin: 2px 0;
+}
+
+.begin {
+  display: grid;
+  grid-template-columns: 1fr 170px auto;
+  gap: 6px 10px;
+  align-items: center;
+  margin: 10px 0 20px;
+  padding-top: 10px;
+  border-top: 1px solid var(--hairline);
+}
+
+.begin p {
+  grid-column: 1 / -1;
+}
+
+.link {
+  text-decoration: underline;
+  color: var(--measured) !important;
+}
+
+@media (max-width: 699px) {
+  .life,
+  .begin {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { job } from '@/parts/job'
+import { RODS, setRods } from './care'
+
+/** The two schools of honing a hard edge; the chosen one is always shown. */
+</script>
+
+<template>
+  <fieldset class="switch no-print">
+    <legend class="small soft">A hard edge, from 62 HRC</legend>
+    <label v-for="rods in RODS" :key="rods" :class="{ on: job.rods === rods }">
+      <input
+        type="radio"
+        name="rods"
+        :value="rods"
+        :checked="job.rods === rods"
+        @change="setRods(rods)"
+      />
+      {{ rods }}
+    </label>
+  </fieldset>
+</template>
+
+<style scoped>
+legend {
+  padding: 0;
+}
+</style>

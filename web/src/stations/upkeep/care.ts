@@ -1,0 +1,47 @@
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import type { DueState, RodSchool } from '@/api/schema'
+import { answer, job } from '@/parts/job'
+
+/** What the parts of Upkeep share. */
+export const RODS: RodSchool[] = ['no rod from 62 HRC', 'ceramic, very lightly']
+export const setRods = (rods: RodSchool) => answer({ rods })
+export const rods = () => job.rods
+
+const MARK: Record<DueState, string> = { rests: '', due: '●', overdue: '⚠' }
+export const stateMark = (state: DueState) => MARK[state]
+
+/** "6 Nov 2026" of an ISO day. */
+export function dayText(iso: string): string {
+  return new Date(`${iso.slice(0, 10)}T12:00:00`).toLocaleDateString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+  })
+}
+
+/** Today as an ISO day, by the clock on the wall. */
+export function todayIso(): string {
+  const now = new Date()
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`
+}
+
+/** "1 h 25 min". */
+export function timeText(minutes: number): string {
+  const whole = Math.round(minutes)
+  const hours = Math.floor(whole / 60)
+  return hours ? `${hours} h ${whole % 60} min` : `${whole} min`
+}
+
+/** A mutation whose answer replaces what a query shows; what rests on it is fetched again. */
+export function useWrite<In, Out>(key: () => unknown[], write: (body: In) => Promise<Out>) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: write,
+    onSuccess: (now: Out) => {
+      queries.setQueryData(key(), now)
+      void queries.invalidateQueries({ queryKey: ['upkeep'] })
+      void queries.invalidateQueries({ queryKey: ['rack'] })
+    },
+  })
+}
