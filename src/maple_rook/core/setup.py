@@ -20,6 +20,8 @@ from maple_rook.core.uncertainty import Array
 
 MOST_SPACERS = 6
 """No stack higher than this is offered: it would not stand."""
+NEAR_MM = 0.5
+"""A stack further off than this is not offered: on most blades over half a degree."""
 STROKES_IN_A_ROUND = 12
 
 
@@ -83,21 +85,23 @@ class Stack:
 
 
 def stacked(lift: float, spacers: Sequence[Spacer]) -> Stack | None:
-    """The stack that comes nearest to a lift; of equals the one of fewest pieces.
+    """The stack that comes nearest to a lift, to 0.1 mm; of equals the one of fewest pieces.
 
-    None without spacers, or where the lift is less than half the thinnest of them.
+    None without spacers, or where no stack comes within :data:`NEAR_MM`.
 
     >>> stacked(10.7, [Spacer("shim", 2.0), Spacer("token", 1.75)]).words
     'shim + 5 × token'
     """
     usable = [s for s in spacers if s.thickness_mm > 0]
-    if not usable or lift < min(s.thickness_mm for s in usable) / 2:
+    if not usable:
         return None
     every = itertools.chain.from_iterable(
         itertools.combinations_with_replacement(usable, pieces)
         for pieces in range(1, MOST_SPACERS + 1)
     )
-    best = min(every, key=lambda s: (round(abs(_height(s) - lift), 2), len(s)))
+    best = min(every, key=lambda s: (round(abs(_height(s) - lift), 1), len(s)))
+    if abs(_height(best) - lift) > NEAR_MM:
+        return None
     return Stack(
         tuple((s.name, best.count(s)) for s in dict.fromkeys(best)), round(_height(best), 3)
     )

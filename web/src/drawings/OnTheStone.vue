@@ -20,7 +20,7 @@ const props = defineProps<{
 }>()
 
 const DEEP = 7
-const TEXT = 2.3
+const text = computed(() => (props.upright ? 3.8 : 2.3))
 const rad = computed(() => (props.angle * Math.PI) / 180)
 /** Along the stone and above it; for a rod, up along it and off it. */
 const laid = computed(() =>
@@ -59,7 +59,7 @@ const box = computed(() =>
         w: size.value.above + 40,
         h: size.value.along + 10,
       }
-    : { x: -16, y: -size.value.above, w: size.value.along + 12, h: size.value.above + DEEP + 9 },
+    : { x: -16, y: -size.value.above, w: size.value.along + 20, h: size.value.above + DEEP + 9 },
 )
 function bar(from: number, to: number, low: number, high: number): string {
   const corners = [
@@ -76,9 +76,6 @@ const arc = computed(() => {
   const [x1, y1] = at([r * Math.cos(rad.value), r * Math.sin(rad.value)])
   return `M${x0} ${y0}A${r} ${r} 0 0 ${props.upright ? 1 : 0} ${x1} ${y1}`
 })
-const angleAt = computed(() =>
-  at([props.upright ? 20 : 17.5, 17.5 * Math.sin(rad.value / 2) - TEXT * 0.2]),
-)
 const liftEnds = computed(() => {
   const along = spine.value[0]
   return { low: at([along, 0]), high: at([along, spine.value[1]]) }
@@ -94,7 +91,7 @@ const width = computed(() => (lifeSize.value ? `${box.value.w * pxPerMm.value}px
     role="img"
     :aria-label="title"
   >
-    <path class="stone" :d="bar(-12, size.along - 8, -DEEP, 0)" />
+    <path class="stone" :d="bar(-12, size.along + (upright ? -8 : 2), -DEEP, 0)" />
     <path
       v-if="stack && lift && !upright"
       class="stack"
@@ -103,7 +100,10 @@ const width = computed(() => (lifeSize.value ? `${box.value.w * pxPerMm.value}px
     <path class="steel" :d="path" />
     <g v-if="lift !== null" class="dimension">
       <path class="arc" :d="arc" />
-      <text :x="angleAt[0]" :y="angleAt[1]" :font-size="TEXT">{{ rounded(angle, 1) }}°</text>
+      <text v-if="upright" x="2" :y="text * 1.6" :font-size="text">{{ rounded(angle, 1) }}°</text>
+      <text v-else x="-1.5" y="-1.2" :font-size="text" text-anchor="end">
+        {{ rounded(angle, 1) }}°
+      </text>
       <line
         :x1="liftEnds.low[0]"
         :y1="liftEnds.low[1]"
@@ -112,10 +112,9 @@ const width = computed(() => (lifeSize.value ? `${box.value.w * pxPerMm.value}px
       />
       <text
         v-if="!upright"
-        :x="liftEnds.high[0] - 1.5"
-        :y="liftEnds.low[1] - lift / 2 + 1"
-        :font-size="TEXT"
-        text-anchor="end"
+        :x="spine[0] + (stack ? 13.5 : 2)"
+        :y="-lift / 2 + text * 0.35"
+        :font-size="text"
       >
         {{ rounded(lift, 1) }} mm
       </text>
@@ -123,14 +122,14 @@ const width = computed(() => (lifeSize.value ? `${box.value.w * pxPerMm.value}px
         v-else
         :x="liftEnds.high[0] / 2"
         :y="liftEnds.high[1] - 2"
-        :font-size="TEXT"
+        :font-size="text"
         text-anchor="middle"
       >
         {{ rounded(lift, 1) }} mm
       </text>
     </g>
-    <ScaleBar v-if="!upright" :x="-14" :y="DEEP + 7" :length="10" :size="TEXT" />
-    <ScaleBar v-else :x="box.x + 1" :y="box.y + box.h - 2" :length="10" :size="TEXT" />
+    <ScaleBar v-if="!upright" :x="-14" :y="DEEP + 7" :length="10" :size="text" />
+    <ScaleBar v-else :x="box.x + 1" :y="box.y + box.h - 2" :length="10" :size="text" />
   </svg>
 </template>
 

@@ -3,6 +3,9 @@ import { useCatalogue } from '@/api/catalogue'
 import BasisSwitch from './BasisSwitch.vue'
 import { kitchen } from './kitchen'
 
+/** `short` leaves out what only matters for cutting. */
+defineProps<{ short?: boolean }>()
+
 const { catalogue } = useCatalogue()
 </script>
 
@@ -12,11 +15,13 @@ const { catalogue } = useCatalogue()
     <v-select v-model="kitchen.use" :items="catalogue?.uses ?? []" label="use" />
     <v-select v-model="kitchen.board" :items="catalogue?.boards ?? []" label="board" />
     <v-select v-model="kitchen.technique" :items="catalogue?.techniques ?? []" label="technique" />
-    <v-select v-model="kitchen.job" :items="catalogue?.jobs ?? []" label="cuts" />
-    <v-select v-model="kitchen.edge" :items="catalogue?.edges ?? []" label="edge" />
+    <template v-if="!short">
+      <v-select v-model="kitchen.job" :items="catalogue?.jobs ?? []" label="cuts" />
+      <v-select v-model="kitchen.edge" :items="catalogue?.edges ?? []" label="edge" />
+    </template>
     <v-checkbox v-model="kitchen.honed" label="honed regularly" />
     <BasisSwitch />
-    <RouterLink to="/board/foods" class="small">foods</RouterLink>
+    <RouterLink v-if="!short" to="/board/foods" class="small">foods</RouterLink>
   </div>
 </template>
 

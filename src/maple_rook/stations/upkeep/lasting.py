@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from typing import Any
 
 from sqlalchemy import select
@@ -9,9 +10,10 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from maple_rook.core.care import care_card
-from maple_rook.core.cautions import Place, cautions
+from maple_rook.core.cautions import Place, general
 from maple_rook.core.customer import RodSchool
 from maple_rook.core.edge_life import DAYS_IN_MONTH
+from maple_rook.core.errors import InvalidValue
 from maple_rook.core.finish_work import STONING
 from maple_rook.core.grinding import minutes, pace, sharpening_mm3, steps, thinning_mm3
 from maple_rook.core.life_model import LifeModel
@@ -40,6 +42,8 @@ from maple_rook.store.upkeep import Logged
 from maple_rook.store.upkeep_tables import DoneRow, DoneVoid
 
 CURVE_POINTS = 40
+LEAST_OF_HEIGHT, GROWS_AT_MOST_MM = 0.6, 3.0
+"""A height in the log lies between these, of and over the height on the newest sheet."""
 _ON_CARD = (("edge_length", "edge", "mm"), ("hardness", "hardness", "HRC"),
             ("edge_angle", "edge angle", "° per side"))  # fmt: skip
 _FOR_CARE = ("cladding_reactivity", "lacquer", "tang")
@@ -140,10 +144,28 @@ def _done(entry: Logged) -> DoneOut:
 def write(db: Session, person: Somebody, piece_id: int, asked: DoneIn) -> None:
     """Write into the log what was done; sent twice it is kept once."""
     records.get(db, Piece, "piece", piece_id)
+    _plausible(db, piece_id, asked)
     values = {**asked.model_dump(), "care": asked.care.value, "piece_id": piece_id,
               "person_id": person.id}  # fmt: skip
     db.execute(insert(DoneRow).values(values).on_conflict_do_nothing())
     db.commit()
+
+
+def _plausible(db: Session, piece_id: int, asked: DoneIn) -> None:
+    """Refuse what no sharpening leaves: a blade that grew, a day to come."""
+    tomorrow = dt.datetime.now(dt.UTC).date() + dt.timedelta(days=1)
+    if asked.done_on > tomorrow:
+        raise InvalidValue("day", asked.done_on.isoformat(), "a day up to today")
+    figures = records.figures(db, [piece_id])[piece_id]
+    height, spine = figures.get("height_heel"), figures.get("spine_heel")
+    if asked.height_mm is not None and height is not None:
+        low, high = LEAST_OF_HEIGHT * height.mean, height.mean + GROWS_AT_MOST_MM
+        if not low <= asked.height_mm <= high:
+            raise InvalidValue("height after", f"{asked.height_mm:g} mm", f"{low:.1f} to {high:.1f}"
+                               f" mm: it was measured {height.mean:.1f} mm high")  # fmt: skip
+    if asked.behind_edge_mm is not None and spine is not None and asked.behind_edge_mm > spine.mean:
+        raise InvalidValue("behind the edge after", f"{asked.behind_edge_mm:g} mm",
+                           f"at most the spine, {spine.mean:.2f} mm")  # fmt: skip
 
 
 def strike(db: Session, person: Somebody, done_id: int, reason: str) -> int:
@@ -181,5 +203,5 @@ def care_of(
         edge=list(card.edge),
         handle=list(card.handle),
         never=list(card.never),
-        cautions=cautions(blade, Place.CARD),
+        cautions=general(Place.CARD),
     )  # fmt: skip

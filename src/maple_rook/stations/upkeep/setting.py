@@ -24,7 +24,7 @@ from maple_rook.core.setup import (
     stroke_share,
     strokes,
 )
-from maple_rook.core.sharpening_tools import HELD, Leave, Tool, rules
+from maple_rook.core.sharpening_tools import HELD, Tool, rules
 from maple_rook.core.workshop import Workshop
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
@@ -162,11 +162,9 @@ def _lift_u(blade: Blade, height: float, angle: float, share: float) -> float:
 
 
 def _least(shape: Built) -> float:
-    sides = (shape.heel.right, shape.heel.left)
-    if shape.blade.single_bevel:
-        sides = (sides[0],) if _front(shape.blade) == "right" else (sides[1],)  # type: ignore[assignment]
+    faces = [_front(shape.blade)] if shape.blade.single_bevel else list(_FACES)
     height = float(shape.heel.height_mm)
-    return max(least_angle_deg(height, float(side.spine_mm)) for side in sides)
+    return max(least_angle_deg(height, float(getattr(shape.heel, face).spine_mm)) for face in faces)
 
 
 def _stroke_words(blade: Blade, taken: tuple[int, int]) -> str:
@@ -193,5 +191,6 @@ def _notes(shape: Built, wanted: float, found: float) -> Iterator[str]:
                "spine comes down with it, the angle stays.")  # fmt: skip
     if blade.school is None:
         yield "The ratio recorded counts strokes; both bevels are taken alike."
-    if any(rule.leave is Leave.NEVER for rule in rules(blade, RodSchool.LIGHT)):
-        yield "Tools marked “never” would spoil this edge."
+    if blade.grind is Grind.SINGLE_BEVEL and blade.has_steeper:
+        yield ("The wide face first, flat on its bevel; then so high for the micro-bevel, a few "
+               "light strokes.")  # fmt: skip

@@ -43,7 +43,7 @@ const print = () => window.print()
     :retry="() => query.refetch()"
   />
   <div v-else>
-    <KitchenBar />
+    <KitchenBar short />
     <div class="actions no-print">
       <RodSwitch />
       <v-btn @click="print">Print</v-btn>
@@ -80,7 +80,7 @@ const print = () => window.print()
             <li v-for="line in card.edge" :key="line">{{ line }}</li>
           </ul>
           <h2 class="rust">Never</h2>
-          <ul>
+          <ul class="never">
             <li v-for="line in card.never" :key="line" class="rust">⚠ {{ line }}</li>
           </ul>
         </section>
@@ -134,6 +134,11 @@ ul {
 
 li {
   margin: 3px 0;
+}
+
+.never {
+  list-style: none;
+  padding: 0;
 }
 
 .foot {

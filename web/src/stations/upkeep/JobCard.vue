@@ -52,7 +52,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
       <template v-for="(grit, i) in job.method.grits" :key="grit"
         ><span v-if="i" class="soft"> → </span><b>{{ grit }}</b></template
       >
-      <span class="soft small"> {{ job.method.materials.join(', ') }}</span>
+      <span class="soft small materials">{{ job.method.materials.join(', ') }}</span>
     </p>
     <p v-if="job.note" class="soft small">“{{ job.note }}”</p>
     <p v-if="open" class="small soft">⚠ {{ job.method.caution }}</p>
@@ -131,6 +131,10 @@ li {
 
 .end {
   margin-left: auto;
+}
+
+.materials {
+  margin-left: 10px;
 }
 
 p {

@@ -102,9 +102,11 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
             :aria-invalid="wrong"
             aria-label="Angle per side"
           />
-          <span class="unit"
-            >° per side, {{ rounded(2 * setup.angle_per_side_deg, 1) }}° inclusive</span
-          >
+          <span class="unit">{{
+            flats.length
+              ? '° on the face, none on the back'
+              : `° per side, ${rounded(2 * setup.angle_per_side_deg, 1)}° inclusive`
+          }}</span>
         </label>
       </h2>
       <p v-if="wrong" class="rust" role="alert">⚠ An angle per side from 5 to 35 degrees.</p>
@@ -287,6 +289,10 @@ input[aria-invalid='true'] {
 
 .lifts {
   margin: 8px 0;
+}
+
+.lifts td:first-child {
+  white-space: nowrap;
 }
 
 dl {

@@ -151,6 +151,10 @@ const MARK: Record<string, string> = { ready: '✓', 'return to maker': '⚠', '
   margin: 2px 0 10px;
 }
 
+td .small:not(.note) {
+  margin-left: 8px;
+}
+
 .note {
   display: block;
 }
