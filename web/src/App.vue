@@ -223,8 +223,13 @@ main {
   }
 
   .station {
-    padding-top: 6px;
+    padding: 6px 0 0;
     flex: 1;
+    min-width: 0;
+  }
+
+  .station span {
+    font-size: 10.5px;
   }
 
   .station small,

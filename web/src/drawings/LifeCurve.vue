@@ -25,8 +25,12 @@ const marks = computed(() => {
     ['end', props.life.end],
   ]
   return all.flatMap(([name, count], row) =>
-    count && count.central < last.value + 1 ? [{ name, count, row }] : [],
+    count && count.central <= 1.1 * last.value ? [{ name, count, row }] : [],
   )
+})
+const levels = computed(() => {
+  const step = [0.05, 0.1, 0.2, 0.5, 1].find((s) => top.value / s <= 5) ?? 2
+  return Array.from({ length: Math.floor(top.value / step) + 1 }, (_, i) => i * step)
 })
 const ticks = computed(() => {
   const step = [5, 10, 20, 50, 100, 200, 500].find((s) => last.value / s <= 6) ?? 1000
@@ -37,14 +41,14 @@ const ticks = computed(() => {
 <template>
   <svg
     class="curve"
-    :viewBox="`-52 -18 ${WIDE + 76} ${TALL + 92}`"
+    :viewBox="`-52 -18 ${WIDE + 76} ${TALL + 102}`"
     role="img"
     aria-label="Thickness behind the edge over the sharpenings to come"
   >
     <g class="grid">
-      <template v-for="share in [0, 0.25, 0.5, 0.75, 1]" :key="share">
-        <line x1="0" :x2="WIDE" :y1="y(share * top)" :y2="y(share * top)" />
-        <text x="-6" :y="y(share * top) + 4" text-anchor="end">{{ rounded(share * top, 2) }}</text>
+      <template v-for="t in levels" :key="t">
+        <line x1="0" :x2="WIDE" :y1="y(t)" :y2="y(t)" />
+        <text x="-6" :y="y(t) + 4" text-anchor="end">{{ rounded(t, 2) }}</text>
       </template>
       <text x="0" y="-4">mm behind the edge</text>
       <text v-for="n in ticks" :key="n" :x="x(n)" :y="TALL + 16" text-anchor="middle">{{ n }}</text>

@@ -118,13 +118,7 @@ const width = computed(() => (lifeSize.value ? `${box.value.w * pxPerMm.value}px
       >
         {{ rounded(lift, 1) }} mm
       </text>
-      <text
-        v-else
-        :x="liftEnds.high[0] / 2"
-        :y="liftEnds.high[1] - 2"
-        :font-size="text"
-        text-anchor="middle"
-      >
+      <text v-else x="1" :y="liftEnds.high[1] - 2" :font-size="text">
         {{ rounded(lift, 1) }} mm
       </text>
     </g>

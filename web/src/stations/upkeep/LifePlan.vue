@@ -177,7 +177,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
           </span>
         </p>
         <p v-if="often(plan)">
-          {{ often(plan)?.care }}: {{ often(plan)?.words }},
+          Honed: {{ often(plan)?.words }},
           {{
             often(plan)?.every_days === 1 ? 'every day' : `every ${often(plan)?.every_days} days`
           }}

@@ -138,9 +138,9 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
           <thead>
             <tr>
               <th></th>
-              <th class="number">from the heel</th>
-              <th class="number">height</th>
-              <th class="number">spine</th>
+              <th class="number wide">from the heel</th>
+              <th class="number wide">height</th>
+              <th class="number wide">spine</th>
               <th class="number">{{ upright ? 'spine off the rod' : 'spine over the stone' }}</th>
               <th v-if="!upright">spacers</th>
             </tr>
@@ -150,9 +150,11 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
               <td>
                 <b v-if="!i">{{ name }}</b> {{ l.place }}
               </td>
-              <td class="number">{{ rounded(l.at_mm, 0) }} <span class="unit">mm</span></td>
-              <td class="number">{{ rounded(l.height_mm, 1) }} <span class="unit">mm</span></td>
-              <td class="number">{{ rounded(l.spine_mm, 2) }} <span class="unit">mm</span></td>
+              <td class="number wide">{{ rounded(l.at_mm, 0) }} <span class="unit">mm</span></td>
+              <td class="number wide">
+                {{ rounded(l.height_mm, 1) }} <span class="unit">mm</span>
+              </td>
+              <td class="number wide">{{ rounded(l.spine_mm, 2) }} <span class="unit">mm</span></td>
               <td class="number grade-G">
                 <b v-if="l.lift_mm > 0">{{ liftText(l) }}</b>
                 <b v-else class="rust">⚠ the spine touches</b>
@@ -291,7 +293,8 @@ input[aria-invalid='true'] {
   margin: 8px 0;
 }
 
-.lifts td:first-child {
+.lifts td:first-child,
+.lifts td .small {
   white-space: nowrap;
 }
 
@@ -320,8 +323,8 @@ p {
     gap: 16px;
   }
 
-  section {
-    overflow-x: auto;
+  .wide {
+    display: none;
   }
 }
 </style>

@@ -86,8 +86,8 @@ const honed = (plan: PlanOut) => {
             <th>kitchen</th>
             <th>next</th>
             <th>when</th>
-            <th>between</th>
-            <th>honed with</th>
+            <th class="wide">between</th>
+            <th class="wide">honed with</th>
           </tr>
         </thead>
         <tbody>
@@ -107,13 +107,13 @@ const honed = (plan: PlanOut) => {
                 </span>
               </template>
             </td>
-            <td class="soft small">
+            <td class="soft small wide">
               <template v-if="plan.next_due"
                 >{{ dayText(plan.next_due.earliest) }} and
                 {{ dayText(plan.next_due.latest) }}</template
               >
             </td>
-            <td class="soft">{{ honed(plan) }}</td>
+            <td class="soft wide">{{ honed(plan) }}</td>
           </tr>
         </tbody>
       </table>
@@ -157,12 +157,12 @@ const honed = (plan: PlanOut) => {
             <tr>
               <th>piece</th>
               <th>the shelf says</th>
-              <th class="number">faults</th>
-              <th class="number">ordered</th>
+              <th class="number wide">faults</th>
+              <th class="number wide">ordered</th>
               <th class="number">to do</th>
-              <th class="number">taken</th>
+              <th class="number wide">taken</th>
               <th class="number">cost</th>
-              <th class="number">taken in</th>
+              <th class="number wide">taken in</th>
             </tr>
           </thead>
           <tbody>
@@ -175,12 +175,14 @@ const honed = (plan: PlanOut) => {
                 {{ row.shelf === 'ready' ? '✓ ' : row.shelf === 'return to maker' ? '⚠ ' : ''
                 }}{{ row.shelf }}
               </td>
-              <td class="number">{{ row.faults || '' }}</td>
-              <td class="number">{{ row.open_jobs || '' }}</td>
+              <td class="number wide">{{ row.faults || '' }}</td>
+              <td class="number wide">{{ row.open_jobs || '' }}</td>
               <td class="number">{{ row.open_minutes ? timeText(row.open_minutes) : '' }}</td>
-              <td class="number">{{ row.taken_minutes ? timeText(row.taken_minutes) : '' }}</td>
+              <td class="number wide">
+                {{ row.taken_minutes ? timeText(row.taken_minutes) : '' }}
+              </td>
               <td class="number">{{ row.cost ? rounded(row.cost, 1) : '' }}</td>
-              <td class="number soft small">{{ dayText(row.taken_in) }}</td>
+              <td class="number soft small wide">{{ dayText(row.taken_in) }}</td>
             </tr>
           </tbody>
         </table>
@@ -229,12 +231,12 @@ td {
 }
 
 @media (max-width: 699px) {
-  section {
-    overflow-x: auto;
+  .wide,
+  .name {
+    display: none;
   }
 
-  section > p,
-  section > h2 {
+  td {
     white-space: normal;
   }
 }
