@@ -22,6 +22,13 @@ VIEWS = [
     "/trials",
     "/trials?new=1",
     "/trials/calibration",
+    "/upkeep",
+    "/upkeep/7/setup",
+    "/upkeep/20/reprofile",
+    "/upkeep/8/life",
+    "/upkeep/16/work",
+    "/upkeep/4/care",
+    "/upkeep/workshop",
     "/office",
 ]
 IN_HAND = "hand=1.4.5"

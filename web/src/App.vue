@@ -36,6 +36,8 @@ const stations = [
   { key: '9', name: 'Office', path: '/office', icon: mdiTune },
 ]
 
+/** A page that goes home prints without the station's head. */
+const card = computed(() => /\/(card\/\d+|care)$/.test(route.path))
 const title = computed(() => route.meta.station ?? 'Maple Rook')
 
 watch(
@@ -100,7 +102,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
       </button>
     </nav>
     <main id="content">
-      <header class="head">
+      <header class="head" :class="{ 'no-print': card }">
         <h1>{{ title }}</h1>
         <p class="soft purpose">{{ route.meta.purpose }}</p>
         <p v-if="catalogue" class="soft small shop">

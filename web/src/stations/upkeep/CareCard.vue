@@ -52,7 +52,9 @@ const print = () => window.print()
       <p class="soft">
         {{ card.shop }}<template v-if="card.place">, {{ card.place }}</template>
       </p>
-      <h1>Keeping {{ card.piece.maker }} {{ card.piece.line }} {{ card.piece.nominal_mm }}</h1>
+      <h2 class="title">
+        Keeping {{ card.piece.maker }} {{ card.piece.line }} {{ card.piece.nominal_mm }}
+      </h2>
       <p class="soft">
         {{ card.piece.tag }} · {{ card.piece.construction
         }}<template v-if="card.piece.steel"> · steel {{ card.piece.steel }}</template
@@ -134,6 +136,13 @@ ul {
 
 li {
   margin: 3px 0;
+}
+
+.title {
+  margin: 0;
+  padding: 0;
+  border: 0;
+  font-size: var(--size-xl);
 }
 
 .never {

@@ -116,7 +116,7 @@ const told = (row: DoneOut) =>
           <th>done</th>
           <th>measured after</th>
           <th>how</th>
-          <th></th>
+          <th><span class="visually-hidden">strike out</span></th>
         </tr>
       </thead>
       <tbody>

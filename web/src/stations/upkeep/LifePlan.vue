@@ -140,7 +140,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
         <table>
           <thead>
             <tr>
-              <th></th>
+              <th>what comes</th>
               <th class="number">sharpenings</th>
               <th class="number">in a kitchen: {{ kitchen.use }}</th>
             </tr>

@@ -162,7 +162,7 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
       <table>
         <thead>
           <tr>
-            <th></th>
+            <th>of the edge</th>
             <th class="number">right face</th>
             <th class="number">left face</th>
           </tr>
@@ -245,7 +245,7 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
       <table>
         <thead>
           <tr>
-            <th></th>
+            <th>of the knife</th>
             <th class="number">as found</th>
             <th class="number">after</th>
             <th class="number">change of the found</th>

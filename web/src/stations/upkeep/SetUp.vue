@@ -137,7 +137,7 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
         <table v-if="drawn" class="lifts">
           <thead>
             <tr>
-              <th></th>
+              <th>face and place</th>
               <th class="number wide">from the heel</th>
               <th class="number wide">height</th>
               <th class="number wide">spine</th>
