@@ -101,10 +101,9 @@ def plan(
         with_what = f"{rod_rule.tool.value}, {rod_rule.leave.value}" if rod_rule else "strop"
         said = with_what.removesuffix(", yes")
         found.append(Entry(care, *_dates(since, rod, 1), every, said))
-    if stone is None or stone.likely <= 0:
+    if stone is None:
         return found
-    most = max(1, int(days / stone.likely))
-    for n in range(1, min(most, 400) + 1):
+    for n in range(1, max(1, int(days / max(stone.likely, 1.0))) + 1):
         found += [_stone(since, stone, n, care) for care in _at_stone(n, counts)]
     return sorted(found, key=lambda e: (e.on, list(EdgeCare).index(e.care)))
 
@@ -126,9 +125,9 @@ def _stone(since: dt.date, stone: Interval, n: int, care: EdgeCare) -> Entry:
 
 
 def _dates(since: dt.date, interval: Interval, n: int) -> tuple[dt.date, dt.date, dt.date]:
-    """Likely, earliest and latest day of the n-th, by whole days."""
+    """Likely, earliest and latest day of the n-th, by whole days; a day apart at least."""
     likely, low, high = (
-        since + dt.timedelta(days=max(1, round(n * days)))
+        since + dt.timedelta(days=round(n * max(days, 1.0)))
         for days in (interval.likely, interval.low, interval.high)
     )
     return likely, low, high

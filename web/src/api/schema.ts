@@ -2787,7 +2787,7 @@ export interface components {
         };
         /**
          * FaultOut
-         * @description A fault that stands, and the job that would mend it; ``ordered`` where one is open.
+         * @description A fault that stands; ``ordered`` where a job for it is open.
          */
         FaultOut: {
             /** Item */
@@ -3215,10 +3215,11 @@ export interface components {
             /** Budget */
             budget?: number | null;
         };
-        /** JobOut */
+        /**
+         * JobOut
+         * @description A job as it was ordered, and what happened to it.
+         */
         JobOut: {
-            /** Id */
-            id: number;
             /** Item */
             item: string;
             /** Aspect */
@@ -3230,6 +3231,8 @@ export interface components {
             /** Note */
             note: string;
             method: components["schemas"]["MethodOut"];
+            /** Id */
+            id: number;
             state: components["schemas"]["JobState"];
             /** Minutes Taken */
             minutes_taken: number | null;
@@ -3432,6 +3435,7 @@ export interface components {
             piece: components["schemas"]["PieceOut"];
             /** Model Id */
             model_id: number;
+            shelf: components["schemas"]["Shelf"];
             outline: components["schemas"]["OutlineOut"];
             shape: components["schemas"]["ShapeOut"];
             profile: components["schemas"]["ProfileOut"];

@@ -43,11 +43,6 @@ function done(): void {
   gap: 14px;
 }
 
-.link {
-  text-decoration: underline;
-  color: var(--measured) !important;
-}
-
 .card {
   display: flex;
   gap: 20px;

@@ -11,30 +11,23 @@ async function reduced(file: File): Promise<Blob> {
   return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 })
 }
 
+const asBlob = {
+  bodySerializer: (blob: unknown) => blob as Blob,
+  headers: { 'Content-Type': 'image/jpeg' },
+}
+
 /** Store a picture with the sheet; returns its number. */
 export async function keepPhoto(sheetId: number, file: File): Promise<number> {
-  const body = await reduced(file)
-  const stored = await data(
-    api.PUT('/api/bench/sheets/{sheet_id}/photos/{client_id}', {
-      params: { path: { sheet_id: sheetId, client_id: crypto.randomUUID() } },
-      body: body as never,
-      bodySerializer: (blob: unknown) => blob as Blob,
-      headers: { 'Content-Type': 'image/jpeg' },
-    }),
-  )
-  return stored.id
+  const path = { sheet_id: sheetId, client_id: crypto.randomUUID() }
+  const body = (await reduced(file)) as never
+  const url = '/api/bench/sheets/{sheet_id}/photos/{client_id}'
+  return (await data(api.PUT(url, { params: { path }, body, ...asBlob }))).id
 }
 
 /** Store a picture of a job; returns its number. */
 export async function keepJobPhoto(jobId: number, file: File): Promise<number> {
-  const body = await reduced(file)
-  const stored = await data(
-    api.PUT('/api/upkeep/jobs/{job_id}/photos/{client_id}', {
-      params: { path: { job_id: jobId, client_id: crypto.randomUUID() } },
-      body: body as never,
-      bodySerializer: (blob: unknown) => blob as Blob,
-      headers: { 'Content-Type': 'image/jpeg' },
-    }),
-  )
-  return stored.id
+  const path = { job_id: jobId, client_id: crypto.randomUUID() }
+  const body = (await reduced(file)) as never
+  const url = '/api/upkeep/jobs/{job_id}/photos/{client_id}'
+  return (await data(api.PUT(url, { params: { path }, body, ...asBlob }))).id
 }

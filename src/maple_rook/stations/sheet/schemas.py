@@ -4,6 +4,7 @@ import datetime as dt
 
 from pydantic import BaseModel
 
+from maple_rook.core.finish_work import Shelf
 from maple_rook.stations.claims import ClaimOut
 from maple_rook.stations.history import ObservationOut, ReadingOut
 from maple_rook.stations.life import EdgeLifeOut, StabilityOut
@@ -50,6 +51,7 @@ class KnifeSheetOut(BaseModel):
 
     piece: PieceOut
     model_id: int
+    shelf: Shelf
     outline: OutlineOut
     shape: ShapeOut
     profile: ProfileOut

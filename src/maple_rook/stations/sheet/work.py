@@ -35,6 +35,7 @@ from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Person, Reading, Sheet
 from maple_rook.store.trials import of_piece as trials_of_piece
+from maple_rook.store.work_orders import finishes
 
 
 def knife_sheet(
@@ -54,6 +55,7 @@ def knife_sheet(
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
         model_id=piece.model_id,
+        shelf=finishes(db, [piece_id])[piece_id].shelf,
         outline=OutlineOut.of(blade_outline(blade)),
         shape=shape_of(blade),
         profile=profile_of(blade),

@@ -35,8 +35,8 @@ class MethodOut(BaseModel):
     returns: bool
 
 
-class FaultOut(BaseModel):
-    """A fault that stands, and the job that would mend it; ``ordered`` where one is open."""
+class FaultSaid(BaseModel):
+    """A fault in words, and how it is mended."""
 
     item: str
     aspect: str
@@ -44,6 +44,11 @@ class FaultOut(BaseModel):
     severity: str
     note: str
     method: MethodOut
+
+
+class FaultOut(FaultSaid):
+    """A fault that stands; ``ordered`` where a job for it is open."""
+
     ordered: bool
 
 
@@ -57,14 +62,10 @@ class EventOut(BaseModel):
     at: dt.datetime
 
 
-class JobOut(BaseModel):
+class JobOut(FaultSaid):
+    """A job as it was ordered, and what happened to it."""
+
     id: int
-    item: str
-    aspect: str
-    label: str
-    severity: str
-    note: str
-    method: MethodOut
     state: JobState
     minutes_taken: float | None
     events: list[EventOut]

@@ -2,9 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
-import KnifeShape from '@/drawings/KnifeShape.vue'
-import { extent } from '@/drawings/paths'
-import ScaleBar from '@/drawings/ScaleBar.vue'
+import CardPage from '@/parts/CardPage.vue'
 import { job } from '@/parts/job'
 import StateNote from '@/parts/StateNote.vue'
 
@@ -23,32 +21,30 @@ const today = new Date().toLocaleDateString('en-GB', {
   month: 'long',
   year: 'numeric',
 })
-const box = computed(() => {
-  if (!card.value) return null
-  const { left, right, top, bottom } = extent(card.value.outline)
-  const low = Math.min(bottom, 0) - 18
-  return { left, low, text: `${left - 3} ${-top - 3} ${right - left + 6} ${top - low + 3}` }
-})
 const print = () => window.print()
 </script>
 
 <template>
   <StateNote
-    v-if="!card || !box"
+    v-if="!card"
     :error="query.error.value"
     waiting="Writing the card…"
     :retry="() => query.refetch()"
   />
-  <article v-else class="card">
-    <p class="actions no-print">
-      <RouterLink to="/counter">Back to the Counter</RouterLink>
-      <v-btn @click="print">Print</v-btn>
-    </p>
-    <header>
-      <p class="soft">
-        {{ card.shop }}<template v-if="card.place">, {{ card.place }}</template>
+  <CardPage
+    v-else
+    :shop="card.shop"
+    :place="card.place"
+    :outline="card.outline"
+    :title="`${card.piece.maker} ${card.piece.line} ${card.piece.nominal_mm}`"
+  >
+    <template #actions>
+      <p class="actions no-print">
+        <RouterLink to="/counter">Back to the Counter</RouterLink>
+        <v-btn @click="print">Print</v-btn>
       </p>
-      <h1>{{ card.piece.maker }} {{ card.piece.line }} {{ card.piece.nominal_mm }}</h1>
+    </template>
+    <template #about>
       <p class="soft">
         {{ card.piece.tag
         }}<template v-if="card.piece.condition !== 'new'"> · {{ card.piece.condition }}</template> ·
@@ -59,11 +55,7 @@ const print = () => window.print()
         >
         · chosen for {{ card.customer }}, {{ today }}
       </p>
-    </header>
-    <svg :viewBox="box.text" role="img" aria-label="The knife, as measured">
-      <KnifeShape :outline="card.outline" />
-      <ScaleBar :x="box.left" :y="-box.low - 4" :length="50" :size="8" />
-    </svg>
+    </template>
     <p class="figures">Measured: {{ card.figures.join(' · ') }} (U, k = 2)</p>
     <div class="columns">
       <section v-if="card.why.length">
@@ -88,69 +80,17 @@ const print = () => window.print()
         <li v-for="line in card.cautions" :key="line" class="small">{{ line }}</li>
       </ul>
     </section>
-  </article>
+  </CardPage>
 </template>
 
 <style scoped>
-.card {
-  max-width: 800px;
-  padding: 4px 24px 20px;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-}
-
 .actions {
   display: flex;
   align-items: center;
   gap: 20px;
 }
 
-header p,
-.figures,
-.columns p {
+section p {
   margin: 2px 0;
-}
-
-svg {
-  width: 100%;
-  max-height: 170px;
-  margin: 10px 0 4px;
-}
-
-.columns {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 28px;
-}
-
-section {
-  margin-top: 14px;
-  break-inside: avoid;
-}
-
-ul {
-  margin: 4px 0;
-  padding-left: 18px;
-}
-
-li {
-  margin: 1px 0;
-}
-
-@media (max-width: 699px) {
-  .columns {
-    grid-template-columns: 1fr;
-    gap: 0;
-  }
-}
-
-@media print {
-  .card {
-    max-width: none;
-    padding: 0;
-    border: 0;
-    background: none;
-    font-size: 11pt;
-  }
 }
 </style>

@@ -221,11 +221,6 @@ input[aria-invalid='true'] {
   margin-right: 12px;
 }
 
-.link {
-  text-decoration: underline;
-  color: var(--measured) !important;
-}
-
 @media (max-width: 699px) {
   label {
     grid-template-columns: minmax(0, 1fr) 84px 62px;

@@ -143,6 +143,10 @@ const rows = (scales: [string, number, number][]) =>
           <template v-if="sheet.data.value.piece.price !== null">
             · {{ sheet.data.value.piece.price }} {{ catalogue?.currency }}</template
           >
+          ·
+          <RouterLink :to="`/upkeep/${sheet.data.value.piece.id}/work`" class="soft">{{
+            sheet.data.value.shelf
+          }}</RouterLink>
         </p>
       </div>
       <div class="actions no-print">

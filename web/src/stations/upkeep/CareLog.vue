@@ -167,8 +167,6 @@ td:last-child button {
 }
 
 .link {
-  text-decoration: underline;
-  color: var(--measured) !important;
   padding: 6px 0;
 }
 

@@ -109,7 +109,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
       <h2>{{ life.piece.tag }}: what sharpening leaves</h2>
       <p v-if="life.unavailable" class="soft">{{ life.unavailable }}</p>
       <template v-else-if="life.rate">
-        <dl>
+        <dl class="facts">
           <dt>a sharpening takes</dt>
           <dd class="grade-P">
             <b>{{ meanText(life.rate) }}</b>
@@ -231,21 +231,6 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
   gap: 36px;
 }
 
-dl {
-  display: grid;
-  grid-template-columns: max-content 1fr;
-  gap: 3px 16px;
-  margin: 0 0 10px;
-}
-
-dt {
-  color: var(--soft-ink);
-}
-
-dd {
-  margin: 0;
-}
-
 dd .small {
   display: block;
 }
@@ -280,11 +265,6 @@ p {
 
 .begin p {
   grid-column: 1 / -1;
-}
-
-.link {
-  text-decoration: underline;
-  color: var(--measured) !important;
 }
 
 @media (max-width: 699px) {

@@ -210,7 +210,7 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
           </tr>
         </tbody>
       </table>
-      <dl>
+      <dl class="facts">
         <dt>behind the edge</dt>
         <dd>
           {{ rounded(plan.found.behind_edge_mm, 3) }} → {{ rounded(plan.made.behind_edge_mm, 3) }}
@@ -325,21 +325,6 @@ fieldset {
 .warning {
   padding: 8px 12px;
   border-left: 3px solid var(--rust);
-}
-
-dl {
-  display: grid;
-  grid-template-columns: max-content 1fr;
-  gap: 3px 16px;
-  margin: 10px 0 16px;
-}
-
-dt {
-  color: var(--soft-ink);
-}
-
-dd {
-  margin: 0;
 }
 
 dd .small {

@@ -175,7 +175,7 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
             </tr>
           </tbody>
         </table>
-        <dl>
+        <dl class="facts">
           <template v-for="f in flats" :key="f.face">
             <dt>{{ f.face }} face</dt>
             <dd>{{ f.flat }}</dd>
@@ -296,21 +296,6 @@ input[aria-invalid='true'] {
 .lifts td:first-child,
 .lifts td .small {
   white-space: nowrap;
-}
-
-dl {
-  display: grid;
-  grid-template-columns: max-content 1fr;
-  gap: 4px 16px;
-  margin: 10px 0;
-}
-
-dt {
-  color: var(--soft-ink);
-}
-
-dd {
-  margin: 0;
 }
 
 p {
