@@ -8,7 +8,9 @@ import numpy as np
 import pytest
 from shapely import Polygon, box
 from shapely.affinity import rotate, translate
+from uncertainties import ufloat
 
+from maple_rook.core.blade import Blade
 from maple_rook.core.edge import AsymmetrySchool, bevels
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.grinding import STONES, Stone, minutes, sharpening_mm3, steps, thinning_mm3
@@ -20,6 +22,7 @@ from maple_rook.core.setup import (
     angle_of_lift_deg,
     face_lift_mm,
     lift_mm,
+    lift_u_mm,
     stacked,
     stroke_share,
     strokes,
@@ -27,7 +30,6 @@ from maple_rook.core.setup import (
 from maple_rook.core.uncertainty import Figure
 from maple_rook.core.wear import (
     Lowered,
-    growth_per_sharpening_mm,
     height_until_mm,
     sharpenings,
     wear_rate,
@@ -159,16 +161,23 @@ def test_what_cannot_be_ground_is_refused_with_what_can() -> None:
 
 
 def test_growth_behind_the_edge_follows_the_faces() -> None:
-    """T grows by 2 dh tan of half the primary angle; a flat grind does so exactly."""
+    """On straight faces two lines meet: the shoulder of a bevel whose apex rose by dh stands
+    2 dh tan a / (1 - tan a / tan th) further out, a half the primary angle. To first order that
+    is 2 dh tan a (worked example: dh 0.05 mm on 2.2 x 45 mm: 0.0021 mm a sharpening)."""
     made = flat_section(2.2, 45, 0.30, 15)
-    primary = float(made.primary_angle_deg)
+    face = math.tan(math.radians(float(made.primary_angle_deg) / 2))
     faces = faces_of(made)
     for lifted in (0.05, 1.0, 4.0):
         grown = faces.thickness_mm(lifted) - faces.behind_edge_mm
-        assert grown == pytest.approx(growth_per_sharpening_mm(lifted, primary), rel=1e-9)
+        exact = 2 * lifted * face / (1 - face / math.tan(math.radians(15)))
+        assert grown == pytest.approx(exact, rel=1e-9)
+    first_order = 2 * 0.05 * face
+    assert first_order == pytest.approx(0.0021, abs=5e-5)
+    assert faces.thickness_mm(0.05) - 0.30 == pytest.approx(first_order, rel=0.1)
     until = height_until_mm(faces, 0.40)
     assert until is not None
-    assert faces.thickness_mm(until) == pytest.approx(0.40, abs=1e-9)
+    assert faces.thickness_mm(until) == pytest.approx(0.40, abs=1e-5)
+    assert height_until_mm(faces, 0.20) == 0
     assert height_until_mm(faces_of(section(Grind.SABRE, 2.2, 45, 0.3, 15)), 5.0) is None
 
 
@@ -257,3 +266,92 @@ def test_a_tilted_stone_would_show_in_the_drawing() -> None:
     laid = rotate(Polygon(faces_of(made).ring), -75, origin=(0, 0))
     stone = translate(box(0, -5, 60, 0), 0, -1e-6)
     assert laid.intersection(stone).area == pytest.approx(0, abs=1e-9)
+
+
+def test_a_lifts_uncertainty_is_that_of_the_uncertainties_package() -> None:
+    """h sin th - t/2 cos th propagated by `uncertainties` (JCGM 100:2008, law of propagation)."""
+    blade = Blade({k: Figure(v, u) for k, v, u in (
+        ("height_heel", 46.2, 0.3), ("spine_heel", 2.12, 0.05), ("edge_length", 209.0, 0.2),
+        ("thickness_behind_edge", 0.27, 0.01), ("edge_angle", 14.6, 0.3), ("hardness", 60.2, 0.4),
+    )})  # fmt: skip
+    theta = math.radians(15)
+    by_package = ufloat(46.2, 0.3) * math.sin(theta) - ufloat(2.12, 0.05) / 2 * math.cos(theta)
+    assert lift_u_mm(blade, 46.2, 15, 0.0) == pytest.approx(by_package.std_dev, rel=1e-9)
+    assert float(lift_mm(46.2, 2.12, 15)) == pytest.approx(by_package.nominal_value)
+    assert lift_u_mm(blade, 41.0, 15, 0.5) > lift_u_mm(blade, 46.2, 15, 0.0)
+
+
+def test_the_mirrored_blade_is_ground_as_a_mirror_image() -> None:
+    """Symmetry of left and right, in every family."""
+    for grind in DOUBLE:
+        right = reground(faces_of(section(grind, 2.4, 45, 0.34, 15, 0.7)), Wanted(13, 0.4))
+        left = reground(faces_of(section(grind, 2.4, 45, 0.34, 15, 0.3)), Wanted(13, 0.6))
+        assert right.areas_mm2 == pytest.approx(left.areas_mm2[::-1], abs=1e-7)
+        assert right.height_lost_mm == pytest.approx(left.height_lost_mm, abs=1e-7)
+        assert right.faces.apex[0] == pytest.approx(-left.faces.apex[0], abs=1e-7)
+
+
+def test_by_the_angle_school_both_bevels_are_equally_tall() -> None:
+    """Inclusive angle divided n:m, 60:40 of 30 degrees is 18 and 12; bevels of one height."""
+    found = reground(
+        faces_of(flat_section(2.2, 45, 0.3, 15)), Wanted(15, 0.6, AsymmetrySchool.ANGLE)
+    )
+    (x0, z0), faces = found.faces.apex, found.faces
+    tall = [faces.right[1, 1] - z0, faces.left[1, 1] - z0]
+    assert tall[0] == pytest.approx(tall[1], abs=1e-6)
+    angles = [math.degrees(math.atan((faces.right[1, 0] - x0) / tall[0])),
+              math.degrees(math.atan((faces.left[1, 0] + x0) / tall[1]))]  # fmt: skip
+    assert angles == pytest.approx([18, 12], abs=1e-4)
+
+
+def test_the_further_the_ratio_is_moved_the_more_steel_it_takes() -> None:
+    """Common practice: ground even by mistake, an asymmetric edge wastes a lot of steel."""
+    faces = faces_of(flat_section(2.2, 45, 0.34, 15, 0.8))
+    taken = [sum(reground(faces, Wanted(15, share)).areas_mm2) for share in (0.75, 0.65, 0.5, 0.3)]
+    assert taken == sorted(taken)
+    lost = [reground(faces, Wanted(15, share)).height_lost_mm for share in (0.75, 0.65, 0.5, 0.3)]
+    assert lost == sorted(lost)
+
+
+def test_a_hundred_sharpenings_one_by_one_are_what_is_counted_at_once() -> None:
+    """The edge raised again and again at its own angle, against the faces followed at once."""
+    start = faces_of(section(Grind.CONVEX, 2.4, 46, 0.28, 15))
+    faces, removed = start, 0.0
+    for _ in range(100):
+        right, left = (
+            np.vstack([(0.0, faces.apex[1] + 0.05), corner])
+            for corner in (faces.right[1:], faces.left[1:])
+        )
+        raised = Faces(right, left, faces.shoulders)
+        tangent = math.tan(math.radians(15))
+        right, left = (_at_angle(face, tangent) for face in (raised.right, raised.left))
+        now = Faces(right, left, (1, 1))
+        removed += Polygon(faces.ring).area - Polygon(now.ring).area
+        faces = now
+    assert faces.apex[1] == pytest.approx(5.0)
+    from_bevel = faces.behind_edge_mm
+    assert from_bevel == pytest.approx(start.thickness_mm(5.0), rel=1e-3)
+    assert removed == pytest.approx(5.0 * (start.behind_edge_mm + from_bevel) / 2, rel=0.1)
+
+
+def _at_angle(face: np.ndarray, tangent: float) -> np.ndarray:
+    """A face cut by the bevel plane through its own first corner."""
+    z0 = face[0, 1]
+    off = face[:, 0] - (face[:, 1] - z0) * tangent
+    first = int(np.flatnonzero((off < -1e-12) & (face[:, 1] > z0))[0])
+    if off[first - 1] <= 0:
+        return np.vstack([face[0], face[first:]])
+    share = off[first - 1] / (off[first - 1] - off[first])
+    shoulder = face[first - 1] + share * (face[first] - face[first - 1])
+    return np.vstack([face[0], shoulder, face[first:]])
+
+
+def test_a_budget_knife_from_20_to_15_is_an_evenings_work_at_most() -> None:
+    """Common practice: it cuts much better afterwards, and is done at one sitting."""
+    faces = faces_of(flat_section(2.2, 45, 0.50, 20))
+    found = reground(faces, Wanted(15))
+    bevels = 200 * sum(found.faces.bevel_widths_mm)
+    soft, hard = (
+        minutes(steps(200 * sum(found.areas_mm2), bevels, STONES, p))[0] for p in (1.2, 0.5)
+    )
+    assert 8 < soft < hard < 60

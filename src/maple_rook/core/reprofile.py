@@ -94,9 +94,24 @@ class Faces:
         return float(right + left)
 
     def thickness_mm(self, lifted_mm: float) -> float:
-        """Thickness behind the edge once the apex stands so much higher, mm."""
+        """Thickness behind the edge once the apex stands so much higher, at the same angles, mm.
+
+        The bevel's plane goes up with the apex and meets the face further up; at most the spine's.
+        """
         sides = zip((self.right, self.left), self.shoulders, strict=True)
-        return float(sum(np.interp(f[at, 1] + lifted_mm, f[:, 1], f[:, 0]) for f, at in sides))
+        return sum(_shoulder_mm(face, at, lifted_mm) for face, at in sides)
+
+
+def _shoulder_mm(face: Array, at: int, lifted_mm: float) -> float:
+    """How far from the apex plane the shoulder of a face comes to stand; mm."""
+    if at == 0:
+        return 0.0
+    out, up = face[at] - face[0]
+    try:
+        left, _ = _ground(face, at, float(face[0, 0]), float(face[0, 1]) + lifted_mm, out / up)
+    except InvalidValue:
+        return float(face[-1, 0])
+    return float(left[1, 0])
 
 
 def faces_of(section: Section, *, single_bevel: bool = False) -> Faces:
@@ -273,7 +288,7 @@ def _ground(face: Array, at: int, x0: float, z0: float, tangent: float | None) -
     off = face[:, 0] - x0 - (face[:, 1] - z0) * tangent
     inside = np.flatnonzero((off < -_TINY) & (face[:, 1] > z0))
     if not inside.size:
-        least = math.degrees(math.atan((face[-1, 0] - x0) / (face[-1, 1] - z0)))
+        least = math.degrees(math.atan2(face[-1, 0] - x0, face[-1, 1] - z0))
         asked = math.degrees(math.atan(tangent))
         raise InvalidValue("angle", f"{asked:.3g}° per side",
                            f"over {least:.1f}°, where the spine touches the stone")  # fmt: skip

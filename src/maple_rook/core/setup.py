@@ -2,6 +2,10 @@
 
 Lifts are geometry. The shares of strokes and what is said about holding are common practice,
 without a published source.
+
+References
+----------
+.. [1] JCGM 100:2008, law of propagation of uncertainty.
 """
 
 from __future__ import annotations
@@ -15,6 +19,7 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import ArrayLike
 
+from maple_rook.core.blade import Blade
 from maple_rook.core.section import Section
 from maple_rook.core.uncertainty import Array
 
@@ -62,6 +67,19 @@ def face_lift_mm(section: Section, angle_deg: float, face: str) -> float:
     """
     half = float((section.right if face == "right" else section.left).spine_mm)
     return float(lift_mm(section.height_mm, 2 * half, angle_deg))
+
+
+def lift_u_mm(blade: Blade, height_mm: float, angle_deg: float, share: float) -> float:
+    r"""Standard uncertainty of a lift, mm: sin th u(h) and cos th u(t)/2 in quadrature [1]_.
+
+    ``share`` of the edge length from the heel; off the heel the height's own scatter counts too.
+    """
+    theta = math.radians(angle_deg)
+    heights = blade.inputs["heights"].figure.standard_uncertainty * height_mm if share else 0.0
+    u_height = math.hypot(blade.inputs["height_heel"].figure.standard_uncertainty, heights)
+    key = "spine_heel" if share == 0 else "spine_mid" if share <= 0.5 else "spine_tip"
+    u_spine = blade.inputs[key].figure.standard_uncertainty
+    return math.hypot(math.sin(theta) * u_height, math.cos(theta) * u_spine / 2)
 
 
 @dataclass(frozen=True)

@@ -59,8 +59,9 @@ UPKEEP_CARDS = (
         "Sharpenings until something is due",
         Grade.PRACTICE,
         "",
-        "n = room / dh; thicker behind the edge by 2 dh tan(primary / 2) a sharpening, along the "
-        "faces as they are; bolster proud by n dh",
+        "n = room / dh; bolster proud by n dh; thicker behind the edge as the bevel's plane climbs "
+        "the faces with the apex, on straight ones by 2 dh tan a / (1 - tan a / tan th), a half "
+        "the primary angle",
         "Geometry of the faces. dh = 0.05 mm within 0.025 is an assumption, then learned from the "
         "log: conjugate normal update, Gelman et al., Bayesian Data Analysis (from memory).",
         "Thinning is due 0.10 mm thicker than new, filing 0.30 mm proud, the end at a fifth of the "

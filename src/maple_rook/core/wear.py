@@ -14,7 +14,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
+from scipy.optimize import brentq
 
 from maple_rook.core.reprofile import Faces
 from maple_rook.core.uncertainty import Z_90, Figure
@@ -109,35 +109,21 @@ def sharpenings(room_mm: float, rate: Figure) -> Count:
     return Count(central, central / wide, min(central * wide, MOST_SHARPENINGS))
 
 
-def growth_per_sharpening_mm(lowered_mm: float, primary_angle_deg: float) -> float:
-    r"""How much thicker behind the edge one sharpening makes it, 2 dh tan(primary / 2), mm.
-
-    ``primary_angle_deg`` is the inclusive angle of the two faces above the bevels.
-
-    >>> round(growth_per_sharpening_mm(0.05, 2.45), 5)
-    0.00214
-    """
-    return 2 * lowered_mm * math.tan(math.radians(primary_angle_deg / 2))
-
-
 def height_until_mm(faces: Faces, behind_edge_mm: float) -> float | None:
     """How far the edge may rise until the blade is so thick behind it, mm; None if it never is.
 
     Follows the faces as they are, so a hollow thickens late and then fast.
     """
-    top = float(min(faces.right[-1, 1], faces.left[-1, 1]))
-    foot = max(float(f[at, 1]) for f, at in zip((faces.right, faces.left), faces.shoulders,
-                                                strict=True))  # fmt: skip
-    lifts = np.linspace(0.0, max(top - foot, 0.0), 400)
-    thick = np.array([faces.thickness_mm(float(lift)) for lift in lifts])
-    over = np.flatnonzero(thick >= behind_edge_mm)
-    if not over.size:
-        return None
-    first = int(over[0])
-    if first == 0:
+    top = float(min(faces.right[-1, 1], faces.left[-1, 1])) - faces.apex[1]
+
+    def short(lift: float) -> float:
+        return faces.thickness_mm(lift) - behind_edge_mm
+
+    if short(0.0) >= 0:
         return 0.0
-    share = (behind_edge_mm - thick[first - 1]) / (thick[first] - thick[first - 1])
-    return float(lifts[first - 1] + share * (lifts[first] - lifts[first - 1]))
+    if short(top) < 0:
+        return None
+    return float(brentq(short, 0.0, top, xtol=1e-6))
 
 
 @dataclass(frozen=True)

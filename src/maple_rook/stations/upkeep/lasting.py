@@ -20,7 +20,7 @@ from maple_rook.core.life_model import LifeModel
 from maple_rook.core.observations import Seen
 from maple_rook.core.retention import Kitchen
 from maple_rook.core.upkeep_plan import Interval
-from maple_rook.core.wear import Count, growth_per_sharpening_mm
+from maple_rook.core.wear import Count
 from maple_rook.stations.access import Somebody
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, blade_outline
@@ -94,7 +94,7 @@ def _known(db: Session, state: Worn, months: list[float], shared: dict[str, Any]
         **shared,
         "unavailable": "",
         "rate": FigureOut.of(rate),
-        "growth_mm": growth_per_sharpening_mm(rate.mean, float(state.shape.heel.primary_angle_deg)),
+        "growth_mm": faces.thickness_mm(rate.mean) - faces.behind_edge_mm,
         "height_now_mm": state.height_now_mm,
         "height_new_mm": state.height_new_mm,
         "behind_now_mm": behind,

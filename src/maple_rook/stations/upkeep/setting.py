@@ -20,6 +20,7 @@ from maple_rook.core.setup import (
     angle_of_lift_deg,
     face_lift_mm,
     least_angle_deg,
+    lift_u_mm,
     stacked,
     stroke_share,
     strokes,
@@ -140,7 +141,7 @@ def _lift(
         height_mm=height,
         spine_mm=float(section.thickness_mm(height)),
         lift_mm=lift,
-        expanded=2 * _lift_u(shape.blade, height, angle, share),
+        expanded=2 * lift_u_mm(shape.blade, height, angle, share),
         stack=None
         if stack is None
         else StackOut(
@@ -149,16 +150,6 @@ def _lift(
             angle_deg=float(angle_of_lift_deg(height, 2 * half, stack.height_mm)),
         ),
     )
-
-
-def _lift_u(blade: Blade, height: float, angle: float, share: float) -> float:
-    r"""Standard uncertainty of a lift: sin th u(h) and cos th u(t)/2 in quadrature (JCGM 100)."""
-    theta = math.radians(angle)
-    heights = blade.inputs["heights"].figure.standard_uncertainty * height if share else 0.0
-    u_height = math.hypot(blade.inputs["height_heel"].figure.standard_uncertainty, heights)
-    key = "spine_heel" if share == 0 else "spine_mid" if share <= 0.5 else "spine_tip"
-    u_spine = blade.inputs[key].figure.standard_uncertainty
-    return math.hypot(math.sin(theta) * u_height, math.cos(theta) * u_spine / 2)
 
 
 def _least(shape: Built) -> float:
