@@ -157,3 +157,101 @@ def test_the_workshop_sets_the_spacers_of_every_set_up(page: Page, ids: dict[str
     expect(page.get_by_role("region", name="Set-up").locator("tbody tr").first).to_contain_text(
         "pier block"
     )
+
+
+def test_a_single_bevel_is_offered_no_other_ratio(page: Page, ids: dict[str, int]) -> None:
+    page.goto(f"/upkeep/{ids['BT-27']}/reprofile")
+    wanted = page.get_by_role("region", name="Wanted")
+    expect(wanted).to_contain_text("A single bevel keeps its ratio")
+    expect(wanted.get_by_label("even, 50:50")).to_have_count(0)
+    page.get_by_label("Angle wanted").fill("16")
+    expect(page.get_by_role("region", name="Plan")).to_contain_text("Grind the face only.")
+    page.goto(f"/upkeep/{ids['BT-27']}/life")
+    expect(page.get_by_role("region", name="What sharpening leaves")).to_contain_text(
+        "never: its whole face is sharpened"
+    )
+
+
+def test_the_set_up_is_worked_by_keys_and_drawn_at_life_size(
+    page: Page, ids: dict[str, int]
+) -> None:
+    page.goto(f"/upkeep/{ids['DG-20']}/setup")
+    drawing = page.get_by_role("img", name=re.compile("on the whetstone"))
+    expect(drawing).to_be_visible()
+    tools = page.get_by_role("region", name="Tools")
+    tools.get_by_role("button").first.focus()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("img", name=re.compile("on the grooved steel rod"))).to_be_visible()
+    expect(page.get_by_role("region", name="Set-up")).to_contain_text("the rod leans as much")
+    tools.get_by_role("button").first.press("Enter")
+    page.get_by_role("button", name="life size").click()
+    page.get_by_role("button", name="It matches").click()
+    box = drawing.bounding_box()
+    wide = drawing.evaluate("svg => svg.viewBox.baseVal.width")
+    per_mm = float(page.evaluate("localStorage.getItem('maple-rook.px-per-mm')"))
+    assert box is not None
+    assert box["width"] == pytest.approx(wide * per_mm, rel=0.01)
+
+
+def test_an_order_that_fails_says_so_and_is_not_doubled(page: Page, ids: dict[str, int]) -> None:
+    page.goto(f"/upkeep/{ids['TH-08']}/work")
+    faults = page.get_by_role("region", name="Faults")
+    order = faults.get_by_role("button", name="Order these 2 jobs")
+    page.route("**/api/pieces/*/work", lambda route: (
+        route.abort() if route.request.method == "POST" else route.continue_()))  # fmt: skip
+    order.click()
+    expect(faults.get_by_role("alert")).to_contain_text("The server does not answer.")
+    page.unroute("**/api/pieces/*/work")
+    order.click()
+    orders = page.get_by_role("region", name="Orders")
+    expect(orders.get_by_role("article")).to_have_count(1)
+    job = orders.locator("ol > li").first
+    job.get_by_text("Drop this job").click()
+    job.get_by_label("why").fill("the maker's own mark")
+    job.get_by_role("button", name="Drop it").click()
+    expect(job).to_contain_text("dropped")
+    expect(job).to_contain_text("the maker's own mark")
+
+
+def test_the_rack_and_the_sheet_say_what_needs_work(page: Page, ids: dict[str, int]) -> None:
+    page.goto("/rack")
+    page.get_by_label("Search").fill("OK-22")
+    expect(page.get_by_text("return to maker").first).to_be_visible()
+    page.goto(f"/sheet/{ids['OK-22']}")
+    page.get_by_role("link", name="return to maker").click()
+    faults = page.get_by_role("region", name="Faults")
+    expect(faults).to_contain_text("Back to the maker, with the fault named.")
+    expect(faults.get_by_role("status")).to_contain_text("return to maker")
+
+
+def test_a_care_card_prints_alone_and_follows_the_kitchen(page: Page, ids: dict[str, int]) -> None:
+    page.goto(f"/upkeep/{ids['HS-24']}/care")
+    card = page.locator("article.card")
+    expect(card).to_contain_text("Keeping Hollinreach Slate 240")
+    expect(card).to_contain_text("No rod on this edge.")
+    page.get_by_label("ceramic, very lightly").check()
+    expect(card).to_contain_text("Hone it with a fine ceramic rod, lightly")
+    page.emulate_media(media="print")
+    expect(card).to_be_visible()
+    for chrome in ("Stations", "Parts of Upkeep", "Knives in hand", "Kitchen"):
+        expect(page.get_by_label(chrome, exact=True)).to_be_hidden()
+    expect(page.get_by_role("heading", level=1)).to_be_hidden()
+
+
+def test_work_is_done_with_a_phone_beside_the_stone(page: Page, ids: dict[str, int]) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"/upkeep/{ids['OM-21']}/work")
+    job = page.get_by_role("region", name="Orders").locator("ol > li").first
+    done = job.get_by_role("button", name="Done")
+    done.scroll_into_view_if_needed()
+    box = done.bounding_box()
+    assert box is not None
+    assert box["x"] + box["width"] <= 390
+    assert box["height"] >= 32
+    job.get_by_label("minutes it took").fill("12,5")
+    done.click()
+    expect(job).to_contain_text("Nail across: no step, no gap.")
+    job.get_by_role("button", name="Not yet").click()
+    expect(job).to_contain_text("re-check: mend")
+    expect(job.get_by_role("button", name="Done")).to_be_visible()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from collections.abc import Iterator
 
 import pytest
@@ -11,14 +12,16 @@ from sqlalchemy.orm import Session
 from maple_rook.cluster import Cluster
 from maple_rook.core.checks import checks
 from maple_rook.core.comparing import ClaimVerdict
+from maple_rook.core.finish_work import Shelf
 from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.observations import ITEMS, checked_value
 from maple_rook.core.stops import asked
 from maple_rook.server import prepare
 from maple_rook.stations.claims import judged_claims, sheet_facts
-from maple_rook.store import records
+from maple_rook.store import records, upkeep
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.tables import Instrument, Piece, Reading, Sheet
+from maple_rook.store.work_orders import finishes, orders
 
 # On purpose: a box chopper's angle, an inclusive angle taken for per side, an edge ground uneven.
 KNOWN_CHECKS = {
@@ -101,3 +104,28 @@ def test_the_angle_gauge_is_the_first_of_the_instruments_to_fall_due(shop: Sessi
     due = {r.kind: r.calibration_due for r in rows}
     assert all(date is not None and date > opening.date() for date in due.values())
     assert min(due, key=lambda kind: str(due[kind])) == "angle gauge"
+
+
+def test_the_bench_has_work_of_every_kind_and_one_piece_is_back_on_the_shelf(
+    shop: Session,
+) -> None:
+    ids = {tag: piece.id for tag, piece in by_tag(shop).items()}
+    shelf = {key: found.shelf for key, found in finishes(shop, list(ids.values())).items()}
+    assert {tag for tag, key in ids.items() if shelf[key] is Shelf.NEEDS_WORK} == {
+        "DG-20", "BT-16", "TH-08", "OM-21", "PM-27", "QS-17"}  # fmt: skip
+    assert shelf[ids["OK-22"]] is Shelf.RETURN
+    assert shelf[ids["TT-16"]] is shelf[ids["KH-01"]] is Shelf.READY
+    assert {row.piece_id for row in orders(shop)} == {ids["TT-16"], ids["OM-21"]}
+
+
+def test_the_plans_end_before_today_and_the_log_teaches_two_rates(shop: Session) -> None:
+    today = dt.datetime.now(dt.UTC).date()
+    plans = upkeep.plans(shop)
+    assert {p.label for p in plans} >= {"galley of the ferry", "cookery school"}
+    assert all(p.begun_on < today for p in plans)
+    log = upkeep.log(shop)
+    found = upkeep.measured(shop, list(log), "height_heel", log)
+    lost = {key: upkeep.lowered(found[key], log[key]) for key in log}
+    galley = by_tag(shop)["DL-25"].id
+    assert sum(row.sharpenings for row in lost[galley]) == 15
+    assert all(row.lost_mm.mean > 0 for rows in lost.values() for row in rows)

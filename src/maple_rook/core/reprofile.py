@@ -115,17 +115,23 @@ def _shoulder_mm(face: Array, at: int, lifted_mm: float) -> float:
 
 
 def faces_of(section: Section, *, single_bevel: bool = False) -> Faces:
-    """The faces of a section of single blades; curves as short chords."""
+    """The faces of a section of single blades; curves as short chords.
+
+    On a single bevel the shoulder is the top of what is sharpened: of the edge's own bevel where
+    there is one, else the shinogi line.
+    """
     right, left = (_corners(face) for face in (section.right, section.left))
-    ends = (section.bevels.shoulder_height_right_mm, section.bevels.shoulder_height_left_mm)
-    shoulders = tuple(
-        int(np.argmin(np.abs(face[:, 1] - float(end))))
-        for face, end in zip((right, left), ends, strict=True)
-    )
-    back = ""
-    if single_bevel:
-        back = "left" if section.bevels.width_right_mm > section.bevels.width_left_mm else "right"
-    return Faces(right, left, (shoulders[0], shoulders[1]), back)
+    if not single_bevel:
+        ends = (section.bevels.shoulder_height_right_mm, section.bevels.shoulder_height_left_mm)
+        tops = (_nearest(right, float(ends[0])), _nearest(left, float(ends[1])))
+        return Faces(right, left, tops)
+    if section.bevels.width_right_mm > section.bevels.width_left_mm:
+        return Faces(right, left, (1, len(section.left.pieces) - 1), "left")
+    return Faces(right, left, (len(section.right.pieces) - 1, 1), "right")
+
+
+def _nearest(face: Array, height_mm: float) -> int:
+    return int(np.argmin(np.abs(face[:, 1] - height_mm)))
 
 
 def _corners(face: Face) -> Array:

@@ -91,11 +91,15 @@ def _possible(blade: Blade, wanted: Wanted) -> Wanted:
 
 def _volumes(shape: Built, wanted: Wanted) -> tuple[float, float]:
     """Steel removed of either face over the edge, mm3."""
-    single = shape.blade.single_bevel
-    areas = [
-        reground(faces_of(shape.section_at(share), single_bevel=single), wanted).areas_mm2
-        for share in ALONG
-    ]
+    areas: list[tuple[float, float]] = []
+    for share in ALONG:
+        there = faces_of(shape.section_at(share), single_bevel=shape.blade.single_bevel)
+        try:
+            areas.append(reground(there, wanted).areas_mm2)
+        except InvalidValue:
+            if not areas:
+                raise
+            areas.append(areas[-1])  # toward the tip the spine is too near: as before it
     length = shape.blade.inputs["edge_length"].figure.mean
     right, left = np.trapezoid(np.array(areas), np.array(ALONG), axis=0) * length / ALONG[-1]
     return float(right), float(left)

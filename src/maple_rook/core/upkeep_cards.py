@@ -35,7 +35,8 @@ UPKEEP_CARDS = (
         "Communications of the ACM 17, 32, from memory).",
         "5 to 35 degrees per side, 5:95 to 95:5. The back of a single bevel is not touched.",
         (
-            "Sections at five places along the edge, trapezoid between them.",
+            "Sections at five places along the edge, trapezoid between them; where the tip is too "
+            "low for the edge, as much is taken as just before it.",
             "Thickness behind the edge is taken to be the same along the whole edge.",
         ),
     ),

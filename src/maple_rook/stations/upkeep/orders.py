@@ -34,7 +34,7 @@ from maple_rook.stations.upkeep.order_schemas import (
 from maple_rook.stations.upkeep.replan import planned, refused_without_word
 from maple_rook.stations.upkeep.schemas import ReprofileOrderIn
 from maple_rook.store import records, upkeep, work_orders
-from maple_rook.store.tables import Photo, Sheet, Shop
+from maple_rook.store.tables import Photo, Piece, Sheet, Shop
 from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow, WorkOrderRow
 from maple_rook.store.work_orders import EventKind, JobState, Spotted, state_of
 
@@ -122,7 +122,11 @@ def _job(row: WorkJobRow) -> JobOut:
 
 
 def order(db: Session, person: Somebody, piece_id: int, asked: OrderIn) -> WorkOut:
-    """Order the faults named, or all; those already in an open order are left out."""
+    """Order the faults named, or all; those already in an open order are left out.
+
+    One order of a piece is written at a time, so that no fault is ordered twice.
+    """
+    db.execute(select(Piece.id).where(Piece.id == piece_id).with_for_update())
     if not _known(db, asked.client_id):
         now = work_of(db, piece_id)
         free = {(f.item, f.aspect) for f in now.faults if not f.ordered}

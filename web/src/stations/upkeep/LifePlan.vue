@@ -29,11 +29,16 @@ const query = useQuery({
 })
 const life = computed<LifeOut | undefined>(() => query.data.value)
 
+const single = computed(() => life.value?.piece.grind.startsWith('single') ?? false)
 const counts = computed(() => {
   const l = life.value
   if (!l) return []
   const rows: { name: string; count: CountOut | null; never: string }[] = [
-    { name: 'until thinning', count: l.thinning, never: 'never before it is worn out' },
+    {
+      name: 'until thinning',
+      count: l.thinning,
+      never: single.value ? 'never: its whole face is sharpened' : 'never before it is worn out',
+    },
     { name: 'until the bolster is filed', count: l.bolster, never: '' },
     { name: 'until it is worn out', count: l.end, never: '' },
   ]
@@ -123,8 +128,8 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
               >mm now, {{ rounded(life.height_new_mm, 1) }} mm when first measured</span
             >
           </dd>
-          <dt>behind the edge</dt>
-          <dd>
+          <dt v-if="!single">behind the edge</dt>
+          <dd v-if="!single">
             {{ rounded(life.behind_now_mm, 2) }}
             <span class="unit"
               >mm now; grows {{ rounded(life.growth_mm, 4) }} mm a sharpening, thinning due at
@@ -153,7 +158,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
             </tr>
           </tbody>
         </table>
-        <LifeCurve v-if="life.curve.length > 1" :life="life" />
+        <LifeCurve v-if="life.curve.length > 1 && !single" :life="life" />
         <CardNote card="wear" />
       </template>
     </section>

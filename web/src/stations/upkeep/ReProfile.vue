@@ -211,8 +211,8 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
         </tbody>
       </table>
       <dl class="facts">
-        <dt>behind the edge</dt>
-        <dd>
+        <dt v-if="!single">behind the edge</dt>
+        <dd v-if="!single">
           {{ rounded(plan.found.behind_edge_mm, 3) }} → {{ rounded(plan.made.behind_edge_mm, 3) }}
           <span class="unit">mm</span>
         </dd>
