@@ -216,7 +216,7 @@ def test_an_order_that_fails_says_so_and_is_not_doubled(page: Page, ids: dict[st
 
 def test_the_rack_and_the_sheet_say_what_needs_work(page: Page, ids: dict[str, int]) -> None:
     page.goto("/rack")
-    page.get_by_label("Search").fill("OK-22")
+    page.get_by_role("textbox", name="Search").fill("OK-22")
     expect(page.get_by_text("return to maker").first).to_be_visible()
     page.goto(f"/sheet/{ids['OK-22']}")
     page.get_by_role("link", name="return to maker").click()
