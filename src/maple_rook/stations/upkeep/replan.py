@@ -103,7 +103,7 @@ def _rows(
     both = predict([before, after], kitchen, foods=foods, strokes=(STROKES["push"],),
                    draws=WHAT_IF_DRAWS, life=life)  # fmt: skip
     old, new = ({p.key: p for p in found} for found in both)
-    return [row(old[key], new[key]) for key in (*(f"force.{f.key}.push" for f in foods), *_SHOWN)]
+    return [row(old[key], new[key]) for key in (*_SHOWN, *(f"force.{f.key}.push" for f in foods))]
 
 
 def _bears(before: Blade, after: Blade) -> list[BearsOut]:

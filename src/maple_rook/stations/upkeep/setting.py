@@ -13,6 +13,7 @@ from maple_rook.core.cautions import FINISH, HANDLING
 from maple_rook.core.customer import RodSchool
 from maple_rook.core.edge import AsymmetrySchool
 from maple_rook.core.figures_text import rounded_text
+from maple_rook.core.finish_work import STONING
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.reprofile_plan import found_edge
 from maple_rook.core.section import polygon
@@ -37,6 +38,7 @@ PLACES = (("at the heel", 0.0), ("in the middle", 0.5), ("toward the tip", 0.85)
 GUIDE_REACH_MM = 150.0
 """From the edge to the pivot of a guided stone, where nothing else is known."""
 _FACES = ("right", "left")
+_MIND = {Tool.WHETSTONE: (STONING,), Tool.CLAMP: (STONING,), Tool.BELT: (FINISH,)}
 
 
 def setup(
@@ -80,7 +82,7 @@ def setup(
         guide_reach_mm=reach,
         section=[list(corner) for corner in polygon(shape.heel)],
         notes=list(_notes(shape, wanted, found_angle)),
-        cautions=[HANDLING, FINISH] if tool is Tool.BELT else [HANDLING],
+        cautions=[HANDLING, *_MIND.get(tool, ())],
     )
 
 

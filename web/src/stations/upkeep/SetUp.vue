@@ -16,13 +16,26 @@ const props = defineProps<{ pieceId: number }>()
 
 const tool = ref<Tool>('whetstone')
 const typed = ref('')
+const reach = ref('150')
+const reachMm = computed(() => {
+  const value = Number(reach.value.replace(',', '.'))
+  return value >= 30 && value <= 400 ? value : 150
+})
 const angle = computed(() => {
   const value = Number(typed.value.replace(',', '.'))
   return typed.value.trim() && value >= 5 && value <= 35 ? value : undefined
 })
 const wrong = computed(() => typed.value.trim() !== '' && angle.value === undefined)
 const query = useQuery({
-  queryKey: computed(() => ['upkeep', 'setup', props.pieceId, tool.value, angle.value, job.rods]),
+  queryKey: computed(() => [
+    'upkeep',
+    'setup',
+    props.pieceId,
+    tool.value,
+    angle.value,
+    job.rods,
+    reachMm.value,
+  ]),
   placeholderData: keepPreviousData,
   retry: false,
   queryFn: () =>
@@ -30,7 +43,7 @@ const query = useQuery({
       api.GET('/api/pieces/{piece_id}/setup', {
         params: {
           path: { piece_id: props.pieceId },
-          query: { tool: tool.value, rods: job.rods, angle: angle.value },
+          query: { tool: tool.value, rods: job.rods, angle: angle.value, reach: reachMm.value },
         },
       }),
     ),
@@ -195,7 +208,9 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
           <template v-if="tool.startsWith('clamp')">
             <dt>guide</dt>
             <dd>
-              With the pivot {{ setup.guide_reach_mm }} mm from the edge it stands
+              With the pivot
+              <input v-model.lazy="reach" class="reach" inputmode="decimal" aria-label="Reach, mm" />
+              mm from the edge it stands
               <b class="grade-G">{{ rounded(setup.guide_height_mm, 1) }} mm</b> above the blade’s
               middle plane.
             </dd>
@@ -278,6 +293,11 @@ input {
   border: 1px solid var(--hairline);
   border-radius: 3px;
   background: var(--panel);
+}
+
+input.reach {
+  width: 64px;
+  font-size: var(--size-m);
 }
 
 input[aria-invalid='true'] {

@@ -153,6 +153,7 @@ const MARK: Record<string, string> = { ready: '✓', 'return to maker': '⚠', '
 
 td .small:not(.note) {
   margin-left: 8px;
+  white-space: nowrap;
 }
 
 .note {
