@@ -209,7 +209,12 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
             <dt>guide</dt>
             <dd>
               With the pivot
-              <input v-model.lazy="reach" class="reach" inputmode="decimal" aria-label="Reach, mm" />
+              <input
+                v-model.lazy="reach"
+                class="reach"
+                inputmode="decimal"
+                aria-label="Reach, mm"
+              />
               mm from the edge it stands
               <b class="grade-G">{{ rounded(setup.guide_height_mm, 1) }} mm</b> above the blade’s
               middle plane.
