@@ -142,6 +142,10 @@ def test_the_calendar_downloads_and_parses(page: Page, ids: dict[str, int]) -> N
     log.get_by_role("button", name="Strike out").click()
     expect(plans).to_contain_text("struck out: wrong knife")
     plans.get_by_role("button", name="end this plan").click()
+    expect(plans.get_by_role("status")).to_contain_text("its log stays")
+    plans.get_by_role("button", name="take it up again").click()
+    expect(plans.get_by_role("heading", name=re.compile("^lighthouse"))).to_be_visible()
+    plans.get_by_role("button", name="end this plan").click()
     expect(plans).to_contain_text("Not given into a kitchen yet.")
 
 
@@ -195,7 +199,11 @@ def test_the_set_up_is_worked_by_keys_and_drawn_at_life_size(
 
 
 def test_an_order_that_fails_says_so_and_is_not_doubled(page: Page, ids: dict[str, int]) -> None:
-    page.goto(f"/upkeep/{ids['TH-08']}/work")
+    page.goto("/upkeep")
+    page.get_by_label("Find a knife").fill("TH-08")
+    page.locator("p.hand").get_by_role("link", name="TH-08", exact=True).click()
+    expect(page).to_have_url(re.compile(f"/upkeep/{ids['TH-08']}/setup"))
+    page.get_by_role("link", name="Work", exact=True).click()
     faults = page.get_by_role("region", name="Faults")
     order = faults.get_by_role("button", name="Order these 2 jobs")
     page.route("**/api/pieces/*/work", lambda route: (

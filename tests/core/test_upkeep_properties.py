@@ -260,7 +260,7 @@ def test_every_finish_fault_has_a_method_and_a_turn() -> None:
      ("sell", ["mend"], Shelf.NEEDS_WORK), ("after_work", ["minor"], Shelf.NEEDS_WORK),
      ("after_work", [], Shelf.READY),
      ("return", [], Shelf.RETURN), ("sell", ["reject"], Shelf.RETURN), (None, [], Shelf.OPEN),
-     (None, ["mend"], Shelf.NEEDS_WORK), ("keep", [], Shelf.OPEN)],
+     (None, ["mend"], Shelf.NEEDS_WORK), ("keep", [], Shelf.KEPT)],
 )  # fmt: skip
 def test_what_the_shelf_says(verdict: str | None, severities: list[str], shelf: Shelf) -> None:
     assert shelf_state(verdict, [Fault("rivets", "", s) for s in severities]) is shelf

@@ -148,6 +148,14 @@ def test_faces_measured_apart_keep_their_difference(api: TestClient, ids: dict[s
     flatter = api.get(f"/api/pieces/{piece}/setup", params={"angle": 10}).json()
     assert [face["angle_deg"] for face in flatter["faces"]] == pytest.approx([12, 8])
     assert any("another angle takes more steel" in note for note in flatter["notes"])
+    plan = api.post(f"/api/pieces/{piece}/reprofile", json={"angle_per_side_deg": 10}).json()
+    for edge, angles in (("found", (18, 12)), ("made", (12, 8))):
+        sides = plan[edge]["angle_right_deg"], plan[edge]["angle_left_deg"]
+        assert sides == pytest.approx(angles)
+    assert plan["height_lost_mm"] == pytest.approx(0, abs=1e-9)
+    even = {"angle_per_side_deg": 10, "share_right": 50}
+    plan = api.post(f"/api/pieces/{piece}/reprofile", json=even).json()
+    assert plan["made"]["angle_right_deg"] == plan["made"]["angle_left_deg"] == 10
 
 
 def test_the_calendar_names_its_days_for_good(api: TestClient, ids: dict[str, int]) -> None:

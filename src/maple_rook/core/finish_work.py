@@ -25,6 +25,7 @@ class Shelf(StrEnum):
     NEEDS_WORK = "needs work"
     RETURN = "return to maker"
     OPEN = "not signed off"
+    KEPT = "not for sale"
 
 
 @dataclass(frozen=True)
@@ -153,10 +154,10 @@ def shelf_state(verdict: str | None, open_faults: Sequence[Fault]) -> Shelf:
     """
     if verdict == "return" or any(_job(f).returns for f in open_faults):
         return Shelf.RETURN
-    if any(f.severity == "mend" for f in open_faults):
+    if any(f.severity == "mend" or verdict == "after_work" for f in open_faults):
         return Shelf.NEEDS_WORK
-    if verdict == "after_work" and open_faults:
-        return Shelf.NEEDS_WORK
+    if verdict == "keep":
+        return Shelf.KEPT
     return Shelf.READY if verdict in ("sell", "after_work") else Shelf.OPEN
 
 

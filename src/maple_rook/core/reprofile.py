@@ -142,20 +142,24 @@ def _corners(face: Face) -> Array:
 class Wanted:
     """The edge asked for: angle per side, degrees, and the share of the right-hand face.
 
-    ``share_right`` None leaves the apex over the place where it is. ``micro_mm`` makes a steeper
-    bevel only so wide; None lets it replace the old one altogether.
+    ``share_right`` None leaves the apex over the place where it is, and the right face steeper
+    than the left by ``difference_deg``. ``micro_mm`` makes a steeper bevel only so wide; None lets
+    it replace the old one altogether.
     """
 
     angle_per_side_deg: float
     share_right: float | None = None
     school: AsymmetrySchool = AsymmetrySchool.WIDTH
     micro_mm: float | None = None
+    difference_deg: float = 0.0
 
     @property
     def angles_deg(self) -> tuple[float, float]:
         """Right and left angle; the angle school divides the inclusive one by the shares."""
         angle, share = self.angle_per_side_deg, self.share_right
-        if share is None or self.school is AsymmetrySchool.WIDTH:
+        if share is None:
+            return angle + self.difference_deg / 2, angle - self.difference_deg / 2
+        if self.school is AsymmetrySchool.WIDTH:
             return angle, angle
         return 2 * angle * share, 2 * angle * (1 - share)
 

@@ -63,7 +63,7 @@ def reprofile_plan(
     shape = built(blade)
     if shape is None or "edge_angle" not in blade.known:
         raise InvalidValue("edge", "not measured", "edge angle, spine and height, measured")
-    wanted = _possible(blade, wanted)
+    wanted = _possible(shape, wanted)
     at_heel = faces_of(shape.heel, single_bevel=blade.single_bevel)
     made = reground(at_heel, wanted)
     volumes = _volumes(shape, wanted)
@@ -79,11 +79,19 @@ def reprofile_plan(
     )  # fmt: skip
 
 
-def _possible(blade: Blade, wanted: Wanted) -> Wanted:
-    """The wish as this grind can have it: a steeper single bevel gets an edge bevel only."""
+def _possible(shape: Built, wanted: Wanted) -> Wanted:
+    """The wish as this grind can have it.
+
+    Faces at two angles keep them in proportion unless another ratio is asked for; a steeper single
+    bevel gets an edge bevel only.
+    """
+    blade = shape.blade
+    found = found_edge(blade)[0]
     if not blade.single_bevel:
-        return wanted
-    steeper = wanted.angle_per_side_deg > found_edge(blade)[0]
+        edge = shape.heel.bevels
+        apart = float(edge.angle_right_deg - edge.angle_left_deg)
+        return replace(wanted, difference_deg=apart * wanted.angle_per_side_deg / found)
+    steeper = wanted.angle_per_side_deg > found
     if steeper and wanted.micro_mm is None:
         return replace(wanted, micro_mm=ADDED_WIDTH_MM)
     return wanted
@@ -119,6 +127,9 @@ def _after(blade: Blade, made: Reground, wanted: Wanted) -> Blade:
         thick = made.faces.behind_edge_mm
         figures["thickness_behind_edge"] = replace(behind.figure, mean=thick)
     right, left = made.faces.bevel_widths_mm
+    if wanted.share_right is None and "angle_right" in blade.figures:
+        sides = zip(("angle_right", "angle_left"), wanted.angles_deg, strict=True)
+        figures |= {key: Figure(side, _HAND_HELD_DEG) for key, side in sides}
     if wanted.share_right is not None:
         by_width = wanted.school is AsymmetrySchool.WIDTH
         share = right / (right + left) if by_width else wanted.share_right

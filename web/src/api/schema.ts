@@ -4762,7 +4762,7 @@ export interface components {
          * @description What the shelf may say of a piece.
          * @enum {string}
          */
-        Shelf: "ready" | "needs work" | "return to maker" | "not signed off";
+        Shelf: "ready" | "needs work" | "return to maker" | "not signed off" | "not for sale";
         /**
          * Size
          * @description What part the knife plays.

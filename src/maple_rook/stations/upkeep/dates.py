@@ -71,14 +71,15 @@ def plans_out(
     by_kitchen: dict[Kitchen, list[PlanRow]] = defaultdict(list)
     for row in rows:
         by_kitchen[kitchen_from(row.kitchen)].append(row)
-    found = []
+    found: list[PlanOut] = []
     for kitchen, mine in by_kitchen.items():
-        both = intervals([blades[row.piece_id] for row in mine], kitchen, life)
-        for row, found_intervals in zip(mine, both, strict=True):
-            found.append(
-                _out(row, kitchen, blades[row.piece_id], found_intervals,
-                     of_rates[row.piece_id], states.get(row.piece_id), names, today)
-            )  # fmt: skip
+        here = sorted({row.piece_id for row in mine})
+        both = dict(zip(here, intervals([blades[k] for k in here], kitchen, life), strict=True))
+        found += [
+            _out(row, kitchen, blades[row.piece_id], both[row.piece_id],
+                 of_rates[row.piece_id], states.get(row.piece_id), names, today)
+            for row in mine
+        ]  # fmt: skip
     order = list(DueState)[::-1]
     return sorted(
         found,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
+from maple_rook.core.built import built
 from maple_rook.core.cautions import HANDLING
 from maple_rook.core.cutting import STROKES
 from maple_rook.core.errors import InvalidValue
@@ -48,7 +49,7 @@ def reprofile(
     steeper_only = plan.wanted.micro_mm if plan.made.height_lost_mm > 0 else None
     return ReprofileOut(
         found=_edge(plan.found, _found_angles(blade), found_edge(blade)[1]),
-        made=_edge(plan.made.faces, wanted.angles_deg, None),
+        made=_edge(plan.made.faces, plan.wanted.angles_deg, None),
         removed_right=_points(plan.made.removed_right),
         removed_left=_points(plan.made.removed_left),
         area_right_mm2=right,
@@ -73,10 +74,13 @@ def reprofile(
 
 
 def _found_angles(blade: Blade) -> tuple[float, float]:
-    angle = found_edge(blade)[0]
-    sides = [blade.inputs.get(key) for key in ("angle_right", "angle_left")]
-    right, left = (side.figure.mean if side else angle for side in sides)
-    return right, left
+    """Right and left angle as found; those of a single bevel are its edge's."""
+    shape = built(blade)
+    if shape is None or blade.single_bevel:
+        angle = found_edge(blade)[0]
+        return angle, angle
+    edge = shape.heel.bevels
+    return float(edge.angle_right_deg), float(edge.angle_left_deg)
 
 
 def _edge(faces: Faces, angles: tuple[float, float], share: float | None) -> EdgeOut:

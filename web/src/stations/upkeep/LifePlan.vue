@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { CountOut, LifeOut, PlanOut } from '@/api/schema'
@@ -87,18 +87,20 @@ const begin = useWrite(
     return made
   },
 )
-const ending = ref<number | null>(null)
-async function end(plan: PlanOut): Promise<void> {
-  ending.value = plan.id
-  await data(
-    api.POST('/api/upkeep/plans/{plan_id}/ended', {
-      params: { path: { plan_id: plan.id } },
-      body: { ended: true },
-    }),
-  )
-  ending.value = null
-  again()
-}
+const justEnded = ref<PlanOut | null>(null)
+const end = useMutation({
+  mutationFn: ({ plan, ended }: { plan: PlanOut; ended: boolean }) =>
+    data(
+      api.POST('/api/upkeep/plans/{plan_id}/ended', {
+        params: { path: { plan_id: plan.id } },
+        body: { ended },
+      }),
+    ),
+  onSuccess: (_, { plan, ended }) => {
+    justEnded.value = ended ? plan : null
+    again()
+  },
+})
 const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
 </script>
 
@@ -166,6 +168,17 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
     <section aria-label="Plans">
       <h2>In its kitchens</h2>
       <p v-if="!life.plans.length" class="soft">Not given into a kitchen yet.</p>
+      <p v-if="justEnded" role="status">
+        The plan for {{ justEnded.label }} is ended; its log stays.
+        <button
+          type="button"
+          class="plain link"
+          @click="justEnded && end.mutate({ plan: justEnded, ended: false })"
+        >
+          take it up again
+        </button>
+      </p>
+      <p v-if="end.error.value" class="rust" role="alert">⚠ {{ end.error.value.message }}</p>
       <article v-for="plan in life.plans" :key="plan.id" class="plan">
         <h3>
           {{ plan.label }}
@@ -199,8 +212,8 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
           <button
             type="button"
             class="plain link"
-            :disabled="ending === plan.id"
-            @click="end(plan)"
+            :disabled="end.isPending.value"
+            @click="end.mutate({ plan, ended: true })"
           >
             end this plan
           </button>

@@ -20,6 +20,14 @@ const work = useQuery({
   queryKey: ['upkeep', 'work'],
   queryFn: () => data(api.GET('/api/upkeep/work')),
 })
+const asked = ref('')
+const rack = useQuery({
+  queryKey: computed(() => ['rack', 'find', asked.value.trim()]),
+  enabled: computed(() => asked.value.trim().length > 0),
+  queryFn: () =>
+    data(api.GET('/api/rack', { params: { query: { search: asked.value.trim(), limit: 6 } } })),
+})
+const matches = computed(() => (asked.value.trim() ? (rack.data.value?.rows ?? []) : []))
 const delivery = ref('')
 const deliveries = computed(() =>
   [...new Set((work.data.value?.rows ?? []).map((r) => r.taken_in))].sort(),
@@ -51,9 +59,13 @@ const honed = (plan: PlanOut) => {
         <b :style="{ color: mark(i).colour }">{{ mark(i).letter }}</b>
         {{ tags.get(id) ?? '' }}
       </RouterLink>
-      <span v-if="!hand.ids.length" class="soft">
-        hang one on the strip, or take Upkeep on its Sheet
-      </span>
+      <label>
+        <input v-model="asked" placeholder="tag or name" aria-label="Find a knife" />
+      </label>
+      <RouterLink v-for="row in matches" :key="row.piece.id" :to="`/upkeep/${row.piece.id}/setup`">
+        {{ row.piece.tag }}
+      </RouterLink>
+      <span v-if="asked.trim() && !matches.length && rack.data.value" class="soft">none</span>
       <RouterLink to="/upkeep/workshop" class="end">Workshop</RouterLink>
     </p>
 
@@ -197,6 +209,16 @@ const honed = (plan: PlanOut) => {
   flex-wrap: wrap;
   gap: 14px;
   margin: 2px 0 14px;
+}
+
+.hand input {
+  width: 130px;
+  padding: 2px 8px;
+  font: inherit;
+  color: inherit;
+  background: var(--panel);
+  border: 1px solid var(--hairline);
+  border-radius: 3px;
 }
 
 .end {
