@@ -321,3 +321,23 @@ def test_the_workshop_keeps_its_versions(api: TestClient) -> None:
     assert api.post("/api/upkeep/workshop", json=stale).status_code == 409
     twice = {**SHOP, "stones": SHOP["stones"] * 2, "based_on": now["version"]}
     assert api.post("/api/upkeep/workshop", json=twice).status_code == 422
+
+
+def test_the_sheet_says_what_the_shelf_says(api: TestClient, ids: dict[str, int]) -> None:
+    told = {tag: api.get(f"/api/pieces/{ids[tag]}").json()["shelf"] for tag in ("OK-22", "OM-21")}
+    assert told == {"OK-22": "return to maker", "OM-21": "needs work"}
+    unsigned = a_piece_with(api, ids, tip="fine")
+    assert api.get(f"/api/pieces/{unsigned}").json()["shelf"] == "ready"
+
+
+def test_a_delivery_adds_up_piece_by_piece(api: TestClient, ids: dict[str, int]) -> None:
+    rows = {r["tag"]: r for r in api.get("/api/upkeep/work").json()["rows"]}
+    chopper = rows["OM-21"]
+    work = api.get(f"/api/pieces/{ids['OM-21']}/work").json()
+    planned = sum(order["open_minutes"] for order in work["orders"])
+    assert chopper["open_minutes"] == pytest.approx(planned)
+    assert chopper["cost"] == pytest.approx(planned / 60 * 30)
+    assert "food-safe epoxy" in chopper["materials"]
+    assert chopper["grits"] == [400, 800]
+    assert rows["OK-22"]["returns"]
+    assert rows["OK-22"]["open_minutes"] == 0
