@@ -258,7 +258,13 @@ def test_work_is_done_with_a_phone_beside_the_stone(page: Page, ids: dict[str, i
     assert box["x"] + box["width"] <= 390
     assert box["height"] >= 32
     job.get_by_label("minutes it took").fill("12,5")
+    page.route("**/events", lambda route: route.abort())
     done.click()
+    expect(page.get_by_role("alert")).to_contain_text("The server does not answer.")
+    expect(job.get_by_label("minutes it took")).to_have_value("12,5")
+    page.unroute("**/events")
+    done.click()
+    expect(job).to_contain_text("took 13 min")
     expect(job).to_contain_text("Nail across: no step, no gap.")
     job.get_by_role("button", name="Not yet").click()
     expect(job).to_contain_text("re-check: mend")

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { EventIn, EventKind, JobOut } from '@/api/schema'
 import { keepJobPhoto } from '@/parts/photo'
 import { dayText, timeText } from './care'
@@ -16,10 +16,18 @@ const done = computed(() => props.job.state.startsWith('done'))
 const pictures = computed(() => props.job.events.filter((e) => e.photo_id !== null))
 const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
 
+/** What was typed, and the id it is sent under, stay until the server has it. */
+let clientId = crypto.randomUUID()
+watch(
+  () => props.job.events.length,
+  () => {
+    clientId = crypto.randomUUID()
+    note.value = ''
+    minutes.value = ''
+  },
+)
 function say(kind: EventKind, more: Partial<EventIn> = {}): void {
-  emit('happened', { client_id: crypto.randomUUID(), kind, value: '', note: note.value, ...more })
-  note.value = ''
-  minutes.value = ''
+  emit('happened', { client_id: clientId, kind, value: '', note: note.value, ...more })
 }
 async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
   const [file] = (event.target as HTMLInputElement).files ?? []

@@ -62,31 +62,28 @@ let clientId = crypto.randomUUID()
 function again(): void {
   void queries.invalidateQueries({ queryKey: ['upkeep'] })
 }
-const begin = useWrite(
-  () => ['upkeep', 'plans-of', props.pieceId],
-  async () => {
-    const made = await data(
-      api.POST('/api/pieces/{piece_id}/upkeep/plans', {
-        params: { path: { piece_id: props.pieceId } },
-        body: {
-          client_id: clientId,
-          label: asked.label,
-          kitchen: {
-            use: kitchen.use,
-            board: kitchen.board,
-            technique: kitchen.technique,
-            honed: honed.value,
-          },
-          rods: job.rods,
-          begun_on: asked.begun,
+const begin = useWrite(async () => {
+  const made = await data(
+    api.POST('/api/pieces/{piece_id}/upkeep/plans', {
+      params: { path: { piece_id: props.pieceId } },
+      body: {
+        client_id: clientId,
+        label: asked.label,
+        kitchen: {
+          use: kitchen.use,
+          board: kitchen.board,
+          technique: kitchen.technique,
+          honed: honed.value,
         },
-      }),
-    )
-    clientId = crypto.randomUUID()
-    asked.label = ''
-    return made
-  },
-)
+        rods: job.rods,
+        begun_on: asked.begun,
+      },
+    }),
+  )
+  clientId = crypto.randomUUID()
+  asked.label = ''
+  return made
+})
 const justEnded = ref<PlanOut | null>(null)
 const end = useMutation({
   mutationFn: ({ plan, ended }: { plan: PlanOut; ended: boolean }) =>

@@ -72,7 +72,6 @@ const accepts = ref(false)
 watch(wanted, () => (accepts.value = false))
 let clientId = crypto.randomUUID()
 const order = useWrite(
-  () => ['upkeep', 'work-of', props.pieceId],
   async () => {
     const made = await data(
       api.POST('/api/pieces/{piece_id}/reprofile/order', {
@@ -84,6 +83,7 @@ const order = useWrite(
     void router.push(`/upkeep/${props.pieceId}/work`)
     return made
   },
+  () => ['upkeep', 'work-of', props.pieceId],
 )
 const percent = (row: WhatIfRow) =>
   row.percent === null

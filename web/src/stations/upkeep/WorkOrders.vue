@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
 import type { EventIn, FaultKey, WorkOut } from '@/api/schema'
@@ -11,7 +11,6 @@ import JobCard from './JobCard.vue'
 /** From a fault the Bench marked to a job done, re-checked and back on the shelf. */
 const props = defineProps<{ pieceId: number }>()
 
-const queries = useQueryClient()
 const key = () => ['upkeep', 'work-of', props.pieceId]
 const query = useQuery({
   queryKey: computed(key),
@@ -24,7 +23,7 @@ const minutes = computed(() => free.value.reduce((sum, f) => sum + f.method.minu
 const cost = (time: number) => (time / 60) * (work.value?.hourly_rate ?? 0)
 
 let clientId = crypto.randomUUID()
-const order = useWrite(key, async (faults: FaultKey[]) => {
+const order = useWrite(async (faults: FaultKey[]) => {
   const made = await data(
     api.POST('/api/pieces/{piece_id}/work', {
       params: { path: { piece_id: props.pieceId } },
@@ -33,14 +32,14 @@ const order = useWrite(key, async (faults: FaultKey[]) => {
   )
   clientId = crypto.randomUUID()
   return made
-})
-const write = useWrite(key, ({ jobId, body }: { jobId: number; body: EventIn }) =>
-  data(api.POST('/api/upkeep/jobs/{job_id}/events', { params: { path: { job_id: jobId } }, body })),
+}, key)
+const write = useWrite(
+  ({ jobId, body }: { jobId: number; body: EventIn }) =>
+    data(
+      api.POST('/api/upkeep/jobs/{job_id}/events', { params: { path: { job_id: jobId } }, body }),
+    ),
+  key,
 )
-function happened(jobId: number, body: EventIn): void {
-  write.mutate({ jobId, body })
-  void queries.invalidateQueries({ queryKey: ['sheet'] })
-}
 const MARK: Record<string, string> = { ready: '✓', 'return to maker': '⚠', 'needs work': '●' }
 </script>
 
@@ -131,7 +130,7 @@ const MARK: Record<string, string> = { ready: '✓', 'return to maker': '⚠', '
             :key="j.id"
             :job="j"
             :busy="write.isPending.value"
-            @happened="(body) => happened(j.id, body)"
+            @happened="(body) => write.mutate({ jobId: j.id, body })"
           />
         </ol>
       </article>

@@ -38,26 +38,28 @@ function fill(now: WorkshopOut): void {
   shop.worn = String(Math.round(1000 * now.limits.worn_share) / 10)
 }
 const number = (text: string) => Number(text.trim().replace(',', '.') || NaN)
-const keep = useWrite(key, () =>
-  data(
-    api.POST('/api/upkeep/workshop', {
-      body: {
-        spacers: shop.spacers.map((s) => ({ name: s.name, thickness_mm: number(s.thickness) })),
-        stones: shop.stones.map((s) => ({
-          grit: number(s.grit),
-          rate_mm3_min: number(s.rate),
-          scratch_um: number(s.scratch),
-        })),
-        hourly_rate: number(shop.rate),
-        limits: {
-          thicker_mm: number(shop.thicker),
-          proud_mm: number(shop.proud),
-          worn_share: number(shop.worn) / 100,
+const keep = useWrite(
+  () =>
+    data(
+      api.POST('/api/upkeep/workshop', {
+        body: {
+          spacers: shop.spacers.map((s) => ({ name: s.name, thickness_mm: number(s.thickness) })),
+          stones: shop.stones.map((s) => ({
+            grit: number(s.grit),
+            rate_mm3_min: number(s.rate),
+            scratch_um: number(s.scratch),
+          })),
+          hourly_rate: number(shop.rate),
+          limits: {
+            thicker_mm: number(shop.thicker),
+            proud_mm: number(shop.proud),
+            worn_share: number(shop.worn) / 100,
+          },
+          based_on: query.data.value?.version ?? null,
         },
-        based_on: query.data.value?.version ?? null,
-      },
-    }),
-  ),
+      }),
+    ),
+  key,
 )
 </script>
 

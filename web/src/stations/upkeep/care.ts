@@ -33,15 +33,17 @@ export function timeText(minutes: number): string {
   return hours ? `${hours} h ${whole % 60} min` : `${whole} min`
 }
 
-/** A mutation whose answer replaces what a query shows; what rests on it is fetched again. */
-export function useWrite<In, Out>(key: () => unknown[], write: (body: In) => Promise<Out>) {
+/** A mutation whose answer is what the query under a key shows, if it has one; what rests on it
+ * is fetched again. */
+export function useWrite<In, Out>(write: (body: In) => Promise<Out>, key?: () => unknown[]) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: write,
     onSuccess: (now: Out) => {
-      queries.setQueryData(key(), now)
-      void queries.invalidateQueries({ queryKey: ['upkeep'] })
-      void queries.invalidateQueries({ queryKey: ['rack'] })
+      if (key) queries.setQueryData(key(), now)
+      for (const station of ['upkeep', 'rack', 'sheet']) {
+        void queries.invalidateQueries({ queryKey: [station] })
+      }
     },
   })
 }
