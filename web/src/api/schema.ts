@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rack.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description The shelf as the search and the ranges leave it, as CSV; the page is passed over.
+         */
+        get: operations["rack_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/claims": {
         parameters: {
             query?: never;
@@ -5686,6 +5706,43 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RackOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rack_table: {
+        parameters: {
+            query?: {
+                search?: string;
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price */
+                sort?: string;
+                descending?: boolean;
+                knife_type?: string[] | null;
+                /** @description key:low:high, such as weight:100:200 */
+                within?: string[] | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -3,12 +3,14 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Request, Response
+from fastapi.responses import StreamingResponse
 from pydantic import Field
 
 from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.core.errors import InvalidValue
+from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.stations.access import MAX_ID, CurrentPerson, Db
-from maple_rook.stations.rack import claim_list, work
+from maple_rook.stations.rack import as_table, claim_list, work
 from maple_rook.stations.rack.claim_list import ClaimList
 from maple_rook.stations.rack.schemas import RackOut, StripKnife
 from maple_rook.stations.schemas import json_answer
@@ -54,6 +56,19 @@ def rack(
 ) -> Response:
     """A page of the shelf, filtered and sorted."""
     return json_answer(work.rack(db, request.app.state.shelf, query))
+
+
+@router.get("/rack.csv", response_class=StreamingResponse)
+def table(
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    query: Annotated[work.RackQuery, Depends(rack_query)],
+) -> StreamingResponse:
+    """The shelf as the search and the ranges leave it, as CSV; the page is passed over."""
+    lines = as_table.shelf_csv(db, request.app.state.shelf, query)
+    headers = {"Content-Disposition": 'attachment; filename="shelf.csv"'}
+    return StreamingResponse(lines, media_type=CSV_TYPE, headers=headers)
 
 
 @router.get("/claims")

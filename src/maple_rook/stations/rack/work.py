@@ -53,10 +53,8 @@ SORT_KEYS = (*_NAMED_SORTS, *RANGE_KEYS)
 
 def rack(db: Session, shelf: Shelf, query: RackQuery) -> RackOut:
     """One page of the shelf with the ranges its filters are drawn from."""
-    if query.sort not in SORT_KEYS:
-        raise InvalidValue("sort", query.sort, ", ".join(SORT_KEYS))
     every = shelf.knives(db)
-    kept = _sorted([knife for knife in every if _matches(knife, query)], query)
+    kept = _chosen(every, query)
     return RackOut(
         total=len(every),
         shown=len(kept),
@@ -64,6 +62,17 @@ def rack(db: Session, shelf: Shelf, query: RackQuery) -> RackOut:
         ranges=_ranges(every),
         knife_types=Counter(knife.piece.knife_type for knife in every),
     )
+
+
+def chosen(db: Session, shelf: Shelf, query: RackQuery) -> list[ShelfKnife]:
+    """Every knife that search, types and ranges leave, in the order asked."""
+    return _chosen(shelf.knives(db), query)
+
+
+def _chosen(every: list[ShelfKnife], query: RackQuery) -> list[ShelfKnife]:
+    if query.sort not in SORT_KEYS:
+        raise InvalidValue("sort", query.sort, ", ".join(SORT_KEYS))
+    return _sorted([knife for knife in every if _matches(knife, query)], query)
 
 
 def _sorted(knives: list[ShelfKnife], query: RackQuery) -> list[ShelfKnife]:

@@ -59,6 +59,14 @@ const asked = computed(() => ({
   limit: Math.min(200, shown.value),
 }))
 
+/** The same search and ranges as the address of a file. */
+const asTable = computed(() => {
+  const { search, sort: by, descending: down, knife_type, within: ranges } = asked.value
+  const given = new URLSearchParams({ search, sort: by, descending: String(down) })
+  for (const type of knife_type) given.append('knife_type', type)
+  for (const range of ranges) given.append('within', range)
+  return given.toString()
+})
 const rack = useQuery({
   queryKey: computed(() => ['rack', asked.value]),
   queryFn: () => data(api.GET('/api/rack', { params: { query: asked.value } })),
@@ -141,7 +149,8 @@ onUnmounted(() => point(null))
             {{ rack.data.value.shown }} of {{ rack.data.value.total }} knives
             <span v-if="view === 'rails'" class="small">· one scale, rail marks every 10 mm</span>
             <span class="small">· stone interval with this shop's trials</span>
-            · <RouterLink to="/rack/claims">claims</RouterLink>
+            · <RouterLink to="/rack/claims">claims</RouterLink> ·
+            <a :href="`/api/rack.csv?${asTable}`" download>table, .csv</a>
           </template>
         </p>
         <v-select v-model="sort" :items="SORTS" label="Sort by" class="sort" />

@@ -1,0 +1,52 @@
+"""The shelf as a table: what the Rack shows, in both unit systems, with U."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+import pytest
+from fastapi.testclient import TestClient
+
+Row = dict[str, str]
+
+
+def table(api: TestClient, **query: object) -> list[Row]:
+    answer = api.get("/api/rack.csv", params=query)  # type: ignore[arg-type]
+    assert answer.status_code == 200, answer.text
+    assert answer.headers["content-type"].startswith("text/csv")
+    assert 'filename="shelf.csv"' in answer.headers["content-disposition"]
+    return list(csv.DictReader(io.StringIO(answer.text, newline="")))
+
+
+def test_figures_stand_with_u_in_both_unit_systems(api: TestClient) -> None:
+    row = next(r for r in table(api, search="KH-01") if r["tag"] == "KH-01")
+    sheet = api.get("/api/rack", params={"search": "KH-01"}).json()["rows"][0]
+    for label, key, unit, other, factor in (
+        ("weight", "weight", "g", "oz", 28.349523125),
+        ("edge length", "edge_length", "mm", "in", 25.4),
+        ("edge angle", "edge_angle", "degrees per side", "degrees inclusive", 0.5),
+    ):
+        figure = sheet["figures"][key]
+        mean = float(row[f"{label} [{unit}]"])
+        assert mean == pytest.approx(figure["mean"], abs=1e-4)
+        assert float(row[f"U of {label} [{unit}]"]) == pytest.approx(figure["expanded"], abs=1e-4)
+        assert float(row[f"{label} [{other}]"]) == pytest.approx(mean / factor, rel=1e-3)
+    assert float(row["cutting ease index, likely"]) == pytest.approx(sheet["ease"]["central"],
+                                                                     abs=1e-3)  # fmt: skip
+    assert (row["type"], row["grind"], row["steel"]) == ("gyuto", "full flat", "1.4112")
+
+
+def test_what_is_not_measured_is_empty_and_never_zero(api: TestClient) -> None:
+    row = next(r for r in table(api, search="QP-23") if r["tag"] == "QP-23")
+    assert row["hardness [HRC]"] == row["U of hardness [HRC]"] == row["overall length [in]"] == ""
+    assert "half measured" in row["flags"]
+
+
+def test_the_table_is_the_rack_as_it_is_searched_ranged_and_sorted(api: TestClient) -> None:
+    query = {"search": "gyuto", "sort": "weight", "descending": True,
+             "within": "weight:150:200"}  # fmt: skip
+    shown = api.get("/api/rack", params={**query, "limit": 200}).json()["rows"]
+    assert [r["tag"] for r in table(api, **query)] == [r["piece"]["tag"] for r in shown]
+    assert len(shown) > 3
+    assert api.get("/api/rack.csv", params={"sort": "luck"}).status_code == 422
