@@ -672,6 +672,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/script.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Script
+         * @description The knife in words to be said aloud, in measuring order.
+         */
+        get: operations["sheet_script"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/drawings/{view}.svg": {
         parameters: {
             query?: never;
@@ -6800,6 +6820,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sheet_script: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                job?: components["schemas"]["Job"];
+                edge?: components["schemas"]["EdgeState"];
+                share?: string[];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
             /** @description Validation Error */

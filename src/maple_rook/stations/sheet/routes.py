@@ -3,6 +3,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
+from fastapi.responses import PlainTextResponse
 
 from maple_rook.stations import drawings
 from maple_rook.stations.access import CurrentPerson, CurrentSettings, Db, RowId
@@ -54,6 +55,15 @@ def try_figures(
 ) -> WhatIfOut:
     """The knife with other figures against itself; nothing is stored."""
     return what_if(db, life, piece_id, kitchen, asked)
+
+
+@router.get("/pieces/{piece_id}/script.txt", response_class=PlainTextResponse)
+def script(
+    db: Db, _: CurrentPerson, settings: CurrentSettings, life: ChosenLife, piece_id: RowId,
+    kitchen: ChosenKitchen,
+) -> PlainTextResponse:  # fmt: skip
+    """The knife in words to be said aloud, in measuring order."""
+    return PlainTextResponse(work.spoken(db, life, piece_id, kitchen, settings.draws))
 
 
 @router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)

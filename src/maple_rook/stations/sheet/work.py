@@ -9,14 +9,17 @@ from sqlalchemy.orm import Session
 from maple_rook.core.built import built, spots
 from maple_rook.core.cautions import Place, cautions
 from maple_rook.core.checks import checks
+from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.core.cutting import cut
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.figures_text import interval_text
 from maple_rook.core.hardness_session import hardened
 from maple_rook.core.inputs import unavailable
 from maple_rook.core.life_model import LifeModel
 from maple_rook.core.predict import predict, pushed_to, sharpened
 from maple_rook.core.quantities import QUANTITIES
 from maple_rook.core.retention import Kitchen
+from maple_rook.core.spoken import script
 from maple_rook.stations.claims import judged_claims, sheet_facts
 from maple_rook.stations.history import observations_of_piece, readings
 from maple_rook.stations.life import edge_life_of, stability_of
@@ -81,6 +84,31 @@ def knife_sheet(
         seen=observations_of_piece(standing),
         history=readings(db, Reading.sheet_id.in_(numbers)),
     )
+
+
+def spoken(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int) -> str:
+    """The knife in words to be said aloud: measured, then estimated, then what boxes got wrong."""
+    piece = records.pieces(db, [piece_id], claims=True)[0]
+    blade = records.blade_of(db, piece_id)
+    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
+    found = {p.key: p for p in predictions}
+    spoken_of = {
+        "cutting_ease": "cutting ease, an ordinary knife being 100,",
+        "months_to_stone": f"between stones, {kitchen.use.value} use,",
+    }
+    lines = [f"{records.piece_name(piece)}, {piece.condition}.",
+             *script(blade, piece.model.construction)]  # fmt: skip
+    estimates = [
+        f"{words} {interval_text(p.central, p.low, p.high, p.unit)}"
+        for key, words in spoken_of.items()
+        if (p := found[key]).central is not None and p.low is not None and p.high is not None
+    ]
+    if estimates:
+        lines.append(f"Estimated, not measured: {'; '.join(estimates)}.")
+    claims = judged_claims(piece, blade.figures)
+    lines += [f"The box says {c.label} {c.printed}: {c.statement}." for c in claims
+              if c.verdict is ClaimVerdict.CONTRADICTED]  # fmt: skip
+    return "\n".join([*lines, "", *cautions(blade, Place.COUNTER)]) + "\n"
 
 
 def cut_through(

@@ -174,6 +174,9 @@ const rows = (scales: [string, number, number][]) =>
     <p class="under no-print">
       <LifeSize />
       <DrawingLinks :pieces="[sheet.data.value.piece.id]" />
+      <a :href="`/api/pieces/${sheet.data.value.piece.id}/script.txt`" target="_blank" class="small"
+        >words to say aloud</a
+      >
     </p>
     <p v-if="sheet.data.value.outline.assumed.length" class="soft small">
       Drawn from type and nominal size: {{ sheet.data.value.outline.assumed.join(', ') }}. The curve
