@@ -86,7 +86,8 @@ def _edge(blade: Blade) -> list[str]:
             lines.append(f"One face only is ground, at {said(angle)} degrees, for the {hand} hand.")
         else:
             both = rounded_text(2 * angle.mean, decimals_for(4 * angle.expanded))
-            lines.append(f"The edge is {said(angle)} degrees per side, {both} inclusive.")
+            half = f"{float(both) / 2:g}"  # the two have to agree when they are said together
+            lines.append(f"The edge is {half} degrees per side, {both} inclusive.")
     share = figures.get("asymmetry")
     if share is not None and not blade.single_bevel and abs(share.mean - 50) >= UNEVEN_PERCENT:
         hand = "right" if share.mean > 50 else "left"
