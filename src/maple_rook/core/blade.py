@@ -120,6 +120,11 @@ class Blade:
         """Whether the edge carries a micro-bevel, or an added bevel on a single-bevel face."""
         return "micro_bevel" in self.figures or self.grind is Grind.SINGLE_BEVEL_ADDED
 
+    @property
+    def apex_key(self) -> str:
+        """The input that is the angle at the apex: the steeper bevel's where there is one."""
+        return "steeper" if self.has_steeper else "edge_angle"
+
     def lines(self) -> Lines:
         """Edge and spine line, drawn at the central figures."""
         kind = self.kind or KNIFE_TYPES["gyuto"]

@@ -113,7 +113,7 @@ def row(knife: Candidate) -> Row:
     return (
         bool(blade.refused), not fit, steel is not None,
         hardness is not None and not soft and bool(holds_an_edge(hrc)), hrc,
-        mean("steeper" if blade.has_steeper else "edge_angle") / (2 if blade.single_bevel else 1),
+        mean(blade.apex_key) / (2 if blade.single_bevel else 1),
         blade.single_bevel, blade.left_handed, blade.heavy,
         REACTIVITIES.index(steel.reactivity if steel else Reactivity.REACTIVE),
         SHARPENS.get(steel.sharpening, 0.7) if steel else math.nan,

@@ -397,9 +397,8 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
 
 def apex_deg(blade: Blade) -> float:
     """Central inclusive angle at the apex, degrees."""
-    key = "steeper" if blade.has_steeper else "edge_angle"
     sides = 1 if blade.grind is Grind.SINGLE_BEVEL else 2
-    return sides * blade.inputs[key].figure.mean
+    return sides * blade.inputs[blade.apex_key].figure.mean
 
 
 def _steering(blade: Blade, offset_mm: float) -> str:

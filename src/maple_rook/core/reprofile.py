@@ -80,18 +80,21 @@ class Faces:
         return up + [(-float(x), float(z)) for x, z in self.left[:0:-1]]
 
     @property
+    def tops(self) -> tuple[Array, Array]:
+        """The shoulders of the right and the left bevel, distance and height."""
+        return self.right[self.shoulders[0]], self.left[self.shoulders[1]]
+
+    @property
     def bevel_widths_mm(self) -> tuple[float, float]:
         """Widths of the right and the left bevel, apex to shoulder."""
-        sides = zip((self.right, self.left), self.shoulders, strict=True)
-        right, left = (float(np.hypot(*(face[at] - face[0]))) for face, at in sides)
-        return right, left
+        right, left = self.tops
+        return float(np.hypot(*(right - self.right[0]))), float(np.hypot(*(left - self.left[0])))
 
     @property
     def behind_edge_mm(self) -> float:
         """Thickness behind the edge: both shoulders' distances from the apex plane."""
-        (right, left) = (f[at, 0] for f, at in zip((self.right, self.left), self.shoulders,
-                                                   strict=True))  # fmt: skip
-        return float(right + left)
+        right, left = self.tops
+        return float(right[0] + left[0])
 
     def thickness_mm(self, lifted_mm: float) -> float:
         """Thickness behind the edge once the apex stands so much higher, at the same angles, mm.
@@ -212,15 +215,13 @@ def _across(faces: Faces, wanted: Wanted) -> float:
         sizes = made.bevel_widths_mm if by_width else _heights(made)
         return sizes[0] / (sizes[0] + sizes[1]) - target
 
-    right, left = (float(f[at, 0]) for f, at in zip((faces.right, faces.left), faces.shoulders,
-                                                    strict=True))  # fmt: skip
+    right, left = (float(top[0]) for top in faces.tops)
     low, high = -0.98 * left, 0.98 * right
     return float(brentq(off, low, high, xtol=1e-9))
 
 
 def _heights(faces: Faces) -> tuple[float, float]:
-    sides = zip((faces.right, faces.left), faces.shoulders, strict=True)
-    right, left = (float(face[at, 1] - face[0, 1]) for face, at in sides)
+    right, left = (float(top[1]) - faces.apex[1] for top in faces.tops)
     return right, left
 
 

@@ -36,6 +36,7 @@ class ReprofilePlan:
     """
 
     found: Faces
+    found_angles_deg: tuple[float, float]
     made: Reground
     wanted: Wanted
     volumes_mm3: tuple[float, float]
@@ -49,8 +50,7 @@ class ReprofilePlan:
 
 def found_edge(blade: Blade) -> tuple[float, float]:
     """Angle per side of the edge as it is, degrees, and the share of the right-hand face."""
-    key = "steeper" if blade.has_steeper else "edge_angle"
-    return blade.inputs[key].figure.mean, blade.inputs["asymmetry"].figure.mean / 100
+    return blade.inputs[blade.apex_key].figure.mean, blade.inputs["asymmetry"].figure.mean / 100
 
 
 def reprofile_plan(
@@ -74,9 +74,19 @@ def reprofile_plan(
     usual = sharpening_mm3(at_heel.behind_edge_mm, length, lowered_mm)
     after = _after(blade, made, wanted)
     return ReprofilePlan(
-        at_heel, made, wanted, volumes, tuple(taken), minutes(taken), sum(volumes) / usual,
+        at_heel, _angles_deg(shape), made, wanted, volumes, tuple(taken), minutes(taken),
+        sum(volumes) / usual,
         _turns_even(blade, wanted), tuple(_warnings(blade, made, wanted, volumes)), after,
     )  # fmt: skip
+
+
+def _angles_deg(shape: Built) -> tuple[float, float]:
+    """Right and left angle as found; those of a single bevel are its edge's."""
+    if shape.blade.single_bevel:
+        angle = found_edge(shape.blade)[0]
+        return angle, angle
+    edge = shape.heel.bevels
+    return float(edge.angle_right_deg), float(edge.angle_left_deg)
 
 
 def _possible(shape: Built, wanted: Wanted) -> Wanted:
@@ -88,9 +98,8 @@ def _possible(shape: Built, wanted: Wanted) -> Wanted:
     blade = shape.blade
     found = found_edge(blade)[0]
     if not blade.single_bevel:
-        edge = shape.heel.bevels
-        apart = float(edge.angle_right_deg - edge.angle_left_deg)
-        return replace(wanted, difference_deg=apart * wanted.angle_per_side_deg / found)
+        right, left = _angles_deg(shape)
+        return replace(wanted, difference_deg=(right - left) * wanted.angle_per_side_deg / found)
     steeper = wanted.angle_per_side_deg > found
     if steeper and wanted.micro_mm is None:
         return replace(wanted, micro_mm=ADDED_WIDTH_MM)

@@ -99,9 +99,8 @@ def stability_of(blade: Blade) -> StabilityOut | None:
     hardness = blade.figures.get("hardness")
     if hardness is None or blade.refused or "edge_angle" not in blade.known:
         return None
-    key = "steeper" if blade.has_steeper else "edge_angle"
     half = apex_deg(blade) / 2
-    angle = Figure(half, blade.inputs[key].figure.standard_uncertainty)
+    angle = Figure(half, blade.inputs[blade.apex_key].figure.standard_uncertainty)
     return StabilityOut.of(
         stability(hardness, angle, blade.steel.toughness if blade.steel else None)
     )

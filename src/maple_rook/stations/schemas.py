@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Self
 
 from fastapi import Response
@@ -76,6 +77,15 @@ class FigureOut(BaseModel):
         """Mean and U with the digits U supports."""
         decimals = decimals_for(2 * self.expanded)
         return f"{rounded_text(self.mean, decimals)} ± {rounded_text(self.expanded, decimals)}"
+
+
+def card_figures(figures: Mapping[str, Figure], shown: Iterable[tuple[str, str, str]]) -> list[str]:
+    """Measured figures as a printed card says them; ``shown`` names key, label and unit."""
+    return [
+        f"{label} {FigureOut.of(figures[key]).text} {unit}".replace(" °", "°")
+        for key, label, unit in shown
+        if key in figures
+    ]
 
 
 Points = list[list[float]]

@@ -34,7 +34,7 @@ from maple_rook.stations.counter.schemas import (
 )
 from maple_rook.stations.jobs import CriterionOut
 from maple_rook.stations.problems import Conflict
-from maple_rook.stations.schemas import FigureOut
+from maple_rook.stations.schemas import card_figures
 from maple_rook.stations.shelf import Shelf, ShelfKnife, ShelfTable
 from maple_rook.store.tables import Shop
 
@@ -195,10 +195,7 @@ def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int)
         customer=customer(job),
         piece=knife.piece,
         outline=knife.outline,
-        figures=[
-            f"{label} {FigureOut.of(knife.figures[key]).text} {unit}".replace(" °", "°")
-            for key, label, unit in _ON_CARD if key in knife.figures
-        ],
+        figures=card_figures(knife.figures, _ON_CARD),
         why=[f"{SPEAKS[c]}: {words[c]}." for c in offer.why] if offer else [],
         gives_up=[f"{GIVES_UP[c]}: {words[c]}." for c in offer.gives_up] if offer else [],
         warnings=to_mind(job, knife.candidate),

@@ -118,15 +118,10 @@ def _why_no_rod(blade: Blade, school: RodSchool) -> str:
 
 def _due(entry: Entry, today: dt.date | None) -> DueOut:
     """A date against today; what only comes after another (``today`` None) rests until then."""
-    return DueOut(
-        care=entry.care,
-        on=entry.on,
-        earliest=entry.earliest,
-        latest=entry.latest,
-        every_days=entry.every_days,
-        words=entry.words,
-        state=DueState.RESTS if today is None or entry.every_days else state(entry, today),
-    )
+    stands = DueState.RESTS
+    if today is not None and entry.every_days is None:
+        stands = state(entry, today)
+    return DueOut(**vars(entry), state=stands)
 
 
 def begin(db: Session, person: Somebody, piece_id: int, asked: PlanIn) -> None:

@@ -23,7 +23,13 @@ from maple_rook.core.upkeep_plan import Interval
 from maple_rook.core.wear import Count
 from maple_rook.stations.access import Somebody
 from maple_rook.stations.problems import Conflict
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, blade_outline
+from maple_rook.stations.schemas import (
+    FigureOut,
+    OutlineOut,
+    PieceOut,
+    blade_outline,
+    card_figures,
+)
 from maple_rook.stations.upkeep.counting import Worn, worn
 from maple_rook.stations.upkeep.dates import intervals, plans_out
 from maple_rook.stations.upkeep.life_schemas import (
@@ -195,10 +201,7 @@ def care_of(
         place=shop.place,
         piece=PieceOut.of(piece),
         outline=OutlineOut.of(blade_outline(blade)),
-        figures=[
-            f"{label} {FigureOut.of(blade.figures[key]).text} {unit}".replace(" °", "°")
-            for key, label, unit in _ON_CARD if key in blade.figures
-        ],
+        figures=card_figures(blade.figures, _ON_CARD),
         every_day=list(card.every_day),
         edge=list(card.edge),
         handle=list(card.handle),

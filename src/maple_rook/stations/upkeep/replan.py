@@ -5,7 +5,6 @@ from __future__ import annotations
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
 from maple_rook.core.cautions import HANDLING
 from maple_rook.core.cutting import STROKES
 from maple_rook.core.errors import InvalidValue
@@ -48,7 +47,7 @@ def reprofile(
     right, left = plan.made.areas_mm2
     steeper_only = plan.wanted.micro_mm if plan.made.height_lost_mm > 0 else None
     return ReprofileOut(
-        found=_edge(plan.found, _found_angles(blade), found_edge(blade)[1]),
+        found=_edge(plan.found, plan.found_angles_deg, found_edge(blade)[1]),
         made=_edge(plan.made.faces, plan.wanted.angles_deg, None),
         removed_right=_points(plan.made.removed_right),
         removed_left=_points(plan.made.removed_left),
@@ -71,16 +70,6 @@ def reprofile(
         bears=list(_bears(blade, plan.after)),
         cautions=[STONING, HANDLING],
     )
-
-
-def _found_angles(blade: Blade) -> tuple[float, float]:
-    """Right and left angle as found; those of a single bevel are its edge's."""
-    shape = built(blade)
-    if shape is None or blade.single_bevel:
-        angle = found_edge(blade)[0]
-        return angle, angle
-    edge = shape.heel.bevels
-    return float(edge.angle_right_deg), float(edge.angle_left_deg)
 
 
 def _edge(faces: Faces, angles: tuple[float, float], share: float | None) -> EdgeOut:

@@ -54,6 +54,7 @@ def setup(
     found_angle, share = found_edge(blade)
     wanted = found_angle if angle is None else angle
     taken = strokes(stroke_share(shape.heel) if not blade.single_bevel else _face_share(blade))
+    shop = workshop(db)
     other = next(s for s in RodSchool if s is not school)
     elsewhere = {r.tool: r.leave for r in rules(blade, other)}
     return SetupOut(
@@ -77,7 +78,7 @@ def setup(
         school=blade.school.words if blade.school else "strokes per side: a note",
         strokes=list(taken),
         strokes_words=_stroke_words(blade, taken),
-        faces=[_face(shape, face, wanted, workshop(db)) for face in _FACES],
+        faces=[_face(shape, face, wanted, shop) for face in _FACES],
         guide_height_mm=reach * math.tan(math.radians(wanted)),
         guide_reach_mm=reach,
         section=[list(corner) for corner in polygon(shape.heel)],
