@@ -205,14 +205,18 @@ def picture_type(content: bytes) -> str:
 
 
 def keep_photo(
-    db: Session, person: Somebody, sheet_id: int, client_id: uuid.UUID, content: bytes
-) -> StoredOut:
-    """Store a picture with the sheet, once. JPEG, PNG or WebP, 3 MB at most."""
+    db: Session, person: Somebody, sheet_id: int, client_id: uuid.UUID, content: bytes,
+    *, after_sign_off: bool = False,
+) -> StoredOut:  # fmt: skip
+    """Store a picture with the sheet, once. JPEG, PNG or WebP, 3 MB at most.
+
+    The Bench adds none to a signed sheet; work on the knife comes ``after_sign_off``.
+    """
     known = db.scalar(select(Photo.id).where(Photo.client_id == client_id))
     if known is not None:
         return StoredOut(id=known, client_id=client_id, sheet_id=sheet_id)
     sheet = records.get(db, Sheet, "sheet", sheet_id)
-    if sheet.finished_at is not None:
+    if sheet.finished_at is not None and not after_sign_off:
         raise Conflict(SIGNED_OFF)
     kind = picture_type(content)
     photo = Photo(client_id=client_id, sheet_id=sheet.id, media_type=kind, content=content,

@@ -15,8 +15,8 @@ from maple_rook.core.finish_work import STONING, Fault, Job, Method, cost, jobs
 from maple_rook.core.reprofile import Wanted
 from maple_rook.core.reprofile_plan import ReprofilePlan
 from maple_rook.stations.access import Somebody
+from maple_rook.stations.bench import taking
 from maple_rook.stations.bench.schemas import StoredOut
-from maple_rook.stations.bench.taking import picture_type
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
 from maple_rook.stations.upkeep.order_schemas import (
@@ -126,8 +126,7 @@ def order(db: Session, person: Somebody, piece_id: int, asked: OrderIn) -> WorkO
 
     One order of a piece is written at a time, so that no fault is ordered twice.
     """
-    db.execute(select(Piece.id).where(Piece.id == piece_id).with_for_update())
-    if not _known(db, asked.client_id):
+    if not _known(db, piece_id, asked.client_id):
         now = work_of(db, piece_id)
         free = {(f.item, f.aspect) for f in now.faults if not f.ordered}
         wanted = {(f.item, f.aspect) for f in asked.faults} or free
@@ -147,7 +146,9 @@ def order(db: Session, person: Somebody, piece_id: int, asked: OrderIn) -> WorkO
     return work_of(db, piece_id)
 
 
-def _known(db: Session, client_id: uuid.UUID) -> bool:
+def _known(db: Session, piece_id: int, client_id: uuid.UUID) -> bool:
+    """Whether the order is written already; until it is, no other is written of the piece."""
+    db.execute(select(Piece.id).where(Piece.id == piece_id).with_for_update())
     found = db.scalar(select(WorkOrderRow.id).where(WorkOrderRow.client_id == client_id))
     return found is not None
 
@@ -183,7 +184,7 @@ def order_reprofile(
     db: Session, person: Somebody, piece_id: int, asked: ReprofileOrderIn
 ) -> WorkOut:
     """Order a re-profile; turning an uneven edge even needs the owner's word."""
-    if not _known(db, asked.client_id):
+    if not _known(db, piece_id, asked.client_id):
         wanted = asked.wanted.core()
         _, plan = planned(db, piece_id, wanted)
         refused_without_word(plan, owner_accepts=asked.owner_accepts)
@@ -251,14 +252,7 @@ def keep_photo(
     """A picture of a job, kept with the sheet the order came from; once."""
     job = records.get(db, WorkJobRow, "job", job_id)
     sheet_id = job.order.sheet_id
-    known = db.scalar(select(Photo.id).where(Photo.client_id == client_id))
-    if known is None:
-        photo = Photo(client_id=client_id, sheet_id=sheet_id, media_type=picture_type(content),
-                      content=content, person_id=person.id)  # fmt: skip
-        db.add(photo)
-        db.commit()
-        known = photo.id
-    return StoredOut(id=known, client_id=client_id, sheet_id=sheet_id)
+    return taking.keep_photo(db, person, sheet_id, client_id, content, after_sign_off=True)
 
 
 def delivery(db: Session) -> DeliveryOut:

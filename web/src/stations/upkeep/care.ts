@@ -1,11 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import type { DueState, RodSchool } from '@/api/schema'
-import { answer, job } from '@/parts/job'
+import { answer } from '@/parts/job'
 
 /** What the parts of Upkeep share. */
 export const RODS: RodSchool[] = ['no rod from 62 HRC', 'ceramic, very lightly']
 export const setRods = (rods: RodSchool) => answer({ rods })
-export const rods = () => job.rods
 
 const MARK: Record<DueState, string> = { rests: '', due: '●', overdue: '⚠' }
 export const stateMark = (state: DueState) => MARK[state]
