@@ -21,6 +21,8 @@ from maple_rook.stations import catalogue, problems
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
 from maple_rook.stations.counter import routes as counter
+from maple_rook.stations.exchange import routes as exchange
+from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
@@ -37,7 +39,7 @@ from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
 STATIONS = (catalogue, rack, bench, trials, sheet, board, predict, instruments, foods, steels,
-            counter, upkeep, office)  # fmt: skip
+            counter, upkeep, office, exchange)  # fmt: skip
 
 
 class BuiltAssets(StaticFiles):
@@ -81,6 +83,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
         yield
         await hub.stop()
         if engine is not None:
+            app.state.imports.close()
             app.state.readings.close()
             engine.dispose()
 
@@ -100,6 +103,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
     if engine is not None:
         app.state.sessions = sessions(engine)
         app.state.readings = ReadingStore(engine)
+        app.state.imports = Imports(app.state.shelf.forget)
     api = APIRouter(prefix="/api")
     for station in STATIONS:
         api.include_router(station.router)

@@ -33,10 +33,11 @@ def _told_plainly() -> Iterator[None]:
 
     from maple_rook import front_end, server  # noqa: PLC0415
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
+    from maple_rook.store.archive import NotRestored  # noqa: PLC0415
 
     try:
         yield
-    except (ClusterError, front_end.FrontEndError, server.NotADemo) as error:
+    except (ClusterError, front_end.FrontEndError, server.NotADemo, NotRestored) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
     except OperationalError as error:
@@ -108,6 +109,37 @@ def reset_demo() -> None:
     say("The demo shop is as new")
 
 
+Demo = Annotated[bool, typer.Option("--demo", help="Of the demo shop instead of your own.")]
+
+
+@app.command()
+def archive(
+    file: Annotated[Path, typer.Argument(help="The ZIP to write; it must not exist yet.")],
+    of_demo: Demo = False,
+) -> None:
+    """Write the whole shop into one ZIP of JSON and pictures."""
+    from maple_rook import server  # noqa: PLC0415
+
+    if file.exists():
+        typer.echo(f"{file} exists already; nothing was written.", err=True)
+        raise typer.Exit(1)
+    with _told_plainly():
+        counts = server.write_archive(Settings(), file, is_demo=of_demo, say=say)
+    say(f"Wrote {file}: {counts['pieces']} pieces, {counts['readings']} readings")
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="A ZIP that ./rook archive wrote.")],
+) -> None:
+    """Make your own shop, where it is still empty, the one of an archive."""
+    from maple_rook import server  # noqa: PLC0415
+
+    with _told_plainly():
+        counts = server.restore_archive(Settings(), file, say=say)
+    say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
+
+
 @app.command()
 def predict(
     blade: Annotated[Path, typer.Argument(help="A JSON file, or - for standard input.")],
@@ -140,8 +172,9 @@ def _test(arguments: list[str]) -> int:
             chosen.insert(0, "tests")
         if "tests/browser" in chosen:
             _front_end_steps()
-        if "tests/core" in chosen:
-            chosen.append("src/maple_rook/core")
+        for room in ("core", "formats"):
+            if f"tests/{room}" in chosen:
+                chosen.append(f"src/maple_rook/{room}")
         return _run("pytest", chosen)
     steps = [
         ("format", ["ruff", "format", "--check", "--quiet", "."]),

@@ -25,7 +25,7 @@ from maple_rook import demo
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.settings import Settings
-from maple_rook.store import records
+from maple_rook.store import archive, records
 from maple_rook.store.database import APPLICATION_NAME, connect, found_shop, migrate, sessions
 from maple_rook.store.tables import Piece, Shop
 
@@ -78,6 +78,28 @@ def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
             say("Loading the demo shop")
             demo.load(session)
             session.commit()
+
+
+def write_archive(settings: Settings, file: Path, *, is_demo: bool, say: Say) -> dict[str, int]:
+    """The whole shop into a ZIP; rows by table."""
+    with database(settings, is_demo=is_demo, say=say) as url:
+        engine = connect(url)
+        prepare(engine, is_demo=is_demo, say=say)
+        with sessions(engine)() as session:
+            found: dict[str, int] = archive.write_archive(session, file)["counts"]
+        engine.dispose()
+    return found
+
+
+def restore_archive(settings: Settings, file: Path, *, say: Say) -> dict[str, int]:
+    """A ZIP into the shop of one's own, while it is empty; rows by table."""
+    with database(settings, is_demo=False, say=say) as url:
+        engine = connect(url)
+        prepare(engine, is_demo=False, say=say)
+        with sessions(engine)() as session:
+            found: dict[str, int] = archive.restore_archive(session, file)["counts"]
+        engine.dispose()
+    return found
 
 
 def reset(engine: Engine, *, say: Say) -> None:

@@ -102,7 +102,7 @@ def _point(cells: list[str], kind: TrialKind, first_day: list[dt.date]) -> Point
         raise InvalidValue(facts.x, filled[0], f"a whole number from 1 to {CYCLES}")
     if kind is TrialKind.LINE:
         typed = parse_typed(filled[1], Dimension.FORCE, field=facts.value, default_unit="gf")
-        value = from_base(typed.base_value, "gf")
+        value = round(from_base(typed.base_value, "gf"), 6)
         accepted, fits = "a force above 0", value > 0
     elif kind is TrialKind.CARD:
         value = parse_typed(filled[1], Dimension.LENGTH, field=facts.value).base_value

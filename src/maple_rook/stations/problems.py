@@ -16,9 +16,12 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from maple_rook.core.errors import InvalidValue, MapleRookError
 from maple_rook.core.quantities import Doubt
+from maple_rook.formats.incoming.table import MOST_BYTES
 from maple_rook.store.records import NotFound
 
 MAX_BODY_BYTES = 4_000_000
+LARGE_BODIES = {"/api/imports": MOST_BYTES}
+"""Paths that take files, which are written to disk as they arrive."""
 log = structlog.get_logger()
 
 
@@ -114,7 +117,10 @@ async def _unexpected(request: Request, error: Exception) -> JSONResponse:
 
 
 class BodyLimit:
-    """Refuse bodies over :data:`MAX_BODY_BYTES`, declared or streamed, before reading on."""
+    """Refuse bodies over :data:`MAX_BODY_BYTES`, and files over their own limit.
+
+    Declared sizes are refused before reading, streamed ones as soon as they pass the limit.
+    """
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -124,9 +130,10 @@ class BodyLimit:
             await self.app(scope, receive, send)
             return
         headers = dict(scope["headers"])
+        most = LARGE_BODIES.get(scope["path"], MAX_BODY_BYTES)
         declared = headers.get(b"content-length", b"0")
-        if declared.isdigit() and int(declared) > MAX_BODY_BYTES:
-            await self._refuse(scope, receive, send)
+        if declared.isdigit() and int(declared) > most:
+            await self._refuse(most, scope, receive, send)
             return
         seen = 0
 
@@ -134,14 +141,14 @@ class BodyLimit:
             nonlocal seen
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > MAX_BODY_BYTES:
-                raise HTTPException(413, f"The body is over {MAX_BODY_BYTES // 1000} kB.")
+            if seen > most:
+                raise HTTPException(413, f"The body is over {most // 1000} kB.")
             return message
 
         await self.app(scope, counted, send)
 
-    async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
-        detail = f"The body is over {MAX_BODY_BYTES // 1000} kB; nothing was stored."
+    async def _refuse(self, most: int, scope: Scope, receive: Receive, send: Send) -> None:
+        detail = f"The body is over {most // 1000} kB; nothing was stored."
         await problem(413, "too-large", "Too large", detail)(scope, receive, send)
 
 

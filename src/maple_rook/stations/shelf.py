@@ -165,6 +165,13 @@ class Shelf:
                 self._looked_at = marks
             return [self._known[key] for key in ids or marks]
 
+    def forget(self) -> None:
+        """Compute every knife anew when next asked: models or pieces were changed."""
+        with self._lock:
+            self._known.clear()
+            self._looked_at = None
+            self._snapshot = ""
+
     def _every_mark(self, db: Session) -> dict[int, piece_marks.Mark]:
         """Marks of the whole shelf, read again only when anything was written since."""
         snapshot = piece_marks.snapshot(db)

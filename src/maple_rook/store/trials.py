@@ -152,6 +152,25 @@ def _set_aside(db: Session, ids: Iterable[int]) -> dict[int, str]:
     return {trial: reason for trial, reason in db.execute(query) if reason}
 
 
+@dataclass(frozen=True)
+class Standing:
+    """What stands of a trial, without the knife: its protocol as stored, points, why set aside."""
+
+    protocol: dict[str, Any]
+    points: list[Point]
+    set_aside: str
+
+
+def trials_as_they_stand(db: Session, ids: Sequence[int]) -> dict[int, Standing]:
+    """What stands of trials, by trial."""
+    points, protocols, aside = _points(db, ids), _protocols(db, ids), _set_aside(db, ids)
+    return {
+        key: Standing(stored_protocol(protocols.get(key, Protocol())), points[key],
+                      aside.get(key, ""))
+        for key in ids
+    }  # fmt: skip
+
+
 def newest_set(db: Session) -> CoefficientSet | None:
     """The coefficients that stand, or None while they are as published."""
     return db.scalars(select(CoefficientSet).order_by(CoefficientSet.id.desc()).limit(1)).first()

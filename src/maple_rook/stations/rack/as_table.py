@@ -26,12 +26,17 @@ def shelf_csv(db: Session, shelf: Shelf, query: RackQuery) -> Iterator[str]:
     """Every piece that the search and the ranges leave, in their order; a line at a time."""
     currency = db.scalars(select(Shop)).one().currency
     knives = chosen(db, shelf, query)
+    return csv_lines(shelf_headings(currency), (shelf_row(knife) for knife in knives))
+
+
+def shelf_headings(currency: str) -> list[str]:
+    """What stands over each column, with its unit."""
     heading = [*_OF_PIECE, f"price [{currency}]" if currency else "price"]
     for q in QUANTITIES.values():
         heading += _headings(q)
     for name in _PREDICTED:
         heading += [f"{name}, likely", f"{name}, 5 %", f"{name}, 95 %"]
-    return csv_lines([*heading, "flags"], (_row(knife) for knife in knives))
+    return [*heading, "flags"]
 
 
 def _unit(unit: str) -> str:
@@ -44,7 +49,8 @@ def _headings(q: Quantity) -> list[str]:
     return [named, f"U of {named}", *([f"{q.label} [{_unit(other)}]"] if other else [])]
 
 
-def _row(knife: ShelfKnife) -> list[Cell]:
+def shelf_row(knife: ShelfKnife) -> list[Cell]:
+    """One piece as cells under :func:`shelf_headings`."""
     piece = knife.piece
     cells: list[Cell] = [
         piece.tag, piece.maker, piece.line, KNIFE_TYPES[piece.knife_type].label, piece.nominal_mm,

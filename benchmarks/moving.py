@@ -1,0 +1,152 @@
+"""In and out: 50,000 readings brought in beside plain COPY, 10,000 pieces taken out as a stream.
+
+Each runs in a process of its own, so that its peak memory is its own.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+import random
+import re
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import psycopg
+from sqlalchemy import func, select
+
+from benchmarks.shelves import enlarge
+from maple_rook.cluster import Cluster
+from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.opening import open_tables
+from maple_rook.server import prepare
+from maple_rook.settings import PROJECT_ROOT
+from maple_rook.stations.exchange import work
+from maple_rook.stations.exchange.bringing import bring
+from maple_rook.stations.exchange.keeping import Choices
+from maple_rook.stations.exchange.taking_out import table_csv, whole_json
+from maple_rook.store.database import connect, sessions
+from maple_rook.store.incoming import READING_COLUMNS
+from maple_rook.store.tables import Piece, Reading
+
+READINGS, PIECES, TAKEN_OUT = 50_000, 2_000, 10_000
+_EACH = {"weight": ("g", 170, 210), "edge_length": ("mm", 200, 216), "spine_heel": ("mm", 1.9, 3.2),
+         "height_heel": ("mm", 44, 52), "hardness": ("HRC", 58, 63)}  # fmt: skip
+_REPEATS = READINGS // PIECES // len(_EACH)
+
+
+def _file(folder: Path) -> Path:
+    """Readings as a shop might have them: a line each, tags in any order."""
+    random.seed(5)
+    lines = []
+    for piece in range(PIECES):
+        for quantity, (unit, low, high) in _EACH.items():
+            lines += [f"BN-{piece:04},{quantity},{random.uniform(low, high):.2f},{unit},2026-09-14"
+                      for _ in range(_REPEATS)]  # fmt: skip
+    path = folder / "readings.csv"
+    path.write_text("\n".join(["tag,quantity,value,unit,date", *lines]))
+    return path
+
+
+def _brought(url: str, file: str) -> float:
+    engine = connect(url)
+    with sessions(engine)() as db:
+        started = time.perf_counter()
+        tables = open_tables(Path(file), "readings")
+        mapped = [work.mapped_by_guess(table) for table in tables]
+        report = bring(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
+        db.commit()
+        took = time.perf_counter() - started
+        assert report.added["readings"] == READINGS
+    return took
+
+
+def _taken_out(url: str, what: str) -> float:
+    engine = connect(url)
+    with sessions(engine)() as db:
+        started = time.perf_counter()
+        lines = table_csv(db, Kind.READINGS) if what == "csv" else whole_json(db)
+        length = sum(len(line) for line in lines)
+        took = time.perf_counter() - started
+        assert length > 1_000_000
+    return took
+
+
+def _alone(*arguments: str) -> tuple[float, float]:
+    """Seconds and peak memory in MB of one job in a process of its own."""
+    done = subprocess.run(
+        [sys.executable, "-m", "benchmarks.moving", *arguments],
+        cwd=PROJECT_ROOT, capture_output=True, text=True, check=True,
+    )  # fmt: skip
+    took, peak = json.loads(done.stdout)
+    return took, peak
+
+
+def _copied(url: str) -> float:
+    """Plain COPY of the very rows that were brought in, under new keys."""
+    columns = ", ".join(READING_COLUMNS)
+    fresh = columns.replace("client_id", "gen_random_uuid()", 1)
+    with psycopg.connect(url.replace("+psycopg", "")) as connection, connection.cursor() as cursor:
+        with cursor.copy(f"COPY (SELECT {fresh} FROM readings) TO STDOUT") as out:
+            rows = b"".join(bytes(part) for part in out)
+        started = time.perf_counter()
+        with cursor.copy(f"COPY readings ({columns}) FROM STDIN") as into:
+            into.write(rows)
+        connection.commit()
+        return time.perf_counter() - started
+
+
+def rows(cluster: Cluster) -> list[tuple[str, str, str]]:
+    cluster.ensure_database("moving")
+    url = cluster.url("moving")
+    engine = connect(url)
+    prepare(engine, is_demo=False, say=lambda _: None)
+    pieces = "".join(f"BN-{n:04},Bench,Row,gyuto,210\n" for n in range(PIECES))
+    with TemporaryDirectory() as name, sessions(engine)() as db:
+        table = Path(name) / "pieces.csv"
+        table.write_text(f"tag,maker,line,type,size\n{pieces}")
+        mapped = [work.mapped_by_guess(t) for t in open_tables(table, "pieces")]
+        bring(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
+        db.commit()
+        brought, peak = _alone("in", url, str(_file(Path(name))))
+    plain = _copied(url)
+    engine.dispose()
+    found = [
+        (f"{READINGS:,} readings by plain COPY",
+         f"{plain:.2f} s", f"{READINGS / plain:,.0f} rows/s"),
+        ("  brought in from CSV: read, judged, written (at most 15)",
+         f"{brought:.2f} s", f"{brought / plain:.1f} x; {READINGS / brought:,.0f} rows/s"),
+        ("  peak memory (at most 400 MB)", f"{peak:.0f} MB", ""),
+    ]  # fmt: skip
+    cluster.ensure_database("taken")
+    url = cluster.url("taken")
+    engine = connect(url)
+    prepare(engine, is_demo=True, say=lambda _: None)
+    enlarge(engine, TAKEN_OUT)
+    with sessions(engine)() as db:
+        pieces_there = db.scalar(select(func.count(Piece.id))) or 0
+        readings_there = db.scalar(select(func.count(Reading.id))) or 0
+    for what, label in (("csv", "readings, CSV"), ("json", "all tables, one JSON")):
+        took, peak = _alone(what, url)
+        found.append((f"{pieces_there:,} pieces taken out, {label}", f"{took:.1f} s",
+                      f"{readings_there / took:,.0f} readings/s; {peak:.0f} MB"))  # fmt: skip
+    engine.dispose()
+    return found
+
+
+def _peak_mb() -> float:
+    found = re.search(r"VmHWM:\s+(\d+) kB", Path("/proc/self/status").read_text())
+    return int(found[1]) / 1024 if found else float("nan")
+
+
+if __name__ == "__main__":
+    jobs: dict[str, Callable[[], float]] = {
+        "in": lambda: _brought(sys.argv[2], sys.argv[3]),
+        "csv": lambda: _taken_out(sys.argv[2], "csv"),
+        "json": lambda: _taken_out(sys.argv[2], "json"),
+    }
+    print(json.dumps([jobs[sys.argv[1]](), _peak_mb()]))

@@ -1,0 +1,185 @@
+"""Cells of a table from outside, understood: numbers by the file's habit, days, names."""
+
+from __future__ import annotations
+
+import datetime as dt
+import re
+import unicodedata
+import uuid
+from collections.abc import Iterable
+from decimal import Decimal
+from enum import StrEnum
+
+from rapidfuzz import fuzz, process
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.formats.incoming.headings import plain
+
+KEY_NAMESPACE = uuid.UUID("0b5d6f0e-5f0a-4f3c-8a53-0f6b1c1d7d55")
+_CLOSE = 84
+_FIRST_DAY = dt.datetime(1950, 1, 1, tzinfo=dt.UTC)
+
+
+class Decimals(StrEnum):
+    """How a file writes decimals."""
+
+    POINT = "point"
+    COMMA = "comma"
+
+
+_COMMA = re.compile(r"^\D{0,2}(?:\d{1,3}(?:\.\d{3})+|\d+),(?:\d{1,2}|\d{4,})(?!\d)|^\D{0,2}0,\d")
+_POINT = re.compile(r"^\D{0,2}\d+\.\d{1,2}(?!\d)|^\D{0,2}0\.\d")
+_THOUSANDS_POINT = re.compile(r"\d{1,3}(?:\.\d{3})+(?=,\d)")
+_THOUSANDS_COMMA = re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:,\d{3})+(?![\d,])")
+
+
+def decimals_of(cells: Iterable[str]) -> Decimals:
+    """The habit that more of the cells show.
+
+    >>> decimals_of(["46,2", "186 g", "0,27 mm"])
+    <Decimals.COMMA: 'comma'>
+    """
+    comma = point = 0
+    for cell in cells:
+        comma += _COMMA.match(cell) is not None
+        point += _POINT.match(cell) is not None
+    return Decimals.COMMA if comma > point else Decimals.POINT
+
+
+def as_point(text: str, decimals: Decimals) -> str:
+    """A number's text as the bench understands it, by the habit of its file.
+
+    >>> as_point("1.234,5 g", Decimals.COMMA), as_point("1,234 g", Decimals.POINT)
+    ('1234.5 g', '1234 g')
+    """
+    if "," not in text:
+        return text
+    if decimals is Decimals.COMMA:
+        bare = _THOUSANDS_POINT.sub(lambda m: m[0].replace(".", ""), text)
+        return re.sub(r"(?<=\d),(?=\d)", ".", bare)
+    return _THOUSANDS_COMMA.sub(lambda m: m[0].replace(",", ""), text)
+
+
+def clean(text: str, field: str, most: int) -> str:
+    """One line of text without control characters, no longer than the record keeps."""
+    kept = "".join(" " if unicodedata.category(c) in ("Cc", "Cs") else c for c in text)
+    line = " ".join(kept.split())
+    if len(line) > most:
+        raise InvalidValue(field, line, f"at most {most} characters")
+    return line
+
+
+def unguarded(text: str) -> str:
+    """Text without the apostrophe that was put before what a spreadsheet would run."""
+    return text[1:] if len(text) > 1 and text[0] == "'" and text[1] in "=+-@\t\r" else text
+
+
+def when(text: str, field: str = "date") -> dt.datetime:
+    """A day or moment: ISO 8601, or day.month.year; a day alone is its noon, in UTC.
+
+    A day such as 03/04/2026 is refused: it could be either.
+
+    >>> when("14.09.2026").isoformat()
+    '2026-09-14T12:00:00+00:00'
+    """
+    found = _moment(text.strip(), field)
+    if not _FIRST_DAY <= found <= dt.datetime.now(dt.UTC) + dt.timedelta(days=1):
+        raise InvalidValue(field, text, "a day since 1950 that is not still to come")
+    return found
+
+
+def _moment(text: str, field: str) -> dt.datetime:
+    parts = re.fullmatch(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4})", text)
+    try:
+        if parts:
+            first, second, year = int(parts[1]), int(parts[3]), int(parts[4])
+            if parts[2] == "/" and max(first, second) <= 12 and first != second:
+                raise InvalidValue(field, text, "year-month-day: this could be either month")
+            day, month = (second, first) if second > 12 else (first, second)
+            return dt.datetime(year, month, day, 12, tzinfo=dt.UTC)
+        if re.fullmatch(r"\d{4}[-/]\d{1,2}[-/]\d{1,2}", text):
+            year, month, day = (int(n) for n in re.split("[-/]", text))
+            return dt.datetime(year, month, day, 12, tzinfo=dt.UTC)
+        found = dt.datetime.fromisoformat(text)
+    except ValueError:
+        raise InvalidValue(field, text, "a day such as 2026-09-14") from None
+    return found if found.tzinfo else found.replace(tzinfo=dt.UTC)
+
+
+_YES = {"yes", "y", "true", "1", "x", "ja", "oui", "wahr", "vrai"}
+_NO = {"no", "n", "false", "0", "", "-", "nein", "non", "falsch", "faux"}
+
+
+def yes(text: str, field: str) -> bool:
+    said = text.strip().casefold()
+    if said not in _YES | _NO:
+        raise InvalidValue(field, text, "yes or no")
+    return said in _YES
+
+
+def key_of(text: str, *parts: object) -> uuid.UUID:
+    """A key as it was given, or one that the same text or the same parts always give."""
+    if text:
+        try:
+            return uuid.UUID(text)
+        except ValueError:
+            return uuid.uuid5(KEY_NAMESPACE, f"key/{text}")
+    return uuid.uuid5(KEY_NAMESPACE, "/".join(str(part) for part in parts))
+
+
+_TYPES: dict[str, str] = {
+    **{plain(t.key): t.key for t in KNIFE_TYPES.values()},
+    **{plain(t.label): t.key for t in KNIFE_TYPES.values()},
+    "chef": "western_chef", "chefs knife": "western_chef", "chef s knife": "western_chef",
+    "cooks knife": "western_chef", "cook s knife": "western_chef", "chef s": "western_chef",
+    "kochmesser": "western_chef", "couteau de chef": "western_chef",
+    "utility": "petty", "utility knife": "petty", "paring knife": "paring", "parer": "paring",
+    "schalmesser": "paring", "office": "paring", "sujihiki": "slicer", "carving knife": "slicer",
+    "slicing knife": "slicer", "yanagiba": "single_bevel_slicer", "yanagi": "single_bevel_slicer",
+    "cleaver": "vegetable_cleaver", "chopper": "bone_chopper", "boning knife": "honesuke",
+    "honesuke": "honesuke", "deba": "deba", "bread knife": "serrated", "bread": "serrated",
+    "brotmesser": "serrated",
+}  # fmt: skip
+_GRINDS: dict[str, Grind] = {
+    **{plain(g.value): g for g in Grind},
+    **{plain(label): g for g, label in GRIND_LABELS.items()},
+    "flat": Grind.FULL_FLAT, "full flat grind": Grind.FULL_FLAT, "v grind": Grind.FULL_FLAT,
+    "saber": Grind.SABRE, "chisel": Grind.SINGLE_BEVEL, "chisel grind": Grind.SINGLE_BEVEL,
+    "hollow ground": Grind.HOLLOW, "convex grind": Grind.CONVEX, "double bevel": Grind.FULL_FLAT,
+    "asymmetric": Grind.ASYMMETRIC_DOUBLE,
+}  # fmt: skip
+
+
+def knife_type_of(text: str) -> tuple[str, str]:
+    """The type that a text names, and what was read into it; empty where it names it plainly."""
+    return _named(text, "type", _TYPES, ", ".join(t.label for t in KNIFE_TYPES.values()))
+
+
+def grind_of(text: str) -> tuple[Grind, str]:
+    """The grind that a text names, and what was read into it."""
+    found, note = _named(
+        text, "grind", {k: g.value for k, g in _GRINDS.items()}, ", ".join(GRIND_LABELS.values())
+    )
+    return Grind(found), note
+
+
+def _named(text: str, field: str, known: dict[str, str], accepted: str) -> tuple[str, str]:
+    said = plain(text)
+    if said in known:
+        return known[said], ""
+    close = process.extractOne(said, list(known), scorer=fuzz.token_sort_ratio, score_cutoff=_CLOSE)
+    if close is None:
+        raise InvalidValue(field, text, accepted)
+    return known[close[0]], f"{field}: “{text}” read as {close[0]}"
+
+
+_PRICE = re.compile(r"[^\d]{0,8}(\d+(?:\.\d{1,2})?)(?:\.-|,-)?[^\d]{0,12}")
+
+
+def price_of(text: str, decimals: Decimals) -> Decimal:
+    """A price with or without a currency beside it."""
+    found = _PRICE.fullmatch(as_point(text.strip(), decimals))
+    if found is None or not 0 < Decimal(found[1]) < 10_000_000:
+        raise InvalidValue("price", text, "a price above 0, with at most two decimals")
+    return Decimal(found[1]).quantize(Decimal("0.01"))

@@ -1,0 +1,337 @@
+"""Rows of a table from outside as the record would keep them, and cell by cell what was read."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from decimal import Decimal
+from enum import StrEnum
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.knife_types import Grind
+from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_as
+from maple_rook.core.typed import TypedValue, parse_typed
+from maple_rook.core.units import Dimension
+from maple_rook.formats.incoming.cells import (
+    Decimals,
+    as_point,
+    clean,
+    decimals_of,
+    grind_of,
+    knife_type_of,
+    price_of,
+    unguarded,
+    when,
+    yes,
+)
+from maple_rook.formats.incoming.fields import CLAIM, FIELDS, NEEDED, OF_MODEL, Kind
+from maple_rook.formats.incoming.headings import Column, guess, plain, unit_of
+from maple_rook.formats.incoming.table import Table, TableRow
+
+_HABIT_ROWS = 300
+_NOMINAL_STEP_MM = 5.0
+_CACHED = 20_000
+_NOTHING = {"", "-", "–", "—", "n/a", "na", "none", "?", "not measured", "k.a.", "tbd"}
+
+
+class Verdict(StrEnum):
+    """What becomes of a row; later ones are graver."""
+
+    ACCEPTED = "accepted"
+    KNOWN = "here already"
+    CORRECTED = "corrected"
+    DOUBTFUL = "doubtful"
+    REFUSED = "refused"
+
+
+@dataclass
+class ModelDraft:
+    maker: str
+    line: str
+    knife_type: str
+    nominal_mm: float
+    grind: Grind | None = None
+    construction: str = ""
+    finish: str = ""
+    handle: str = ""
+    even_machine_edge: bool | None = None
+    steel: str | None = None
+    price: Decimal | None = None
+
+    @property
+    def key(self) -> tuple[str, str, str, float]:
+        return self.maker.casefold(), self.line.casefold(), self.knife_type, self.nominal_mm
+
+
+@dataclass(frozen=True)
+class FigureDraft:
+    """A reading as typed; ``doubt`` says what is unusual about it."""
+
+    quantity: Quantity
+    typed: TypedValue
+    doubt: str = ""
+
+
+@dataclass(frozen=True)
+class ClaimDraft:
+    quantity: str
+    printed: str
+    low: float
+    high: float
+
+
+@dataclass
+class Draft:
+    """What one row asks of the record; ``texts`` are its plain cells by field.
+
+    A ``lost`` row comes in no part; of another only what was refused stays out.
+    """
+
+    line: int
+    texts: dict[str, str] = field(default_factory=dict)
+    model: ModelDraft | None = None
+    readings: list[FigureDraft] = field(default_factory=list)
+    claims: list[ClaimDraft] = field(default_factory=list)
+    taken_at: dt.datetime | None = None
+    number: dict[str, float] = field(default_factory=dict)
+    verdict: Verdict = Verdict.ACCEPTED
+    lost: bool = False
+    said: list[str] = field(default_factory=list)
+
+    def say(self, verdict: Verdict, text: str) -> None:
+        self.said.append(text)
+        self.verdict = max(self.verdict, verdict, key=list(Verdict).index)
+
+
+def habit(table: Table, columns: Sequence[Column]) -> Decimals:
+    """How the table writes decimals, by its first rows."""
+    rows = table.first(_HABIT_ROWS)
+    return decimals_of(
+        row.cells[i] for row in rows for i, column in enumerate(columns)
+        if column.field and i < len(row.cells)
+    )  # fmt: skip
+
+
+class Reader:
+    """Understands the rows of one table.
+
+    ``type_of`` tells the type of a knife the record or an earlier table knows by its tag;
+    ``steels`` gives the designation of a grade by any of its names in plain letters.
+    """
+
+    def __init__(
+        self, kind: Kind, columns: Sequence[Column], decimals: Decimals,
+        type_of: Callable[[str], str | None], steels: Mapping[str, str],
+    ) -> None:  # fmt: skip
+        self.kind, self.decimals = kind, decimals
+        self._columns = [(i, c.field, c.unit) for i, c in enumerate(columns) if c.field]
+        self._type_of, self._steels = type_of, steels
+        self._parsed: dict[tuple[str, str, str], TypedValue] = {}
+
+    def read(self, row: TableRow) -> Draft:
+        """The row understood; what cannot be is said and left out."""
+        draft = Draft(row.line)
+        if row.wrong:
+            draft.lost = True
+            draft.say(Verdict.REFUSED, f"the row {row.wrong}")
+            return draft
+        cells: dict[str, tuple[str, str]] = {}
+        for i, name, unit in self._columns:
+            text = unguarded(row.cells[i]) if i < len(row.cells) else ""
+            if i in row.notes:
+                graver = Verdict.CORRECTED if text else Verdict.REFUSED
+                draft.say(graver, f"{FIELDS[name].label}: {row.notes[i]}")
+            if text.casefold() not in _NOTHING:
+                cells[name] = text, unit
+        try:
+            self._plain(draft, cells)
+            self._figures(draft, cells)
+            self._model(draft, cells)
+            self._told(draft, cells)
+        except InvalidValue as wrong:
+            draft.lost = True
+            draft.say(Verdict.REFUSED, str(wrong))
+        return draft
+
+    def _plain(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> None:
+        """Texts as they are, the day, and what a row of this kind cannot lack."""
+        for name, most in _MOST[self.kind].items():
+            if name in cells:
+                draft.texts[name] = clean(cells[name][0], FIELDS[name].label, most)
+        for name in NEEDED[self.kind]:
+            if name not in cells:
+                raise InvalidValue(
+                    FIELDS[name].label, "nothing", "a value; the row cannot be kept without"
+                )
+        if "taken_at" in cells:
+            draft.taken_at = when(cells["taken_at"][0])
+        for name in ("round", "signed"):
+            if name in cells:
+                draft.texts[name] = when(cells[name][0], FIELDS[name].label).isoformat()
+        for name in ("unusual", "even_machine_edge"):
+            if name in cells:
+                draft.texts[name] = "yes" if yes(cells[name][0], FIELDS[name].label) else ""
+
+    def _figures(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> None:
+        """Readings and claims: of a row a quantity, or of a row a whole knife."""
+        knife_type = self._type_of(draft.texts.get("tag", "")) or ""
+        if "knife_type" in cells:
+            knife_type, note = knife_type_of(cells["knife_type"][0])
+            draft.texts["knife_type"] = knife_type
+            if note:
+                draft.say(Verdict.CORRECTED, note)
+        if self.kind in (Kind.READINGS, Kind.CLAIMS):
+            self._one(draft, cells, knife_type)
+            return
+        for name, (text, unit) in cells.items():
+            key = name.removeprefix(CLAIM)
+            if key not in QUANTITIES:
+                continue
+            try:
+                if name.startswith(CLAIM):
+                    draft.claims.append(self._claim(QUANTITIES[key], text, unit))
+                else:
+                    draft.readings.append(
+                        self._reading(draft, QUANTITIES[key], text, unit, knife_type)
+                    )
+            except InvalidValue as wrong:
+                draft.say(Verdict.REFUSED, f"{wrong}; left out")
+
+    def _one(self, draft: Draft, cells: Mapping[str, tuple[str, str]], knife_type: str) -> None:
+        said = cells["quantity"][0]
+        found = QUANTITIES.get(said) or _quantity(said)
+        unit = cells["unit"][0] if "unit" in cells else ""
+        symbol = (unit_of(unit) or "") if unit else ""
+        if unit and not symbol:
+            raise InvalidValue("unit", unit, "a unit such as mm, in, g, oz, HRC or dps")
+        if self.kind is Kind.READINGS:
+            draft.readings.append(
+                self._reading(draft, found, cells["value"][0], symbol, knife_type)
+            )
+        else:
+            draft.claims.append(self._claim(found, cells["printed"][0], symbol))
+
+    def _reading(
+        self, draft: Draft, q: Quantity, text: str, unit: str, knife_type: str
+    ) -> FigureDraft:
+        known = self._parsed.get((q.key, text, unit))
+        if known is None:
+            known = self._understood(draft, q, text, unit)
+        odd = doubt(q.key, known, knife_type) if knife_type else None
+        if odd is None:
+            return FigureDraft(q, known)
+        meant = f" ({odd.suggestion} meant?)" if odd.suggestion else ""
+        return FigureDraft(q, known, f"{odd.message}{meant}")
+
+    def _understood(self, draft: Draft, q: Quantity, text: str, unit: str) -> TypedValue:
+        bare = as_point(text, self.decimals)
+        typed = parse_as(q, bare, default_unit=unit or q.entry_unit)
+        other = typed.unit_given and bool(unit) and typed.unit != unit
+        odd_comma = bare == text and "," in text
+        fraction = "/" in bare and q.dimension not in (Dimension.RATIO, Dimension.SCORE)
+        if other or odd_comma or fraction:
+            draft.say(
+                Verdict.CORRECTED, f"{q.label}: “{text}” read as {typed.value:g} {typed.unit}"
+            )
+        elif len(self._parsed) < _CACHED:
+            self._parsed[q.key, text, unit] = typed
+        return typed
+
+    def _claim(self, q: Quantity, text: str, unit: str) -> ClaimDraft:
+        bare = as_point(text, self.decimals)
+        typed = parse_typed(
+            bare, q.dimension, field=f"claim on {q.label}", default_unit=unit or None
+        )
+        for value in (typed.base_low, typed.base_high):
+            if not q.hard_low <= value <= q.hard_high:
+                raise InvalidValue(f"claim on {q.label}", text, q.accepted)
+        printed = bare if typed.unit_given or not unit else f"{bare} {unit}"
+        return ClaimDraft(q.key, clean(printed, "claim", 64), typed.base_low, typed.base_high)
+
+    def _model(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> None:
+        if self.kind not in (Kind.MODELS, Kind.CLAIMS, Kind.PIECES):
+            return
+        named = [name for name in OF_MODEL if name in cells]
+        if not named and self.kind is Kind.PIECES:
+            return
+        lacking = [FIELDS[n].label for n in OF_MODEL[:3] if n not in cells]
+        if lacking:
+            raise InvalidValue("model", "without " + ", ".join(lacking), "maker, line and type")
+        model = ModelDraft(draft.texts["maker"], draft.texts["line"], draft.texts["knife_type"],
+                           self._nominal(draft, cells))  # fmt: skip
+        for name in ("construction", "finish", "handle"):
+            setattr(model, name, draft.texts.get(name, ""))
+        if "grind" in cells:
+            model.grind, note = grind_of(cells["grind"][0])
+            if note:
+                draft.say(Verdict.CORRECTED, note)
+        if "even_machine_edge" in cells:
+            model.even_machine_edge = bool(draft.texts["even_machine_edge"])
+        if "steel" in cells:
+            model.steel = self._steel(draft, cells["steel"][0])
+        if "price" in cells:
+            model.price = price_of(cells["price"][0], self.decimals)
+        draft.model = model
+
+    def _nominal(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> float:
+        if "nominal" in cells:
+            text, unit = cells["nominal"]
+            q = QUANTITIES["edge_length"]
+            found = parse_as(q, as_point(text, self.decimals), default_unit=unit or "mm").base_value
+            return round(found, 3)
+        lengths = [f.typed.base_value for f in draft.readings if f.quantity.key == "edge_length"]
+        lengths += [(c.low + c.high) / 2 for c in draft.claims if c.quantity == "edge_length"]
+        if not lengths:
+            raise InvalidValue("nominal size", "nothing", "a size such as 210 mm")
+        near = _NOMINAL_STEP_MM * round(lengths[0] / _NOMINAL_STEP_MM)
+        draft.say(Verdict.CORRECTED, f"nominal size not given: {near:g} mm from the edge length")
+        return near
+
+    def _steel(self, draft: Draft, text: str) -> str | None:
+        for said in (text, *text.replace("(", " ").replace(")", " ").replace("/", " ").split()):
+            if found := self._steels.get(plain(said)):
+                return found
+        draft.say(
+            Verdict.CORRECTED, f"steel: “{text[:40]}” is not among the shop's grades; left open"
+        )
+        return None
+
+    def _told(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> None:
+        """Numbers that are no readings: places along the edge, points of a trace or a trial."""
+        for name in ("x", "y", "along", "above_edge"):
+            if name not in cells:
+                continue
+            text, unit = cells[name]
+            bare = as_point(text, self.decimals)
+            length = name in ("along", "above_edge") or self.kind is Kind.PROFILES
+            if length:
+                found = parse_typed(bare, Dimension.LENGTH, field=name, default_unit=unit or "mm")
+                draft.number[name] = found.base_value
+            else:
+                draft.texts[name] = bare
+        if self.kind is Kind.TRIALS and "value" in cells:
+            draft.texts["value"] = as_point(cells["value"][0], self.decimals)
+
+
+def _quantity(said: str) -> Quantity:
+    column = guess(said)
+    found = QUANTITIES.get(column.field) if column else None
+    if found is None:
+        raise InvalidValue(
+            "quantity", said, f"one of {len(QUANTITIES)}, such as weight or spine at heel"
+        )
+    return found
+
+
+_MODEL_TEXTS = {"maker": 80, "line": 80, "construction": 120, "finish": 120, "handle": 120}
+_MOST: dict[Kind, dict[str, int]] = {
+    Kind.MODELS: _MODEL_TEXTS,
+    Kind.CLAIMS: {"maker": 80, "line": 80},
+    Kind.PIECES: {"tag": 40, "condition": 20, "note": 2000, "person": 80, **_MODEL_TEXTS},
+    Kind.READINGS: {"tag": 40, "key": 80, "person": 80, "instrument": 80, "block": 80,
+                    "method": 40, "struck": 200},
+    Kind.PROFILES: {"tag": 40, "key": 80, "source": 12, "person": 80},
+    Kind.TRIALS: {"key": 80, "tag": 40, "trial_kind": 20, "source": 12, "instrument": 80,
+                  "person": 80, "note": 400, "protocol": 4000, "set_aside": 200, "event": 12},
+}  # fmt: skip

@@ -1,0 +1,146 @@
+"""A file brought in: every table in one transaction, tried first and then for good."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import islice
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.errors import InvalidValue, MapleRookError
+from maple_rook.formats.incoming.cells import Decimals
+from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.headings import Column, missing
+from maple_rook.formats.incoming.table import Table
+from maple_rook.formats.incoming.understand import Draft, Reader, Verdict
+from maple_rook.stations.exchange.groups import Groups
+from maple_rook.stations.exchange.keeping import Choices, Keeper
+
+CHUNK = 2_000
+
+
+class Cancelled(MapleRookError):
+    """Somebody stopped it; nothing was kept."""
+
+
+@dataclass(frozen=True)
+class Mapped:
+    """A table with what its columns mean; no kind leaves the whole table out."""
+
+    table: Table
+    kind: Kind | None
+    columns: Sequence[Column]
+    decimals: Decimals
+
+
+@dataclass(frozen=True)
+class RowReport:
+    """What became of one row, and why."""
+
+    table: str
+    line: int
+    verdict: Verdict
+    said: str
+
+
+@dataclass
+class Report:
+    """Row by row what would be, or was, brought in, and how much that is."""
+
+    rows: list[RowReport] = field(default_factory=list)
+    counts: Counter[Verdict] = field(default_factory=Counter)
+    added: Counter[str] = field(default_factory=Counter)
+
+    def tell(self, table: str, drafts: Sequence[Draft]) -> None:
+        for draft in drafts:
+            self.counts[draft.verdict] += 1
+            self.rows.append(RowReport(table, draft.line, draft.verdict, "; ".join(draft.said)))
+
+
+def bring(
+    db: Session, person_id: int, tables: Sequence[Mapped], choices: Choices,
+    *, tell: Callable[[int], None] = lambda _: None,
+) -> Report:  # fmt: skip
+    """Bring every table in; the caller commits, or rolls back what was only tried.
+
+    ``tell`` hears how many rows are done, and stops everything by raising.
+    """
+    chosen = [m for m in tables if m.kind is not None]
+    if not chosen:
+        raise InvalidValue("tables", "none", "at least one table that is not left out")
+    for m in chosen:
+        assert m.kind is not None
+        if lacking := missing(m.columns, m.kind):
+            raise InvalidValue(
+                f"columns of {m.table.name}", "no " + ", ".join(lacking),
+                f"for a table of {m.kind.value}, a column that means it",
+            )  # fmt: skip
+    report = Report()
+    keeper = Keeper(db, person_id, choices)
+    for m in sorted(chosen, key=lambda m: list(Kind).index(m.kind or Kind.MODELS)):
+        for drafts in _kept(keeper, m):
+            report.tell(m.table.name, drafts)
+            tell(len(report.rows))
+    keeper.finish()
+    report.added = +keeper.added
+    return report
+
+
+def _kept(keeper: Keeper, m: Mapped) -> Iterator[list[Draft]]:
+    assert m.kind is not None
+    reader = Reader(m.kind, m.columns, m.decimals, keeper.type_of, keeper.steels)
+    groups = Groups(m.kind, keeper) if m.kind in (Kind.PROFILES, Kind.TRIALS) else None
+    rows = m.table.rows()
+    while chunk := list(islice(rows, CHUNK)):
+        drafts = [reader.read(row) for row in chunk]
+        if groups:
+            yield groups.add(drafts)
+        else:
+            _keep(keeper, m.kind, drafts)
+            yield drafts
+    if groups:
+        yield groups.end()
+
+
+def _keep(keeper: Keeper, kind: Kind, drafts: Sequence[Draft]) -> None:
+    with_readings: list[tuple[Draft, int]] = []
+    for draft in drafts:
+        if draft.lost:
+            continue
+        try:
+            if kind in (Kind.MODELS, Kind.CLAIMS):
+                _keep_model(keeper, draft)
+            elif kind is Kind.PIECES:
+                with_readings.append((draft, _keep_piece(keeper, draft)))
+            else:
+                with_readings.append((draft, keeper.known_piece(draft)))
+        except InvalidValue as wrong:
+            draft.say(Verdict.REFUSED, str(wrong))
+    keeper.readings(with_readings)
+
+
+def _keep_model(keeper: Keeper, draft: Draft) -> None:
+    assert draft.model is not None
+    new = draft.model.key not in keeper.models
+    model = keeper.model(draft)
+    new = _claims(keeper, draft, model) or new
+    if not new and draft.verdict is Verdict.ACCEPTED:
+        draft.say(Verdict.KNOWN, "it is in the record")
+
+
+def _keep_piece(keeper: Keeper, draft: Draft) -> int:
+    at = draft.taken_at.isoformat() if draft.taken_at else ""
+    keeper.once(draft, "tag", f"{draft.texts['tag'].casefold()} {at}".strip())
+    piece, new = keeper.piece(draft)
+    if draft.claims:
+        new = _claims(keeper, draft, keeper.model_of(piece)) or new
+    if not new and not draft.readings and draft.verdict is Verdict.ACCEPTED:
+        draft.say(Verdict.KNOWN, "it is in the record")
+    return piece
+
+
+def _claims(keeper: Keeper, draft: Draft, model: int) -> bool:
+    """Whether any of the claims is new; all of them are kept or told."""
+    return sum(keeper.claim(draft, model, claim) for claim in draft.claims) > 0

@@ -1,0 +1,375 @@
+"""Rows understood, written into the record: each once, whatever was there before."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.knife_types import GRIND_LABELS, Grind
+from maple_rook.core.quantities import MEASURES, REFERENCE_BLOCK
+from maple_rook.formats.incoming.cells import key_of
+from maple_rook.formats.incoming.headings import plain
+from maple_rook.formats.incoming.understand import (
+    ClaimDraft,
+    Draft,
+    FigureDraft,
+    ModelDraft,
+    Verdict,
+)
+from maple_rook.store import incoming
+from maple_rook.store.tables import (
+    Claim,
+    Instrument,
+    KnifeModel,
+    Maker,
+    Person,
+    Piece,
+    Sheet,
+    SteelGrade,
+)
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What a person decided about a whole import."""
+
+    measured_on: dt.date
+    doubtful: Literal["leave", "bring"] = "leave"
+    changed: Literal["leave", "take"] = "leave"
+
+    @property
+    def noon(self) -> dt.datetime:
+        return dt.datetime.combine(self.measured_on, dt.time(12), tzinfo=dt.UTC)
+
+
+@dataclass(frozen=True)
+class _Waiting:
+    """A reading that will be written with its chunk."""
+
+    draft: Draft
+    figure: FigureDraft
+    key: uuid.UUID
+    piece: int
+    begun: dt.datetime
+
+
+class Keeper:
+    """Writes drafts in the session's transaction; the caller commits or rolls back.
+
+    What the record knows is read once when it is made; nobody else's rows are changed.
+    """
+
+    def __init__(self, db: Session, person_id: int, choices: Choices) -> None:
+        self.db, self.person_id, self.choices = db, person_id, choices
+        self.models = incoming.model_ids(db)
+        self.pieces = incoming.piece_ids(db)
+        self.added: Counter[str] = Counter()
+        self._claims = incoming.claims_of(db)
+        self._makers = incoming.named(db, Maker)
+        self._people = incoming.named(db, Person)
+        self._instruments = incoming.named(db, Instrument)
+        self._usual = incoming.usual_instruments(db)
+        self.steels = {
+            plain(name): designation
+            for designation, names in incoming.steel_names(db).items()
+            for name in names
+        }
+        self._seen: dict[object, int] = {}
+        self._nth: Counter[tuple[object, ...]] = Counter()
+        self._signed: dict[int, dt.datetime] = {}
+        self._mine: set[int] = set()
+        self._numbers: Counter[tuple[int, str]] = Counter()
+
+    def type_of(self, tag: str) -> str | None:
+        found = self.pieces.get(tag.casefold())
+        return found[1] if found else None
+
+    def finish(self) -> None:
+        """Sign off the sheets that came signed, once all their readings are in."""
+        for sheet, at in self._signed.items():
+            self.db.get_one(Sheet, sheet).finished_at = at
+        self.db.flush()
+
+    def once(self, draft: Draft, what: str, key: object) -> None:
+        """Refuse what the same file already had under this key."""
+        line = self._seen.setdefault((what, key), draft.line)
+        if line != draft.line:
+            raise InvalidValue(what, str(key), f"each once; it stands on line {line} already")
+
+    # models and claims
+
+    def model(self, draft: Draft) -> int:
+        """The model of a row, entered where it is new; what differs is told, or taken over."""
+        asked = draft.model
+        assert asked is not None
+        known = self.models.get(asked.key)
+        if known is None:
+            return self._new_model(draft, asked)
+        self._compare(draft, self.db.get_one(KnifeModel, known), self._said_of(asked))
+        return known
+
+    def _said_of(self, asked: ModelDraft) -> dict[str, Any]:
+        """What a row says of its model, by column of the record."""
+        said: dict[str, Any] = {
+            "construction": asked.construction, "finish": asked.finish, "handle": asked.handle,
+            "grind": asked.grind.value if asked.grind else "", "price": asked.price,
+            "even_machine_edge": asked.even_machine_edge,
+        }  # fmt: skip
+        if asked.steel:
+            said["steel"] = self._steel(asked.steel)
+        return {name: value for name, value in said.items() if value not in (None, "")}
+
+    def _steel(self, designation: str) -> SteelGrade:
+        return self.db.query(SteelGrade).filter_by(designation=designation).one()
+
+    def _compare(self, draft: Draft, row: KnifeModel | Piece, said: dict[str, Any]) -> None:
+        for name, value in said.items():
+            stands = getattr(row, name)
+            if stands == value:
+                continue
+            was, new = (getattr(v, "designation", v) for v in (stands, value))
+            label = name.replace("_", " ")
+            if stands in (None, "") or self.choices.changed == "take":
+                setattr(row, name, value)
+                self.added["changes"] += 1
+                draft.say(Verdict.CORRECTED, f"{label}: {was or 'open'} becomes {new}")
+            else:
+                draft.say(Verdict.DOUBTFUL, f"{label} stands as {was}; the file says {new}: left")
+
+    def _new_model(self, draft: Draft, asked: ModelDraft) -> int:
+        if asked.grind is None:
+            label = GRIND_LABELS[Grind.FULL_FLAT]
+            draft.say(Verdict.CORRECTED, f"grind not given: {label} until it is seen at the Bench")
+        maker = self._makers.get(asked.maker.casefold())
+        if maker is None:
+            maker = self._named(Maker(name=asked.maker), self._makers, asked.maker)
+        row = KnifeModel(
+            maker_id=maker, line=asked.line, knife_type=asked.knife_type,
+            nominal_mm=asked.nominal_mm, grind=(asked.grind or Grind.FULL_FLAT).value,
+            construction=asked.construction or "one steel", finish=asked.finish,
+            handle=asked.handle, even_machine_edge=bool(asked.even_machine_edge),
+            price=asked.price, steel=self._steel(asked.steel) if asked.steel else None,
+        )  # fmt: skip
+        self.db.add(row)
+        self.db.flush()
+        self.models[asked.key] = row.id
+        self.added["models"] += 1
+        return row.id
+
+    def _named(self, row: Maker | Person, known: dict[str, int], name: str) -> int:
+        self.db.add(row)
+        self.db.flush()
+        known[name.casefold()] = row.id
+        return row.id
+
+    def claim(self, draft: Draft, model: int, claim: ClaimDraft) -> bool:
+        """Add what is printed; a model keeps one claim of each quantity, as first printed."""
+        known = self._claims.get((model, claim.quantity))
+        if known is None:
+            self.db.add(Claim(model_id=model, quantity=claim.quantity, printed=claim.printed,
+                              low=claim.low, high=claim.high))  # fmt: skip
+            self._claims[model, claim.quantity] = claim.printed
+            self.added["claims"] += 1
+            return True
+        if known != claim.printed:
+            said = f"the claim stands as {known}; the file says {claim.printed}: left"
+            draft.say(Verdict.DOUBTFUL, said)
+        return False
+
+    # pieces
+
+    def piece(self, draft: Draft) -> tuple[int, bool]:
+        """The piece of a row, and whether it is new; entered with its model where that is new."""
+        tag = draft.texts["tag"]
+        condition = draft.texts.get("condition", "").casefold()
+        if condition not in ("", "new", "used"):
+            raise InvalidValue("condition", condition, "new or used")
+        model = self.model(draft) if draft.model else None
+        known = self.pieces.get(tag.casefold())
+        if known is not None:
+            row = self.db.get_one(Piece, known[0])
+            if model is not None and row.model_id != model:
+                raise InvalidValue("tag", tag, "the model this tag already belongs to")
+            said = {"note": draft.texts.get("note", ""), "condition": condition}
+            self._compare(draft, row, {name: value for name, value in said.items() if value})
+            return known[0], False
+        if model is None or draft.model is None:
+            raise InvalidValue(
+                "tag", tag, "a piece of the record, or a row with maker, line and type"
+            )
+        row = Piece(model_id=model, tag=tag, condition=condition or "new",
+                    note=draft.texts.get("note", ""))  # fmt: skip
+        self.db.add(row)
+        self.db.flush()
+        self.pieces[tag.casefold()] = row.id, draft.model.knife_type
+        self.added["pieces"] += 1
+        return row.id, True
+
+    def model_of(self, piece: int) -> int:
+        return self.db.get_one(Piece, piece).model_id
+
+    def known_piece(self, draft: Draft) -> int:
+        tag = draft.texts["tag"]
+        known = self.pieces.get(tag.casefold())
+        if known is None:
+            raise InvalidValue(
+                "tag", tag, "a piece of the record, or of a table of pieces in this file"
+            )
+        return known[0]
+
+    def person(self, name: str) -> int:
+        """Who measured; somebody the record does not know is entered as from elsewhere."""
+        if not name:
+            return self.person_id
+        known = self._people.get(name.casefold())
+        return known or self._named(Person(name=name, role="elsewhere"), self._people, name)
+
+    # readings
+
+    def readings(self, drafts: Sequence[tuple[Draft, int]]) -> None:
+        """Readings of rows with their pieces: those the record lacks, copied together."""
+        waiting = [w for draft, piece in drafts for w in self._waiting(draft, piece)]
+        known = incoming.known_readings(self.db, [w.key for w in waiting])
+        new = []
+        for w in waiting:
+            if w.key not in known:
+                new.append(w)
+                continue
+            stands, typed = known[w.key]
+            if abs(stands - w.figure.typed.base_value) > 1e-9:
+                w.draft.say(
+                    Verdict.DOUBTFUL,
+                    f"{w.figure.quantity.label} stands as {typed}; the file says"
+                    f" {w.figure.typed.text}: a reading is never changed",
+                )
+        self._told_known(drafts, {id(w.draft) for w in new})
+        self._write(new)
+
+    def _told_known(self, drafts: Sequence[tuple[Draft, int]], new: set[int]) -> None:
+        for draft, _ in drafts:
+            if draft.readings and id(draft) not in new and draft.verdict is Verdict.ACCEPTED:
+                draft.say(Verdict.KNOWN, "its readings are in the record")
+
+    def _waiting(self, draft: Draft, piece: int) -> list[_Waiting]:
+        found = []
+        texts = draft.texts
+        at = draft.taken_at
+        begun = dt.datetime.fromisoformat(texts["round"]) if "round" in texts else (
+            at.replace(hour=12, minute=0, second=0, microsecond=0) if at else self.choices.noon
+        )  # fmt: skip
+        for figure in draft.readings:
+            q = figure.quantity.key
+            if figure.doubt and texts.get("unusual") != "yes":
+                brought = self.choices.doubtful == "bring"
+                fate = "kept, marked unusual" if brought else "left out"
+                draft.say(Verdict.DOUBTFUL, f"{figure.doubt}: {fate}")
+                if not brought:
+                    continue
+            of = (piece, q, at.isoformat() if at else "", texts.get("round", ""))
+            self._nth[of] += 1
+            key = key_of(texts.get("key", ""), "reading", texts["tag"].casefold(), *of[1:],
+                         self._nth[of])  # fmt: skip
+            try:
+                self.once(draft, "key", key)
+            except InvalidValue as wrong:
+                draft.say(Verdict.REFUSED, str(wrong))
+                continue
+            found.append(_Waiting(draft, figure, key, piece, begun))
+        return found
+
+    def _write(self, new: Sequence[_Waiting]) -> None:
+        sheets = self._sheets(new)
+        others = {sheet for sheet, _ in sheets.values() if sheet not in self._mine}
+        self._numbers.update(incoming.replicates(self.db, others))
+        rows, struck = [], {}
+        for w in new:
+            sheet, signed = sheets[w.piece, w.begun]
+            if signed and sheet not in self._mine:
+                w.draft.say(Verdict.REFUSED, f"the sheet of {w.begun:%Y-%m-%d} is signed off")
+                continue
+            q, typed, texts = w.figure.quantity, w.figure.typed, w.draft.texts
+            self._numbers[sheet, q.key] += 1
+            person = self.person(texts.get("person", ""))
+            rows.append((
+                w.key, sheet, q.key, typed.text[:64], typed.value, typed.unit, typed.base_value,
+                q.unit, self._instrument(w.draft, w.figure), texts.get("method") or "brought in",
+                q.station, w.draft.number.get("along"), w.draft.number.get("above_edge"),
+                self._block(w.draft) if q.key == "hardness_block" else None,
+                self._numbers[sheet, q.key],
+                bool(w.figure.doubt), w.draft.taken_at or w.begun, person,
+            ))  # fmt: skip
+            if "struck" in texts:
+                struck[w.key] = texts["struck"], person
+            if "signed" in texts and sheet in self._mine:
+                self._signed[sheet] = dt.datetime.fromisoformat(texts["signed"])
+        incoming.copy_readings(self.db, rows)
+        self.added["readings"] += len(rows)
+        if struck:
+            incoming.strike(self.db, struck)
+
+    def _sheets(self, new: Sequence[_Waiting]) -> dict[tuple[int, dt.datetime], tuple[int, bool]]:
+        found = incoming.sheets_of(self.db, {w.piece for w in new})
+        lacking = {(w.piece, w.begun): w for w in new if (w.piece, w.begun) not in found}
+        ids = incoming.add_sheets(self.db, [
+            {"piece_id": piece, "started_at": begun,
+             "person_id": self.person(w.draft.texts.get("person", ""))}
+            for (piece, begun), w in lacking.items()
+        ])  # fmt: skip
+        self._mine.update(ids)
+        self.added["sheets"] += len(ids)
+        return found | {key: (i, False) for key, i in zip(lacking, ids, strict=True)}
+
+    def sheet(self, draft: Draft, piece: int) -> int:
+        """The sheet of a row that holds no reading, begun where there is none."""
+        begun = draft.texts.get("round")
+        at = dt.datetime.fromisoformat(begun) if begun else draft.taken_at or self.choices.noon
+        known = incoming.sheets_of(self.db, [piece]).get((piece, at))
+        if known is not None:
+            return known[0]
+        person = self.person(draft.texts.get("person", ""))
+        [made] = incoming.add_sheets(
+            self.db, [{"piece_id": piece, "started_at": at, "person_id": person}]
+        )
+        self._mine.add(made)
+        self.added["sheets"] += 1
+        if "signed" in draft.texts:
+            self._signed[made] = dt.datetime.fromisoformat(draft.texts["signed"])
+        return made
+
+    def instrument_named(self, draft: Draft) -> int | None:
+        """The instrument a row names, where the shop has it."""
+        name = draft.texts.get("instrument", "")
+        known = self._instruments.get(name.casefold())
+        if name and known is None:
+            draft.say(Verdict.CORRECTED, f"instrument “{name}” is not among the shop's")
+        return known
+
+    def _instrument(self, draft: Draft, figure: FigureDraft) -> int:
+        named = self.instrument_named(draft)
+        if named is not None:
+            return named
+        q = figure.quantity
+        fitting = (kind for kind, of in MEASURES.items() if q.instrument in of)
+        for key in (
+            (q.instrument, q.resolution),
+            *((kind, 0.0) for kind in (q.instrument, *fitting)),
+        ):
+            if key in self._usual:
+                return self._usual[key]
+        raise InvalidValue("instrument", q.instrument, "one among the shop's instruments")
+
+    def _block(self, draft: Draft) -> int:
+        known = self._instruments.get(draft.texts.get("block", "").casefold())
+        found = known or self._usual.get((REFERENCE_BLOCK, 0.0))
+        if found is None:
+            raise InvalidValue(
+                "block", draft.texts.get("block", ""), "a reference block of the shop"
+            )
+        return found

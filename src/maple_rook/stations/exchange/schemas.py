@@ -1,0 +1,150 @@
+from __future__ import annotations
+
+import datetime as dt
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from maple_rook.formats.incoming.cells import Decimals
+from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.headings import Column
+from maple_rook.formats.incoming.table import MOST_COLUMNS
+from maple_rook.formats.incoming.understand import Verdict
+from maple_rook.stations.schemas import ShortText, StorableText, Strict
+
+FieldKey = Annotated[str, StringConstraints(pattern=r"^[a-z0-9_:]{0,48}$")]
+
+
+class ColumnOut(BaseModel):
+    """A column of a file: its heading, what it most likely means, and its first cells."""
+
+    heading: str
+    field: str
+    unit: str
+    sure: bool
+    first: list[str]
+
+
+class TableOut(BaseModel):
+    """A table of a file; ``said`` is what was noticed while opening it."""
+
+    name: str
+    kind: Kind | None
+    decimals: Decimals
+    columns: list[ColumnOut]
+    said: list[str]
+    missing: list[str]
+
+
+class MeaningOut(BaseModel):
+    """What a column can mean in a table of some kinds; ``units`` may be chosen for it."""
+
+    key: str
+    label: str
+    units: list[str]
+    kinds: list[Kind]
+
+
+class ColumnIn(Strict):
+    """What a column means; an empty field leaves it out."""
+
+    field: FieldKey = ""
+    unit: Annotated[str, StringConstraints(max_length=8)] = ""
+
+    def core(self) -> Column:
+        return Column(self.field, self.unit)
+
+
+class TableIn(Strict):
+    """A table as a person read it; no kind leaves it out."""
+
+    kind: Kind | None
+    decimals: Decimals = Decimals.POINT
+    columns: Annotated[list[ColumnIn], Field(max_length=MOST_COLUMNS)]
+
+
+class ChoicesIn(Strict):
+    """How a file shall be brought in; ``source`` names where it is from, so that it is remembered.
+
+    ``measured_on`` is the day of readings that give none. Doubtful readings are left out, or kept
+    and marked unusual; what stands of a model or piece is left, or becomes what the file says.
+    """
+
+    source: ShortText
+    tables: Annotated[list[TableIn], Field(min_length=1, max_length=60)]
+    measured_on: dt.date
+    doubtful: Literal["leave", "bring"] = "leave"
+    changed: Literal["leave", "take"] = "leave"
+    for_good: bool = False
+
+
+class RowOut(BaseModel):
+    table: str
+    line: int
+    verdict: Verdict
+    said: str
+
+
+class ImportOut(BaseModel):
+    """A file that waits, is tried or brought in; ``problem`` says what stopped it."""
+
+    id: str
+    file: str
+    size: int
+    source: str
+    sources: list[str]
+    state: Literal["waiting", "running", "tried", "brought in", "stopped"]
+    for_good: bool
+    done: int
+    problem: str
+    tables: list[TableOut]
+    counts: dict[Verdict, int]
+    added: dict[str, int]
+
+
+class RowsOut(BaseModel):
+    """A page of the report."""
+
+    total: int
+    rows: list[RowOut]
+
+
+class PastImport(BaseModel):
+    """A file that was brought in."""
+
+    file: str
+    source: str
+    person: str
+    recorded_at: dt.datetime
+    counts: dict[str, int]
+    added: dict[str, int]
+
+
+class ImportsOut(BaseModel):
+    """What can be brought in, and what was."""
+
+    meanings: list[MeaningOut]
+    past: list[PastImport]
+    most_bytes: int
+    most_rows: int
+
+
+class BulkIn(Strict):
+    """Rows of one kind as objects whose names are the record's columns."""
+
+    rows: Annotated[
+        list[dict[FieldKey, StorableText | float | bool | None]],
+        Field(min_length=1, max_length=5_000),
+    ]
+    measured_on: dt.date | None = None
+    doubtful: Literal["leave", "bring"] = "leave"
+    changed: Literal["leave", "take"] = "leave"
+    dry_run: bool = False
+
+
+class BulkOut(BaseModel):
+    """What became of every row, in the order given."""
+
+    counts: dict[Verdict, int]
+    added: dict[str, int]
+    rows: list[RowOut]

@@ -1,0 +1,68 @@
+"""The record taken out: each table as CSV, all of them as one JSON document or one workbook."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+from sqlalchemy.orm import Session
+
+from maple_rook.core.units import UNITS
+from maple_rook.formats.csv_table import Cell
+from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.record_tables import RECORD_TABLES, cells, record_csv, shop_json
+from maple_rook.formats.workbook import BookSheet, write_workbook
+from maple_rook.stations.rack.as_table import shelf_headings, shelf_row
+from maple_rook.stations.rack.work import RackQuery, chosen
+from maple_rook.stations.shelf import Shelf
+from maple_rook.store import outgoing
+
+ROWS: dict[Kind, Callable[[Session], outgoing.Rows]] = {
+    Kind.MODELS: outgoing.models,
+    Kind.CLAIMS: outgoing.claims,
+    Kind.PIECES: outgoing.pieces,
+    Kind.READINGS: outgoing.readings,
+    Kind.PROFILES: outgoing.profiles,
+    Kind.TRIALS: outgoing.trials,
+}
+SHELF_SHEET, ABOUT_SHEET = "Shelf (computed)", "About"
+
+
+def table_rows(db: Session, kind: Kind) -> outgoing.Rows:
+    """Rows of one table with exactly the columns of the record's tables."""
+    names = [column.name for column in RECORD_TABLES[kind]]
+    return ({name: row[name] for name in names} for row in ROWS[kind](db))
+
+
+def table_csv(db: Session, kind: Kind) -> Iterator[str]:
+    return record_csv(kind, table_rows(db, kind))
+
+
+def whole_json(db: Session) -> Iterator[str]:
+    return shop_json(outgoing.shop_row(db), ((kind, table_rows(db, kind)) for kind in Kind))
+
+
+def workbook(db: Session, shelf: Shelf, path: Path) -> None:
+    """The shelf with U and both unit systems, then the record's tables, then what they mean."""
+    currency = outgoing.shop_row(db)["currency"]
+    knives = chosen(db, shelf, RackQuery())
+    write_workbook(path, [
+        BookSheet(SHELF_SHEET, shelf_headings(currency), (shelf_row(knife) for knife in knives)),
+        *(_record_sheet(db, kind) for kind in Kind),
+        BookSheet(ABOUT_SHEET, ["table", "column heading", "meaning"], _about()),
+    ])  # fmt: skip
+
+
+def _record_sheet(db: Session, kind: Kind) -> BookSheet:
+    headings = [column.name for column in RECORD_TABLES[kind]]
+    return BookSheet(kind.value, headings, (cells(kind, row) for row in table_rows(db, kind)))
+
+
+def _about() -> Iterator[list[Cell]]:
+    yield [SHELF_SHEET, "U of …", "expanded uncertainty, k = 2, in the unit of the figure"]
+    yield [SHELF_SHEET, "likely, 5 %, 95 %", "a prediction: its central value and 90 % limits"]
+    for unit in UNITS.values():
+        yield ["units", unit.symbol, f"{unit.factor:g} of the base unit of {unit.dimension.value}"]
+    for kind, columns in RECORD_TABLES.items():
+        for column in columns:
+            yield [kind.value, column.name, column.about]

@@ -1,0 +1,202 @@
+"""Bringing in, as a person sees it: a file with guesses, its report, what came before."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import distinct_on
+from sqlalchemy.orm import Session, joinedload
+
+from maple_rook.core.units import units_of
+from maple_rook.formats.csv_table import csv_lines
+from maple_rook.formats.incoming.cells import Decimals
+from maple_rook.formats.incoming.fields import FIELDS, MEANINGS, Kind
+from maple_rook.formats.incoming.headings import (
+    Column,
+    fitted,
+    guess_columns,
+    guess_kind,
+    missing,
+    plain,
+)
+from maple_rook.formats.incoming.table import MOST_BYTES, MOST_ROWS, Table, TableRow
+from maple_rook.formats.incoming.understand import Verdict, habit
+from maple_rook.stations.exchange.bringing import Mapped, Report, bring
+from maple_rook.stations.exchange.importing import Imports, Job, remembered
+from maple_rook.stations.exchange.keeping import Choices
+from maple_rook.stations.exchange.schemas import (
+    BulkIn,
+    BulkOut,
+    ColumnOut,
+    ImportOut,
+    ImportsOut,
+    MeaningOut,
+    PastImport,
+    RowOut,
+    RowsOut,
+    TableOut,
+)
+from maple_rook.store.exchange_tables import ImportRow
+
+_FIRST = 3
+_LONGEST_CELL = 60
+_ALIKE = 0.6
+_PAST = 30
+
+
+def overview(db: Session) -> ImportsOut:
+    """What columns can mean, and the files that were brought in, newest first."""
+    past = db.scalars(
+        select(ImportRow).options(joinedload(ImportRow.person)).order_by(ImportRow.id.desc())
+        .limit(_PAST)
+    )  # fmt: skip
+    return ImportsOut(
+        meanings=[
+            MeaningOut(
+                key=f.key,
+                label=f.label,
+                units=units_of(f.dimension) if f.dimension else [],
+                kinds=[kind for kind in Kind if f.key in MEANINGS[kind]],
+            )
+            for f in FIELDS.values()
+        ],
+        past=[
+            PastImport(file=row.file, source=row.source, person=row.person.name,
+                       recorded_at=row.recorded_at, counts=row.counts, added=row.added)
+            for row in past
+        ],
+        most_bytes=MOST_BYTES,
+        most_rows=MOST_ROWS,
+    )  # fmt: skip
+
+
+def opened(db: Session, imports: Imports, path: Path, sha256: str, name: str) -> ImportOut:
+    """A file that arrived, read as the source it looks most like was read before."""
+    job = imports.open(path, sha256, name)
+    job.source = _likely_source(db, job.tables)
+    return shown(db, job)
+
+
+def _last_of_sources(db: Session) -> dict[str, ImportRow]:
+    rows = db.scalars(
+        select(ImportRow).ext(distinct_on(ImportRow.source))
+        .order_by(ImportRow.source, ImportRow.id.desc())
+    )  # fmt: skip
+    return {row.source: row for row in rows}
+
+
+def _likely_source(db: Session, tables: Sequence[Table]) -> str:
+    headings = {plain(h) for table in tables for h in table.headings if h}
+    best, likeness = "", _ALIKE
+    for source, row in _last_of_sources(db).items():
+        shared = len(headings & set(row.columns)) / max(len(headings | set(row.columns)), 1)
+        if shared > likeness:
+            best, likeness = source, shared
+    return best
+
+
+def shown(db: Session, job: Job, source: str | None = None) -> ImportOut:
+    """A file as it stands; another ``source`` has its columns read as that one's were."""
+    known = _last_of_sources(db)
+    source = job.source if source is None else source
+    told = job.report if job.state in ("tried", "brought in") else Report()
+    return ImportOut(
+        id=job.id,
+        file=job.file,
+        size=job.size,
+        source=source,
+        sources=sorted(known),
+        state=job.state,
+        for_good=job.for_good,
+        done=job.done,
+        problem=job.problem,
+        tables=[
+            _table(table, remembered(known.get(source)), alone=len(job.tables) == 1)
+            for table in job.tables
+        ],
+        counts={verdict: told.counts.get(verdict, 0) for verdict in Verdict},
+        added=dict(told.added),
+    )
+
+
+def _table(table: Table, known: dict[str, Column], *, alone: bool) -> TableOut:
+    columns = guess_columns(table.headings, known)
+    kind = guess_kind(columns, table.name)
+    if not alone and any(heading.startswith("U of ") for heading in table.headings):
+        kind = None  # means worked out from readings that stand in another table
+    columns = fitted(columns, kind)
+    first = table.first(_FIRST)
+    return TableOut(
+        name=table.name,
+        kind=kind,
+        decimals=habit(table, columns),
+        columns=[
+            ColumnOut(
+                heading=heading, field=column.field, unit=column.unit, sure=column.sure,
+                first=[row.cells[i][:_LONGEST_CELL] for row in first if i < len(row.cells)],
+            )
+            for i, (heading, column) in enumerate(zip(table.headings, columns, strict=True))
+        ],
+        said=table.said,
+        missing=missing(columns, kind) if kind else [],
+    )  # fmt: skip
+
+
+def mapped_by_guess(table: Table) -> Mapped:
+    """A table as it is most likely meant, with nobody asked."""
+    columns = guess_columns(table.headings)
+    kind = guess_kind(columns, table.name)
+    columns = fitted(columns, kind)
+    return Mapped(table, kind, columns, habit(table, columns))
+
+
+def rows(job: Job, verdict: Verdict | None, offset: int, limit: int) -> RowsOut:
+    """A page of the report, or of the rows of one verdict."""
+    found = [r for r in job.report.rows if verdict is None or r.verdict is verdict]
+    page = found[offset : offset + limit]
+    return RowsOut(
+        total=len(found),
+        rows=[RowOut(table=r.table, line=r.line, verdict=r.verdict, said=r.said) for r in page],
+    )
+
+
+def report_csv(job: Job) -> Iterator[str]:
+    """The whole report, a line at a time."""
+    lines = ([r.table, float(r.line), r.verdict.value, r.said] for r in job.report.rows)
+    return csv_lines(["table", "line", "verdict", "why"], lines)
+
+
+def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
+    """Rows of one kind in one transaction, through the same door as a file."""
+    names = list(dict.fromkeys(name for row in asked.rows for name in row))
+    cells = [[_said(row.get(name)) for name in names] for row in asked.rows]
+    table = Table(kind.value, names, lambda: (TableRow(i, c) for i, c in enumerate(cells, 1)))
+    columns = fitted(guess_columns(names), kind)
+    choices = Choices(
+        asked.measured_on or dt.datetime.now(dt.UTC).date(), asked.doubtful, asked.changed
+    )
+    report = bring(db, person_id, [Mapped(table, kind, columns, Decimals.POINT)], choices)
+    if asked.dry_run:
+        db.rollback()
+    else:
+        db.commit()
+    return BulkOut(
+        counts={verdict: report.counts.get(verdict, 0) for verdict in Verdict},
+        added=dict(report.added),
+        rows=rows_of(report),
+    )
+
+
+def rows_of(report: Report) -> list[RowOut]:
+    return [RowOut(table=r.table, line=r.line, verdict=r.verdict, said=r.said) for r in report.rows]
+
+
+def _said(value: str | float | bool | None) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return value.strip() if isinstance(value, str) else f"{value:.12g}"

@@ -1,0 +1,220 @@
+"""The whole shop as one ZIP of JSON lines and pictures, and such a ZIP made a shop again."""
+
+from __future__ import annotations
+
+import datetime as dt
+import hashlib
+import json
+import uuid
+import zipfile
+from collections.abc import Callable, Iterator
+from decimal import Decimal
+from pathlib import Path
+from typing import IO, Any
+
+from sqlalchemy import Date, Numeric, Table, Uuid, func, select, text
+from sqlalchemy.dialects.postgresql import TIMESTAMP
+from sqlalchemy.engine import Connection
+from sqlalchemy.orm import Session
+
+from maple_rook.core.errors import MapleRookError
+from maple_rook.store import choice_tables, exchange_tables, trial_tables, upkeep_tables
+from maple_rook.store.tables import Base, Photo, Piece, Shop
+
+FORMAT, VERSION = "maple-rook-archive", 1
+MANIFEST = "manifest.json"
+MOST_UNPACKED = 4_000_000_000
+_LONGEST_LINE = 30_000_000
+_AT_ONCE = 1_000
+_EXTENSIONS = {"image/jpeg": "jpg", "image/png": "png", "image/webp": "webp"}
+_OF_THE_RECORD = (choice_tables, exchange_tables, trial_tables, upkeep_tables)
+"""Modules whose tables belong to the record; naming them here registers all of them."""
+
+
+class NotRestored(MapleRookError):
+    """The archive was not restored, why, and that nothing was changed."""
+
+
+def tables() -> list[Table]:
+    """Every table, each after those it points to."""
+    return Base.metadata.sorted_tables
+
+
+def revision(connection: Connection) -> str:
+    return str(connection.scalar(text("SELECT version_num FROM alembic_version")))
+
+
+def counts(db: Session) -> dict[str, int]:
+    """Rows by table."""
+    return {t.name: db.scalar(select(func.count()).select_from(t)) or 0 for t in tables()}
+
+
+# Writing
+
+
+def write_archive(db: Session, path: Path) -> dict[str, Any]:
+    """Write everything as it stands at one moment; returns the manifest.
+
+    The session must not have begun its transaction: it is read as of one moment.
+    """
+    connection = db.connection(execution_options={"isolation_level": "REPEATABLE READ"})
+    digests: dict[str, str] = {}
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as packed:
+        for table in tables():
+            _member(packed, f"tables/{table.name}.jsonl", _lines(connection, table), digests)
+        for key, media_type in db.execute(select(Photo.id, Photo.media_type).order_by(Photo.id)):
+            content = db.scalar(select(Photo.content).where(Photo.id == key)) or b""
+            _member(packed, _picture(key, media_type), iter((content,)), digests)
+        shop = db.scalars(select(Shop)).one()
+        manifest = {
+            "format": FORMAT, "version": VERSION, "revision": revision(connection),
+            "made_at": dt.datetime.now(dt.UTC).isoformat(timespec="seconds"),
+            "shop": shop.name, "counts": counts(db), "sha256": digests,
+        }  # fmt: skip
+        packed.writestr(MANIFEST, json.dumps(manifest, indent=1, ensure_ascii=False))
+    return manifest
+
+
+def _member(
+    packed: zipfile.ZipFile, name: str, parts: Iterator[bytes], digests: dict[str, str]
+) -> None:
+    digest = hashlib.sha256()
+    with packed.open(name, "w", force_zip64=True) as member:
+        for part in parts:
+            digest.update(part)
+            member.write(part)
+    digests[name] = digest.hexdigest()
+
+
+def _picture(key: int, media_type: str) -> str:
+    return f"photos/{key}.{_EXTENSIONS[media_type]}"
+
+
+def _columns(table: Table) -> list[str]:
+    """The columns that are written as text; a picture is a file of its own."""
+    return [c.name for c in table.columns if (table.name, c.name) != ("photos", "content")]
+
+
+def _lines(connection: Connection, table: Table) -> Iterator[bytes]:
+    names = _columns(table)
+    query = select(*(table.c[name] for name in names)).order_by(*table.primary_key.columns)
+    for row in connection.execution_options(yield_per=_AT_ONCE).execute(query):
+        line = json.dumps(dict(zip(names, row, strict=True)), default=_plain, ensure_ascii=False)
+        yield line.encode() + b"\n"
+
+
+def _plain(value: object) -> str:
+    if isinstance(value, (dt.datetime, dt.date)):
+        return value.isoformat()
+    if isinstance(value, (uuid.UUID, Decimal)):
+        return str(value)
+    raise TypeError(f"{type(value).__name__} is not kept in an archive")
+
+
+# Restoring
+
+
+def restore_archive(db: Session, path: Path) -> dict[str, Any]:
+    """Make an empty shop the one of the archive, in one transaction; returns the manifest.
+
+    Refused, with nothing changed, into a shop that has pieces, from an archive of another revision
+    of the record, and from one whose parts are not as its manifest says.
+    """
+    if db.scalar(select(Piece.id).limit(1)) is not None:
+        raise NotRestored("This shop has pieces already; an archive is restored into an empty one.")
+    try:
+        with zipfile.ZipFile(path) as packed:
+            manifest = _checked(packed, revision(db.connection()))
+            _fill(db, packed)
+    except (zipfile.BadZipFile, OSError, ValueError, KeyError, EOFError) as error:
+        db.rollback()
+        raise NotRestored(f"The archive cannot be read ({error}); nothing was changed.") from None
+    found = counts(db)
+    if found != manifest["counts"]:
+        db.rollback()
+        raise NotRestored("The archive holds other rows than it says; nothing was changed.")
+    db.commit()
+    return manifest
+
+
+def _checked(packed: zipfile.ZipFile, current: str) -> dict[str, Any]:
+    unpacked = sum(part.file_size for part in packed.infolist())
+    if unpacked > MOST_UNPACKED:
+        raise NotRestored(f"It would unpack to {unpacked / 1e9:.1f} GB; nothing was changed.")
+    manifest: dict[str, Any] = json.loads(packed.read(MANIFEST))
+    if (manifest.get("format"), manifest.get("version")) != (FORMAT, VERSION):
+        raise NotRestored("This is no archive of a shop; nothing was changed.")
+    if manifest["revision"] != current:
+        raise NotRestored(
+            f"The archive is of revision {manifest['revision']} of the record, this shop is of "
+            f"{current}: restore it with the release it was made with, then bring that up to date."
+        )
+    digests: dict[str, str] = manifest["sha256"]
+    if set(digests) != set(packed.namelist()) - {MANIFEST}:
+        raise NotRestored("Parts of the archive are missing or added; nothing was changed.")
+    for name, expected in digests.items():
+        digest = hashlib.sha256()
+        with packed.open(name) as member:
+            while part := member.read(1_000_000):
+                digest.update(part)
+        if digest.hexdigest() != expected:
+            raise NotRestored(f"{name} is not as it was written; nothing was changed.")
+    return manifest
+
+
+def _fill(db: Session, packed: zipfile.ZipFile) -> None:
+    connection = db.connection()
+    names = ", ".join(table.name for table in tables())
+    for table in tables():
+        connection.execute(text(f"ALTER TABLE {table.name} DISABLE TRIGGER USER"))
+    connection.execute(text(f"TRUNCATE {names}"))
+    for table in tables():
+        with packed.open(f"tables/{table.name}.jsonl") as member:
+            _copy(connection, table, member, packed)
+        connection.execute(text(f"ALTER TABLE {table.name} ENABLE TRIGGER USER"))
+        if "id" in table.c and table.c.id.identity is not None:
+            connection.execute(text(
+                f"SELECT setval(pg_get_serial_sequence('{table.name}', 'id'), "
+                f"coalesce(max(id), 1), max(id) IS NOT NULL) FROM {table.name}"
+            ))  # fmt: skip
+
+
+def _copy(connection: Connection, table: Table, member: IO[bytes], packed: zipfile.ZipFile) -> None:
+    names = _columns(table)
+    read = [_reader(table, name) for name in names]
+    photos = table.name == "photos"
+    columns = ", ".join(f'"{name}"' for name in [*names, *(["content"] if photos else [])])
+    raw: Any = connection.connection.driver_connection
+    with (
+        raw.cursor() as cursor,
+        cursor.copy(f"COPY {table.name} ({columns}) FROM STDIN") as into,
+    ):
+        for line in _read_lines(member):
+            row = json.loads(line)
+            cells = [f(row[name]) for f, name in zip(read, names, strict=True)]
+            if photos:
+                cells.append(packed.read(_picture(row["id"], row["media_type"])))
+            into.write_row(cells)
+
+
+def _read_lines(member: IO[bytes]) -> Iterator[bytes]:
+    while line := member.readline(_LONGEST_LINE):
+        if not line.endswith(b"\n"):
+            raise ValueError("a line that never ends")
+        yield line
+
+
+def _reader(table: Table, name: str) -> Callable[[Any], Any]:
+    """How a column's value is read back from JSON."""
+    kind = table.c[name].type
+    if isinstance(kind, TIMESTAMP):
+        return lambda v: v and dt.datetime.fromisoformat(v)
+    if isinstance(kind, Date):
+        return lambda v: v and dt.date.fromisoformat(v)
+    if isinstance(kind, Uuid):
+        return lambda v: v and uuid.UUID(v)
+    if isinstance(kind, Numeric) and kind.asdecimal:
+        return lambda v: v if v is None else Decimal(str(v))
+    if type(kind).__name__ == "JSONB":
+        return lambda v: v if v is None else json.dumps(v)
+    return lambda v: v

@@ -1,0 +1,160 @@
+"""The record read out row by row, a few thousand at a time, in the order it was written."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+from collections.abc import Iterator
+from typing import Any
+
+from sqlalchemy import Select, select
+from sqlalchemy.orm import Session, aliased
+
+from maple_rook.core.uncertainty import type_b
+from maple_rook.store.tables import (
+    Claim,
+    EdgeTrace,
+    Instrument,
+    KnifeModel,
+    Maker,
+    Person,
+    Piece,
+    Reading,
+    ReadingVoid,
+    Sheet,
+    Shop,
+    SteelGrade,
+)
+from maple_rook.store.trial_tables import TrialRow
+from maple_rook.store.trials import trials_as_they_stand
+
+AT_ONCE = 2_000
+Rows = Iterator[dict[str, Any]]
+_MODEL = (Maker.name, KnifeModel.line, KnifeModel.knife_type, KnifeModel.nominal_mm)
+_MODEL_NAMES = ("maker", "line", "knife_type", "nominal_mm")
+
+
+def shop_row(db: Session) -> dict[str, str]:
+    shop = db.scalars(select(Shop)).one()
+    return {"name": shop.name, "place": shop.place, "currency": shop.currency}
+
+
+def _rows(db: Session, query: Select[*tuple[Any, ...]], names: tuple[str, ...]) -> Rows:
+    found = db.execute(query.execution_options(yield_per=AT_ONCE))
+    for row in found:
+        yield dict(zip(names, row, strict=True))
+
+
+def _moment(at: dt.datetime | None) -> str | None:
+    return at.astimezone(dt.UTC).isoformat() if at else None
+
+
+def models(db: Session) -> Rows:
+    query = (
+        select(*_MODEL, KnifeModel.grind, KnifeModel.construction, KnifeModel.finish,
+               KnifeModel.handle, KnifeModel.even_machine_edge, SteelGrade.designation,
+               KnifeModel.price)
+        .join(Maker, Maker.id == KnifeModel.maker_id)
+        .outerjoin(SteelGrade, SteelGrade.id == KnifeModel.steel_id)
+        .order_by(KnifeModel.id)
+    )  # fmt: skip
+    names = (*_MODEL_NAMES, "grind", "construction", "finish", "handle", "even_machine_edge",
+             "steel", "price")  # fmt: skip
+    for row in _rows(db, query, names):
+        row["price"] = None if row["price"] is None else float(row["price"])
+        yield row
+
+
+def claims(db: Session) -> Rows:
+    query = (
+        select(*_MODEL, Claim.quantity, Claim.printed)
+        .join(KnifeModel, KnifeModel.id == Claim.model_id)
+        .join(Maker, Maker.id == KnifeModel.maker_id)
+        .order_by(Claim.id)
+    )
+    return _rows(db, query, (*_MODEL_NAMES, "quantity", "printed"))
+
+
+def pieces(db: Session) -> Rows:
+    query = (
+        select(Piece.tag, *_MODEL, Piece.condition, Piece.note)
+        .join(KnifeModel, KnifeModel.id == Piece.model_id)
+        .join(Maker, Maker.id == KnifeModel.maker_id)
+        .order_by(Piece.id)
+    )
+    return _rows(db, query, ("tag", *_MODEL_NAMES, "condition", "note"))
+
+
+def readings(db: Session, after: int = 0, limit: int | None = None) -> Rows:
+    """Every reading with its sheet and instrument; ``row`` numbers them as they were written."""
+    block = aliased(Instrument)
+    query = (
+        select(Reading.id, Piece.tag, Reading.client_id, Reading.quantity, Reading.typed,
+               Reading.unit, Reading.si_value, Reading.si_unit, Instrument.resolution,
+               Instrument.mpe, Reading.taken_at, Sheet.started_at, Sheet.finished_at, Person.name,
+               Instrument.name, block.name, Reading.method, Reading.station_mm,
+               Reading.above_edge_mm, Reading.unusual_confirmed, ReadingVoid.reason)
+        .join(Sheet, Sheet.id == Reading.sheet_id)
+        .join(Piece, Piece.id == Sheet.piece_id)
+        .join(Person, Person.id == Reading.person_id)
+        .join(Instrument, Instrument.id == Reading.instrument_id)
+        .outerjoin(block, block.id == Reading.reference_id)
+        .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
+    )  # fmt: skip
+    if limit is None:
+        query = query.order_by(Reading.sheet_id, Reading.id)
+    else:
+        query = query.where(Reading.id > after).order_by(Reading.id).limit(limit)
+    names = ("row", "tag", "key", "quantity", "typed", "unit", "si_value", "si_unit", "resolution",
+             "mpe", "taken_at", "round", "signed", "person", "instrument", "block", "method",
+             "along_mm", "above_edge_mm", "unusual", "struck")  # fmt: skip
+    for row in _rows(db, query, names):
+        row["key"] = str(row["key"])
+        row["u"] = round(type_b(row.pop("resolution"), row.pop("mpe")), 6)
+        for name in ("taken_at", "round", "signed"):
+            row[name] = _moment(row[name])
+        yield row
+
+
+def profiles(db: Session) -> Rows:
+    """Every traced edge that was not withdrawn, a row a point."""
+    query = (
+        select(Piece.tag, EdgeTrace.client_id, EdgeTrace.source, EdgeTrace.taken_at,
+               Sheet.started_at, Sheet.finished_at, Person.name, EdgeTrace.points)
+        .join(Sheet, Sheet.id == EdgeTrace.sheet_id)
+        .join(Piece, Piece.id == Sheet.piece_id)
+        .join(Person, Person.id == EdgeTrace.person_id)
+        .order_by(EdgeTrace.id)
+    )  # fmt: skip
+    names = ("tag", "key", "source", "taken_at", "round", "signed", "person", "points")
+    for row in _rows(db, query, names):
+        row["key"] = str(row["key"])
+        for name in ("taken_at", "round", "signed"):
+            row[name] = _moment(row[name])
+        for x, y in row.pop("points"):
+            yield {**row, "x_mm": x, "y_mm": y}
+
+
+def trials(db: Session) -> Rows:
+    """Every edge trial as it stands, a row a point."""
+    query = (
+        select(TrialRow.id, TrialRow.client_id, Piece.tag, TrialRow.kind, TrialRow.source,
+               TrialRow.started_at, Person.name, Instrument.name, TrialRow.note)
+        .join(Piece, Piece.id == TrialRow.piece_id)
+        .join(Person, Person.id == TrialRow.person_id)
+        .outerjoin(Instrument, Instrument.id == TrialRow.instrument_id)
+        .order_by(TrialRow.id)
+    )  # fmt: skip
+    names = ("id", "key", "tag", "trial_kind", "source", "taken_at", "person", "instrument", "note")
+    found = list(_rows(db, query, names))
+    standing = trials_as_they_stand(db, [row["id"] for row in found])
+    for row in found:
+        stands = standing[row.pop("id")]
+        row |= {
+            "key": str(row["key"]), "taken_at": _moment(row["taken_at"]),
+            "protocol": json.dumps(stands.protocol, sort_keys=True),
+            "set_aside": stands.set_aside or None,
+        }  # fmt: skip
+        for point in stands.points:
+            yield {**row, "x": point.x, "value": point.value,
+                   "event": point.event.value if point.event else None}  # fmt: skip

@@ -1,0 +1,64 @@
+"""Further shops beside the demo's: empty ones, on databases of their own."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine
+
+from maple_rook.app import create_app
+from maple_rook.cluster import Cluster
+from maple_rook.server import prepare
+from maple_rook.settings import Settings
+from maple_rook.store.database import connect
+
+TODAY = "2026-11-20"
+
+
+@contextmanager
+def shop_engine(cluster: Cluster) -> Iterator[Engine]:
+    """An empty shop, as a fresh start founds it."""
+    name = f"shop_{time.time_ns()}"
+    cluster.ensure_database(name)
+    engine = connect(cluster.url(name))
+    prepare(engine, is_demo=False, say=lambda _: None)
+    yield engine
+    engine.dispose()
+    cluster.drop_database(name)
+
+
+@contextmanager
+def shop_api(engine: Engine, nowhere: Path) -> Iterator[TestClient]:
+    app = create_app(Settings(draws=400, web_root=nowhere), engine)
+    with TestClient(app, raise_server_exceptions=False) as client:
+        yield client
+
+
+def given(api: TestClient, content: bytes | str, name: str = "list.csv") -> dict:
+    """A file handed in, as the server understands it."""
+    body = content.encode() if isinstance(content, str) else content
+    answer = api.post("/api/imports", params={"name": name}, content=body)
+    assert answer.status_code == 201, answer.text
+    return answer.json()
+
+
+def run(api: TestClient, found: dict, *, for_good: bool = True, **choices: object) -> dict:
+    """The file tried or brought in as it was guessed, once it is done."""
+    tables = [
+        {"kind": t["kind"], "decimals": t["decimals"],
+         "columns": [{"field": c["field"], "unit": c["unit"]} for c in t["columns"]]}
+        for t in found["tables"]
+    ]  # fmt: skip
+    asked = {"source": "a friend's list", "measured_on": TODAY, "tables": tables, **choices}
+    answer = api.post(f"/api/imports/{found['id']}/run", json={**asked, "for_good": for_good})
+    assert answer.status_code == 202, answer.text
+    for _ in range(600):
+        now = api.get(f"/api/imports/{found['id']}").json()
+        if now["state"] != "running":
+            return now
+        time.sleep(0.05)
+    raise AssertionError("still running")
