@@ -21,6 +21,7 @@ from maple_rook.stations import catalogue, problems
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
 from maple_rook.stations.counter import routes as counter
+from maple_rook.stations.exchange import open_api, public
 from maple_rook.stations.exchange import routes as exchange
 from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.foods import routes as foods
@@ -39,7 +40,7 @@ from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
 STATIONS = (catalogue, rack, bench, trials, sheet, board, predict, instruments, foods, steels,
-            counter, upkeep, office, exchange)  # fmt: skip
+            counter, upkeep, office, exchange, open_api)  # fmt: skip
 
 
 class BuiltAssets(StaticFiles):
@@ -108,6 +109,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
     for station in STATIONS:
         api.include_router(station.router)
     app.include_router(api)
+    app.include_router(public.router)
     problems.install(app)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(ServerTiming)

@@ -132,11 +132,20 @@ def test_an_archive_restores_an_identical_shop(
             for piece in range(1, there["pieces"] + 1, 3):
                 was, is_now = (a.get(f"/api/pieces/{piece}").json() for a in (old, new))
                 assert is_now == was
-            assert new.get("/api/rack").text == old.get("/api/rack").text
+            assert rounded(new.get("/api/rack").json()) == rounded(old.get("/api/rack").json())
             sheet = new.post("/api/bench/pieces/1/sheets")
             assert sheet.status_code in (200, 201)  # numbers go on where the old shop's ended
         with sessions(engine)() as db, pytest.raises(archive.NotRestored, match="pieces already"):
             archive.restore_archive(db, packed)
+
+
+def rounded(answer: object) -> object:
+    """Means are summed by the database in any order: their last digit is nobody's."""
+    if isinstance(answer, float):
+        return float(f"{answer:.11g}")
+    if isinstance(answer, dict):
+        return {key: rounded(value) for key, value in answer.items()}
+    return [rounded(value) for value in answer] if isinstance(answer, list) else answer
 
 
 def _json_of(engine: Engine) -> str:

@@ -85,11 +85,11 @@ def pieces(db: Session) -> Rows:
     return _rows(db, query, ("tag", *_MODEL_NAMES, "condition", "note"))
 
 
-def readings(db: Session, after: int = 0, limit: int | None = None) -> Rows:
-    """Every reading with its sheet and instrument; ``row`` numbers them as they were written."""
+def readings(db: Session) -> Rows:
+    """Every reading with its sheet and instrument, sheet by sheet."""
     block = aliased(Instrument)
     query = (
-        select(Reading.id, Piece.tag, Reading.client_id, Reading.quantity, Reading.typed,
+        select(Piece.tag, Reading.client_id, Reading.quantity, Reading.typed,
                Reading.unit, Reading.si_value, Reading.si_unit, Instrument.resolution,
                Instrument.mpe, Reading.taken_at, Sheet.started_at, Sheet.finished_at, Person.name,
                Instrument.name, block.name, Reading.method, Reading.station_mm,
@@ -100,12 +100,9 @@ def readings(db: Session, after: int = 0, limit: int | None = None) -> Rows:
         .join(Instrument, Instrument.id == Reading.instrument_id)
         .outerjoin(block, block.id == Reading.reference_id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
+        .order_by(Reading.sheet_id, Reading.id)
     )  # fmt: skip
-    if limit is None:
-        query = query.order_by(Reading.sheet_id, Reading.id)
-    else:
-        query = query.where(Reading.id > after).order_by(Reading.id).limit(limit)
-    names = ("row", "tag", "key", "quantity", "typed", "unit", "si_value", "si_unit", "resolution",
+    names = ("tag", "key", "quantity", "typed", "unit", "si_value", "si_unit", "resolution",
              "mpe", "taken_at", "round", "signed", "person", "instrument", "block", "method",
              "along_mm", "above_edge_mm", "unusual", "struck")  # fmt: skip
     for row in _rows(db, query, names):

@@ -6,12 +6,14 @@ import datetime as dt
 import re
 import zipfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
 from itertools import zip_longest
 from pathlib import Path
+from xml.etree.ElementTree import ParseError
 
-from openpyxl import load_workbook
+from openpyxl import Workbook, load_workbook
 from openpyxl.utils import range_boundaries
 from openpyxl.utils.exceptions import InvalidFileException
 from openpyxl.worksheet._read_only import ReadOnlyWorksheet
@@ -46,18 +48,12 @@ class _Part:
 def xlsx_tables(path: Path) -> list[Table]:
     """The sheets of a workbook that hold anything, in their order."""
     _check(path)
-    try:
-        book = load_workbook(path, read_only=True, data_only=True)
-    except (InvalidFileException, KeyError, ValueError, OSError, zipfile.BadZipFile) as error:
-        raise InvalidValue("file", str(error)[:60], "a whole XLSX workbook") from None
-    try:
+    with _whole_workbook(), _opened(path, data_only=True) as book:
         sheets = [
             (s.title, str(vars(s)["_worksheet_path"]).lstrip("/"))
             for s in book.worksheets
             if isinstance(s, ReadOnlyWorksheet) and s.sheet_state == "visible"
         ]
-    finally:
-        book.close()
     tables = []
     for title, place in sheets:
         part = _scanned(path, place)
@@ -136,14 +132,29 @@ def _rows(path: Path, title: str, part: _Part) -> Iterator[TableRow]:
         yield found
 
 
-def _cells(path: Path, title: str, *, data_only: bool) -> Iterator[tuple[object, ...]]:
-    book = load_workbook(path, read_only=True, data_only=data_only)
+@contextmanager
+def _whole_workbook() -> Iterator[None]:
+    """What a broken workbook breaks is said as a person can act on it."""
     try:
+        yield
+    except (InvalidFileException, ParseError, KeyError, ValueError, OSError,
+            zipfile.BadZipFile) as error:  # fmt: skip
+        raise InvalidValue("file", str(error)[:60], "a whole XLSX workbook") from None
+
+
+@contextmanager
+def _opened(path: Path, *, data_only: bool) -> Iterator[Workbook]:
+    with path.open("rb") as file:
+        book = load_workbook(file, read_only=True, data_only=data_only)
+        yield book
+        book.close()
+
+
+def _cells(path: Path, title: str, *, data_only: bool) -> Iterator[tuple[object, ...]]:
+    with _whole_workbook(), _opened(path, data_only=data_only) as book:
         sheet = book[title]
         sheet.reset_dimensions()
         yield from sheet.iter_rows(values_only=True)
-    finally:
-        book.close()
 
 
 class _Merged:

@@ -2,16 +2,27 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import StreamingResponse
+from fastapi.responses import JSONResponse, StreamingResponse
+from pydantic import Field
 
 from maple_rook.formats.csv_table import CSV_TYPE
+from maple_rook.formats.dxf import DXF_TYPE
 from maple_rook.formats.incoming.understand import Verdict
-from maple_rook.stations.access import CurrentPerson, Db, Opener
-from maple_rook.stations.exchange import work
+from maple_rook.formats.json_ld import JSON_LD_TYPE
+from maple_rook.formats.paper import PDF_TYPE
+from maple_rook.stations.access import MAX_ID, CurrentPerson, Db, Opener, RowId
+from maple_rook.stations.exchange import printing, publishing, work
 from maple_rook.stations.exchange.importing import Imports
-from maple_rook.stations.exchange.schemas import ChoicesIn, ImportOut, ImportsOut, RowsOut
+from maple_rook.stations.exchange.schemas import (
+    ChoicesIn,
+    ImportOut,
+    ImportsOut,
+    PublicationIn,
+    PublicationOut,
+    RowsOut,
+)
 from maple_rook.stations.schemas import storable
 
 router = APIRouter(tags=["exchange"])
@@ -97,3 +108,57 @@ def report(request: Request, _: CurrentPerson, key: str) -> StreamingResponse:
 def stop(request: Request, _: CurrentPerson, key: str) -> None:
     """Stop what runs, keeping nothing of it, or forget a file at rest."""
     _imports(request).stop(key)
+
+
+def _download(content: bytes | str, media_type: str, name: str) -> Response:
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(content, media_type=media_type, headers=headers)
+
+
+@router.get("/pieces/{piece_id}/card.pdf", response_class=Response)
+def spec_card(request: Request, db: Db, _: CurrentPerson, piece_id: RowId) -> Response:
+    """The spec card of a knife, A4, at true scale."""
+    content = printing.card_pdf(db, request.app.state.shelf, piece_id, str(request.base_url))
+    return _download(content, PDF_TYPE, f"knife-{piece_id}-card.pdf")
+
+
+@router.get("/labels.pdf", response_class=Response)
+def labels(
+    request: Request, db: Db, _: CurrentPerson,
+    piece: Annotated[
+        list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=1, max_length=200)
+    ],
+) -> Response:  # fmt: skip
+    """Shelf labels, a page of 90 x 40 mm for each knife."""
+    shelf = request.app.state.shelf
+    return _download(
+        printing.labels_pdf(db, shelf, piece, str(request.base_url)), PDF_TYPE, "shelf-labels.pdf"
+    )
+
+
+@router.get("/pieces/{piece_id}/product.jsonld", response_class=JSONResponse)
+def json_ld(request: Request, db: Db, _: CurrentPerson, piece_id: RowId) -> JSONResponse:
+    """The knife as a schema.org Product in JSON-LD with UN/CEFACT unit codes."""
+    shelf = request.app.state.shelf
+    found = printing.piece_json_ld(db, shelf, piece_id, str(request.base_url))
+    headers = {"Content-Disposition": f'attachment; filename="knife-{piece_id}.jsonld"'}
+    return JSONResponse(found, media_type=JSON_LD_TYPE, headers=headers)
+
+
+@router.get("/pieces/{piece_id}/outline.dxf", response_class=Response)
+def outline_dxf(request: Request, db: Db, _: CurrentPerson, piece_id: RowId) -> Response:
+    """Outline and section as DXF in mm, a layer a part."""
+    knife = request.app.state.shelf.knives(db, [piece_id])[0]
+    return _download(printing.outline_dxf(knife), DXF_TYPE, f"knife-{piece_id}.dxf")
+
+
+@router.get("/pieces/{piece_id}/public")
+def published(db: Db, _: CurrentPerson, piece_id: RowId) -> PublicationOut:
+    """How a knife is shown to anybody, and what could be shown of it."""
+    return publishing.published(db, piece_id)
+
+
+@router.put("/pieces/{piece_id}/public")
+def publish(db: Db, person: CurrentPerson, piece_id: RowId, asked: PublicationIn) -> PublicationOut:
+    """Switch the page of a knife on or off, and choose what it shows."""
+    return publishing.publish(db, person, piece_id, asked)

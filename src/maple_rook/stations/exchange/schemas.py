@@ -148,3 +148,30 @@ class BulkOut(BaseModel):
     counts: dict[Verdict, int]
     added: dict[str, int]
     rows: list[RowOut]
+
+
+class ShowChoice(BaseModel):
+    """Something of a knife that can be shown: a measured quantity, or a group of things."""
+
+    key: str
+    label: str
+    group: bool
+
+
+class PublicationOut(BaseModel):
+    """How a knife is shown to anybody, at /k/ and its address."""
+
+    on: bool
+    address: str
+    shown: list[str]
+    words: str
+    choices: list[ShowChoice]
+    based_on: int | None
+
+
+class PublicationIn(Strict):
+    """What shall be shown; groups and quantities by their keys, and words of the shop's own."""
+
+    on: bool
+    shown: Annotated[list[FieldKey], Field(max_length=80)]
+    words: Annotated[StorableText, StringConstraints(strip_whitespace=True, max_length=600)] = ""

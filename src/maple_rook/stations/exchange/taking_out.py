@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from itertools import islice
 from pathlib import Path
 
 from sqlalchemy.orm import Session
@@ -28,10 +29,11 @@ ROWS: dict[Kind, Callable[[Session], outgoing.Rows]] = {
 SHELF_SHEET, ABOUT_SHEET = "Shelf (computed)", "About"
 
 
-def table_rows(db: Session, kind: Kind) -> outgoing.Rows:
-    """Rows of one table with exactly the columns of the record's tables."""
+def table_rows(db: Session, kind: Kind, after: int = 0) -> outgoing.Rows:
+    """Rows of one table, from one on, with exactly the columns of the record's tables."""
     names = [column.name for column in RECORD_TABLES[kind]]
-    return ({name: row[name] for name in names} for row in ROWS[kind](db))
+    rows = islice(ROWS[kind](db), after, None)
+    return ({name: row[name] for name in names} for row in rows)
 
 
 def table_csv(db: Session, kind: Kind) -> Iterator[str]:

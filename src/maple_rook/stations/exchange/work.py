@@ -39,7 +39,10 @@ from maple_rook.stations.exchange.schemas import (
     RowsOut,
     TableOut,
 )
+from maple_rook.stations.shelf import Shelf, ShelfKnife
 from maple_rook.store.exchange_tables import ImportRow
+from maple_rook.store.records import NotFound
+from maple_rook.store.tables import Piece
 
 _FIRST = 3
 _LONGEST_CELL = 60
@@ -143,6 +146,14 @@ def _table(table: Table, known: dict[str, Column], *, alone: bool) -> TableOut:
         said=table.said,
         missing=missing(columns, kind) if kind else [],
     )  # fmt: skip
+
+
+def knife_tagged(db: Session, shelf: Shelf, tag: str) -> ShelfKnife:
+    """The knife that carries a tag."""
+    found = db.scalar(select(Piece.id).where(Piece.tag == tag))
+    if found is None:
+        raise NotFound("piece with the tag", tag)
+    return shelf.knives(db, [found])[0]
 
 
 def mapped_by_guess(table: Table) -> Mapped:

@@ -7,7 +7,6 @@ from fastapi.responses import StreamingResponse
 from pydantic import Field
 
 from maple_rook.core.comparing import ClaimVerdict
-from maple_rook.core.errors import InvalidValue
 from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.stations.access import MAX_ID, CurrentPerson, Db
 from maple_rook.stations.rack import as_table, claim_list, work
@@ -30,21 +29,9 @@ def rack_query(
     limit: Annotated[int, Query(ge=1, le=200)] = 48,
 ) -> work.RackQuery:
     """The query string as the shelf understands it."""
-    ranges = dict(_range(text) for text in within or [])
+    ranges = dict(work.range_of(text) for text in within or [])
     types = tuple(knife_type or ())
     return work.RackQuery(search, sort, descending, types, ranges, offset, limit)
-
-
-def _range(text: str) -> tuple[str, tuple[float, float]]:
-    key, _, limits = text.partition(":")
-    low, _, high = limits.partition(":")
-    try:
-        bounds = float(low), float(high)
-    except ValueError:
-        raise InvalidValue("within", text, "key:low:high, such as weight:100:200") from None
-    if key not in work.RANGE_KEYS:
-        raise InvalidValue("within", text, ", ".join(work.RANGE_KEYS))
-    return key, bounds
 
 
 @router.get("/rack", response_model=RackOut)

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES
+from maple_rook.core.quantities import QUANTITIES
 from maple_rook.stations.rack.schemas import RackOut, RackRow, Range, StripKnife
 from maple_rook.stations.schemas import FigureOut
 from maple_rook.stations.shelf import Shelf, ShelfKnife
@@ -44,11 +45,26 @@ class RackQuery:
     limit: int = 48
 
 
+FIGURE_KEYS = (*RANGE_KEYS, *(key for key in QUANTITIES if key not in RANGE_KEYS))
+"""All that a range or a sort may ask for."""
 _NAMED_SORTS: dict[str, Callable[[ShelfKnife], str]] = {
     "name": lambda knife: knife.piece.name.lower(),
     "type": lambda knife: KNIFE_TYPES[knife.piece.knife_type].label,
 }
-SORT_KEYS = (*_NAMED_SORTS, *RANGE_KEYS)
+SORT_KEYS = (*_NAMED_SORTS, *FIGURE_KEYS)
+
+
+def range_of(text: str) -> tuple[str, tuple[float, float]]:
+    """A range as it is asked for: key:low:high."""
+    key, _, limits = text.partition(":")
+    low, _, high = limits.partition(":")
+    try:
+        bounds = float(low), float(high)
+    except ValueError:
+        raise InvalidValue("within", text, "key:low:high, such as weight:100:200") from None
+    if key not in FIGURE_KEYS:
+        raise InvalidValue("within", text, ", ".join(FIGURE_KEYS))
+    return key, bounds
 
 
 def rack(db: Session, shelf: Shelf, query: RackQuery) -> RackOut:

@@ -1,0 +1,170 @@
+"""The spec card of a knife and its shelf label, as PDF at true scale with embedded fonts."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from maple_rook.formats.drawings import Shape
+from maple_rook.formats.paper import (
+    HAIRLINE,
+    LARGER_SCALES,
+    PATINA,
+    PLUM,
+    RUST,
+    SOFT,
+    STRONG,
+    TITLE,
+    Page,
+    extent,
+    fitting_scale,
+)
+
+A4_LANDSCAPE_MM = (297.0, 210.0)
+LABEL_MM = (90.0, 40.0)
+_MARGIN = 14.0
+_LABEL_MARGIN = 3.5
+
+
+@dataclass(frozen=True)
+class CardLine:
+    """One figure as it is printed: what it is, in the shop's units, in the other system."""
+
+    label: str
+    value: str
+    other: str = ""
+
+
+@dataclass(frozen=True)
+class Card:
+    """What a card or label says; ``code`` is what its QR code leads to, ``code_says`` in words."""
+
+    name: str
+    about: str
+    shop: str
+    price: str
+    outline: Sequence[Shape]
+    section: Sequence[Shape]
+    figures: Sequence[CardLine]
+    estimates: Sequence[CardLine]
+    making: Sequence[CardLine]
+    claims: Sequence[tuple[str, bool]]
+    not_measured: str
+    cautions: str
+    code: str
+    code_says: str
+
+
+def spec_card(card: Card) -> bytes:
+    """One A4 page: the knife at the largest true scale that fits, and all that is known of it."""
+    page = Page(*A4_LANDSCAPE_MM, f"{card.name}: spec card")
+    right = page.width - _MARGIN
+    page.text(_MARGIN, 19, card.name, 22, font=TITLE, within=190)
+    page.text(_MARGIN, 25.5, card.about, 10, ink=SOFT, within=190)
+    page.text(right, 18, card.price, 16, font=STRONG, align="right")
+    page.text(right, 25.5, card.shop, 10, ink=SOFT, align="right")
+    page.line((_MARGIN, 29), (right, 29))
+    scale = fitting_scale(card.outline, right - _MARGIN, 56)
+    (_, low), (_, high) = extent(card.outline)
+    page.shapes(card.outline, _MARGIN, 34, scale)
+    below = 34 + (high - low) * scale + 6
+    page.scale_bar(_MARGIN, below, scale)
+    top = below + 9
+    column = (right - _MARGIN - 16) / 3
+    lefts = [_MARGIN + i * (column + 8) for i in range(3)]
+    foot = page.height - 16
+    rows = _rows_that_fit(top, foot)
+    _table(page, lefts[0], top, column, "Measured, ± U (k = 2)", card.figures[:rows], PATINA)
+    _second(page, lefts[1], top, column, card, rows)
+    _third(page, lefts[2], top, column, card, foot)
+    page.line((_MARGIN, foot), (right, foot))
+    page.paragraph(_MARGIN, foot + 4, card.cautions, 6.8, right - _MARGIN, ink=SOFT, most=3)
+    return page.finished()
+
+
+_ROW = 4.6
+
+
+def _rows_that_fit(top: float, foot: float) -> int:
+    return int((foot - top - 6) / _ROW)
+
+
+def _table(
+    page: Page, x: float, y: float, width: float, title: str, lines: Sequence[CardLine], ink: str
+) -> float:
+    page.text(x, y, title, 9, font=STRONG, ink=ink)
+    y += 1.6
+    page.line((x, y), (x + width, y), ink=ink)
+    other = 24.0 if any(line.other for line in lines) else 0.0
+    for line in lines:
+        y += _ROW
+        taken = page.width_of(line.value, 9, STRONG)
+        page.text(x, y, line.label, 9, ink=SOFT, within=width - other - 2 - taken)
+        page.text(x + width - other, y, line.value, 9, font=STRONG, align="right")
+        page.text(x + width, y, line.other, 8, ink=SOFT, align="right")
+    return y
+
+
+def _second(page: Page, x: float, top: float, width: float, card: Card, rows: int) -> None:
+    rest = card.figures[rows:]
+    y = _table(page, x, top, width, "Measured, continued", rest, PATINA) + 8 if rest else top
+    if card.making:
+        y = _table(page, x, y, width, "Made of", card.making, SOFT) + 8
+    if card.estimates:
+        _table(page, x, y, width, "Estimated, 90 % limits", card.estimates, PLUM)
+
+
+def _third(page: Page, x: float, top: float, width: float, card: Card, foot: float) -> None:
+    aside = x
+    if card.section:
+        aside = x + 34
+        (_, low), (_, high) = extent(card.section)
+        scale = fitting_scale(card.section, 20, foot - top - 36, LARGER_SCALES)
+        page.text(x, top, "Section at the heel", 9, font=STRONG, ink=SOFT)
+        page.line((x, top + 1.6), (x + 30, top + 1.6), ink=SOFT)
+        page.shapes(card.section, x + 1, top + 4.5, scale)
+        bar = top + 4.5 + (high - low) * scale + 3
+        page.scale_bar(x + 1, bar, scale, 5.0)
+    if card.claims:
+        page.text(aside, top, "The box says", 9, font=STRONG, ink=SOFT)
+        page.line((aside, top + 1.6), (x + width, top + 1.6), ink=SOFT)
+        y = top + 6.2
+        for said, wrong in card.claims[:6]:
+            ink = RUST if wrong else SOFT
+            y = page.paragraph(aside, y, f"{'! ' if wrong else ''}{said}", 8.5,
+                               x + width - aside, ink=ink, most=3) + 0.8  # fmt: skip
+    side = 25.0
+    page.qr(x + width - side, foot - side - 3, side, card.code)
+    page.text(x + width - side - 2, foot - 5.5, card.code_says, 8, ink=SOFT, align="right")
+    if card.not_measured:
+        page.paragraph(aside, foot - 24, f"Not measured: {card.not_measured}", 7.5,
+                       x + width - side - 3 - aside, ink=SOFT, most=5)  # fmt: skip
+
+
+def shelf_labels(cards: Sequence[Card]) -> bytes:
+    """A label for each knife, a page each, 90 x 40 mm."""
+    page = Page(*LABEL_MM, "Shelf labels" if len(cards) > 1 else f"{cards[0].name}: shelf label")
+    for i, card in enumerate(cards):
+        if i:
+            page.next()
+        _label(page, card)
+    return page.finished()
+
+
+def _label(page: Page, card: Card) -> None:
+    left, right = _LABEL_MARGIN, page.width - _LABEL_MARGIN
+    side = 21.0
+    page.text(left, 6.6, card.name, 10.5, font=TITLE, within=right - left - 22)
+    page.text(right, 6.6, card.price, 10.5, font=STRONG, align="right")
+    page.line((left, 8.6), (right, 8.6), ink=HAIRLINE)
+    scale = fitting_scale(card.outline, right - left - side - 2, 11)
+    page.shapes(card.outline, left, 10.6, scale)
+    page.qr(right - side, 9.6, side, card.code)
+    y = 25.6
+    for line in card.figures[:4]:
+        page.text(left, y, line.label, 7, ink=SOFT, within=20)
+        page.text(left + 39, y, line.value, 7, font=STRONG, align="right")
+        page.text(left + 60, y, line.other, 7, ink=SOFT, align="right", within=20)
+        y += 3.1
+    page.text(left, y + 0.3, card.about, 6, ink=SOFT, within=62)
+    page.text(right, y + 0.3, card.code_says, 6, ink=SOFT, align="right", within=22)

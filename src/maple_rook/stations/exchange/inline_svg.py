@@ -1,0 +1,54 @@
+"""Drawings inside a page: plain shapes in mm that take the page's colours."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from maple_rook.formats.drawings import Shape
+from maple_rook.formats.paper import extent
+from maple_rook.stations.exchange.printing import outline_shapes
+from maple_rook.stations.shelf import ShelfKnife
+
+_BAR_MM = 50.0
+
+
+def outline_svg(knife: ShelfKnife) -> str:
+    """The outline with a bar of 50 mm below."""
+    shapes = outline_shapes(knife)
+    (left, low), (right, top) = extent(shapes)
+    low -= 7
+    bar = (
+        f'<path d="M{left:.1f} {-low - 2:.1f}h{_BAR_MM:g}" stroke="var(--soft)" '
+        'stroke-width="0.6" fill="none"/>'
+    )
+    return _svg(shapes, (left, low, right, top), bar, f"Outline of {knife.piece.name}")
+
+
+def section_svg(knife: ShelfKnife) -> str:
+    """The section at the heel, twice life size; empty where there is none."""
+    if knife.section is None:
+        return ""
+    shape = Shape([(x, y) for x, y in knife.section], part="section")
+    (left, low), (right, top) = extent([shape])
+    size = f'style="width:{(right - left + 2) * 2:.1f}mm;height:{(top - low + 2) * 2:.1f}mm"'
+    return _svg([shape], (left, low, right, top), "", "Section at the heel", size)
+
+
+def _svg(
+    shapes: Sequence[Shape], box: tuple[float, float, float, float], more: str, says: str,
+    size: str = "",
+) -> str:  # fmt: skip
+    left, low, right, top = box
+    drawn = "".join(_path(shape) for shape in shapes)
+    view = f"{left - 1:.2f} {-top - 1:.2f} {right - left + 2:.2f} {top - low + 2:.2f}"
+    title = says.replace("&", "&amp;").replace("<", "&lt;").replace('"', "&quot;")
+    return f'<svg viewBox="{view}" role="img" aria-label="{title}" {size}>{drawn}{more}</svg>'
+
+
+def _path(shape: Shape) -> str:
+    line = "L".join(f"{x:.2f} {-y:.2f}" for x, y in shape.points)
+    fill = "var(--handle)" if shape.part == "handle" else "var(--blade)"
+    return (
+        f'<path d="M{line}Z" fill="{fill}" stroke="var(--ink)" stroke-width="0.5" '
+        'vector-effect="non-scaling-stroke"/>'
+    )

@@ -1,0 +1,185 @@
+"""The API for other programs: one versioned path, the record's own tables, and bulk writing."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable, Iterator
+from itertools import islice
+from pathlib import Path
+from typing import Annotated, Any
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import FileResponse, StreamingResponse
+from pydantic import BaseModel, Field, create_model
+from starlette.background import BackgroundTask
+
+from maple_rook.formats.csv_table import CSV_TYPE
+from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.record_tables import RECORD_TABLES, RecordColumn, shop_schema
+from maple_rook.formats.workbook import XLSX_TYPE
+from maple_rook.stations.access import CurrentPerson, Db
+from maple_rook.stations.exchange import taking_out, work
+from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
+from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
+from maple_rook.stations.rack.work import SORT_KEYS, RackQuery, chosen, range_of
+from maple_rook.store import archive, outgoing
+
+router = APIRouter(prefix="/v1", tags=["v1"])
+MOST_ROWS = 5_000
+Limit = Annotated[int, Query(ge=1, le=MOST_ROWS)]
+After = Annotated[int, Query(ge=0, le=2**53, description="`next` of the page before")]
+
+
+class PiecePage(BaseModel):
+    """A page of knives; ``next`` is the address of the following page, null on the last."""
+
+    total: int
+    items: list[KnifeDocument]
+    next: str | None
+
+
+@router.get("/pieces")
+def pieces(
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    search: Annotated[str, Query(max_length=200, examples=["gyuto 1.4112"])] = "",
+    sort: Annotated[
+        str,
+        Query(max_length=40, examples=["-weight"], description="a figure, - for falling: "
+              + ", ".join(SORT_KEYS)),
+    ] = "name",
+    where: Annotated[
+        list[str] | None,
+        Query(max_length=20, examples=[["hardness:60:63"]],
+              description="key:low:high in base units, of any figure; several hold together"),
+    ] = None,
+    knife_type: Annotated[list[str] | None, Query(max_length=40)] = None,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> PiecePage:  # fmt: skip
+    """Knives as documents: paged, sorted and narrowed by any figure."""
+    ranges = dict(range_of(text) for text in where or [])
+    query = RackQuery(search, sort.removeprefix("-"), sort.startswith("-"),
+                      tuple(knife_type or ()), ranges)  # fmt: skip
+    found = chosen(db, request.app.state.shelf, query)
+    currency = outgoing.shop_row(db)["currency"]
+    return PiecePage(
+        total=len(found),
+        items=[knife_document(knife, currency) for knife in found[offset : offset + limit]],
+        next=_next(request, offset + limit) if offset + limit < len(found) else None,
+    )
+
+
+def _next(request: Request, offset: int) -> str:
+    """The same question further on, as a path that stays true behind any proxy."""
+    asked = [(k, v) for k, v in request.query_params.multi_items() if k != "offset"]
+    return f"{request.url.path}?{urlencode([*asked, ('offset', offset)])}"
+
+
+@router.get("/shop.json", response_class=StreamingResponse)
+def shop_json(db: Db, _: CurrentPerson) -> StreamingResponse:
+    """Every table in one document, as `shop.schema.json` describes it; read back by an import."""
+    return _stream(taking_out.whole_json(db), "application/json", "shop.json")
+
+
+@router.get("/shop.schema.json")
+def shop_schema_json() -> dict[str, Any]:
+    """JSON Schema (2020-12) of `shop.json`."""
+    return shop_schema()
+
+
+@router.get("/shop.xlsx", response_class=FileResponse)
+def shop_xlsx(request: Request, db: Db, _: CurrentPerson) -> FileResponse:
+    """The shelf with units, U and both unit systems, and every table, as a workbook."""
+    shelf = request.app.state.shelf
+    return _file(lambda path: taking_out.workbook(db, shelf, path), XLSX_TYPE, "shop.xlsx")
+
+
+@router.get("/archive.zip", response_class=FileResponse)
+def archive_zip(db: Db, _: CurrentPerson) -> FileResponse:
+    """The whole shop with pictures; `./rook restore` makes it a shop again."""
+    db.rollback()
+    return _file(lambda path: archive.write_archive(db, path), "application/zip", "shop.zip")
+
+
+def _stream(lines: Iterator[str], media_type: str, name: str) -> StreamingResponse:
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return StreamingResponse(lines, media_type=media_type, headers=headers)
+
+
+def _file(write: Callable[[Path], object], media_type: str, name: str) -> FileResponse:
+    """A file that has to be whole before it is sent; it is gone once it was."""
+    with tempfile.NamedTemporaryFile(prefix="maple-rook-", delete=False) as held:
+        path = Path(held.name)
+    try:
+        write(path)
+    except BaseException:
+        path.unlink()
+        raise
+    return FileResponse(
+        path, media_type=media_type, filename=name, background=BackgroundTask(path.unlink)
+    )
+
+
+def _model_of(kind: Kind) -> type[BaseModel]:
+    """A row of a record table as the API describes it."""
+    types = {"string": str, "number": float, "boolean": bool}
+
+    def field(column: RecordColumn) -> Any:
+        plain = types[column.type]
+        return (plain | None if column.lacking else plain, Field(description=column.about))
+
+    columns = {column.name: field(column) for column in RECORD_TABLES[kind]}
+    return create_model(f"{kind.value.capitalize()}Row", **columns)
+
+
+def _page_of(kind: Kind) -> type[BaseModel]:
+    rows: Any = (list[_model_of(kind)], ...)  # type: ignore[misc]
+    return create_model(
+        f"{kind.value.capitalize()}Page", rows=rows, next=(int | None, Field(default=None))
+    )
+
+
+def _add(kind: Kind) -> None:
+    """Reading by page, reading as CSV, and writing in bulk, for one table of the record."""
+    name = kind.value
+
+    def page(db: Db, _: CurrentPerson, after: After = 0, limit: Limit = 500) -> dict[str, Any]:
+        rows = list(islice(taking_out.table_rows(db, kind, after), limit))
+        return {"rows": rows, "next": after + limit if len(rows) == limit else None}
+
+    def as_csv(db: Db, _: CurrentPerson) -> StreamingResponse:
+        return _stream(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
+
+    def bulk(request: Request, db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
+        done = work.bulk(db, person.id, kind, asked)
+        if not asked.dry_run:
+            request.app.state.shelf.forget()
+        return done
+
+    router.add_api_route(f"/{name}.csv", as_csv, name=f"{name}_csv",
+                         response_class=StreamingResponse,
+                         description=f"All {name} as CSV (RFC 4180).")  # fmt: skip
+    path = "/pieces/rows" if kind is Kind.PIECES else f"/{name}"
+    router.add_api_route(path, page, name=f"{name}_page", response_model=_page_of(kind),
+                         description=f"The {name} as they were written, by pages.")  # fmt: skip
+    router.add_api_route(
+        f"/{name}", bulk, name=f"{name}_bulk", methods=["POST"],
+        description=f"Write many {name} in one transaction; the same rows sent again change "
+        "nothing. Names are those of the rows that are read; a unit may follow a name "
+        "(`weight_oz`). `dry_run` only says what would become of each row.",
+    )  # fmt: skip
+
+
+for _kind in Kind:
+    _add(_kind)
+
+
+@router.get("/pieces/{tag}")
+def piece(request: Request, db: Db, _: CurrentPerson, tag: str) -> KnifeDocument:
+    """One knife by its tag."""
+    return knife_document(
+        work.knife_tagged(db, request.app.state.shelf, tag), outgoing.shop_row(db)["currency"]
+    )

@@ -1,0 +1,89 @@
+"""A knife shown to anybody: switched on per knife, what the shop chose, at a stable address."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.quantities import QUANTITIES
+from maple_rook.stations.access import Somebody
+from maple_rook.stations.exchange.knife_document import GROUPS, everything
+from maple_rook.stations.exchange.schemas import PublicationIn, PublicationOut, ShowChoice
+from maple_rook.store import records
+from maple_rook.store.exchange_tables import Publication
+from maple_rook.store.records import NotFound, model_name
+from maple_rook.store.tables import Piece
+
+FIRST_SHOWN = ("drawing", "price", "making", "weight", "edge_length", "overall_length",
+               "height_heel", "spine_heel", "edge_angle", "hardness")  # fmt: skip
+"""What is ticked before anybody chose."""
+
+
+def standing_of(db: Session, piece_id: int) -> Publication | None:
+    """What the shop last said about showing a piece."""
+    return db.scalars(
+        select(Publication).where(Publication.piece_id == piece_id)
+        .order_by(Publication.id.desc()).limit(1)
+    ).first()  # fmt: skip
+
+
+def at_address(db: Session, address: str) -> Publication:
+    """What is shown at an address; a page that is off is nowhere."""
+    piece = db.scalar(select(Publication.piece_id).where(Publication.address == address).limit(1))
+    standing = standing_of(db, piece) if piece is not None else None
+    if standing is None or not standing.on or standing.address != address:
+        raise NotFound("page", address)
+    return standing
+
+
+def published(db: Session, piece_id: int) -> PublicationOut:
+    """How a piece is shown, and what could be."""
+    piece = records.pieces(db, [piece_id])[0]
+    standing = standing_of(db, piece_id)
+    measured = records.figures(db, [piece_id])[piece_id]
+    return PublicationOut(
+        on=standing is not None and standing.on,
+        address=standing.address if standing else _address(db, piece),
+        shown=standing.shown if standing else list(FIRST_SHOWN),
+        words=standing.words if standing else "",
+        choices=[
+            *(ShowChoice(key=key, label=label, group=True) for key, label in GROUPS.items()),
+            *(ShowChoice(key=q.key, label=q.label, group=False)
+              for q in QUANTITIES.values() if q.key in measured),
+        ],
+        based_on=standing.id if standing else None,
+    )  # fmt: skip
+
+
+def publish(db: Session, person: Somebody, piece_id: int, asked: PublicationIn) -> PublicationOut:
+    """Say anew how a piece is shown; what was said before stays in the record."""
+    piece = records.pieces(db, [piece_id])[0]
+    unknown = set(asked.shown) - everything()
+    if unknown:
+        raise InvalidValue("shown", ", ".join(sorted(unknown)), "groups and quantities")
+    standing = standing_of(db, piece_id)
+    address = standing.address if standing else _address(db, piece)
+    db.add(Publication(piece_id=piece_id, address=address, on=asked.on,
+                       shown=list(dict.fromkeys(asked.shown)), words=asked.words,
+                       person_id=person.id))  # fmt: skip
+    db.commit()
+    return published(db, piece_id)
+
+
+def _address(db: Session, piece: Piece) -> str:
+    """An address no other piece has: the model's name and the tag in small letters."""
+    text = unicodedata.normalize("NFKD", f"{model_name(piece.model)} {piece.tag}")
+    plain = re.sub(r"[^a-z0-9]+", "-", text.encode("ascii", "ignore").decode().lower())
+    slug = plain.strip("-")[:60].strip("-") or f"knife-{piece.id}"
+    taken = set(
+        db.scalars(
+            select(Publication.address).where(
+                Publication.address.startswith(slug), Publication.piece_id != piece.id
+            )
+        )
+    )
+    return slug if slug not in taken else f"{slug}-{piece.id}"
