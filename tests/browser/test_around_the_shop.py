@@ -30,6 +30,8 @@ VIEWS = [
     "/upkeep/4/care",
     "/upkeep/workshop",
     "/office",
+    "/office/in",
+    "/office/out",
 ]
 IN_HAND = "hand=1.4.5"
 

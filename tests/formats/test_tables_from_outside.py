@@ -17,7 +17,7 @@ from maple_rook.formats.incoming.fields import FIELDS, Kind
 from maple_rook.formats.incoming.headings import guess, guess_columns, guess_kind
 from maple_rook.formats.incoming.opening import open_tables
 from maple_rook.formats.incoming.table import Table
-from maple_rook.formats.incoming.understand import Draft, Reader, Verdict, habit
+from maple_rook.formats.incoming.understand import Draft, Reader, RowVerdict, habit
 
 
 def opened(tmp_path: Path, content: str | bytes, name: str = "list.csv") -> list[Table]:
@@ -90,7 +90,7 @@ def test_decimal_commas_fractions_and_other_units_are_read_and_told(tmp_path: Pa
     # 8 1/4 in = 209.55 mm and 6.9 oz = 195.6117 g by the exact inch and avoirdupois ounce
     assert readings(mixed) == {"edge_length": 209.55, "weight": 195.6117,
                                "thickness_behind_edge": 0.31, "edge_angle": 15.0}  # fmt: skip
-    assert mixed.verdict is Verdict.CORRECTED
+    assert mixed.verdict is RowVerdict.CORRECTED
     assert any("8 1/4 in" in said for said in mixed.said)
 
 
@@ -100,7 +100,7 @@ def test_what_cannot_be_is_refused_by_cell_and_the_rest_of_the_row_stays(tmp_pat
         "A-4,980,2.2,61\n"))  # fmt: skip
     spine, nan, untagged, heavy = read(table)
     assert readings(spine) == {"weight": 186.0, "hardness": 60.0}
-    assert spine.verdict is Verdict.REFUSED
+    assert spine.verdict is RowVerdict.REFUSED
     assert not spine.lost
     assert "76" in spine.said[0]
     assert readings(nan) == {"spine_heel": 2.1}
@@ -143,9 +143,9 @@ def test_merged_cells_are_filled_and_formulas_read_by_their_last_value(tmp_path:
     assert second.model.maker == "Kesterby"
     assert readings(second) == {"weight": 195.615}
     assert {"merged" in s or "formula" in s for s in second.said} == {True}
-    assert first.verdict is Verdict.ACCEPTED
+    assert first.verdict is RowVerdict.ACCEPTED
     assert third.readings == []
-    assert third.verdict is Verdict.REFUSED
+    assert third.verdict is RowVerdict.REFUSED
 
 
 def test_a_formula_nobody_computed_says_so(tmp_path: Path) -> None:
@@ -217,4 +217,4 @@ def test_json_numbers_twins_and_nested_values(tmp_path: Path) -> None:
 def test_a_number_with_an_endless_exponent_is_refused_and_not_written_out(tmp_path: Path) -> None:
     [draft] = read(opened(tmp_path, '[{"tag": "A-1", "weight_g": 1e999999999}]', "l.json")[0])
     assert draft.readings == []
-    assert draft.verdict is Verdict.REFUSED
+    assert draft.verdict is RowVerdict.REFUSED

@@ -59,7 +59,7 @@ def test_an_untidy_list_is_tried_then_brought_in(empty: TestClient) -> None:
     assert "989" in said[6][1]
     assert "stands on line 3" in said[7][1]
     report = list(csv.reader(io.StringIO(empty.get(f"/api/imports/{found['id']}/report.csv").text)))
-    assert report[0] == ["table", "line", "verdict", "why"]
+    assert report[0] == ["table", "line", "row", "verdict", "why"]
     assert len(report) == 6
 
     done = run(empty, found)

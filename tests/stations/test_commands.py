@@ -7,14 +7,17 @@ import signal
 import socket
 import subprocess
 import sys
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 
 import httpx2 as httpx
 import pytest
 
 from maple_rook import front_end
-from maple_rook.cluster import free_port
+from maple_rook.cluster import Cluster, free_port
+from maple_rook.settings import PROJECT_ROOT
 
 READY = re.compile(r"ready at (http://127\.0\.0\.1:(\d+))")
 
@@ -108,3 +111,37 @@ def test_the_front_end_is_built_once_for_the_same_inputs() -> None:
     said: list[str] = []
     front_end.ensure_built(said.append)
     assert said == []
+
+
+def test_the_example_for_other_programs_runs_against_a_served_shop(
+    environment: dict[str, str],
+) -> None:
+    example = PROJECT_ROOT / "docs" / "examples" / "use_the_api.py"
+    with serving(environment, "demo") as (address, _, _):
+        done = subprocess.run(
+            [sys.executable, str(example), address], text=True, check=True, timeout=60,
+            capture_output=True,
+        )  # fmt: skip
+    *shelf, first, again, weight = done.stdout.splitlines()
+    assert first == "added {'pieces': 1} {'sheets': 1, 'readings': 1}"
+    assert again == "added nothing nothing"
+    assert weight == "187.1 g = 6.6 oz"
+    behind = [float(line.split("  ")[2].split(" ±")[0]) for line in shelf]
+    assert behind == sorted(behind)
+    assert len(behind) > 3
+
+
+def test_a_shop_is_archived_and_restored_by_command(
+    environment: dict[str, str], tmp_path: Path, cluster: Cluster
+) -> None:
+    packed = str(tmp_path / "shop.zip")
+    written = command(environment, "archive", packed, "--demo")
+    assert "34 pieces" in written.stdout
+    assert "exists already" in command(environment, "archive", packed, "--demo").stdout
+    refused = command(environment, "restore", packed)
+    assert "pieces already" in refused.stdout
+    assert refused.returncode == 1
+    name = f"restored_{time.time_ns()}"
+    cluster.ensure_database(name)
+    there = {**environment, "MAPLE_ROOK_DATABASE_URL": cluster.url(name)}
+    assert "Restored 34 pieces" in command(there, "restore", packed).stdout

@@ -111,6 +111,16 @@ export const router = createRouter({
       meta: { station: 'Office', purpose: 'what the shop sets for everybody' },
     },
     {
+      path: '/office/in',
+      component: () => import('./stations/exchange/BringIn.vue'),
+      meta: { station: 'Office', purpose: 'tables from anywhere, tried before they count' },
+    },
+    {
+      path: '/office/out',
+      component: () => import('./stations/exchange/TakeOut.vue'),
+      meta: { station: 'Office', purpose: 'everything as files that open elsewhere' },
+    },
+    {
       path: '/steels',
       component: () => import('./stations/steels/SteelsStation.vue'),
       meta: { station: 'Steels', purpose: 'grades, hardness bands, conversions' },

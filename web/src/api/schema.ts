@@ -1524,6 +1524,662 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Imports
+         * @description What columns of a table can mean, and what was brought in before.
+         */
+        get: operations["exchange_imports"];
+        put?: never;
+        /**
+         * Open File
+         * @description Give a CSV, XLSX or JSON file as the body; nothing is written yet.
+         */
+        post: operations["exchange_open_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description A file as it stands; with another ``source`` its columns are read as that one's were.
+         */
+        get: operations["exchange_one"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop
+         * @description Stop what runs, keeping nothing of it, or forget a file at rest.
+         */
+        delete: operations["exchange_stop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{key}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run
+         * @description Try the file, or bring it in ``for_good``; ask for it again to see how far it is.
+         */
+        post: operations["exchange_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{key}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows
+         * @description Row by row what became of the file.
+         */
+        get: operations["exchange_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{key}/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report
+         * @description The whole report as a file.
+         */
+        get: operations["exchange_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Spec Card
+         * @description The spec card of a knife, A4, at true scale.
+         */
+        get: operations["exchange_spec_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Labels
+         * @description Shelf labels, a page of 90 x 40 mm for each knife.
+         */
+        get: operations["exchange_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/product.jsonld": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Json Ld
+         * @description The knife as a schema.org Product in JSON-LD with UN/CEFACT unit codes.
+         */
+        get: operations["exchange_json_ld"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/outline.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outline Dxf
+         * @description Outline and section as DXF in mm, a layer a part.
+         */
+        get: operations["exchange_outline_dxf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/public": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Published
+         * @description How a knife is shown to anybody, and what could be shown of it.
+         */
+        get: operations["exchange_published"];
+        /**
+         * Publish
+         * @description Switch the page of a knife on or off, and choose what it shows.
+         */
+        put: operations["exchange_publish"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pieces
+         * @description Knives as documents: paged, sorted and narrowed by any figure.
+         */
+        get: operations["v1_pieces"];
+        put?: never;
+        /**
+         * Pieces Bulk
+         * @description Write many pieces in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
+         */
+        post: operations["v1_pieces_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shop Json
+         * @description Every table in one document, as `shop.schema.json` describes it; read back by an import.
+         */
+        get: operations["v1_shop_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop.schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shop Schema Json
+         * @description JSON Schema (2020-12) of `shop.json`.
+         */
+        get: operations["v1_shop_schema_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shop Xlsx
+         * @description The shelf with units, U and both unit systems, and every table, as a workbook.
+         */
+        get: operations["v1_shop_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Archive Zip
+         * @description The whole shop with pictures; `./rook restore` makes it a shop again.
+         */
+        get: operations["v1_archive_zip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Models Csv
+         * @description All models as CSV (RFC 4180).
+         */
+        get: operations["v1_models_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Models Page
+         * @description The models as they were written, by pages.
+         */
+        get: operations["v1_models_page"];
+        put?: never;
+        /**
+         * Models Bulk
+         * @description Write many models in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
+         */
+        post: operations["v1_models_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/claims.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Claims Csv
+         * @description All claims as CSV (RFC 4180).
+         */
+        get: operations["v1_claims_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Claims Page
+         * @description The claims as they were written, by pages.
+         */
+        get: operations["v1_claims_page"];
+        put?: never;
+        /**
+         * Claims Bulk
+         * @description Write many claims in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
+         */
+        post: operations["v1_claims_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pieces Csv
+         * @description All pieces as CSV (RFC 4180).
+         */
+        get: operations["v1_pieces_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pieces Page
+         * @description The pieces as they were written, by pages.
+         */
+        get: operations["v1_pieces_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings Csv
+         * @description All readings as CSV (RFC 4180).
+         */
+        get: operations["v1_readings_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings Page
+         * @description The readings as they were written, by pages.
+         */
+        get: operations["v1_readings_page"];
+        put?: never;
+        /**
+         * Readings Bulk
+         * @description Write many readings in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
+         */
+        post: operations["v1_readings_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/profiles.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profiles Csv
+         * @description All profiles as CSV (RFC 4180).
+         */
+        get: operations["v1_profiles_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profiles Page
+         * @description The profiles as they were written, by pages.
+         */
+        get: operations["v1_profiles_page"];
+        put?: never;
+        /**
+         * Profiles Bulk
+         * @description Write many profiles in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
+         */
+        post: operations["v1_profiles_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trials Csv
+         * @description All trials as CSV (RFC 4180).
+         */
+        get: operations["v1_trials_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trials Page
+         * @description The trials as they were written, by pages.
+         */
+        get: operations["v1_trials_page"];
+        put?: never;
+        /**
+         * Trials Bulk
+         * @description Write many trials in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
+         */
+        post: operations["v1_trials_bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Piece
+         * @description One knife by its tag.
+         */
+        get: operations["v1_piece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/k/{address}.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Json
+         * @description What the shop shows of a knife, as a document.
+         */
+        get: operations["public_as_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/k/{address}/card.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Png
+         * @description The picture a link unfolds to.
+         */
+        get: operations["public_card_png"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/k/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description A knife's page: what the shop chose, and the cautions.
+         */
+        get: operations["public_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1958,6 +2614,51 @@ export interface components {
          * @enum {string}
          */
         Bone: "no bone" | "round bones, through joints" | "through small bones";
+        /**
+         * BulkIn
+         * @description Rows of one kind as objects whose names are the record's columns.
+         */
+        BulkIn: {
+            /** Rows */
+            rows: {
+                [key: string]: string | number | boolean | null;
+            }[];
+            /** Measured On */
+            measured_on?: string | null;
+            /**
+             * Doubtful
+             * @default leave
+             * @enum {string}
+             */
+            doubtful: "leave" | "bring";
+            /**
+             * Changed
+             * @default leave
+             * @enum {string}
+             */
+            changed: "leave" | "take";
+            /**
+             * Dry Run
+             * @default false
+             */
+            dry_run: boolean;
+        };
+        /**
+         * BulkOut
+         * @description What became of every row, in the order given.
+         */
+        BulkOut: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Added */
+            added: {
+                [key: string]: number;
+            };
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+        };
         /** CalibrationOut */
         CalibrationOut: {
             /** Targets */
@@ -2138,6 +2839,57 @@ export interface components {
             /** Label */
             label: string;
         };
+        /**
+         * ChoicesIn
+         * @description How a file shall be brought in; ``source`` names where it is from, so that it is remembered.
+         *
+         *     ``measured_on`` is the day of readings that give none. Doubtful readings are left out, or kept
+         *     and marked unusual; what stands of a model or piece is left, or becomes what the file says.
+         */
+        ChoicesIn: {
+            /** Source */
+            source: string;
+            /** Tables */
+            tables: components["schemas"]["TableIn"][];
+            /**
+             * Measured On
+             * Format: date
+             */
+            measured_on: string;
+            /**
+             * Doubtful
+             * @default leave
+             * @enum {string}
+             */
+            doubtful: "leave" | "bring";
+            /**
+             * Changed
+             * @default leave
+             * @enum {string}
+             */
+            changed: "leave" | "take";
+            /**
+             * For Good
+             * @default false
+             */
+            for_good: boolean;
+        };
+        /**
+         * ClaimDoc
+         * @description What is printed, and what was found.
+         */
+        ClaimDoc: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Printed */
+            printed: string;
+            /** Verdict */
+            verdict: string;
+            /** Found */
+            found: string;
+        };
         /** ClaimIn */
         ClaimIn: {
             /**
@@ -2224,6 +2976,46 @@ export interface components {
             /** Statement */
             statement: string;
         };
+        /** ClaimsPage */
+        ClaimsPage: {
+            /** Rows */
+            rows: components["schemas"]["ClaimsRow"][];
+            /** Next */
+            next?: number | null;
+        };
+        /** ClaimsRow */
+        ClaimsRow: {
+            /**
+             * Maker
+             * @description who makes it
+             */
+            maker: string;
+            /**
+             * Line
+             * @description the maker's line
+             */
+            line: string;
+            /**
+             * Knife Type
+             * @description type by its key, such as gyuto
+             */
+            knife_type: string;
+            /**
+             * Nominal Mm
+             * @description nominal size, mm
+             */
+            nominal_mm: number;
+            /**
+             * Quantity
+             * @description what is claimed, by its key
+             */
+            quantity: string;
+            /**
+             * Printed
+             * @description as printed, with its unit
+             */
+            printed: string;
+        };
         /**
          * ClassOut
          * @description Offset of a class, per cent with U (k = 2), before and after the trials.
@@ -2284,6 +3076,38 @@ export interface components {
             coefficients: components["schemas"]["CoefficientOut"][];
             /** History */
             history: components["schemas"]["SetOut"][];
+        };
+        /**
+         * ColumnIn
+         * @description What a column means; an empty field leaves it out.
+         */
+        ColumnIn: {
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * ColumnOut
+         * @description A column of a file: its heading, what it most likely means, and its first cells.
+         */
+        ColumnOut: {
+            /** Heading */
+            heading: string;
+            /** Field */
+            field: string;
+            /** Unit */
+            unit: string;
+            /** Sure */
+            sure: boolean;
+            /** First */
+            first: string[];
         };
         /**
          * ComparisonOut
@@ -2456,6 +3280,12 @@ export interface components {
             /** Side Words */
             side_words: string;
         };
+        /**
+         * Decimals
+         * @description How a file writes decimals.
+         * @enum {string}
+         */
+        Decimals: "point" | "comma";
         /**
          * DeliveryOut
          * @description Every piece that needs work, with hours, cost and what it takes.
@@ -2720,6 +3550,30 @@ export interface components {
             high: number;
         };
         /**
+         * EstimateDoc
+         * @description A prediction, never a measurement: central value and 90 % limits, with its grade.
+         */
+        EstimateDoc: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Central */
+            central: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Unit */
+            unit: string;
+            /** Unit Code */
+            unit_code: string | null;
+            /** Grade */
+            grade: string;
+            /** Grade Text */
+            grade_text: string;
+        };
+        /**
          * Event
          * @description What happened to the edge on a day of a kitchen log.
          * @enum {string}
@@ -2843,6 +3697,36 @@ export interface components {
             method: components["schemas"]["MethodOut"];
             /** Ordered */
             ordered: boolean;
+        };
+        /**
+         * FigureDoc
+         * @description A measured figure: mean and expanded uncertainty U (k = 2), and the same in other units.
+         */
+        FigureDoc: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /** U */
+            u: number;
+            /** N */
+            n: number;
+            /** Unit */
+            unit: string;
+            /** Unit Text */
+            unit_text: string;
+            /** Unit Code */
+            unit_code: string | null;
+            /** Other Value */
+            other_value: number | null;
+            /** Other U */
+            other_u: number | null;
+            /** Other Unit */
+            other_unit: string | null;
+            /** Other Unit Code */
+            other_unit_code: string | null;
         };
         /**
          * FigureOut
@@ -3097,6 +3981,57 @@ export interface components {
             from_mm: number;
             /** To Mm */
             to_mm: number;
+        };
+        /**
+         * ImportOut
+         * @description A file that waits, is tried or brought in; ``problem`` says what stopped it.
+         */
+        ImportOut: {
+            /** Id */
+            id: string;
+            /** File */
+            file: string;
+            /** Size */
+            size: number;
+            /** Source */
+            source: string;
+            /** Sources */
+            sources: string[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "tried" | "brought in" | "stopped";
+            /** For Good */
+            for_good: boolean;
+            /** Done */
+            done: number;
+            /** Problem */
+            problem: string;
+            /** Tables */
+            tables: components["schemas"]["TableOut"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Added */
+            added: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ImportsOut
+         * @description What can be brought in, and what was.
+         */
+        ImportsOut: {
+            /** Meanings */
+            meanings: components["schemas"]["MeaningOut"][];
+            /** Past */
+            past: components["schemas"]["PastImport"][];
+            /** Most Bytes */
+            most_bytes: number;
+            /** Most Rows */
+            most_rows: number;
         };
         /**
          * InstrumentIn
@@ -3432,6 +4367,12 @@ export interface components {
             /** Numbers */
             numbers: components["schemas"]["KeptNumber"][];
         };
+        /**
+         * Kind
+         * @description What a row of a table is; in the order in which tables of one file are brought in.
+         * @enum {string}
+         */
+        Kind: "models" | "claims" | "pieces" | "readings" | "profiles" | "trials";
         /** KitchenIn */
         KitchenIn: {
             /** @default home */
@@ -3466,6 +4407,104 @@ export interface components {
              * @default true
              */
             honed: boolean;
+        };
+        /**
+         * KnifeDocument
+         * @description Everything a shop says of one knife to others; what is not shown or not measured is absent.
+         *
+         *     Lengths mm, mass g, force N, angles in degrees per side, each with its unit beside it.
+         * @example {
+         *       "claims": [],
+         *       "condition": "new",
+         *       "construction": "one steel, stainless",
+         *       "currency": "crowns",
+         *       "estimates": [],
+         *       "figures": [
+         *         {
+         *           "key": "weight",
+         *           "label": "weight",
+         *           "n": 1,
+         *           "other_u": 0.023,
+         *           "other_unit": "oz",
+         *           "other_unit_code": "ONZ",
+         *           "other_value": 6.593,
+         *           "u": 0.7,
+         *           "unit": "g",
+         *           "unit_code": "GRM",
+         *           "unit_text": "g",
+         *           "value": 186.9
+         *         }
+         *       ],
+         *       "finish": "brushed",
+         *       "format": "maple-rook-knife",
+         *       "grind": "full flat",
+         *       "handle": "riveted, resin laminate",
+         *       "knife_type": "gyuto",
+         *       "line": "Harbour",
+         *       "maker": "Kesterby",
+         *       "name": "Kesterby Harbour gyuto 210",
+         *       "nominal_mm": 210,
+         *       "not_measured": [
+         *         "balance point"
+         *       ],
+         *       "price": 148,
+         *       "steel": "1.4112",
+         *       "tag": "KH-01",
+         *       "type": "gyuto",
+         *       "version": 1
+         *     }
+         */
+        KnifeDocument: {
+            /**
+             * Format
+             * @default maple-rook-knife
+             * @constant
+             */
+            format: "maple-rook-knife";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Maker */
+            maker: string;
+            /** Line */
+            line: string;
+            /** Knife Type */
+            knife_type: string;
+            /** Type */
+            type: string;
+            /** Nominal Mm */
+            nominal_mm: number;
+            /** Condition */
+            condition: string;
+            /** Grind */
+            grind: string;
+            /** Construction */
+            construction: string | null;
+            /** Steel */
+            steel: string | null;
+            /** Finish */
+            finish: string | null;
+            /** Handle */
+            handle: string | null;
+            /** Price */
+            price: number | null;
+            /** Currency */
+            currency: string | null;
+            /** Figures */
+            figures: components["schemas"]["FigureDoc"][];
+            /** Estimates */
+            estimates: components["schemas"]["EstimateDoc"][];
+            /** Claims */
+            claims: components["schemas"]["ClaimDoc"][];
+            /** Not Measured */
+            not_measured: string[];
         };
         /**
          * KnifeSheetOut
@@ -3681,6 +4720,20 @@ export interface components {
             words: string;
         };
         /**
+         * MeaningOut
+         * @description What a column can mean in a table of some kinds; ``units`` may be chosen for it.
+         */
+        MeaningOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Units */
+            units: string[];
+            /** Kinds */
+            kinds: components["schemas"]["Kind"][];
+        };
+        /**
          * MeasuredIn
          * @description A measured value in the quantity's unit with its standard uncertainty ``u``.
          */
@@ -3801,6 +4854,71 @@ export interface components {
             pieces: number;
             /** Rows */
             rows: components["schemas"]["ModelRow"][];
+        };
+        /** ModelsPage */
+        ModelsPage: {
+            /** Rows */
+            rows: components["schemas"]["ModelsRow"][];
+            /** Next */
+            next?: number | null;
+        };
+        /** ModelsRow */
+        ModelsRow: {
+            /**
+             * Maker
+             * @description who makes it
+             */
+            maker: string;
+            /**
+             * Line
+             * @description the maker's line
+             */
+            line: string;
+            /**
+             * Knife Type
+             * @description type by its key, such as gyuto
+             */
+            knife_type: string;
+            /**
+             * Nominal Mm
+             * @description nominal size, mm
+             */
+            nominal_mm: number;
+            /**
+             * Grind
+             * @description grind by its key
+             */
+            grind: string;
+            /**
+             * Construction
+             * @description how the blade is built
+             */
+            construction: string;
+            /**
+             * Finish
+             * @description finish of the blade
+             */
+            finish: string;
+            /**
+             * Handle
+             * @description handle
+             */
+            handle: string;
+            /**
+             * Even Machine Edge
+             * @description whether the edge left the factory ground even by machine
+             */
+            even_machine_edge: boolean;
+            /**
+             * Steel
+             * @description designation of the grade at the edge
+             */
+            steel: string | null;
+            /**
+             * Price
+             * @description price in the shop's currency
+             */
+            price: number | null;
         };
         /**
          * Motion
@@ -4006,6 +5124,31 @@ export interface components {
             assumed: string[];
         };
         /**
+         * PastImport
+         * @description A file that was brought in.
+         */
+        PastImport: {
+            /** File */
+            file: string;
+            /** Source */
+            source: string;
+            /** Person */
+            person: string;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Added */
+            added: {
+                [key: string]: number;
+            };
+        };
+        /**
          * PieceOut
          * @description A knife in the hand and the model it is a piece of.
          */
@@ -4041,6 +5184,63 @@ export interface components {
             /** Price */
             price: number | null;
             /** Note */
+            note: string;
+        };
+        /**
+         * PiecePage
+         * @description A page of knives; ``next`` is the address of the following page, null on the last.
+         */
+        PiecePage: {
+            /** Total */
+            total: number;
+            /** Items */
+            items: components["schemas"]["KnifeDocument"][];
+            /** Next */
+            next: string | null;
+        };
+        /** PiecesPage */
+        PiecesPage: {
+            /** Rows */
+            rows: components["schemas"]["PiecesRow"][];
+            /** Next */
+            next?: number | null;
+        };
+        /** PiecesRow */
+        PiecesRow: {
+            /**
+             * Tag
+             * @description the tag of the piece
+             */
+            tag: string;
+            /**
+             * Maker
+             * @description who makes it
+             */
+            maker: string;
+            /**
+             * Line
+             * @description the maker's line
+             */
+            line: string;
+            /**
+             * Knife Type
+             * @description type by its key, such as gyuto
+             */
+            knife_type: string;
+            /**
+             * Nominal Mm
+             * @description nominal size, mm
+             */
+            nominal_mm: number;
+            /**
+             * Condition
+             * @description new or used
+             */
+            condition: string;
+            /**
+             * Note
+             * @description note of the bench
+             */
             note: string;
         };
         /**
@@ -4261,6 +5461,61 @@ export interface components {
             /** Rules */
             rules: string[];
         };
+        /** ProfilesPage */
+        ProfilesPage: {
+            /** Rows */
+            rows: components["schemas"]["ProfilesRow"][];
+            /** Next */
+            next?: number | null;
+        };
+        /** ProfilesRow */
+        ProfilesRow: {
+            /**
+             * Tag
+             * @description the tag of the piece
+             */
+            tag: string;
+            /**
+             * Key
+             * @description UUID; the same key is kept once, however often it is brought in
+             */
+            key: string;
+            /**
+             * Source
+             * @description stations, columns or svg
+             */
+            source: string;
+            /**
+             * Taken At
+             * @description when, ISO 8601 in UTC
+             */
+            taken_at: string;
+            /**
+             * Round
+             * @description when its sheet was begun, ISO 8601
+             */
+            round: string;
+            /**
+             * Signed
+             * @description when its sheet was signed off
+             */
+            signed: string | null;
+            /**
+             * Person
+             * @description who
+             */
+            person: string;
+            /**
+             * X Mm
+             * @description from the heel along the board, mm
+             */
+            x_mm: number;
+            /**
+             * Y Mm
+             * @description above the board, mm
+             */
+            y_mm: number;
+        };
         /**
          * ProtocolIn
          * @description What another shop would need to do the trial again; what is not stated breaks it.
@@ -4290,6 +5545,39 @@ export interface components {
             /** Speed Mm S */
             speed_mm_s?: number | null;
             kitchen?: components["schemas"]["KitchenOfTrial"] | null;
+        };
+        /**
+         * PublicationIn
+         * @description What shall be shown; groups and quantities by their keys, and words of the shop's own.
+         */
+        PublicationIn: {
+            /** On */
+            on: boolean;
+            /** Shown */
+            shown: string[];
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * PublicationOut
+         * @description How a knife is shown to anybody, at /k/ and its address.
+         */
+        PublicationOut: {
+            /** On */
+            on: boolean;
+            /** Address */
+            address: string;
+            /** Shown */
+            shown: string[];
+            /** Words */
+            words: string;
+            /** Choices */
+            choices: components["schemas"]["ShowChoice"][];
+            /** Based On */
+            based_on: number | null;
         };
         /** QuantityOut */
         QuantityOut: {
@@ -4508,6 +5796,111 @@ export interface components {
             /** Voided */
             voided: string | null;
         };
+        /** ReadingsPage */
+        ReadingsPage: {
+            /** Rows */
+            rows: components["schemas"]["ReadingsRow"][];
+            /** Next */
+            next?: number | null;
+        };
+        /** ReadingsRow */
+        ReadingsRow: {
+            /**
+             * Tag
+             * @description the tag of the piece
+             */
+            tag: string;
+            /**
+             * Key
+             * @description UUID; the same key is kept once, however often it is brought in
+             */
+            key: string;
+            /**
+             * Quantity
+             * @description what was read, by its key
+             */
+            quantity: string;
+            /**
+             * Typed
+             * @description as typed
+             */
+            typed: string;
+            /**
+             * Unit
+             * @description unit of what was typed
+             */
+            unit: string;
+            /**
+             * Si Value
+             * @description value in the base unit
+             */
+            si_value: number;
+            /**
+             * Si Unit
+             * @description mm, g, N, dps (degrees per side), HRC, %, of 10
+             */
+            si_unit: string;
+            /**
+             * U
+             * @description standard uncertainty of one reading from its instrument, base unit
+             */
+            u: number;
+            /**
+             * Taken At
+             * @description when, ISO 8601 in UTC
+             */
+            taken_at: string;
+            /**
+             * Round
+             * @description when its sheet was begun, ISO 8601
+             */
+            round: string;
+            /**
+             * Signed
+             * @description when its sheet was signed off
+             */
+            signed: string | null;
+            /**
+             * Person
+             * @description who
+             */
+            person: string;
+            /**
+             * Instrument
+             * @description what it was read with
+             */
+            instrument: string;
+            /**
+             * Block
+             * @description reference block, of a reading on one
+             */
+            block: string | null;
+            /**
+             * Method
+             * @description how it was taken
+             */
+            method: string;
+            /**
+             * Along Mm
+             * @description place from the heel, mm
+             */
+            along_mm: number | null;
+            /**
+             * Above Edge Mm
+             * @description height above the edge, mm
+             */
+            above_edge_mm: number | null;
+            /**
+             * Unusual
+             * @description outside what is typical of the type, and confirmed
+             */
+            unusual: boolean;
+            /**
+             * Struck
+             * @description why it no longer counts
+             */
+            struck: string | null;
+        };
         /** ReleasePartOut */
         ReleasePartOut: {
             /** Label */
@@ -4630,6 +6023,34 @@ export interface components {
          * @enum {string}
          */
         RodSchool: "no rod from 62 HRC" | "ceramic, very lightly";
+        /** RowOut */
+        RowOut: {
+            /** Table */
+            table: string;
+            /** Line */
+            line: number;
+            /** Shown */
+            shown: string;
+            verdict: components["schemas"]["RowVerdict"];
+            /** Said */
+            said: string;
+        };
+        /**
+         * RowVerdict
+         * @description What becomes of a row; later ones are graver.
+         * @enum {string}
+         */
+        RowVerdict: "accepted" | "here already" | "corrected" | "doubtful" | "refused";
+        /**
+         * RowsOut
+         * @description A page of the report.
+         */
+        RowsOut: {
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+        };
         /**
          * RuleOut
          * @description What a tool may do to this edge, and by the other school of rods where it differs.
@@ -4804,6 +6225,18 @@ export interface components {
          */
         Shelf: "ready" | "needs work" | "return to maker" | "not signed off" | "not for sale";
         /**
+         * ShowChoice
+         * @description Something of a knife that can be shown: a measured quantity, or a group of things.
+         */
+        ShowChoice: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Group */
+            group: boolean;
+        };
+        /**
          * Size
          * @description What part the knife plays.
          * @enum {string}
@@ -4923,6 +6356,33 @@ export interface components {
             /** Tag */
             tag: string;
             outline: components["schemas"]["OutlineOut"];
+        };
+        /**
+         * TableIn
+         * @description A table as a person read it; no kind leaves it out.
+         */
+        TableIn: {
+            kind: components["schemas"]["Kind"] | null;
+            /** @default point */
+            decimals: components["schemas"]["Decimals"];
+            /** Columns */
+            columns: components["schemas"]["ColumnIn"][];
+        };
+        /**
+         * TableOut
+         * @description A table of a file; ``said`` is what was noticed while opening it.
+         */
+        TableOut: {
+            /** Name */
+            name: string;
+            kind: components["schemas"]["Kind"] | null;
+            decimals: components["schemas"]["Decimals"];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Said */
+            said: string[];
+            /** Missing */
+            missing: string[];
         };
         /**
          * TakeHomeIn
@@ -5178,6 +6638,81 @@ export interface components {
             set_aside: string;
             /** Summary */
             summary: string;
+        };
+        /** TrialsPage */
+        TrialsPage: {
+            /** Rows */
+            rows: components["schemas"]["TrialsRow"][];
+            /** Next */
+            next?: number | null;
+        };
+        /** TrialsRow */
+        TrialsRow: {
+            /**
+             * Key
+             * @description UUID; the same key is kept once, however often it is brought in
+             */
+            key: string;
+            /**
+             * Tag
+             * @description the tag of the piece
+             */
+            tag: string;
+            /**
+             * Trial Kind
+             * @description card test, line-cut series, cuts to failure or kitchen log
+             */
+            trial_kind: string;
+            /**
+             * Source
+             * @description where its points came from
+             */
+            source: string;
+            /**
+             * Taken At
+             * @description when, ISO 8601 in UTC
+             */
+            taken_at: string;
+            /**
+             * Person
+             * @description who
+             */
+            person: string;
+            /**
+             * Instrument
+             * @description what it was tried with
+             */
+            instrument: string | null;
+            /**
+             * Note
+             * @description note
+             */
+            note: string;
+            /**
+             * Protocol
+             * @description how it was done, as JSON
+             */
+            protocol: string;
+            /**
+             * Set Aside
+             * @description why it is set aside
+             */
+            set_aside: string | null;
+            /**
+             * X
+             * @description cycle, cuts made before, run or day
+             */
+            x: number;
+            /**
+             * Value
+             * @description what was read there: mm, gf or cuts
+             */
+            value: number | null;
+            /**
+             * Event
+             * @description what was done, of a kitchen log
+             */
+            event: string | null;
         };
         /**
          * TryNextOut
@@ -5480,6 +7015,8 @@ export type BoardKnife = components['schemas']['BoardKnife'];
 export type BoardMaterial = components['schemas']['BoardMaterial'];
 export type BoardOut = components['schemas']['BoardOut'];
 export type Bone = components['schemas']['Bone'];
+export type BulkIn = components['schemas']['BulkIn'];
+export type BulkOut = components['schemas']['BulkOut'];
 export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
@@ -5490,16 +7027,22 @@ export type CatalogueOut = components['schemas']['CatalogueOut'];
 export type ChangeOut = components['schemas']['ChangeOut'];
 export type CheckOut = components['schemas']['CheckOut'];
 export type Choice = components['schemas']['Choice'];
+export type ChoicesIn = components['schemas']['ChoicesIn'];
+export type ClaimDoc = components['schemas']['ClaimDoc'];
 export type ClaimIn = components['schemas']['ClaimIn'];
 export type ClaimList = components['schemas']['ClaimList'];
 export type ClaimOut = components['schemas']['ClaimOut'];
 export type ClaimRow = components['schemas']['ClaimRow'];
 export type ClaimVerdict = components['schemas']['ClaimVerdict'];
 export type ClaimedPiece = components['schemas']['ClaimedPiece'];
+export type ClaimsPage = components['schemas']['ClaimsPage'];
+export type ClaimsRow = components['schemas']['ClaimsRow'];
 export type ClassOut = components['schemas']['ClassOut'];
 export type CoefficientOut = components['schemas']['CoefficientOut'];
 export type CoefficientsIn = components['schemas']['CoefficientsIn'];
 export type CoefficientsOut = components['schemas']['CoefficientsOut'];
+export type ColumnIn = components['schemas']['ColumnIn'];
+export type ColumnOut = components['schemas']['ColumnOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
 export type Contribution = components['schemas']['Contribution'];
@@ -5512,6 +7055,7 @@ export type CurvePoint = components['schemas']['CurvePoint'];
 export type CustomerIn = components['schemas']['CustomerIn'];
 export type CustomerOut = components['schemas']['CustomerOut'];
 export type CutOut = components['schemas']['CutOut'];
+export type Decimals = components['schemas']['Decimals'];
 export type DeliveryOut = components['schemas']['DeliveryOut'];
 export type DeliveryRow = components['schemas']['DeliveryRow'];
 export type Difference = components['schemas']['Difference'];
@@ -5527,6 +7071,7 @@ export type EdgeOut = components['schemas']['EdgeOut'];
 export type EdgeState = components['schemas']['EdgeState'];
 export type EndIn = components['schemas']['EndIn'];
 export type Estimate = components['schemas']['Estimate'];
+export type EstimateDoc = components['schemas']['EstimateDoc'];
 export type Event = components['schemas']['Event'];
 export type EventIn = components['schemas']['EventIn'];
 export type EventKind = components['schemas']['EventKind'];
@@ -5535,6 +7080,7 @@ export type EvidenceOut = components['schemas']['EvidenceOut'];
 export type FaceOut = components['schemas']['FaceOut'];
 export type FaultKey = components['schemas']['FaultKey'];
 export type FaultOut = components['schemas']['FaultOut'];
+export type FigureDoc = components['schemas']['FigureDoc'];
 export type FigureOut = components['schemas']['FigureOut'];
 export type FoodChoice = components['schemas']['FoodChoice'];
 export type FoodIn = components['schemas']['FoodIn'];
@@ -5552,6 +7098,8 @@ export type Hand = components['schemas']['Hand'];
 export type HardnessOut = components['schemas']['HardnessOut'];
 export type Heft = components['schemas']['Heft'];
 export type HollowOut = components['schemas']['HollowOut'];
+export type ImportOut = components['schemas']['ImportOut'];
+export type ImportsOut = components['schemas']['ImportsOut'];
 export type InstrumentIn = components['schemas']['InstrumentIn'];
 export type InstrumentOut = components['schemas']['InstrumentOut'];
 export type ItemOut = components['schemas']['ItemOut'];
@@ -5565,8 +7113,10 @@ export type KeptComparisonOut = components['schemas']['KeptComparisonOut'];
 export type KeptIn = components['schemas']['KeptIn'];
 export type KeptNumber = components['schemas']['KeptNumber'];
 export type KeptOut = components['schemas']['KeptOut'];
+export type Kind = components['schemas']['Kind'];
 export type KitchenIn = components['schemas']['KitchenIn'];
 export type KitchenOfTrial = components['schemas']['KitchenOfTrial'];
+export type KnifeDocument = components['schemas']['KnifeDocument'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
 export type LaidIn = components['schemas']['LaidIn'];
@@ -5577,12 +7127,15 @@ export type LiftOut = components['schemas']['LiftOut'];
 export type LimitsIo = components['schemas']['LimitsIO'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
 export type MarginOut = components['schemas']['MarginOut'];
+export type MeaningOut = components['schemas']['MeaningOut'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
 export type MethodOut = components['schemas']['MethodOut'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
 export type ModelRow = components['schemas']['ModelRow'];
 export type ModelStatisticsOut = components['schemas']['ModelStatisticsOut'];
+export type ModelsPage = components['schemas']['ModelsPage'];
+export type ModelsRow = components['schemas']['ModelsRow'];
 export type Motion = components['schemas']['Motion'];
 export type NewPieceIn = components['schemas']['NewPieceIn'];
 export type NextStep = components['schemas']['NextStep'];
@@ -5593,7 +7146,11 @@ export type OpenSheetOut = components['schemas']['OpenSheetOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OrderOut = components['schemas']['OrderOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
+export type PastImport = components['schemas']['PastImport'];
 export type PieceOut = components['schemas']['PieceOut'];
+export type PiecePage = components['schemas']['PiecePage'];
+export type PiecesPage = components['schemas']['PiecesPage'];
+export type PiecesRow = components['schemas']['PiecesRow'];
 export type PlanIn = components['schemas']['PlanIn'];
 export type PlanOut = components['schemas']['PlanOut'];
 export type PointIn = components['schemas']['PointIn'];
@@ -5604,7 +7161,11 @@ export type PredictOut = components['schemas']['PredictOut'];
 export type PredictionOut = components['schemas']['PredictionOut'];
 export type PricedOut = components['schemas']['PricedOut'];
 export type ProfileOut = components['schemas']['ProfileOut'];
+export type ProfilesPage = components['schemas']['ProfilesPage'];
+export type ProfilesRow = components['schemas']['ProfilesRow'];
 export type ProtocolIn = components['schemas']['ProtocolIn'];
+export type PublicationIn = components['schemas']['PublicationIn'];
+export type PublicationOut = components['schemas']['PublicationOut'];
 export type QuantityOut = components['schemas']['QuantityOut'];
 export type QuestionOut = components['schemas']['QuestionOut'];
 export type RackOut = components['schemas']['RackOut'];
@@ -5616,12 +7177,17 @@ export type ReadIn = components['schemas']['ReadIn'];
 export type ReadOut = components['schemas']['ReadOut'];
 export type ReadingIn = components['schemas']['ReadingIn'];
 export type ReadingOut = components['schemas']['ReadingOut'];
+export type ReadingsPage = components['schemas']['ReadingsPage'];
+export type ReadingsRow = components['schemas']['ReadingsRow'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
 export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
 export type ReprofileOut = components['schemas']['ReprofileOut'];
 export type RodSchool = components['schemas']['RodSchool'];
+export type RowOut = components['schemas']['RowOut'];
+export type RowVerdict = components['schemas']['RowVerdict'];
+export type RowsOut = components['schemas']['RowsOut'];
 export type RuleOut = components['schemas']['RuleOut'];
 export type RuledOut = components['schemas']['RuledOut'];
 export type School = components['schemas']['School'];
@@ -5633,6 +7199,7 @@ export type SetupOut = components['schemas']['SetupOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
 export type Shelf = components['schemas']['Shelf'];
+export type ShowChoice = components['schemas']['ShowChoice'];
 export type Size = components['schemas']['Size'];
 export type Skill = components['schemas']['Skill'];
 export type SpacerIo = components['schemas']['SpacerIO'];
@@ -5644,6 +7211,8 @@ export type StepOut = components['schemas']['StepOut'];
 export type StoneIo = components['schemas']['StoneIO'];
 export type StoredOut = components['schemas']['StoredOut'];
 export type StripKnife = components['schemas']['StripKnife'];
+export type TableIn = components['schemas']['TableIn'];
+export type TableOut = components['schemas']['TableOut'];
 export type TakeHomeIn = components['schemas']['TakeHomeIn'];
 export type TakeHomeOut = components['schemas']['TakeHomeOut'];
 export type TakeIn = components['schemas']['TakeIn'];
@@ -5658,6 +7227,8 @@ export type TraceOut = components['schemas']['TraceOut'];
 export type TrialIn = components['schemas']['TrialIn'];
 export type TrialKind = components['schemas']['TrialKind'];
 export type TrialOut = components['schemas']['TrialOut'];
+export type TrialsPage = components['schemas']['TrialsPage'];
+export type TrialsRow = components['schemas']['TrialsRow'];
 export type TryNextOut = components['schemas']['TryNextOut'];
 export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
@@ -5703,7 +7274,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -5742,7 +7313,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -8398,6 +9969,1146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoefficientsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_imports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportsOut"];
+                };
+            };
+        };
+    };
+    exchange_open_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_one: {
+        parameters: {
+            query?: {
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_rows: {
+        parameters: {
+            query?: {
+                verdict?: components["schemas"]["RowVerdict"] | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_spec_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_labels: {
+        parameters: {
+            query: {
+                piece: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_json_ld: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_outline_dxf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_published: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicationOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_publish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublicationIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicationOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_pieces: {
+        parameters: {
+            query?: {
+                search?: string;
+                /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                sort?: string;
+                /** @description key:low:high in base units, of any figure; several hold together */
+                where?: string[] | null;
+                knife_type?: string[] | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_pieces_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_shop_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_shop_schema_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    v1_shop_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_archive_zip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_models_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_models_page: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                after?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_models_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_claims_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_claims_page: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                after?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_claims_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_pieces_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_pieces_page: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                after?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_readings_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_readings_page: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                after?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_readings_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_profiles_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_profiles_page: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                after?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfilesPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_profiles_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_trials_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    v1_trials_page: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                after?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_trials_bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    v1_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnifeDocument"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    public_as_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnifeDocument"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    public_card_png: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    public_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
                 };
             };
             /** @description Validation Error */

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
+from itertools import islice
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import Grind
@@ -32,10 +33,11 @@ from maple_rook.formats.incoming.table import Table, TableRow
 _HABIT_ROWS = 300
 _NOMINAL_STEP_MM = 5.0
 _CACHED = 20_000
+_SHOWN = 24
 _NOTHING = {"", "-", "–", "—", "n/a", "na", "none", "?", "not measured", "k.a.", "tbd"}
 
 
-class Verdict(StrEnum):
+class RowVerdict(StrEnum):
     """What becomes of a row; later ones are graver."""
 
     ACCEPTED = "accepted"
@@ -83,25 +85,26 @@ class ClaimDraft:
 
 @dataclass
 class Draft:
-    """What one row asks of the record; ``texts`` are its plain cells by field.
+    """What one row asks of the record; ``texts`` are its plain cells by field, ``shown`` the first.
 
     A ``lost`` row comes in no part; of another only what was refused stays out.
     """
 
     line: int
+    shown: str = ""
     texts: dict[str, str] = field(default_factory=dict)
     model: ModelDraft | None = None
     readings: list[FigureDraft] = field(default_factory=list)
     claims: list[ClaimDraft] = field(default_factory=list)
     taken_at: dt.datetime | None = None
     number: dict[str, float] = field(default_factory=dict)
-    verdict: Verdict = Verdict.ACCEPTED
+    verdict: RowVerdict = RowVerdict.ACCEPTED
     lost: bool = False
     said: list[str] = field(default_factory=list)
 
-    def say(self, verdict: Verdict, text: str) -> None:
+    def say(self, verdict: RowVerdict, text: str) -> None:
         self.said.append(text)
-        self.verdict = max(self.verdict, verdict, key=list(Verdict).index)
+        self.verdict = max(self.verdict, verdict, key=list(RowVerdict).index)
 
 
 def habit(table: Table, columns: Sequence[Column]) -> Decimals:
@@ -131,16 +134,16 @@ class Reader:
 
     def read(self, row: TableRow) -> Draft:
         """The row understood; what cannot be is said and left out."""
-        draft = Draft(row.line)
+        draft = Draft(row.line, _shown(row))
         if row.wrong:
             draft.lost = True
-            draft.say(Verdict.REFUSED, f"the row {row.wrong}")
+            draft.say(RowVerdict.REFUSED, f"the row {row.wrong}")
             return draft
         cells: dict[str, tuple[str, str]] = {}
         for i, name, unit in self._columns:
             text = unguarded(row.cells[i]) if i < len(row.cells) else ""
             if i in row.notes:
-                graver = Verdict.CORRECTED if text else Verdict.REFUSED
+                graver = RowVerdict.CORRECTED if text else RowVerdict.REFUSED
                 draft.say(graver, f"{FIELDS[name].label}: {row.notes[i]}")
             if text.casefold() not in _NOTHING:
                 cells[name] = text, unit
@@ -151,7 +154,7 @@ class Reader:
             self._told(draft, cells)
         except InvalidValue as wrong:
             draft.lost = True
-            draft.say(Verdict.REFUSED, str(wrong))
+            draft.say(RowVerdict.REFUSED, str(wrong))
         return draft
 
     def _plain(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> None:
@@ -180,7 +183,7 @@ class Reader:
             knife_type, note = knife_type_of(cells["knife_type"][0])
             draft.texts["knife_type"] = knife_type
             if note:
-                draft.say(Verdict.CORRECTED, note)
+                draft.say(RowVerdict.CORRECTED, note)
         if self.kind in (Kind.READINGS, Kind.CLAIMS):
             self._one(draft, cells, knife_type)
             return
@@ -196,7 +199,7 @@ class Reader:
                         self._reading(draft, QUANTITIES[key], text, unit, knife_type)
                     )
             except InvalidValue as wrong:
-                draft.say(Verdict.REFUSED, f"{wrong}; left out")
+                draft.say(RowVerdict.REFUSED, f"{wrong}; left out")
 
     def _one(self, draft: Draft, cells: Mapping[str, tuple[str, str]], knife_type: str) -> None:
         said = cells["quantity"][0]
@@ -232,7 +235,7 @@ class Reader:
         fraction = "/" in bare and q.dimension not in (Dimension.RATIO, Dimension.SCORE)
         if other or odd_comma or fraction:
             draft.say(
-                Verdict.CORRECTED, f"{q.label}: “{text}” read as {typed.value:g} {typed.unit}"
+                RowVerdict.CORRECTED, f"{q.label}: “{text}” read as {typed.value:g} {typed.unit}"
             )
         elif len(self._parsed) < _CACHED:
             self._parsed[q.key, text, unit] = typed
@@ -265,7 +268,7 @@ class Reader:
         if "grind" in cells:
             model.grind, note = grind_of(cells["grind"][0])
             if note:
-                draft.say(Verdict.CORRECTED, note)
+                draft.say(RowVerdict.CORRECTED, note)
         if "even_machine_edge" in cells:
             model.even_machine_edge = bool(draft.texts["even_machine_edge"])
         if "steel" in cells:
@@ -285,7 +288,7 @@ class Reader:
         if not lengths:
             raise InvalidValue("nominal size", "nothing", "a size such as 210 mm")
         near = _NOMINAL_STEP_MM * round(lengths[0] / _NOMINAL_STEP_MM)
-        draft.say(Verdict.CORRECTED, f"nominal size not given: {near:g} mm from the edge length")
+        draft.say(RowVerdict.CORRECTED, f"nominal size not given: {near:g} mm from the edge length")
         return near
 
     def _steel(self, draft: Draft, text: str) -> str | None:
@@ -293,7 +296,7 @@ class Reader:
             if found := self._steels.get(plain(said)):
                 return found
         draft.say(
-            Verdict.CORRECTED, f"steel: “{text[:40]}” is not among the shop's grades; left open"
+            RowVerdict.CORRECTED, f"steel: “{text[:40]}” is not among the shop's grades; left open"
         )
         return None
 
@@ -312,6 +315,12 @@ class Reader:
                 draft.texts[name] = bare
         if self.kind is Kind.TRIALS and "value" in cells:
             draft.texts["value"] = as_point(cells["value"][0], self.decimals)
+
+
+def _shown(row: TableRow) -> str:
+    """The first cells of a row, so that a person finds it again."""
+    filled = (cell for cell in row.cells if cell)
+    return " · ".join(cell[:_SHOWN] for cell in islice(filled, 3))[: 2 * _SHOWN]
 
 
 def _quantity(said: str) -> Quantity:

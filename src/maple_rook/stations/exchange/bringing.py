@@ -14,7 +14,7 @@ from maple_rook.formats.incoming.cells import Decimals
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.incoming.headings import Column, missing
 from maple_rook.formats.incoming.table import Table
-from maple_rook.formats.incoming.understand import Draft, Reader, Verdict
+from maple_rook.formats.incoming.understand import Draft, Reader, RowVerdict
 from maple_rook.stations.exchange.groups import Groups
 from maple_rook.stations.exchange.keeping import Choices, Keeper
 
@@ -41,7 +41,8 @@ class RowReport:
 
     table: str
     line: int
-    verdict: Verdict
+    shown: str
+    verdict: RowVerdict
     said: str
 
 
@@ -50,13 +51,15 @@ class Report:
     """Row by row what would be, or was, brought in, and how much that is."""
 
     rows: list[RowReport] = field(default_factory=list)
-    counts: Counter[Verdict] = field(default_factory=Counter)
+    counts: Counter[RowVerdict] = field(default_factory=Counter)
     added: Counter[str] = field(default_factory=Counter)
 
     def tell(self, table: str, drafts: Sequence[Draft]) -> None:
         for draft in drafts:
             self.counts[draft.verdict] += 1
-            self.rows.append(RowReport(table, draft.line, draft.verdict, "; ".join(draft.said)))
+            self.rows.append(
+                RowReport(table, draft.line, draft.shown, draft.verdict, " · ".join(draft.said))
+            )
 
 
 def bring(
@@ -117,7 +120,7 @@ def _keep(keeper: Keeper, kind: Kind, drafts: Sequence[Draft]) -> None:
             else:
                 with_readings.append((draft, keeper.known_piece(draft)))
         except InvalidValue as wrong:
-            draft.say(Verdict.REFUSED, str(wrong))
+            draft.say(RowVerdict.REFUSED, str(wrong))
     keeper.readings(with_readings)
 
 
@@ -126,8 +129,8 @@ def _keep_model(keeper: Keeper, draft: Draft) -> None:
     new = draft.model.key not in keeper.models
     model = keeper.model(draft)
     new = _claims(keeper, draft, model) or new
-    if not new and draft.verdict is Verdict.ACCEPTED:
-        draft.say(Verdict.KNOWN, "it is in the record")
+    if not new and draft.verdict is RowVerdict.ACCEPTED:
+        draft.say(RowVerdict.KNOWN, "it is in the record")
 
 
 def _keep_piece(keeper: Keeper, draft: Draft) -> int:
@@ -136,8 +139,8 @@ def _keep_piece(keeper: Keeper, draft: Draft) -> int:
     piece, new = keeper.piece(draft)
     if draft.claims:
         new = _claims(keeper, draft, keeper.model_of(piece)) or new
-    if not new and not draft.readings and draft.verdict is Verdict.ACCEPTED:
-        draft.say(Verdict.KNOWN, "it is in the record")
+    if not new and not draft.readings and draft.verdict is RowVerdict.ACCEPTED:
+        draft.say(RowVerdict.KNOWN, "it is in the record")
     return piece
 
 

@@ -15,7 +15,7 @@ from maple_rook.core.profile import EdgeCurve, from_points
 from maple_rook.core.trials import Protocol, TrialKind
 from maple_rook.formats.incoming.cells import key_of
 from maple_rook.formats.incoming.fields import Kind
-from maple_rook.formats.incoming.understand import Draft, Verdict
+from maple_rook.formats.incoming.understand import Draft, RowVerdict
 from maple_rook.formats.trial_points import read_points
 from maple_rook.stations.bench.edge import LENGTH_SLACK
 from maple_rook.stations.exchange.keeping import Keeper
@@ -66,9 +66,9 @@ class Groups:
                 keep = _keep_trace if self.kind is Kind.PROFILES else _keep_trial
                 keep(self.keeper, group.drafts)
         except InvalidValue as wrong:
-            first.say(Verdict.REFUSED, str(wrong))
+            first.say(RowVerdict.REFUSED, str(wrong))
             for draft in group.drafts[1:]:
-                draft.say(Verdict.REFUSED, f"goes with line {first.line}")
+                draft.say(RowVerdict.REFUSED, f"goes with line {first.line}")
         return group.drafts
 
 
@@ -78,7 +78,7 @@ def _known(keeper: Keeper, table: type[EdgeTrace | TrialRow], key: uuid.UUID,
     known = incoming.is_known(keeper.db, table, key)
     if known:
         for draft in drafts:
-            draft.say(Verdict.KNOWN, "it is in the record")
+            draft.say(RowVerdict.KNOWN, "it is in the record")
     return known
 
 
@@ -146,7 +146,7 @@ def _keep_trial(keeper: Keeper, drafts: Sequence[Draft]) -> None:
         return
     read = read_points("\n".join(cells), kind)
     for bad in read.bad:
-        drafts[bad.line - 1].say(Verdict.REFUSED, f"{bad.why}; left out")
+        drafts[bad.line - 1].say(RowVerdict.REFUSED, f"{bad.why}; left out")
     if not read.points:
         raise InvalidValue("trial", "no point that can be read", "at least one point")
     person = keeper.person(said.get("person", ""))

@@ -21,7 +21,7 @@ from maple_rook.formats.incoming.understand import (
     Draft,
     FigureDraft,
     ModelDraft,
-    Verdict,
+    RowVerdict,
 )
 from maple_rook.store import incoming
 from maple_rook.store.tables import (
@@ -139,14 +139,18 @@ class Keeper:
             if stands in (None, "") or self.choices.changed == "take":
                 setattr(row, name, value)
                 self.added["changes"] += 1
-                draft.say(Verdict.CORRECTED, f"{label}: {was or 'open'} becomes {new}")
+                draft.say(RowVerdict.CORRECTED, f"{label}: {was or 'open'} becomes {new}")
             else:
-                draft.say(Verdict.DOUBTFUL, f"{label} stands as {was}; the file says {new}: left")
+                draft.say(
+                    RowVerdict.DOUBTFUL, f"{label} stands as {was}; the file says {new}: left"
+                )
 
     def _new_model(self, draft: Draft, asked: ModelDraft) -> int:
         if asked.grind is None:
             label = GRIND_LABELS[Grind.FULL_FLAT]
-            draft.say(Verdict.CORRECTED, f"grind not given: {label} until it is seen at the Bench")
+            draft.say(
+                RowVerdict.CORRECTED, f"grind not given: {label} until it is seen at the Bench"
+            )
         maker = self._makers.get(asked.maker.casefold())
         if maker is None:
             maker = self._named(Maker(name=asked.maker), self._makers, asked.maker)
@@ -180,7 +184,7 @@ class Keeper:
             return True
         if known != claim.printed:
             said = f"the claim stands as {known}; the file says {claim.printed}: left"
-            draft.say(Verdict.DOUBTFUL, said)
+            draft.say(RowVerdict.DOUBTFUL, said)
         return False
 
     # pieces
@@ -245,7 +249,7 @@ class Keeper:
             stands, typed = known[w.key]
             if abs(stands - w.figure.typed.base_value) > 1e-9:
                 w.draft.say(
-                    Verdict.DOUBTFUL,
+                    RowVerdict.DOUBTFUL,
                     f"{w.figure.quantity.label} stands as {typed}; the file says"
                     f" {w.figure.typed.text}: a reading is never changed",
                 )
@@ -254,8 +258,8 @@ class Keeper:
 
     def _told_known(self, drafts: Sequence[tuple[Draft, int]], new: set[int]) -> None:
         for draft, _ in drafts:
-            if draft.readings and id(draft) not in new and draft.verdict is Verdict.ACCEPTED:
-                draft.say(Verdict.KNOWN, "its readings are in the record")
+            if draft.readings and id(draft) not in new and draft.verdict is RowVerdict.ACCEPTED:
+                draft.say(RowVerdict.KNOWN, "its readings are in the record")
 
     def _waiting(self, draft: Draft, piece: int) -> list[_Waiting]:
         found = []
@@ -269,7 +273,7 @@ class Keeper:
             if figure.doubt and texts.get("unusual") != "yes":
                 brought = self.choices.doubtful == "bring"
                 fate = "kept, marked unusual" if brought else "left out"
-                draft.say(Verdict.DOUBTFUL, f"{figure.doubt}: {fate}")
+                draft.say(RowVerdict.DOUBTFUL, f"{figure.doubt}: {fate}")
                 if not brought:
                     continue
             of = (piece, q, at.isoformat() if at else "", texts.get("round", ""))
@@ -279,7 +283,7 @@ class Keeper:
             try:
                 self.once(draft, "key", key)
             except InvalidValue as wrong:
-                draft.say(Verdict.REFUSED, str(wrong))
+                draft.say(RowVerdict.REFUSED, str(wrong))
                 continue
             found.append(_Waiting(draft, figure, key, piece, begun))
         return found
@@ -292,7 +296,7 @@ class Keeper:
         for w in new:
             sheet, signed = sheets[w.piece, w.begun]
             if signed and sheet not in self._mine:
-                w.draft.say(Verdict.REFUSED, f"the sheet of {w.begun:%Y-%m-%d} is signed off")
+                w.draft.say(RowVerdict.REFUSED, f"the sheet of {w.begun:%Y-%m-%d} is signed off")
                 continue
             q, typed, texts = w.figure.quantity, w.figure.typed, w.draft.texts
             self._numbers[sheet, q.key] += 1
@@ -348,7 +352,7 @@ class Keeper:
         name = draft.texts.get("instrument", "")
         known = self._instruments.get(name.casefold())
         if name and known is None:
-            draft.say(Verdict.CORRECTED, f"instrument “{name}” is not among the shop's")
+            draft.say(RowVerdict.CORRECTED, f"instrument “{name}” is not among the shop's")
         return known
 
     def _instrument(self, draft: Draft, figure: FigureDraft) -> int:

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.formats.dxf import DXF_TYPE
-from maple_rook.formats.incoming.understand import Verdict
+from maple_rook.formats.incoming.understand import RowVerdict
 from maple_rook.formats.json_ld import JSON_LD_TYPE
 from maple_rook.formats.paper import PDF_TYPE
 from maple_rook.stations.access import MAX_ID, CurrentPerson, Db, Opener, RowId
@@ -88,7 +88,7 @@ def run(
 @router.get("/imports/{key}/rows")
 def rows(
     request: Request, _: CurrentPerson, key: str,
-    verdict: Verdict | None = None,
+    verdict: RowVerdict | None = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 100,
 ) -> RowsOut:  # fmt: skip

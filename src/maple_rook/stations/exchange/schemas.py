@@ -9,7 +9,7 @@ from maple_rook.formats.incoming.cells import Decimals
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.incoming.headings import Column
 from maple_rook.formats.incoming.table import MOST_COLUMNS
-from maple_rook.formats.incoming.understand import Verdict
+from maple_rook.formats.incoming.understand import RowVerdict
 from maple_rook.stations.schemas import ShortText, StorableText, Strict
 
 FieldKey = Annotated[str, StringConstraints(pattern=r"^[a-z0-9_:]{0,48}$")]
@@ -81,7 +81,8 @@ class ChoicesIn(Strict):
 class RowOut(BaseModel):
     table: str
     line: int
-    verdict: Verdict
+    shown: str
+    verdict: RowVerdict
     said: str
 
 
@@ -98,7 +99,7 @@ class ImportOut(BaseModel):
     done: int
     problem: str
     tables: list[TableOut]
-    counts: dict[Verdict, int]
+    counts: dict[RowVerdict, int]
     added: dict[str, int]
 
 
@@ -145,7 +146,7 @@ class BulkIn(Strict):
 class BulkOut(BaseModel):
     """What became of every row, in the order given."""
 
-    counts: dict[Verdict, int]
+    counts: dict[RowVerdict, int]
     added: dict[str, int]
     rows: list[RowOut]
 

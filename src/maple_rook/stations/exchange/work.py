@@ -23,8 +23,8 @@ from maple_rook.formats.incoming.headings import (
     plain,
 )
 from maple_rook.formats.incoming.table import MOST_BYTES, MOST_ROWS, Table, TableRow
-from maple_rook.formats.incoming.understand import Verdict, habit
-from maple_rook.stations.exchange.bringing import Mapped, Report, bring
+from maple_rook.formats.incoming.understand import RowVerdict, habit
+from maple_rook.stations.exchange.bringing import Mapped, Report, RowReport, bring
 from maple_rook.stations.exchange.importing import Imports, Job, remembered
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.schemas import (
@@ -120,7 +120,7 @@ def shown(db: Session, job: Job, source: str | None = None) -> ImportOut:
             _table(table, remembered(known.get(source)), alone=len(job.tables) == 1)
             for table in job.tables
         ],
-        counts={verdict: told.counts.get(verdict, 0) for verdict in Verdict},
+        counts={verdict: told.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(told.added),
     )
 
@@ -164,20 +164,20 @@ def mapped_by_guess(table: Table) -> Mapped:
     return Mapped(table, kind, columns, habit(table, columns))
 
 
-def rows(job: Job, verdict: Verdict | None, offset: int, limit: int) -> RowsOut:
+def rows(job: Job, verdict: RowVerdict | None, offset: int, limit: int) -> RowsOut:
     """A page of the report, or of the rows of one verdict."""
     found = [r for r in job.report.rows if verdict is None or r.verdict is verdict]
     page = found[offset : offset + limit]
     return RowsOut(
         total=len(found),
-        rows=[RowOut(table=r.table, line=r.line, verdict=r.verdict, said=r.said) for r in page],
+        rows=[_row_out(r) for r in page],
     )
 
 
 def report_csv(job: Job) -> Iterator[str]:
     """The whole report, a line at a time."""
-    lines = ([r.table, float(r.line), r.verdict.value, r.said] for r in job.report.rows)
-    return csv_lines(["table", "line", "verdict", "why"], lines)
+    lines = ([r.table, r.line, r.shown, r.verdict.value, r.said] for r in job.report.rows)
+    return csv_lines(["table", "line", "row", "verdict", "why"], lines)
 
 
 def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
@@ -195,14 +195,15 @@ def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
     else:
         db.commit()
     return BulkOut(
-        counts={verdict: report.counts.get(verdict, 0) for verdict in Verdict},
+        counts={verdict: report.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(report.added),
-        rows=rows_of(report),
+        rows=[_row_out(row) for row in report.rows],
     )
 
 
-def rows_of(report: Report) -> list[RowOut]:
-    return [RowOut(table=r.table, line=r.line, verdict=r.verdict, said=r.said) for r in report.rows]
+def _row_out(row: RowReport) -> RowOut:
+    return RowOut(table=row.table, line=row.line, shown=row.shown, verdict=row.verdict,
+                  said=row.said)  # fmt: skip
 
 
 def _said(value: str | float | bool | None) -> str:

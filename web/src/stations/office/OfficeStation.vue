@@ -4,6 +4,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { CoefficientOut, CoefficientsOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
+import OfficeTabs from './OfficeTabs.vue'
 
 /** The coefficients of the edge-life models, with every version there was. */
 const queries = useQueryClient()
@@ -63,6 +64,7 @@ const label = (key: string) => coefficients.value.find((c) => c.key === key)?.la
 </script>
 
 <template>
+  <OfficeTabs />
   <StateNote
     v-if="!found.data.value"
     :error="found.error.value"

@@ -16,6 +16,7 @@ import StateNote from '@/parts/StateNote.vue'
 import WhyPanel from '@/parts/WhyPanel.vue'
 import { mark } from '@/strip/letters'
 import { useHand } from '@/strip/store'
+import OutPanel from '../exchange/OutPanel.vue'
 import ClaimTable from './ClaimTable.vue'
 import CutPanel from './CutPanel.vue'
 import EdgePanel from './EdgePanel.vue'
@@ -174,9 +175,7 @@ const rows = (scales: [string, number, number][]) =>
     <p class="under no-print">
       <LifeSize />
       <DrawingLinks :pieces="[sheet.data.value.piece.id]" />
-      <a :href="`/api/pieces/${sheet.data.value.piece.id}/script.txt`" target="_blank" class="small"
-        >words to say aloud</a
-      >
+      <a href="#out" class="small">Card, label, page…</a>
     </p>
     <p v-if="sheet.data.value.outline.assumed.length" class="soft small">
       Drawn from type and nominal size: {{ sheet.data.value.outline.assumed.join(', ') }}. The curve
@@ -260,6 +259,7 @@ const rows = (scales: [string, number, number][]) =>
       <ModelPanel :model-id="sheet.data.value.model_id" />
     </div>
     <RepeatPanel :sheets="sheet.data.value.sheets" />
+    <OutPanel :piece-id="sheet.data.value.piece.id" />
     <ReadingHistory :sheets="sheet.data.value.sheets" :history="sheet.data.value.history" />
     <WhyPanel />
   </article>

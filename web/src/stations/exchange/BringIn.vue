@@ -1,0 +1,345 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, data, Problem } from '@/api/client'
+import StateNote from '@/parts/StateNote.vue'
+import OfficeTabs from '../office/OfficeTabs.vue'
+import ImportReport from './ImportReport.vue'
+import MappingTable from './MappingTable.vue'
+import { addedText, asGuessed, asked, hand, type Reading } from './importing'
+
+/** A table from outside: read, tried, brought in. The file is in the address, so a reload keeps it. */
+const route = useRoute()
+const router = useRouter()
+const queries = useQueryClient()
+
+const key = computed(() => (typeof route.query.file === 'string' ? route.query.file : ''))
+const overview = useQuery({
+  queryKey: ['imports'],
+  queryFn: () => data(api.GET('/api/imports')),
+})
+const file = useQuery({
+  queryKey: computed(() => ['import', key.value]),
+  enabled: computed(() => key.value !== ''),
+  retry: false,
+  queryFn: () => data(api.GET('/api/imports/{key}', { params: { path: { key: key.value } } })),
+  refetchInterval: (query) => (query.state.data?.state === 'running' ? 400 : false),
+})
+const gone = computed(() => file.error.value instanceof Problem && file.error.value.status === 404)
+
+const today = new Date().toISOString().slice(0, 10)
+const reading = ref<Reading | null>(null)
+const kept = (id: string) => `maple-rook.import.${id}`
+watch(
+  () => file.data.value,
+  (now) => {
+    if (!now || reading.value) return
+    const before = sessionStorage.getItem(kept(now.id))
+    reading.value = before ? (JSON.parse(before) as Reading) : asGuessed(now, today)
+  },
+  { immediate: true },
+)
+watch(
+  reading,
+  (now) => {
+    if (now && key.value) sessionStorage.setItem(kept(key.value), JSON.stringify(now))
+  },
+  { deep: true },
+)
+
+const give = useMutation({
+  mutationFn: hand,
+  onSuccess: (found) => {
+    reading.value = null
+    queries.setQueryData(['import', found.id], found)
+    void router.replace({ query: { ...route.query, file: found.id } })
+  },
+})
+const over = ref(false)
+function chosen(files: FileList | null | undefined): void {
+  over.value = false
+  const [first] = files ?? []
+  if (first) give.mutate(first)
+}
+
+const run = useMutation({
+  mutationFn: (for_good: boolean) => {
+    if (!reading.value) throw new Error('There is no file to bring in.')
+    return data(
+      api.POST('/api/imports/{key}/run', {
+        params: { path: { key: key.value } },
+        body: asked(reading.value, for_good),
+      }),
+    )
+  },
+  onSuccess: (now) => queries.setQueryData(['import', now.id], now),
+})
+/** A source chosen from those known reads the columns as that one's were. */
+async function readAs(source: string): Promise<void> {
+  if (!reading.value || !file.data.value?.sources.includes(source)) return
+  const found = await data(
+    api.GET('/api/imports/{key}', { params: { path: { key: key.value }, query: { source } } }),
+  )
+  reading.value = { ...reading.value, source, tables: asGuessed(found, today).tables }
+}
+const stop = useMutation({
+  mutationFn: () =>
+    data(api.DELETE('/api/imports/{key}', { params: { path: { key: key.value } } })),
+  onSettled: () => file.refetch(),
+})
+function another(): void {
+  reading.value = null
+  void router.replace({ query: { ...route.query, file: undefined } })
+}
+
+const state = computed(() => file.data.value?.state)
+watch(state, (now) => {
+  if (now === 'brought in') void queries.invalidateQueries()
+})
+/** What was tried is what would be brought in, until something is changed. */
+const tried = ref('')
+const asNow = computed(() => (reading.value ? JSON.stringify(asked(reading.value, false)) : ''))
+watch(state, (now) => {
+  if (now === 'tried') tried.value = asNow.value
+})
+const current = computed(() => state.value === 'tried' && tried.value === asNow.value)
+const toCome = computed(() => {
+  const counts = file.data.value?.counts
+  return (counts?.accepted ?? 0) + (counts?.corrected ?? 0) + (counts?.doubtful ?? 0)
+})
+</script>
+
+<template>
+  <OfficeTabs />
+  <div class="bring">
+    <template v-if="!key || gone">
+      <p v-if="gone" class="rust" role="alert">
+        ⚠ That file is no longer waiting: the server was started anew or it was forgotten. Nothing
+        of it was brought in; give it again.
+      </p>
+      <div
+        class="drop"
+        :class="{ over }"
+        @dragover.prevent="over = true"
+        @dragleave="over = false"
+        @drop.prevent="chosen($event.dataTransfer?.files)"
+      >
+        <p class="lead">
+          Drop a table here, or
+          <label class="link"
+            >choose a file<input
+              type="file"
+              class="visually-hidden"
+              accept=".csv,.tsv,.txt,.xlsx,.json"
+              @change="chosen(($event.target as HTMLInputElement).files)" /></label
+          >.
+        </p>
+        <p class="soft">
+          CSV, XLSX or JSON with models, pieces, readings, claims, traced edges or edge trials.
+          Headings are understood in several habits, numbers in both unit systems, with fractions
+          and decimal commas. Nothing is written before you have seen, row by row, what would be.
+        </p>
+        <p v-if="give.isPending.value" role="status">Reading the file…</p>
+        <p v-if="give.error.value" class="rust" role="alert">⚠ {{ give.error.value.message }}</p>
+      </div>
+      <template v-if="overview.data.value?.past.length">
+        <h2>Brought in before</h2>
+        <table>
+          <thead>
+            <tr>
+              <th>file</th>
+              <th>from</th>
+              <th>when</th>
+              <th>added</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="past in overview.data.value.past" :key="past.recorded_at">
+              <td>{{ past.file }}</td>
+              <td>{{ past.source }}</td>
+              <td class="soft">
+                {{ past.recorded_at.slice(0, 16).replace('T', ' ') }}, {{ past.person }}
+              </td>
+              <td>{{ addedText(past.added) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
+      <p v-else-if="overview.data.value" class="soft">Nothing was brought in yet.</p>
+    </template>
+
+    <StateNote
+      v-else-if="!file.data.value || !reading || !overview.data.value"
+      :error="file.error.value ?? overview.error.value"
+      waiting="Fetching the file…"
+      :retry="() => file.refetch()"
+    />
+    <template v-else>
+      <p class="file">
+        <b>{{ file.data.value.file }}</b>
+        <span class="soft">{{ Math.max(1, Math.round(file.data.value.size / 1000)) }} kB</span>
+        <button type="button" class="plain link" :disabled="state === 'running'" @click="another">
+          another file
+        </button>
+      </p>
+
+      <template v-if="state !== 'brought in'">
+        <div class="whole">
+          <label>
+            <span class="soft">From</span>
+            <input
+              v-model="reading.source"
+              list="sources"
+              maxlength="80"
+              aria-label="Where the file is from"
+              @change="readAs(reading.source)"
+            />
+            <datalist id="sources">
+              <option v-for="source in file.data.value.sources" :key="source" :value="source" />
+            </datalist>
+          </label>
+          <label>
+            <span class="soft">Measured on, where a row says nothing</span>
+            <input v-model="reading.measured_on" type="date" :max="today" />
+          </label>
+          <label>
+            <span class="soft">Unusual figures</span>
+            <select v-model="reading.doubtful">
+              <option value="leave">stay out</option>
+              <option value="bring">come in, marked unusual</option>
+            </select>
+          </label>
+          <label>
+            <span class="soft">Where a model or piece differs</span>
+            <select v-model="reading.changed">
+              <option value="leave">the record stands</option>
+              <option value="take">the file’s word is taken</option>
+            </select>
+          </label>
+        </div>
+        <MappingTable
+          v-for="(table, i) in file.data.value.tables"
+          :key="table.name"
+          v-model="reading.tables[i]!"
+          :table="table"
+          :meanings="overview.data.value.meanings"
+        />
+        <div class="buttons">
+          <v-btn
+            :color="current ? undefined : 'primary'"
+            :variant="current ? 'text' : 'flat'"
+            :disabled="state === 'running' || !reading.source.trim()"
+            @click="run.mutate(false)"
+          >
+            Try it
+          </v-btn>
+          <v-btn
+            v-if="current"
+            color="primary"
+            variant="flat"
+            :disabled="toCome === 0"
+            @click="run.mutate(true)"
+          >
+            Bring in
+          </v-btn>
+          <span v-if="state === 'running'" role="status">
+            {{ file.data.value.for_good ? 'Bringing in' : 'Trying' }}:
+            {{ file.data.value.done.toLocaleString('en') }} rows done
+            <button type="button" class="plain link" @click="stop.mutate()">stop</button>
+          </span>
+          <span v-else-if="current" class="soft">
+            Would add {{ addedText(file.data.value.added) }}. Nothing is written yet.
+          </span>
+          <span v-else-if="state === 'tried'" class="soft">
+            Something was changed since it was tried.
+          </span>
+        </div>
+      </template>
+      <p v-else class="done">
+        <b class="grade-M">✓ Brought in:</b> {{ addedText(file.data.value.added) }}.
+        <RouterLink to="/rack">See the Rack</RouterLink>
+      </p>
+      <p v-if="run.error.value" class="rust" role="alert">⚠ {{ run.error.value.message }}</p>
+      <p v-if="file.data.value.problem" class="rust" role="alert">
+        ⚠ {{ file.data.value.problem }}
+      </p>
+      <ImportReport v-if="state === 'tried' || state === 'brought in'" :file="file.data.value" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.drop {
+  border: 1px dashed var(--soft-ink);
+  border-radius: 3px;
+  padding: 22px 26px;
+  margin-bottom: 22px;
+  background: var(--panel);
+}
+
+.drop.over {
+  border-color: var(--measured);
+}
+
+.drop p {
+  margin: 0 0 6px;
+  max-width: 84ch;
+}
+
+.lead {
+  font-size: var(--size-l);
+}
+
+.lead label {
+  cursor: pointer;
+}
+
+.lead label:focus-within {
+  outline: 2px solid var(--measured);
+  outline-offset: 2px;
+}
+
+.file {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  margin: 0 0 8px;
+}
+
+.whole {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 24px;
+  margin-bottom: 14px;
+}
+
+.whole label {
+  display: grid;
+  gap: 2px;
+}
+
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  align-items: center;
+  margin: 6px 0 14px;
+}
+
+.done {
+  font-size: var(--size-l);
+  margin: 6px 0 14px;
+}
+
+.bring :deep(select),
+.bring input:not([type='radio']) {
+  font: inherit;
+  color: inherit;
+  padding: 4px 6px;
+  border: 1px solid var(--hairline);
+  border-radius: 3px;
+  background: var(--panel);
+  max-width: 100%;
+}
+</style>

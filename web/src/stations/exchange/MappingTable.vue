@@ -1,0 +1,186 @@
+<script setup lang="ts">
+import { computed, watch } from 'vue'
+import type { MeaningOut, TableOut } from '@/api/schema'
+import { KINDS, meaningsOf, type KindOfRows, type TableRead } from './importing'
+
+/** What the columns of one table mean: guessed from the headings, changed by hand. */
+const props = defineProps<{ table: TableOut; meanings: MeaningOut[] }>()
+const read = defineModel<TableRead>({ required: true })
+
+const groups = computed(() => meaningsOf(props.meanings, read.value.kind))
+const byKey = computed(() => new Map(props.meanings.map((m) => [m.key, m])))
+const used = computed(() => read.value.columns.filter((c) => c.field).length)
+const twice = (field: string) =>
+  field !== '' && read.value.columns.filter((c) => c.field === field).length > 1
+const units = (field: string) => byKey.value.get(field)?.units ?? []
+
+/** A meaning that another kind of rows does not have goes over to the one that it has. */
+watch(
+  () => read.value.kind,
+  (kind) => {
+    for (const column of read.value.columns) {
+      const bare = column.field.replace('claim:', '')
+      const fits = (key: string) => kind && byKey.value.get(key)?.kinds.includes(kind as KindOfRows)
+      if (!column.field || fits(column.field)) continue
+      column.field = [bare, `claim:${bare}`].find(fits) ?? ''
+    }
+  },
+)
+
+function means(i: number, field: string): void {
+  const column = read.value.columns[i]
+  if (!column) return
+  column.field = field
+  if (!units(field).includes(column.unit)) column.unit = ''
+}
+</script>
+
+<template>
+  <section :aria-label="`Table ${table.name}`" class="table">
+    <h3>
+      {{ table.name }}
+      <span class="soft small">
+        {{
+          read.kind
+            ? `${used} of ${table.columns.length} columns are read`
+            : 'the table is left out'
+        }}
+      </span>
+    </h3>
+    <p v-if="table.said.length" class="soft small said">{{ table.said.join('; ') }}.</p>
+    <div class="choices">
+      <label>
+        <span class="soft">Its rows are</span>
+        <select v-model="read.kind">
+          <option v-for="(label, kind) in KINDS" :key="kind" :value="kind">{{ label }}</option>
+          <option value="">nothing to bring in</option>
+        </select>
+      </label>
+      <fieldset v-if="read.kind" class="switch" :aria-label="`Decimals of ${table.name}`">
+        <label
+          v-for="d in ['point', 'comma'] as const"
+          :key="d"
+          :class="{ on: read.decimals === d }"
+        >
+          <input v-model="read.decimals" type="radio" :name="`decimals-${table.name}`" :value="d" />
+          decimal {{ d }}
+        </label>
+      </fieldset>
+    </div>
+    <div v-if="read.kind" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>heading</th>
+            <th>first rows</th>
+            <th>means</th>
+            <th>bare numbers are in</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="(column, i) in table.columns"
+            :key="i"
+            :class="{ unread: !read.columns[i]?.field }"
+          >
+            <td>{{ column.heading || 'without heading' }}</td>
+            <td class="soft first">{{ column.first.filter(Boolean).join(' · ') || 'empty' }}</td>
+            <td>
+              <select
+                :value="read.columns[i]?.field ?? ''"
+                :aria-label="`What ${column.heading} means`"
+                @change="means(i, ($event.target as HTMLSelectElement).value)"
+              >
+                <option value="">left out</option>
+                <optgroup v-for="group in groups" :key="group.name" :label="group.name">
+                  <option v-for="m in group.meanings" :key="m.key" :value="m.key">
+                    {{ m.label }}
+                  </option>
+                </optgroup>
+              </select>
+              <span v-if="twice(read.columns[i]?.field ?? '')" class="rust small">⚠ twice</span>
+              <span
+                v-else-if="!column.sure && column.field === read.columns[i]?.field"
+                class="grade-G small"
+              >
+                a guess: look
+              </span>
+            </td>
+            <td>
+              <select
+                v-if="read.columns[i] && units(read.columns[i].field).length"
+                v-model="read.columns[i].unit"
+                :aria-label="`Unit of ${column.heading}`"
+              >
+                <option value="">{{ units(read.columns[i].field)[0] }}, as at the Bench</option>
+                <option v-for="unit in units(read.columns[i].field)" :key="unit">{{ unit }}</option>
+              </select>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.table {
+  margin-bottom: 20px;
+}
+
+h3 {
+  font-size: var(--size-m);
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: baseline;
+}
+
+h3 span {
+  font-family: var(--sans);
+  font-weight: 400;
+}
+
+.said {
+  margin: 2px 0 0;
+}
+
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 20px;
+  align-items: center;
+  margin: 6px 0;
+}
+
+.choices > label {
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: baseline;
+}
+
+.scroll {
+  overflow-x: auto;
+  max-height: 420px;
+  overflow-y: auto;
+  border-bottom: 1px solid var(--hairline);
+}
+
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--ground);
+}
+
+.first {
+  max-width: 300px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+tr.unread td:first-child {
+  color: var(--soft-ink);
+}
+</style>

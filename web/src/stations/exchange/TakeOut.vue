@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import OfficeTabs from '../office/OfficeTabs.vue'
+
+/** The record and the shelf as files; each opens elsewhere, and comes in again. */
+const TABLES = ['models', 'claims', 'pieces', 'readings', 'profiles', 'trials'] as const
+const WHOLE = [
+  {
+    href: '/api/v1/archive.zip',
+    name: 'Archive, .zip',
+    about:
+      'Everything with pictures, plans and work, to be made a shop again by: ./rook restore shop.zip',
+  },
+  {
+    href: '/api/v1/shop.json',
+    name: 'The record, .json',
+    about: 'Models, claims, pieces, readings, traced edges and trials in one document.',
+  },
+  {
+    href: '/api/v1/shop.xlsx',
+    name: 'Workbook, .xlsx',
+    about: 'The shelf with U in both unit systems, and the same tables, for a spreadsheet.',
+  },
+  {
+    href: '/api/rack.csv',
+    name: 'The shelf, .csv',
+    about: 'One row a piece: every figure with U, in both unit systems, and what is estimated.',
+  },
+] as const
+</script>
+
+<template>
+  <OfficeTabs />
+  <div class="out">
+    <section aria-labelledby="whole">
+      <h2 id="whole">The whole shop</h2>
+      <dl class="facts">
+        <template v-for="file in WHOLE" :key="file.href">
+          <dt>
+            <a :href="file.href" download>{{ file.name }}</a>
+          </dt>
+          <dd>{{ file.about }}</dd>
+        </template>
+        <dt><a href="/api/v1/shop.schema.json" target="_blank">JSON Schema</a></dt>
+        <dd>What the record’s document holds, for programs that check it.</dd>
+      </dl>
+    </section>
+    <section aria-labelledby="tables">
+      <h2 id="tables">Table by table, .csv</h2>
+      <p class="tables">
+        <a v-for="table in TABLES" :key="table" :href="`/api/v1/${table}.csv`" download>{{
+          table
+        }}</a>
+      </p>
+      <p class="soft">
+        RFC 4180, UTF-8. Each can be brought in again: what is in the record already changes
+        nothing.
+      </p>
+    </section>
+    <section aria-labelledby="knife">
+      <h2 id="knife">One knife</h2>
+      <p>
+        On its Sheet: spec card and shelf label to print, data for a product page, outlines for
+        cutting, words to say aloud, and a page anybody may read.
+      </p>
+      <p><RouterLink to="/rack">Choose one on the Rack</RouterLink></p>
+    </section>
+    <section aria-labelledby="programs">
+      <h2 id="programs">For other programs</h2>
+      <p>
+        Everything is at <code>/api/v1</code>, described by
+        <a href="/api/openapi.json" target="_blank">OpenAPI</a>: pages, ranges and order by any
+        figure, and writing in bulk.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.out {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 440px), 1fr));
+  gap: 22px 48px;
+}
+
+.tables {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+}
+
+p {
+  margin: 0 0 8px;
+}
+</style>
