@@ -239,7 +239,7 @@ def bench() -> None:
 
 @app.command()
 def generate() -> None:
-    """Write what is generated from the code: OpenAPI types and docs/models."""
+    """Write what is generated from the code: OpenAPI types, docs/models, docs/formats."""
     from maple_rook import front_end, generated  # noqa: PLC0415
 
     front_end.ensure_packages(say)

@@ -1,4 +1,4 @@
-"""Files made from the code, so that they cannot drift: API types and the model pages."""
+"""Files made from the code, so that they cannot drift: API types, model and format pages."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import json
 import tempfile
 from pathlib import Path
 
+from maple_rook import format_pages
 from maple_rook.app import create_app
 from maple_rook.core.cutting import FOODS
 from maple_rook.core.model_card import GRADE_LABELS, ModelCard
@@ -15,6 +16,7 @@ from maple_rook.settings import PROJECT_ROOT, Settings
 
 SCHEMA = WEB / "src" / "api" / "schema.ts"
 MODELS = PROJECT_ROOT / "docs" / "models"
+FORMATS = PROJECT_ROOT / "docs" / "formats"
 
 
 class OutOfDate(RuntimeError):
@@ -43,7 +45,8 @@ def check_current() -> None:
 
 def _texts() -> dict[Path, str]:
     pages = {MODELS / f"{card.key}.md": _page(card) for card in MODEL_CARDS.values()}
-    return {SCHEMA: _typescript(), MODELS / "README.md": _index(), **pages}
+    formats = {FORMATS / name: text for name, text in format_pages.pages().items()}
+    return {SCHEMA: _typescript(), **formats, MODELS / "README.md": _index(), **pages}
 
 
 def _typescript() -> str:
