@@ -175,3 +175,16 @@ def test_only_what_there_is_can_be_shown(api: TestClient) -> None:
     assert "price" in choices
     assert choices - set(QUANTITIES) < {"drawing", "section", "price", "making", "claims",
                                         "estimates", "words"}  # fmt: skip
+
+
+def test_of_a_single_bevel_no_angle_is_called_inclusive_and_nothing_is_missed_that_it_has_not(
+    api: TestClient,
+) -> None:
+    knife = api.get("/api/v1/pieces/BT-27").json()
+    angles = [f for f in knife["figures"] if f["unit"] == "dps"]
+    assert {f["key"] for f in angles} >= {"edge_angle"}
+    assert {f["other_unit"] for f in angles} == {None}
+    assert knife["not_measured"] == []
+    double = api.get("/api/v1/pieces/KH-01").json()
+    [edge] = [f for f in double["figures"] if f["key"] == "edge_angle"]
+    assert edge["other_value"] == pytest.approx(2 * edge["value"], abs=0.06)

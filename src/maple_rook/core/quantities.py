@@ -238,6 +238,15 @@ def quantity(key: str) -> Quantity:
         raise InvalidValue("quantity", key, known) from None
 
 
+def of_one_face(q: Quantity, *, single_bevel: bool) -> bool:
+    """Whether an angle is that of one face alone, of which nothing is inclusive.
+
+    >>> of_one_face(QUANTITIES["edge_angle"], single_bevel=False)
+    False
+    """
+    return q.dimension is Dimension.ANGLE and (q.key != "edge_angle" or single_bevel)
+
+
 def parse_reading(key: str, text: str, *, default_unit: str | None = None) -> TypedValue:
     """Understand a reading of this quantity and hold it to its hard limits.
 

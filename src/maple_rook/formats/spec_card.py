@@ -59,7 +59,8 @@ def spec_card(card: Card) -> bytes:
     """One A4 page: the knife at the largest true scale that fits, and all that is known of it."""
     page = Page(*A4_LANDSCAPE_MM, f"{card.name}: spec card")
     right = page.width - _MARGIN
-    page.text(_MARGIN, 19, card.name, 22, font=TITLE, within=190)
+    size = min(22.0, 22.0 * 195 / page.width_of(card.name, 22, TITLE))
+    page.text(_MARGIN, 19, card.name, size, font=TITLE)
     page.text(_MARGIN, 25.5, card.about, 10, ink=SOFT, within=190)
     page.text(right, 18, card.price, 16, font=STRONG, align="right")
     page.text(right, 25.5, card.shop, 10, ink=SOFT, align="right")
@@ -95,7 +96,7 @@ def _table(
     page.text(x, y, title, 9, font=STRONG, ink=ink)
     y += 1.6
     page.line((x, y), (x + width, y), ink=ink)
-    other = 24.0 if any(line.other for line in lines) else 0.0
+    other = max((page.width_of(line.other, 8) + 5 for line in lines if line.other), default=0.0)
     for line in lines:
         y += _ROW
         taken = page.width_of(line.value, 9, STRONG)
@@ -154,7 +155,9 @@ def shelf_labels(cards: Sequence[Card]) -> bytes:
 def _label(page: Page, card: Card) -> None:
     left, right = _LABEL_MARGIN, page.width - _LABEL_MARGIN
     side = 21.0
-    page.text(left, 6.6, card.name, 10.5, font=TITLE, within=right - left - 22)
+    room = right - left - page.width_of(card.price, 10.5, STRONG) - 3
+    size = min(10.5, 10.5 * room / page.width_of(card.name, 10.5, TITLE))
+    page.text(left, 6.6, card.name, size, font=TITLE)
     page.text(right, 6.6, card.price, 10.5, font=STRONG, align="right")
     page.line((left, 8.6), (right, 8.6), ink=HAIRLINE)
     scale = fitting_scale(card.outline, right - left - side - 2, 11)

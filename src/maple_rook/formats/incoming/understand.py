@@ -199,7 +199,7 @@ class Reader:
                         self._reading(draft, QUANTITIES[key], text, unit, knife_type)
                     )
             except InvalidValue as wrong:
-                draft.say(RowVerdict.REFUSED, f"{wrong}; left out")
+                draft.say(RowVerdict.REFUSED, f"{wrong}: this figure stays out")
 
     def _one(self, draft: Draft, cells: Mapping[str, tuple[str, str]], knife_type: str) -> None:
         said = cells["quantity"][0]

@@ -135,7 +135,8 @@ def _keep_model(keeper: Keeper, draft: Draft) -> None:
 
 def _keep_piece(keeper: Keeper, draft: Draft) -> int:
     at = draft.taken_at.isoformat() if draft.taken_at else ""
-    keeper.once(draft, "tag", f"{draft.texts['tag'].casefold()} {at}".strip())
+    tag = draft.texts["tag"]
+    keeper.once(draft, "tag", (tag.casefold(), at), tag)
     piece, new = keeper.piece(draft)
     if draft.claims:
         new = _claims(keeper, draft, keeper.model_of(piece)) or new

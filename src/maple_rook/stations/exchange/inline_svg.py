@@ -9,7 +9,7 @@ from maple_rook.formats.paper import extent
 from maple_rook.stations.exchange.printing import outline_shapes
 from maple_rook.stations.shelf import ShelfKnife
 
-_BAR_MM = 50.0
+_BAR_MM, _SECTION_BAR_MM = 50.0, 5.0
 
 
 def outline_svg(knife: ShelfKnife) -> str:
@@ -25,24 +25,29 @@ def outline_svg(knife: ShelfKnife) -> str:
 
 
 def section_svg(knife: ShelfKnife) -> str:
-    """The section at the heel, twice life size; empty where there is none."""
+    """The section at the heel lying down, edge to the right, with a bar of 5 mm."""
     if knife.section is None:
         return ""
-    shape = Shape([(x, y) for x, y in knife.section], part="section")
+    shape = Shape([(-y, x) for x, y in knife.section], part="section")
     (left, low), (right, top) = extent([shape])
-    size = f'style="width:{(right - left + 2) * 2:.1f}mm;height:{(top - low + 2) * 2:.1f}mm"'
-    return _svg([shape], (left, low, right, top), "", "Section at the heel", size)
+    low -= 1.5
+    bar = (
+        f'<path d="M{left:.1f} {-low - 0.4:.1f}h{_SECTION_BAR_MM:g}" stroke="var(--soft)" '
+        'stroke-width="0.12" fill="none"/>'
+    )
+    return _svg([shape], (left, low, right, top), bar, "Section at the heel", margin=0.3)
 
 
 def _svg(
     shapes: Sequence[Shape], box: tuple[float, float, float, float], more: str, says: str,
-    size: str = "",
+    margin: float = 1.0,
 ) -> str:  # fmt: skip
     left, low, right, top = box
     drawn = "".join(_path(shape) for shape in shapes)
-    view = f"{left - 1:.2f} {-top - 1:.2f} {right - left + 2:.2f} {top - low + 2:.2f}"
+    wide, tall = right - left + 2 * margin, top - low + 2 * margin
+    view = f"{left - margin:.2f} {-top - margin:.2f} {wide:.2f} {tall:.2f}"
     title = says.replace("&", "&amp;").replace("<", "&lt;").replace('"', "&quot;")
-    return f'<svg viewBox="{view}" role="img" aria-label="{title}" {size}>{drawn}{more}</svg>'
+    return f'<svg viewBox="{view}" role="img" aria-label="{title}">{drawn}{more}</svg>'
 
 
 def _path(shape: Shape) -> str:

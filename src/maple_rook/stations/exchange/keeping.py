@@ -97,11 +97,12 @@ class Keeper:
             self.db.get_one(Sheet, sheet).finished_at = at
         self.db.flush()
 
-    def once(self, draft: Draft, what: str, key: object) -> None:
+    def once(self, draft: Draft, what: str, key: object, said: str = "") -> None:
         """Refuse what the same file already had under this key."""
         line = self._seen.setdefault((what, key), draft.line)
         if line != draft.line:
-            raise InvalidValue(what, str(key), f"each once; it stands on line {line} already")
+            accepted = f"each once; it stands on line {line} already"
+            raise InvalidValue(what, said or str(key), accepted)
 
     # models and claims
 

@@ -12,7 +12,8 @@ from maple_rook.core.figures_text import decimals_for
 from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
 from maple_rook.core.model_card import GRADE_LABELS
 from maple_rook.core.model_cards import card
-from maple_rook.core.quantities import QUANTITIES, Quantity
+from maple_rook.core.quantities import QUANTITIES, Quantity, of_one_face
+from maple_rook.core.stops import required_quantities
 from maple_rook.core.uncertainty import Figure
 from maple_rook.core.unit_codes import UNIT_CODES, UNIT_TEXT
 from maple_rook.core.units import OTHER_SYSTEM, from_base
@@ -47,18 +48,27 @@ class FigureDoc(BaseModel):
     other_unit_code: str | None
 
     @classmethod
-    def of(cls, q: Quantity, figure: Figure) -> Self:
-        other = OTHER_SYSTEM.get(q.unit)
+    def of(cls, q: Quantity, figure: Figure, *, single_bevel: bool = False) -> Self:
+        one_face = of_one_face(q, single_bevel=single_bevel)
+        other = None if one_face else OTHER_SYSTEM.get(q.unit)
         per_other = from_base(1.0, other) if other else None
         mean, u = _digits(figure.mean, figure.expanded)
         theirs = _digits(figure.mean * per_other, figure.expanded * per_other) if (
             per_other) else (None, None)  # fmt: skip
         return cls(
-            key=q.key, label=q.label, value=mean, u=u, n=figure.n, unit=q.unit,
-            unit_text=UNIT_TEXT.get(q.unit, q.unit), unit_code=UNIT_CODES.get(q.unit),
-            other_value=theirs[0], other_u=theirs[1], other_unit=other,
+            key=q.key,
+            label=q.label,
+            value=mean,
+            u=u,
+            n=figure.n,
+            unit=q.unit,
+            unit_text="degrees" if one_face else UNIT_TEXT.get(q.unit, q.unit),
+            unit_code=UNIT_CODES.get(q.unit),
+            other_value=theirs[0],
+            other_u=theirs[1],
+            other_unit=other,
             other_unit_code=UNIT_CODES.get(other) if other else None,
-        )  # fmt: skip
+        )
 
 
 def _digits(mean: float, u: float) -> tuple[float, float]:
@@ -170,6 +180,7 @@ def knife_document(
     piece = knife.piece
     making, price = "making" in chosen, "price" in chosen and piece.price is not None
     whiskers = (("cutting_ease", knife.ease), ("months_to_stone", knife.months_to_stone))
+    required = required_quantities(piece.knife_type, Grind(piece.grind))
     asked = [q for q in QUANTITIES.values() if q.key in chosen]
     return KnifeDocument(
         tag=piece.tag,
@@ -187,7 +198,11 @@ def knife_document(
         handle=piece.handle if making else None,
         price=piece.price if price else None,
         currency=currency if price else None,
-        figures=[FigureDoc.of(q, knife.figures[q.key]) for q in asked if q.key in knife.figures],
+        figures=[
+            FigureDoc.of(q, knife.figures[q.key], single_bevel=knife.blade.single_bevel)
+            for q in asked
+            if q.key in knife.figures
+        ],
         estimates=[
             EstimateDoc.of(key, whisker)
             for key, whisker in whiskers
@@ -199,5 +214,7 @@ def knife_document(
             for c in knife.claims
             if "claims" in chosen
         ],
-        not_measured=[q.label for q in asked if q.required and q.key not in knife.figures],
+        not_measured=[
+            q.label for q in asked if q.key in required and q.key not in knife.figures
+        ],
     )  # fmt: skip

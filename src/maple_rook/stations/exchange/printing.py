@@ -72,6 +72,8 @@ def _section(knife: ShelfKnife, *, aside: bool = False) -> list[Shape]:
 
 def figure_texts(figure: FigureDoc) -> tuple[str, str]:
     """A figure in words, in its own unit with U and in the other system."""
+    if figure.unit == "dps" and figure.other_unit is None:
+        return f"{figure.value:.1f} ± {figure.u:.1f}°", ""
     if figure.unit == "dps":  # said together, per side and inclusive have to agree
         side = round(figure.value, 1)
         return f"{side:.1f} ± {figure.u:.1f}{_SIGN['dps']}", f"{2 * side:.1f}{_SIGN['incl']}"

@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
-from maple_rook.core.quantities import QUANTITIES, Quantity
+from maple_rook.core.quantities import QUANTITIES, Quantity, of_one_face
 from maple_rook.core.uncertainty import Figure
 from maple_rook.core.units import OTHER_SYSTEM, from_base
 from maple_rook.formats.csv_table import Cell, csv_lines
@@ -58,18 +58,20 @@ def shelf_row(knife: ShelfKnife) -> list[Cell]:
         piece.price,
     ]  # fmt: skip
     for q in QUANTITIES.values():
-        cells += _figure(q, knife.figures.get(q.key))
+        one_face = of_one_face(q, single_bevel=knife.blade.single_bevel)
+        cells += _figure(q, knife.figures.get(q.key), one_face=one_face)
     for whisker in (knife.ease, knife.months_to_stone):
         cells += _interval(whisker)
     return [*cells, "; ".join(knife.flags)]
 
 
-def _figure(q: Quantity, figure: Figure | None) -> list[Cell]:
+def _figure(q: Quantity, figure: Figure | None, *, one_face: bool) -> list[Cell]:
     other = OTHER_SYSTEM.get(q.unit)
     if figure is None:
         return [None, None, *([None] if other else [])]
     mean = round(figure.mean, 4)
-    in_other = [round(from_base(figure.mean, other), 4)] if other else []
+    converted = round(from_base(figure.mean, other), 4) if other and not one_face else None
+    in_other = [converted] if other else []
     return [mean, round(figure.expanded, 4), *in_other]
 
 

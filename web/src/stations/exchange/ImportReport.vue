@@ -86,7 +86,7 @@ const total = computed(() => all.reduce((sum, v) => sum + (props.file.counts[v] 
           <tr v-for="row in rows.data.value.rows" :key="`${row.table} ${row.line}`">
             <td v-if="several" class="soft">{{ row.table }}</td>
             <td class="number">{{ row.line }}</td>
-            <td>{{ row.shown }}</td>
+            <td class="row">{{ row.shown }}</td>
             <td :class="VERDICTS[row.verdict].tone" class="verdict">
               {{ VERDICTS[row.verdict].mark }} {{ row.verdict }}
             </td>
@@ -157,5 +157,11 @@ td {
 
 .verdict {
   white-space: nowrap;
+}
+
+@media (min-width: 1000px) {
+  .row {
+    white-space: nowrap;
+  }
 }
 </style>
