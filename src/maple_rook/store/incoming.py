@@ -125,6 +125,14 @@ def add_sheets(db: Session, rows: Sequence[dict[str, Any]]) -> list[int]:
     return list(db.scalars(added, rows))
 
 
+def add_pieces(db: Session, rows: Sequence[dict[str, Any]]) -> list[int]:
+    """Pieces added together; their ids in the order of the rows."""
+    if not rows:
+        return []
+    added = insert(Piece).returning(Piece.id, sort_by_parameter_order=True)
+    return list(db.scalars(added, rows))
+
+
 def replicates(db: Session, sheets: Iterable[int]) -> dict[tuple[int, str], int]:
     """How many readings a sheet has of each quantity."""
     rows = db.execute(

@@ -83,7 +83,8 @@ def existing(session: Session, ids: Iterable[int]) -> list[int]:
 def figures(session: Session, piece_ids: Iterable[int] | None = None) -> dict[int, Figures]:
     """Figures of every piece from the readings that count, hardness corrected by its block.
 
-    For each quantity the newest sheet that read it counts; voided readings never do.
+    For each quantity the sheet that was begun last of those that read it counts, whenever it was
+    written down; voided readings never do.
     """
     ids = None if piece_ids is None else list(piece_ids)
     found = _summaries(session, None if ids is None else Sheet.piece_id.in_(ids))
@@ -137,7 +138,10 @@ def corrected_figures(summaries: dict[str, Summary]) -> Figures:
 def _summaries(
     session: Session, where: ColumnElement[bool] | None
 ) -> dict[int, dict[str, Summary]]:
-    newest = func.max(Reading.sheet_id).over(partition_by=(Sheet.piece_id, Reading.quantity))
+    newest = func.first_value(Reading.sheet_id).over(
+        partition_by=(Sheet.piece_id, Reading.quantity),
+        order_by=(Sheet.started_at.desc(), Sheet.id.desc()),
+    )
     reference = aliased(Instrument)
     live = (
         select(
@@ -217,7 +221,7 @@ def traces(session: Session, piece_ids: Iterable[int]) -> dict[int, EdgeTrace]:
         .options(joinedload(EdgeTrace.person))
         .where(Sheet.piece_id.in_(list(piece_ids)))
         .ext(distinct_on(Sheet.piece_id))
-        .order_by(Sheet.piece_id, EdgeTrace.id.desc())
+        .order_by(Sheet.piece_id, Sheet.started_at.desc(), EdgeTrace.id.desc())
     )
     return {piece: trace for piece, trace in session.execute(query) if trace.points}
 

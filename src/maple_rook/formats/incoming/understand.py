@@ -106,6 +106,11 @@ class Draft:
         self.said.append(text)
         self.verdict = max(self.verdict, verdict, key=list(RowVerdict).index)
 
+    def known(self) -> None:
+        """Nothing of it is new; what was said of it goes before."""
+        if self.verdict is RowVerdict.ACCEPTED:
+            self.say(RowVerdict.KNOWN, "it is in the record")
+
 
 def habit(table: Table, columns: Sequence[Column]) -> Decimals:
     """How the table writes decimals, by its first rows."""

@@ -108,20 +108,25 @@ def _kept(keeper: Keeper, m: Mapped) -> Iterator[list[Draft]]:
 
 
 def _keep(keeper: Keeper, kind: Kind, drafts: Sequence[Draft]) -> None:
+    whole = [draft for draft in drafts if not draft.lost]
+    if kind is Kind.PIECES:
+        entered = keeper.enter(whole)
+        for draft, piece, new in entered:
+            added = bool(draft.claims) and _claims(keeper, draft, keeper.model_of(piece))
+            if not new and not added and not draft.readings:
+                draft.known()
+        keeper.readings([(draft, piece) for draft, piece, _ in entered], repeats=False)
+        return
     with_readings: list[tuple[Draft, int]] = []
-    for draft in drafts:
-        if draft.lost:
-            continue
+    for draft in whole:
         try:
-            if kind in (Kind.MODELS, Kind.CLAIMS):
-                _keep_model(keeper, draft)
-            elif kind is Kind.PIECES:
-                with_readings.append((draft, _keep_piece(keeper, draft)))
-            else:
+            if kind is Kind.READINGS:
                 with_readings.append((draft, keeper.known_piece(draft)))
+            else:
+                _keep_model(keeper, draft)
         except InvalidValue as wrong:
             draft.say(RowVerdict.REFUSED, str(wrong))
-    keeper.readings(with_readings)
+    keeper.readings(with_readings, repeats=True)
 
 
 def _keep_model(keeper: Keeper, draft: Draft) -> None:
@@ -129,20 +134,8 @@ def _keep_model(keeper: Keeper, draft: Draft) -> None:
     new = draft.model.key not in keeper.models
     model = keeper.model(draft)
     new = _claims(keeper, draft, model) or new
-    if not new and draft.verdict is RowVerdict.ACCEPTED:
-        draft.say(RowVerdict.KNOWN, "it is in the record")
-
-
-def _keep_piece(keeper: Keeper, draft: Draft) -> int:
-    at = draft.taken_at.isoformat() if draft.taken_at else ""
-    tag = draft.texts["tag"]
-    keeper.once(draft, "tag", (tag.casefold(), at), tag)
-    piece, new = keeper.piece(draft)
-    if draft.claims:
-        new = _claims(keeper, draft, keeper.model_of(piece)) or new
-    if not new and not draft.readings and draft.verdict is RowVerdict.ACCEPTED:
-        draft.say(RowVerdict.KNOWN, "it is in the record")
-    return piece
+    if not new:
+        draft.known()
 
 
 def _claims(keeper: Keeper, draft: Draft, model: int) -> bool:

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
@@ -81,6 +82,8 @@ class Keeper:
             for designation, names in incoming.steel_names(db).items()
             for name in names
         }
+        self._rows: dict[int, KnifeModel] = {}
+        self._grades: dict[str, SteelGrade] = {}
         self._seen: dict[object, int] = {}
         self._nth: Counter[tuple[object, ...]] = Counter()
         self._signed: dict[int, dt.datetime] = {}
@@ -113,7 +116,10 @@ class Keeper:
         known = self.models.get(asked.key)
         if known is None:
             return self._new_model(draft, asked)
-        self._compare(draft, self.db.get_one(KnifeModel, known), self._said_of(asked))
+        if known not in self._rows:
+            self._rows[known] = self.db.get_one(KnifeModel, known)
+        row = self._rows[known]
+        self._compare(draft, row, self._said_of(asked))
         return known
 
     def _said_of(self, asked: ModelDraft) -> dict[str, Any]:
@@ -128,7 +134,10 @@ class Keeper:
         return {name: value for name, value in said.items() if value not in (None, "")}
 
     def _steel(self, designation: str) -> SteelGrade:
-        return self.db.query(SteelGrade).filter_by(designation=designation).one()
+        if designation not in self._grades:
+            query = select(SteelGrade).where(SteelGrade.designation == designation)
+            self._grades[designation] = self.db.scalars(query).one()
+        return self._grades[designation]
 
     def _compare(self, draft: Draft, row: KnifeModel | Piece, said: dict[str, Any]) -> None:
         for name, value in said.items():
@@ -165,6 +174,7 @@ class Keeper:
         self.db.add(row)
         self.db.flush()
         self.models[asked.key] = row.id
+        self._rows[row.id] = row
         self.added["models"] += 1
         return row.id
 
@@ -190,32 +200,61 @@ class Keeper:
 
     # pieces
 
-    def piece(self, draft: Draft) -> tuple[int, bool]:
-        """The piece of a row, and whether it is new; entered with its model where that is new."""
+    def enter(self, drafts: Sequence[Draft]) -> list[tuple[Draft, int, bool]]:
+        """The pieces of rows, each with whether it is new; new ones are entered together.
+
+        A row that cannot be kept is refused and left out, the others are kept.
+        """
+        found: list[tuple[Draft, int, bool]] = []
+        new: dict[str, tuple[Draft, dict[str, Any]]] = {}
+        for draft in drafts:
+            if draft.texts["tag"].casefold() in new:  # another day of a piece of this very file
+                found += self._enter(new)
+            try:
+                known = self._known_piece(draft)
+            except InvalidValue as wrong:
+                draft.say(RowVerdict.REFUSED, str(wrong))
+                continue
+            if isinstance(known, int):
+                found.append((draft, known, False))
+            else:
+                new[draft.texts["tag"].casefold()] = draft, known
+        return [*found, *self._enter(new)]
+
+    def _enter(self, new: dict[str, tuple[Draft, dict[str, Any]]]) -> list[tuple[Draft, int, bool]]:
+        """New pieces by their tags, entered together; none waits any more."""
+        ids = incoming.add_pieces(self.db, [row for _, row in new.values()])
+        entered = []
+        for (tag, (draft, _)), key in zip(new.items(), ids, strict=True):
+            assert draft.model is not None
+            self.pieces[tag] = key, draft.model.knife_type
+            entered.append((draft, key, True))
+        self.added["pieces"] += len(new)
+        new.clear()
+        return entered
+
+    def _known_piece(self, draft: Draft) -> int | dict[str, Any]:
+        """The piece the record has under a row's tag, or the row of a new one."""
         tag = draft.texts["tag"]
+        at = draft.taken_at.isoformat() if draft.taken_at else ""
+        self.once(draft, "tag", (tag.casefold(), at), tag)
         condition = draft.texts.get("condition", "").casefold()
         if condition not in ("", "new", "used"):
             raise InvalidValue("condition", condition, "new or used")
         model = self.model(draft) if draft.model else None
+        note = draft.texts.get("note", "")
         known = self.pieces.get(tag.casefold())
         if known is not None:
             row = self.db.get_one(Piece, known[0])
             if model is not None and row.model_id != model:
                 raise InvalidValue("tag", tag, "the model this tag already belongs to")
-            said = {"note": draft.texts.get("note", ""), "condition": condition}
+            said = {"note": note, "condition": condition}
             self._compare(draft, row, {name: value for name, value in said.items() if value})
-            return known[0], False
-        if model is None or draft.model is None:
-            raise InvalidValue(
-                "tag", tag, "a piece of the record, or a row with maker, line and type"
-            )
-        row = Piece(model_id=model, tag=tag, condition=condition or "new",
-                    note=draft.texts.get("note", ""))  # fmt: skip
-        self.db.add(row)
-        self.db.flush()
-        self.pieces[tag.casefold()] = row.id, draft.model.knife_type
-        self.added["pieces"] += 1
-        return row.id, True
+            return known[0]
+        if model is None:
+            accepted = "a piece of the record, or a row with maker, line and type"
+            raise InvalidValue("tag", tag, accepted)
+        return {"model_id": model, "tag": tag, "condition": condition or "new", "note": note}
 
     def model_of(self, piece: int) -> int:
         return self.db.get_one(Piece, piece).model_id
@@ -238,9 +277,12 @@ class Keeper:
 
     # readings
 
-    def readings(self, drafts: Sequence[tuple[Draft, int]]) -> None:
-        """Readings of rows with their pieces: those the record lacks, copied together."""
-        waiting = [w for draft, piece in drafts for w in self._waiting(draft, piece)]
+    def readings(self, drafts: Sequence[tuple[Draft, int]], *, repeats: bool) -> None:
+        """Readings of rows with their pieces: those the record lacks, copied together.
+
+        With ``repeats`` a later row of the same figure is another reading of it.
+        """
+        waiting = [w for draft, piece in drafts for w in self._waiting(draft, piece, repeats)]
         known = incoming.known_readings(self.db, [w.key for w in waiting])
         new = []
         for w in waiting:
@@ -255,14 +297,14 @@ class Keeper:
                     f" {w.figure.typed.text}: a reading is never changed",
                 )
         self._told_known(drafts, {id(w.draft) for w in new})
-        self._write(new)
+        self._write(new, repeats)
 
     def _told_known(self, drafts: Sequence[tuple[Draft, int]], new: set[int]) -> None:
         for draft, _ in drafts:
             if draft.readings and id(draft) not in new and draft.verdict is RowVerdict.ACCEPTED:
                 draft.say(RowVerdict.KNOWN, "its readings are in the record")
 
-    def _waiting(self, draft: Draft, piece: int) -> list[_Waiting]:
+    def _waiting(self, draft: Draft, piece: int, repeats: bool) -> list[_Waiting]:
         found = []
         texts = draft.texts
         at = draft.taken_at
@@ -277,19 +319,23 @@ class Keeper:
                 draft.say(RowVerdict.DOUBTFUL, f"{figure.doubt}: {fate}")
                 if not brought:
                     continue
-            of = (piece, q, at.isoformat() if at else "", texts.get("round", ""))
-            self._nth[of] += 1
-            key = key_of(texts.get("key", ""), "reading", texts["tag"].casefold(), *of[1:],
-                         self._nth[of])  # fmt: skip
+            of = (q, at.isoformat() if at else "", texts.get("round", ""))
+            nth = 1
+            if repeats:
+                self._nth[piece, *of] += 1
+                nth = self._nth[piece, *of]
+            said = texts.get("key", "")
+            key = key_of(said, "reading", texts["tag"].casefold(), *of, nth)
             try:
-                self.once(draft, "key", key)
+                if said:
+                    self.once(draft, "key", key, said)
             except InvalidValue as wrong:
                 draft.say(RowVerdict.REFUSED, str(wrong))
                 continue
             found.append(_Waiting(draft, figure, key, piece, begun))
         return found
 
-    def _write(self, new: Sequence[_Waiting]) -> None:
+    def _write(self, new: Sequence[_Waiting], repeats: bool) -> None:
         sheets = self._sheets(new)
         others = {sheet for sheet, _ in sheets.values() if sheet not in self._mine}
         self._numbers.update(incoming.replicates(self.db, others))
@@ -300,14 +346,16 @@ class Keeper:
                 w.draft.say(RowVerdict.REFUSED, f"the sheet of {w.begun:%Y-%m-%d} is signed off")
                 continue
             q, typed, texts = w.figure.quantity, w.figure.typed, w.draft.texts
-            self._numbers[sheet, q.key] += 1
+            number = self._numbers[sheet, q.key] + 1
+            if repeats:
+                self._numbers[sheet, q.key] = number
             person = self.person(texts.get("person", ""))
             rows.append((
                 w.key, sheet, q.key, typed.text[:64], typed.value, typed.unit, typed.base_value,
                 q.unit, self._instrument(w.draft, w.figure), texts.get("method") or "brought in",
                 q.station, w.draft.number.get("along"), w.draft.number.get("above_edge"),
                 self._block(w.draft) if q.key == "hardness_block" else None,
-                self._numbers[sheet, q.key],
+                number,
                 bool(w.figure.doubt), w.draft.taken_at or w.begun, person,
             ))  # fmt: skip
             if "struck" in texts:

@@ -148,7 +148,7 @@ def _sheets(db: Session, piece_id: int) -> list[SheetOfPiece]:
         .outerjoin(Reading, Reading.sheet_id == Sheet.id)
         .where(Sheet.piece_id == piece_id)
         .group_by(Sheet.id, Person.name)
-        .order_by(Sheet.id)
+        .order_by(Sheet.started_at, Sheet.id)
     )
     return [
         SheetOfPiece(
