@@ -96,7 +96,7 @@ class Page:
     def _shown(self, text: str, font: str) -> str:
         """Characters the font lacks as a question mark; all others as they are."""
         known = self._known[font]
-        return "".join(c if ord(c) in known else "?" for c in text.replace("−", "-"))
+        return "".join(c if ord(c) in known else "?" for c in text)
 
     def text(
         self, x: float, y: float, text: str, size: float, *, font: str = TEXT, ink: str = INK,

@@ -174,7 +174,7 @@ def _named(text: str, field: str, known: dict[str, str], accepted: str) -> tuple
     return known[close[0]], f"{field}: “{text}” read as {close[0]}"
 
 
-_PRICE = re.compile(r"[^\d]{0,8}(\d+(?:\.\d{1,2})?)(?:\.-|,-)?[^\d]{0,12}")
+_PRICE = re.compile(r"[^\d-]{0,8}(\d+(?:\.\d{1,2})?)(?:\.-|,-)?[^\d]{0,12}")
 
 
 def price_of(text: str, decimals: Decimals) -> Decimal:

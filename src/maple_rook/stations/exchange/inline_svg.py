@@ -54,6 +54,6 @@ def _path(shape: Shape) -> str:
     line = "L".join(f"{x:.2f} {-y:.2f}" for x, y in shape.points)
     fill = "var(--handle)" if shape.part == "handle" else "var(--blade)"
     return (
-        f'<path d="M{line}Z" fill="{fill}" stroke="var(--ink)" stroke-width="0.5" '
+        f'<path d="M{line}Z" fill="{fill}" stroke="var(--ink)" stroke-width="1.2" '
         'vector-effect="non-scaling-stroke"/>'
     )
