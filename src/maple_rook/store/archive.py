@@ -12,9 +12,11 @@ from decimal import Decimal
 from pathlib import Path
 from typing import IO, Any
 
+import psycopg
 from sqlalchemy import Date, Numeric, Table, Uuid, func, select, text
 from sqlalchemy.dialects.postgresql import TIMESTAMP
 from sqlalchemy.engine import Connection
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import MapleRookError
@@ -129,6 +131,10 @@ def restore_archive(db: Session, path: Path) -> dict[str, Any]:
     except (zipfile.BadZipFile, OSError, ValueError, KeyError, EOFError) as error:
         db.rollback()
         raise NotRestored(f"The archive cannot be read ({error}); nothing was changed.") from None
+    except (DBAPIError, psycopg.Error) as error:
+        db.rollback()
+        said = str(getattr(error, "orig", error)).splitlines()[0]
+        raise NotRestored(f"Its rows do not fit ({said}); nothing was changed.") from None
     found = counts(db)
     if found != manifest["counts"]:
         db.rollback()
