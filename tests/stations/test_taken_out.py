@@ -92,6 +92,18 @@ def test_labels_carry_a_code_that_leads_to_the_page_or_gives_the_tag(
             ] == [90, 40]  # fmt: skip
 
 
+def test_labels_of_what_the_rack_shows_are_in_its_order(api: TestClient) -> None:
+    asked = {"search": "santoku", "sort": "weight"}
+    shown = [r["piece"]["tag"] for r in api.get("/api/rack", params=asked).json()["rows"]]
+    document = pypdfium2.PdfDocument(api.get("/api/rack/labels.pdf", params=asked).content)
+    printed = [page.get_textpage().get_text_bounded() for page in document]
+    document.close()
+    assert len(printed) == len(shown)
+    assert all(tag in text for tag, text in zip(shown, printed, strict=True))
+    nothing = api.get("/api/rack/labels.pdf", params={"search": "no such knife"})
+    assert nothing.status_code == 409
+
+
 def test_json_ld_is_linked_data_whose_codes_name_the_units(api: TestClient) -> None:
     found = api.get("/api/pieces/1/product.jsonld").json()
     assert found["@context"] == "https://schema.org"

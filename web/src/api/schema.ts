@@ -1672,6 +1672,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rack/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rack Labels
+         * @description Shelf labels of the knives that search, ranges and order leave, 200 at most.
+         */
+        get: operations["exchange_rack_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/product.jsonld": {
         parameters: {
             query?: never;
@@ -10231,6 +10251,43 @@ export interface operations {
         parameters: {
             query: {
                 piece: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exchange_rack_labels: {
+        parameters: {
+            query?: {
+                search?: string;
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                sort?: string;
+                descending?: boolean;
+                knife_type?: string[] | null;
+                /** @description key:low:high, such as weight:100:200 */
+                within?: string[] | null;
+                offset?: number;
+                limit?: number;
             };
             header?: never;
             path?: never;

@@ -54,6 +54,11 @@ class Report:
     counts: Counter[RowVerdict] = field(default_factory=Counter)
     added: Counter[str] = field(default_factory=Counter)
 
+    @property
+    def changed_models(self) -> bool:
+        """Whether anything was written that no reading of a piece tells of."""
+        return bool(self.added["changes"] or self.added["claims"])
+
     def tell(self, table: str, drafts: Sequence[Draft]) -> None:
         for draft in drafts:
             self.counts[draft.verdict] += 1

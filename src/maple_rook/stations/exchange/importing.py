@@ -159,7 +159,8 @@ class Imports:
                     db.add(_past(job, mapped, report, person_id))
                     tell(job.done)
                     db.commit()
-                    self._changed()
+                    if report.changed_models:
+                        self._changed()
                 else:
                     db.rollback()
             job.report = report

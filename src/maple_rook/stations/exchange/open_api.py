@@ -154,10 +154,7 @@ def _add(kind: Kind) -> None:
         return _stream(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
 
     def bulk(request: Request, db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
-        done = work.bulk(db, person.id, kind, asked)
-        if not asked.dry_run:
-            request.app.state.shelf.forget()
-        return done
+        return work.bulk(db, request.app.state.shelf, person.id, kind, asked)
 
     router.add_api_route(f"/{name}.csv", as_csv, name=f"{name}_csv",
                          response_class=StreamingResponse,

@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, StreamingResponse
 from pydantic import Field
@@ -23,9 +23,13 @@ from maple_rook.stations.exchange.schemas import (
     PublicationOut,
     RowsOut,
 )
+from maple_rook.stations.problems import Conflict
+from maple_rook.stations.rack.routes import rack_query
+from maple_rook.stations.rack.work import RackQuery, chosen
 from maple_rook.stations.schemas import storable
 
 router = APIRouter(tags=["exchange"])
+MOST_LABELS = 200
 
 
 def _imports(request: Request) -> Imports:
@@ -55,7 +59,7 @@ async def open_file(
     request: Request,
     opener: Opener,
     _: CurrentPerson,
-    name: Annotated[str, Query(min_length=1, max_length=200)],
+    name: Annotated[str, Query(min_length=1, max_length=MOST_LABELS)],
 ) -> ImportOut:
     """Give a CSV, XLSX or JSON file as the body; nothing is written yet."""
     waiting = _imports(request)
@@ -133,6 +137,20 @@ def labels(
     shelf = request.app.state.shelf
     return _download(
         printing.labels_pdf(db, shelf, piece, str(request.base_url)), PDF_TYPE, "shelf-labels.pdf"
+    )
+
+
+@router.get("/rack/labels.pdf", response_class=Response)
+def rack_labels(
+    request: Request, db: Db, _: CurrentPerson, query: Annotated[RackQuery, Depends(rack_query)]
+) -> Response:
+    """Shelf labels of the knives that search, ranges and order leave, 200 at most."""
+    shelf = request.app.state.shelf
+    ids = [knife.piece.id for knife in chosen(db, shelf, query)][:MOST_LABELS]
+    if not ids:
+        raise Conflict("No knife is left to print a label of.")
+    return _download(
+        printing.labels_pdf(db, shelf, ids, str(request.base_url)), PDF_TYPE, "shelf-labels.pdf"
     )
 
 

@@ -180,7 +180,7 @@ def report_csv(job: Job) -> Iterator[str]:
     return csv_lines(["table", "line", "row", "verdict", "why"], lines)
 
 
-def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
+def bulk(db: Session, shelf: Shelf, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
     """Rows of one kind in one transaction, through the same door as a file."""
     names = list(dict.fromkeys(name for row in asked.rows for name in row))
     cells = [[_said(row.get(name)) for name in names] for row in asked.rows]
@@ -194,6 +194,8 @@ def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
         db.rollback()
     else:
         db.commit()
+        if report.changed_models:
+            shelf.forget()
     return BulkOut(
         counts={verdict: report.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(report.added),

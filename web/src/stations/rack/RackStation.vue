@@ -150,7 +150,8 @@ onUnmounted(() => point(null))
             <span v-if="view === 'rails'" class="small">· one scale, rail marks every 10 mm</span>
             <span class="small">· stone interval with this shop's trials</span>
             · <RouterLink to="/rack/claims">claims</RouterLink> ·
-            <a :href="`/api/rack.csv?${asTable}`" download>table, .csv</a>
+            <a :href="`/api/rack.csv?${asTable}`" download>table, .csv</a> ·
+            <a :href="`/api/rack/labels.pdf?${asTable}`" download>labels, .pdf</a>
           </template>
         </p>
         <v-select v-model="sort" :items="SORTS" label="Sort by" class="sort" />
