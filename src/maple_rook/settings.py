@@ -26,4 +26,5 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = 8420
     draws: int = 1000
+    public_url: str | None = None
     web_root: Path = PROJECT_ROOT / "web" / "dist"

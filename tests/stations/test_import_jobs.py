@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import io
+import json
 import threading
 import time
+import zipfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -136,3 +139,28 @@ def test_the_report_is_paged_and_told_by_verdict(shop: TestClient) -> None:
     assert later[-1]["line"] > refused["rows"][-1]["line"]
     lines = shop.get(f"/api/imports/{found['id']}/report.csv").text.splitlines()
     assert len(lines) == 251
+
+
+def test_more_rows_than_are_read_at_once_are_streamed_to_the_last(shop: TestClient) -> None:
+    run(shop, given(shop, many("Y", 3)))
+    lines = "".join(f"Y-{n % 3},spine at heel,{2 + n % 7 / 100:.2f}\n" for n in range(5_200))
+    done = run(shop, given(shop, f"tag,quantity,value mm\n{lines}", "readings.csv"))
+    assert done["added"] == {"readings": 5_200}
+    whole = shop.get("/api/v1/shop.json").json()["readings"]
+    text = shop.get("/api/v1/readings.csv").text
+    assert text.count("\r\n") == len(whole) + 1
+    kept = [row for row in whole if row["quantity"] == "spine_heel" and row["tag"] == "Y-1"]
+    assert len(kept) == len(lines.split("Y-1,")) - 1
+    assert [row["typed"] for row in kept[:3]] == ["2.01", "2.04", "2.00"]
+
+
+def test_the_archive_is_sent_whole(shop: TestClient) -> None:
+    answer = shop.get("/api/v1/archive.zip")
+    assert answer.headers["content-type"] == "application/zip"
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as packed:
+        manifest = json.loads(packed.read("manifest.json"))
+        lines = packed.read("tables/pieces.jsonl").count(b"\n")
+    assert manifest["counts"]["pieces"] == lines == pieces(shop)
+    model = {"maker": "Tansley", "line": "Later", "knife_type": "petty", "nominal": "150"}
+    entered = shop.post("/api/bench/pieces", json={"tag": "AFTER-ZIP", "model": model})
+    assert entered.status_code == 201  # the connection it was read by writes again

@@ -7,7 +7,9 @@ import re
 from collections.abc import Iterator
 from html.parser import HTMLParser
 
+import pypdfium2
 import pytest
+import zxingcpp
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine, select
 
@@ -153,6 +155,21 @@ def test_the_same_link_for_a_preview_a_reader_and_a_printer(shop: TestClient) ->
     assert "@media print" in text
     assert "prefers-color-scheme: dark" in text
     assert shop.get(f"/k/{address}/card.png").headers["content-type"] == "image/png"
+
+
+def test_links_and_codes_name_the_shop_as_others_reach_it(
+    shop: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    address = show(shop, 1, "weight")["address"]
+    settings = shop.app.state.settings  # type: ignore[attr-defined]
+    monkeypatch.setattr(settings, "public_url", "https://knives.example")
+    page = shop.get(f"/k/{address}").text
+    assert f'rel="canonical" href="https://knives.example/k/{address}"' in page
+    document = pypdfium2.PdfDocument(shop.get("/api/labels.pdf?piece=1").content)
+    code = zxingcpp.read_barcode(document[0].render(scale=6).to_pil())
+    document.close()
+    assert code is not None
+    assert code.text == f"https://knives.example/k/{address}"
 
 
 def test_words_are_kept_to_a_length_and_to_text(shop: TestClient) -> None:

@@ -78,10 +78,17 @@ def _first_person(sessions: sessionmaker[Session]) -> Somebody:
     return Somebody(*row)
 
 
+async def public_base(request: Request) -> str:
+    """Where others reach the shop, with a slash at the end: as set, else as this one did."""
+    set_as: str | None = request.app.state.settings.public_url
+    return f"{set_as.rstrip('/')}/" if set_as else str(request.base_url)
+
+
 Db = Annotated[Session, Depends(session)]
 Opener = Annotated[sessionmaker[Session], Depends(opener)]
 Readings = Annotated[ReadingStore, Depends(reading_store)]
 CurrentPerson = Annotated[Somebody, Depends(current_person)]
 Instruments = Annotated[Hub, Depends(instruments)]
+PublicBase = Annotated[str, Depends(public_base)]
 CurrentSettings = Annotated[Settings, Depends(settings)]
 RowId = Annotated[int, Path(ge=1, le=MAX_ID)]

@@ -15,7 +15,7 @@ from maple_rook.core.cautions import Place, cautions
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.paper import FONTS, STRONG, TEXT, TITLE
 from maple_rook.formats.preview import PNG_TYPE, preview
-from maple_rook.stations.access import Db
+from maple_rook.stations.access import Db, PublicBase
 from maple_rook.stations.exchange.inline_svg import outline_svg, section_svg
 from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
 from maple_rook.stations.exchange.printing import (
@@ -74,18 +74,18 @@ def card_png(request: Request, db: Db, address: Address) -> Response:
 
 
 @router.get("/k/{address}", response_class=HTMLResponse)
-def page(request: Request, db: Db, address: Address) -> HTMLResponse:
+def page(request: Request, db: Db, base: PublicBase, address: Address) -> HTMLResponse:
     """A knife's page: what the shop chose, and the cautions."""
     shown = _shown(request, db, address)
-    text = _PAGES.get_template("knife.html").render(**_content(request, shown))
+    text = _PAGES.get_template("knife.html").render(**_content(base, shown))
     headers = {"Content-Security-Policy": "default-src 'self'; style-src 'unsafe-inline'; "
                "img-src 'self' data:; script-src 'none'"}  # fmt: skip
     return HTMLResponse(text, headers=headers)
 
 
-def _content(request: Request, shown: Shown) -> dict[str, Any]:
+def _content(base: str, shown: Shown) -> dict[str, Any]:
     doc, chosen = shown.doc, shown.chosen
-    url = f"{request.base_url}k/{shown.standing.address}"
+    url = f"{base}k/{shown.standing.address}"
     figures = [(f.label, *figure_texts(f)) for f in doc.figures]
     code = currency_code(shown.shop["currency"])
     ld = product(doc.model_dump(), url=url, image=f"{url}/card.png", currency_code=code)

@@ -12,7 +12,7 @@ from maple_rook.formats.dxf import DXF_TYPE
 from maple_rook.formats.incoming.understand import RowVerdict
 from maple_rook.formats.json_ld import JSON_LD_TYPE
 from maple_rook.formats.paper import PDF_TYPE
-from maple_rook.stations.access import MAX_ID, CurrentPerson, Db, Opener, RowId
+from maple_rook.stations.access import MAX_ID, CurrentPerson, Db, Opener, PublicBase, RowId
 from maple_rook.stations.exchange import printing, publishing, work
 from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.exchange.schemas import (
@@ -120,45 +120,49 @@ def _download(content: bytes | str, media_type: str, name: str) -> Response:
 
 
 @router.get("/pieces/{piece_id}/card.pdf", response_class=Response)
-def spec_card(request: Request, db: Db, _: CurrentPerson, piece_id: RowId) -> Response:
+def spec_card(
+    request: Request, db: Db, _: CurrentPerson, base: PublicBase, piece_id: RowId
+) -> Response:
     """The spec card of a knife, A4, at true scale."""
-    content = printing.card_pdf(db, request.app.state.shelf, piece_id, str(request.base_url))
+    content = printing.card_pdf(db, request.app.state.shelf, piece_id, base)
     return _download(content, PDF_TYPE, f"knife-{piece_id}-card.pdf")
 
 
 @router.get("/labels.pdf", response_class=Response)
 def labels(
-    request: Request, db: Db, _: CurrentPerson,
+    request: Request, db: Db, _: CurrentPerson, base: PublicBase,
     piece: Annotated[
         list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=1, max_length=200)
     ],
 ) -> Response:  # fmt: skip
     """Shelf labels, a page of 90 x 40 mm for each knife."""
     shelf = request.app.state.shelf
-    return _download(
-        printing.labels_pdf(db, shelf, piece, str(request.base_url)), PDF_TYPE, "shelf-labels.pdf"
-    )
+    return _download(printing.labels_pdf(db, shelf, piece, base), PDF_TYPE, "shelf-labels.pdf")
 
 
 @router.get("/rack/labels.pdf", response_class=Response)
 def rack_labels(
-    request: Request, db: Db, _: CurrentPerson, query: Annotated[RackQuery, Depends(rack_query)]
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    base: PublicBase,
+    query: Annotated[RackQuery, Depends(rack_query)],
 ) -> Response:
     """Shelf labels of the knives that search, ranges and order leave, 200 at most."""
     shelf = request.app.state.shelf
     ids = [knife.piece.id for knife in chosen(db, shelf, query)][:MOST_LABELS]
     if not ids:
         raise Conflict("No knife is left to print a label of.")
-    return _download(
-        printing.labels_pdf(db, shelf, ids, str(request.base_url)), PDF_TYPE, "shelf-labels.pdf"
-    )
+    return _download(printing.labels_pdf(db, shelf, ids, base), PDF_TYPE, "shelf-labels.pdf")
 
 
 @router.get("/pieces/{piece_id}/product.jsonld", response_class=JSONResponse)
-def json_ld(request: Request, db: Db, _: CurrentPerson, piece_id: RowId) -> JSONResponse:
+def json_ld(
+    request: Request, db: Db, _: CurrentPerson, base: PublicBase, piece_id: RowId
+) -> JSONResponse:
     """The knife as a schema.org Product in JSON-LD with UN/CEFACT unit codes."""
     shelf = request.app.state.shelf
-    found = printing.piece_json_ld(db, shelf, piece_id, str(request.base_url))
+    found = printing.piece_json_ld(db, shelf, piece_id, base)
     headers = {"Content-Disposition": f'attachment; filename="knife-{piece_id}.jsonld"'}
     return JSONResponse(found, media_type=JSON_LD_TYPE, headers=headers)
 
