@@ -20,6 +20,7 @@ from types import FrameType
 
 import uvicorn
 from sqlalchemy import Engine, select, text
+from sqlalchemy.orm import Session
 
 from maple_rook import demo
 from maple_rook.app import create_app
@@ -80,25 +81,30 @@ def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
             session.commit()
 
 
-def write_archive(settings: Settings, file: Path, *, is_demo: bool, say: Say) -> dict[str, int]:
-    """The whole shop into a ZIP; rows by table."""
+@contextlib.contextmanager
+def _prepared(settings: Settings, *, is_demo: bool, say: Say) -> Iterator[Session]:
+    """A session on a database that is ready, for a command that serves nothing."""
     with database(settings, is_demo=is_demo, say=say) as url:
         engine = connect(url)
-        prepare(engine, is_demo=is_demo, say=say)
-        with sessions(engine)() as session:
-            found: dict[str, int] = archive.write_archive(session, file)["counts"]
-        engine.dispose()
+        try:
+            prepare(engine, is_demo=is_demo, say=say)
+            with sessions(engine)() as session:
+                yield session
+        finally:
+            engine.dispose()
+
+
+def write_archive(settings: Settings, file: Path, *, is_demo: bool, say: Say) -> dict[str, int]:
+    """The whole shop into a ZIP; rows by table."""
+    with _prepared(settings, is_demo=is_demo, say=say) as session:
+        found: dict[str, int] = archive.write_archive(session, file)["counts"]
     return found
 
 
 def restore_archive(settings: Settings, file: Path, *, say: Say) -> dict[str, int]:
     """A ZIP into the shop of one's own, while it is empty; rows by table."""
-    with database(settings, is_demo=False, say=say) as url:
-        engine = connect(url)
-        prepare(engine, is_demo=False, say=say)
-        with sessions(engine)() as session:
-            found: dict[str, int] = archive.restore_archive(session, file)["counts"]
-        engine.dispose()
+    with _prepared(settings, is_demo=False, say=say) as session:
+        found: dict[str, int] = archive.restore_archive(session, file)["counts"]
     return found
 
 

@@ -45,6 +45,8 @@ def test_an_untidy_list_from_mapping_to_the_rack(page: Page, shop: Session, tmp_
     page.get_by_role("button", name="Try it").click()
     expect(page.get_by_text("Nothing is written yet")).to_be_visible()
     assert figure(page, "refused") == 2
+    found = Axe().run(page)
+    assert found.violations_count == 0, found.generate_report()
     report = page.get_by_role("region", name="Report")
     expect(report.get_by_role("row", name=re.compile("76 mm is not accepted"))).to_be_visible()
     expect(report.get_by_role("row", name=re.compile("without maker"))).to_be_visible()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 from collections.abc import Iterator
 
 import openpyxl
@@ -160,6 +161,30 @@ def test_trials_of_each_kind_and_a_bad_point_among_them(shelf: TestClient) -> No
     whole = shelf.get(f"/api/trials/{next(t['id'] for t in found if t['points'] == 2)}").json()
     # half a newton is 51 gram-force: 0.5 / 0.00980665, the standard acceleration of gravity
     assert whole["series"][1]["value"] == pytest.approx(50.986, abs=0.001)
+
+
+@pytest.mark.parametrize("odd", ["# 3", "third", "3\n4;5", ""])
+def test_a_point_whose_place_is_no_number_is_refused_and_never_passed_over(
+    shelf: TestClient, odd: str
+) -> None:
+    key = f"odd {odd!r}"
+    rows = [{"tag": "P-1", "kind of trial": "cuts to failure", "key": key, "x": x, "value": 40 + i}
+            for i, x in enumerate((1, odd, 2))]  # fmt: skip
+    done = brought(shelf, json.dumps(rows), "trials.json")
+    assert done["verdicts"].count("refused") == 1
+    assert done["added"] == {"trials": 1}
+    kept = [r for r in shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
+            if r["trial_kind"] == "cuts to failure"]  # fmt: skip
+    assert {1.0, 2.0} <= {row["x"] for row in kept}
+
+
+def test_a_trial_with_a_protocol_that_is_none_leaves_nobody_behind(shelf: TestClient) -> None:
+    row = {"tag": "P-1", "kind of trial": "cuts to failure", "x": 1, "value": 9, "key": "who"}
+    wrong = {**row, "protocol": "by feel", "person": "A stranger"}
+    good = {**row, "key": "who else", "person": "A stranger"}
+    done = brought(shelf, json.dumps([wrong, good]), "trials.json")
+    assert done["verdicts"] == ["refused", "accepted"]
+    assert done["state"] == "brought in"
 
 
 def test_a_workbook_of_several_sheets_comes_in_models_first(shelf: TestClient) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import json
+import uuid
 from collections.abc import Iterator
 from typing import Any
 
@@ -45,8 +46,15 @@ def _rows(db: Session, query: Select[*tuple[Any, ...]], names: tuple[str, ...]) 
         yield dict(zip(names, row, strict=True))
 
 
-def _moment(at: dt.datetime | None) -> str | None:
-    return at.astimezone(dt.UTC).isoformat() if at else None
+def _plain(row: dict[str, Any]) -> dict[str, Any]:
+    """The row with its key and moments as text, moments in UTC."""
+    return {name: _text(value) for name, value in row.items()}
+
+
+def _text(value: object) -> object:
+    if isinstance(value, dt.datetime):
+        return value.astimezone(dt.UTC).isoformat()
+    return str(value) if isinstance(value, uuid.UUID) else value
 
 
 def models(db: Session) -> Rows:
@@ -106,11 +114,8 @@ def readings(db: Session) -> Rows:
              "mpe", "taken_at", "round", "signed", "person", "instrument", "block", "method",
              "along_mm", "above_edge_mm", "unusual", "struck")  # fmt: skip
     for row in _rows(db, query, names):
-        row["key"] = str(row["key"])
         row["u"] = round(type_b(row.pop("resolution"), row.pop("mpe")), 6)
-        for name in ("taken_at", "round", "signed"):
-            row[name] = _moment(row[name])
-        yield row
+        yield _plain(row)
 
 
 def profiles(db: Session) -> Rows:
@@ -125,11 +130,10 @@ def profiles(db: Session) -> Rows:
     )  # fmt: skip
     names = ("tag", "key", "source", "taken_at", "round", "signed", "person", "points")
     for row in _rows(db, query, names):
-        row["key"] = str(row["key"])
-        for name in ("taken_at", "round", "signed"):
-            row[name] = _moment(row[name])
-        for x, y in row.pop("points"):
-            yield {**row, "x_mm": x, "y_mm": y}
+        points = row.pop("points")
+        plain = _plain(row)
+        for x, y in points:
+            yield {**plain, "x_mm": x, "y_mm": y}
 
 
 def trials(db: Session) -> Rows:
@@ -147,11 +151,10 @@ def trials(db: Session) -> Rows:
     standing = trials_as_they_stand(db, [row["id"] for row in found])
     for row in found:
         stands = standing[row.pop("id")]
-        row |= {
-            "key": str(row["key"]), "taken_at": _moment(row["taken_at"]),
+        plain = _plain(row) | {
             "protocol": json.dumps(stands.protocol, sort_keys=True),
             "set_aside": stands.set_aside or None,
-        }  # fmt: skip
+        }
         for point in stands.points:
-            yield {**row, "x": point.x, "value": point.value,
+            yield {**plain, "x": point.x, "value": point.value,
                    "event": point.event.value if point.event else None}  # fmt: skip

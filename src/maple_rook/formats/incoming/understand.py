@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
@@ -33,6 +34,7 @@ from maple_rook.formats.incoming.table import Table, TableRow
 _HABIT_ROWS = 300
 _NOMINAL_STEP_MM = 5.0
 _CACHED = 20_000
+_STARTS_AS_NUMBER = re.compile(r"[-+.]?\d")
 _SHOWN = 24
 _NOTHING = {"", "-", "–", "—", "n/a", "na", "none", "?", "not measured", "k.a.", "tbd"}
 
@@ -87,7 +89,8 @@ class ClaimDraft:
 class Draft:
     """What one row asks of the record; ``texts`` are its plain cells by field, ``shown`` the first.
 
-    A ``lost`` row comes in no part; of another only what was refused stays out.
+    A ``lost`` row comes in no part; of another only what was refused stays out. ``changed`` says
+    that what stood in the record was changed for it.
     """
 
     line: int
@@ -100,6 +103,7 @@ class Draft:
     number: dict[str, float] = field(default_factory=dict)
     verdict: RowVerdict = RowVerdict.ACCEPTED
     lost: bool = False
+    changed: bool = False
     said: list[str] = field(default_factory=list)
 
     def say(self, verdict: RowVerdict, text: str) -> None:
@@ -107,9 +111,10 @@ class Draft:
         self.verdict = max(self.verdict, verdict, key=list(RowVerdict).index)
 
     def known(self) -> None:
-        """Nothing of it is new; what was said of it goes before."""
-        if self.verdict is RowVerdict.ACCEPTED:
-            self.say(RowVerdict.KNOWN, "it is in the record")
+        """Nothing of it is new, however it was read; what is doubtful or refused stays so."""
+        if self.verdict in (RowVerdict.ACCEPTED, RowVerdict.CORRECTED) and not self.changed:
+            self.verdict = RowVerdict.KNOWN
+            self.said.append("it is in the record")
 
 
 def habit(table: Table, columns: Sequence[Column]) -> Decimals:
@@ -316,10 +321,12 @@ class Reader:
             if length:
                 found = parse_typed(bare, Dimension.LENGTH, field=name, default_unit=unit or "mm")
                 draft.number[name] = found.base_value
+            elif not _STARTS_AS_NUMBER.match(bare):
+                raise InvalidValue(name, text, "a number, or a day of a kitchen log")
             else:
-                draft.texts[name] = bare
+                draft.texts[name] = clean(bare, name, 40)
         if self.kind is Kind.TRIALS and "value" in cells:
-            draft.texts["value"] = as_point(cells["value"][0], self.decimals)
+            draft.texts["value"] = clean(as_point(cells["value"][0], self.decimals), "value", 40)
 
 
 def _shown(row: TableRow) -> str:

@@ -137,7 +137,7 @@ def _keep_trial(keeper: Keeper, drafts: Sequence[Draft]) -> None:
     first = drafts[0]
     piece = keeper.known_piece(first)
     said = first.texts
-    kind = _trial_kind(said["trial_kind"])
+    kind, protocol = _trial_kind(said["trial_kind"]), _protocol(said.get("protocol", ""))
     begun = first.taken_at or keeper.choices.noon
     cells = [f"{d.texts['x']};{d.texts.get('event') or d.texts.get('value', '')}" for d in drafts]
     key = key_of(said.get("key", ""), "trial", said["tag"].casefold(), kind.value,
@@ -157,8 +157,9 @@ def _keep_trial(keeper: Keeper, drafts: Sequence[Draft]) -> None:
     )  # fmt: skip
     keeper.db.add(row)
     keeper.db.flush()
-    stored = stored_protocol(_protocol(said.get("protocol", "")))
-    keeper.db.add(TrialProtocol(trial_id=row.id, person_id=person, protocol=stored))
+    keeper.db.add(
+        TrialProtocol(trial_id=row.id, person_id=person, protocol=stored_protocol(protocol))
+    )
     keeper.db.add_all(
         TrialPoint(client_id=uuid.uuid5(key, f"{p.x!r}"), trial_id=row.id, x=p.x, value=p.value,
                    event=p.event.value if p.event else "", person_id=person)

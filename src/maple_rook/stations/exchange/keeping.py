@@ -149,6 +149,7 @@ class Keeper:
             if stands in (None, "") or self.choices.changed == "take":
                 setattr(row, name, value)
                 self.added["changes"] += 1
+                draft.changed = True
                 draft.say(RowVerdict.CORRECTED, f"{label}: {was or 'open'} becomes {new}")
             else:
                 draft.say(
@@ -296,13 +297,11 @@ class Keeper:
                     f"{w.figure.quantity.label} stands as {typed}; the file says"
                     f" {w.figure.typed.text}: a reading is never changed",
                 )
-        self._told_known(drafts, {id(w.draft) for w in new})
-        self._write(new, repeats)
-
-    def _told_known(self, drafts: Sequence[tuple[Draft, int]], new: set[int]) -> None:
+        fresh = {id(w.draft) for w in new}
         for draft, _ in drafts:
-            if draft.readings and id(draft) not in new and draft.verdict is RowVerdict.ACCEPTED:
-                draft.say(RowVerdict.KNOWN, "its readings are in the record")
+            if draft.readings and id(draft) not in fresh:
+                draft.known()
+        self._write(new, repeats)
 
     def _waiting(self, draft: Draft, piece: int, repeats: bool) -> list[_Waiting]:
         found = []

@@ -26,7 +26,7 @@ from maple_rook.stations.exchange.schemas import (
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.rack.routes import rack_query
 from maple_rook.stations.rack.work import RackQuery, chosen
-from maple_rook.stations.schemas import storable
+from maple_rook.stations.schemas import StorableText
 
 router = APIRouter(tags=["exchange"])
 MOST_LABELS = 200
@@ -59,7 +59,7 @@ async def open_file(
     request: Request,
     opener: Opener,
     _: CurrentPerson,
-    name: Annotated[str, Query(min_length=1, max_length=MOST_LABELS)],
+    name: Annotated[StorableText, Query(min_length=1, max_length=200)],
 ) -> ImportOut:
     """Give a CSV, XLSX or JSON file as the body; nothing is written yet."""
     waiting = _imports(request)
@@ -67,7 +67,7 @@ async def open_file(
 
     def opened() -> ImportOut:
         with opener() as db:
-            return work.opened(db, waiting, path, sha256, storable(name))
+            return work.opened(db, waiting, path, sha256, name)
 
     return await run_in_threadpool(opened)
 

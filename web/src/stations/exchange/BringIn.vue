@@ -30,6 +30,7 @@ const gone = computed(() => file.error.value instanceof Problem && file.error.va
 
 const today = new Date().toISOString().slice(0, 10)
 const reading = ref<Reading | null>(null)
+watch(key, () => (reading.value = null))
 const kept = (id: string) => `maple-rook.import.${id}`
 watch(
   () => file.data.value,
@@ -51,7 +52,6 @@ watch(
 const give = useMutation({
   mutationFn: hand,
   onSuccess: (found) => {
-    reading.value = null
     queries.setQueryData(['import', found.id], found)
     void router.replace({ query: { ...route.query, file: found.id } })
   },
@@ -89,7 +89,6 @@ const stop = useMutation({
   onSettled: () => file.refetch(),
 })
 function another(): void {
-  reading.value = null
   void router.replace({ query: { ...route.query, file: undefined } })
 }
 

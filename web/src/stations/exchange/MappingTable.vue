@@ -37,7 +37,7 @@ function means(i: number, field: string): void {
 
 <template>
   <section :aria-label="`Table ${table.name}`" class="table">
-    <h3>
+    <h2>
       {{ table.name }}
       <span class="soft small">
         {{
@@ -46,7 +46,7 @@ function means(i: number, field: string): void {
             : 'the table is left out'
         }}
       </span>
-    </h3>
+    </h2>
     <p v-if="table.said.length" class="soft small said">{{ table.said.join('; ') }}.</p>
     <div class="choices">
       <label>
@@ -128,15 +128,18 @@ function means(i: number, field: string): void {
   margin-bottom: 20px;
 }
 
-h3 {
+h2 {
   font-size: var(--size-m);
+  border: 0;
+  margin: 0;
+  padding: 0;
   display: flex;
   flex-wrap: wrap;
   gap: 10px;
   align-items: baseline;
 }
 
-h3 span {
+h2 span {
   font-family: var(--sans);
   font-weight: 400;
 }

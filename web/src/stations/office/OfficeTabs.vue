@@ -25,16 +25,4 @@ const ROOMS = [
 .tabs {
   margin-bottom: 14px;
 }
-
-.room {
-  padding: 8px 0 6px;
-  color: var(--soft-ink);
-  text-decoration: none;
-}
-
-.room.on {
-  color: var(--ink);
-  font-weight: 600;
-  box-shadow: inset 0 -3px 0 var(--measured);
-}
 </style>

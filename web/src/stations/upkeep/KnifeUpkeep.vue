@@ -36,7 +36,7 @@ const shown = computed(() => parts.find((p) => p.key === props.part) ?? parts[0]
         v-for="p in parts"
         :key="p.key"
         :to="`/upkeep/${pieceId}/${p.key}`"
-        class="part"
+        class="room"
         active-class="on"
       >
         {{ p.name }}
@@ -61,18 +61,6 @@ const shown = computed(() => parts.find((p) => p.key === props.part) ?? parts[0]
 <style scoped>
 .tabs {
   margin-bottom: 12px;
-}
-
-.part {
-  padding: 8px 0 6px;
-  color: var(--soft-ink);
-  text-decoration: none;
-}
-
-.part.on {
-  color: var(--ink);
-  font-weight: 600;
-  box-shadow: inset 0 -3px 0 var(--measured);
 }
 
 .hand {
