@@ -29,6 +29,7 @@ from maple_rook.stations.exchange import work
 from maple_rook.stations.exchange.bringing import bring
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.taking_out import table_csv, whole_json
+from maple_rook.store.archive import write_archive
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.incoming import READING_COLUMNS
 from maple_rook.store.tables import Piece, Reading
@@ -67,10 +68,14 @@ def _brought(url: str, file: str) -> float:
 
 def _taken_out(url: str, what: str) -> float:
     engine = connect(url)
-    with sessions(engine)() as db:
+    with sessions(engine)() as db, TemporaryDirectory() as name:
         started = time.perf_counter()
-        lines = table_csv(db, Kind.READINGS) if what == "csv" else whole_json(db)
-        length = sum(len(line) for line in lines)
+        if what == "zip":
+            write_archive(db, Path(name) / "shop.zip")
+            length = (Path(name) / "shop.zip").stat().st_size
+        else:
+            lines = table_csv(db, Kind.READINGS) if what == "csv" else whole_json(db)
+            length = sum(len(line) for line in lines)
         took = time.perf_counter() - started
         assert length > 1_000_000
     return took
@@ -130,7 +135,8 @@ def rows(cluster: Cluster) -> list[tuple[str, str, str]]:
     with sessions(engine)() as db:
         pieces_there = db.scalar(select(func.count(Piece.id))) or 0
         readings_there = db.scalar(select(func.count(Reading.id))) or 0
-    for what, label in (("csv", "readings, CSV"), ("json", "all tables, one JSON")):
+    for what, label in (("csv", "readings, CSV"), ("json", "all tables, one JSON"),
+                        ("zip", "the archive")):  # fmt: skip
         took, peak = _alone(what, url)
         found.append((f"{pieces_there:,} pieces taken out, {label}", f"{took:.1f} s",
                       f"{readings_there / took:,.0f} readings/s; {peak:.0f} MB"))  # fmt: skip
@@ -148,5 +154,6 @@ if __name__ == "__main__":
         "in": lambda: _brought(sys.argv[2], sys.argv[3]),
         "csv": lambda: _taken_out(sys.argv[2], "csv"),
         "json": lambda: _taken_out(sys.argv[2], "json"),
+        "zip": lambda: _taken_out(sys.argv[2], "zip"),
     }
     print(json.dumps([jobs[sys.argv[1]](), _peak_mb()]))

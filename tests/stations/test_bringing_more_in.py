@@ -211,9 +211,10 @@ def test_other_words_for_types_grinds_steels_and_prices(shelf: TestClient) -> No
     rows = ("Brand,Model,Type,Size,Grind,Steel,Price\n"
             "Tansley,Quay,Kochmesser,8 in,flat,X50CrMoV15 (1.4116),89.-\n"
             "Tansley,Quay,utility knife,5 in,hollow ground,mystery steel,\"1,249.00 crowns\"\n"
-            "Tansley,Quay,bread knife,10 in,warped,1.4116,free\n")  # fmt: skip
+            "Tansley,Quay,bread knife,10 in,warped,1.4116,90\n"
+            "Tansley,Quay,nakiri,165 mm,flat,1.4116,free\n")  # fmt: skip
     done = brought(shelf, rows)
-    assert done["verdicts"] == ["accepted", "corrected", "refused"]
+    assert done["verdicts"] == ["accepted", "corrected", "refused", "refused"]
     assert "mystery steel" in done["said"][1]
     assert "warped" in done["said"][2]
     models = {m["knife_type"]: m for m in shelf.get("/api/v1/models").json()["rows"]
@@ -222,3 +223,5 @@ def test_other_words_for_types_grinds_steels_and_prices(shelf: TestClient) -> No
     assert (models["western_chef"]["steel"], models["western_chef"]["price"]) == ("1.4116", 89.0)
     assert (models["petty"]["steel"], models["petty"]["price"]) == (None, 1249.0)
     assert models["petty"]["grind"] == "hollow"
+    assert models["nakiri"]["price"] is None  # the rest of its row came in
+    assert "serrated" not in models

@@ -284,7 +284,10 @@ class Reader:
         if "steel" in cells:
             model.steel = self._steel(draft, cells["steel"][0])
         if "price" in cells:
-            model.price = price_of(cells["price"][0], self.decimals)
+            try:
+                model.price = price_of(cells["price"][0], self.decimals)
+            except InvalidValue as wrong:
+                draft.say(RowVerdict.REFUSED, f"{wrong}: this price stays out")
         draft.model = model
 
     def _nominal(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> float:

@@ -43,6 +43,10 @@ const WHOLE = [
         <dt><a href="/api/v1/shop.schema.json" target="_blank">JSON Schema</a></dt>
         <dd>What the record’s document holds, for programs that check it.</dd>
       </dl>
+      <p class="soft small">
+        Archive and workbook are written before they are sent: with thousands of knives give them a
+        minute.
+      </p>
     </section>
     <section aria-labelledby="tables">
       <h2 id="tables">Table by table, .csv</h2>

@@ -172,7 +172,10 @@ onUnmounted(() => point(null))
       />
       <div v-else-if="!rack.data.value.total" class="empty">
         <h2>The rack is empty</h2>
-        <p>Measure the first knife at the <RouterLink to="/bench">Bench</RouterLink>.</p>
+        <p>
+          Measure the first knife at the <RouterLink to="/bench">Bench</RouterLink>, or
+          <RouterLink to="/office/in">bring in a list</RouterLink> you have.
+        </p>
       </div>
       <div v-else-if="!rows.length" class="empty">
         <h2>No knife fits these filters</h2>
