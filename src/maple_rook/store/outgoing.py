@@ -6,7 +6,8 @@ import datetime as dt
 import json
 import uuid
 from collections.abc import Iterator
-from typing import Any
+from itertools import islice
+from typing import Any, NamedTuple
 
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session, aliased
@@ -35,12 +36,25 @@ _MODEL = (Maker.name, KnifeModel.line, KnifeModel.knife_type, KnifeModel.nominal
 _MODEL_NAMES = ("maker", "line", "knife_type", "nominal_mm")
 
 
+class Part(NamedTuple):
+    """Rows to leave out at the start, and how many to read then; None for all."""
+
+    after: int = 0
+    limit: int | None = None
+
+
+EVERYTHING = Part()
+
+
 def shop_row(db: Session) -> dict[str, str]:
     shop = db.scalars(select(Shop)).one()
     return {"name": shop.name, "place": shop.place, "currency": shop.currency}
 
 
-def _rows(db: Session, query: Select[*tuple[Any, ...]], names: tuple[str, ...]) -> Rows:
+def _rows(
+    db: Session, query: Select[*tuple[Any, ...]], names: tuple[str, ...], part: Part = EVERYTHING
+) -> Rows:
+    query = query.offset(part.after).limit(part.limit)
     found = db.execute(query.execution_options(yield_per=AT_ONCE))
     for row in found:
         yield dict(zip(names, row, strict=True))
@@ -57,7 +71,7 @@ def _text(value: object) -> object:
     return str(value) if isinstance(value, uuid.UUID) else value
 
 
-def models(db: Session) -> Rows:
+def models(db: Session, part: Part = EVERYTHING) -> Rows:
     query = (
         select(*_MODEL, KnifeModel.grind, KnifeModel.construction, KnifeModel.finish,
                KnifeModel.handle, KnifeModel.even_machine_edge, SteelGrade.designation,
@@ -68,32 +82,32 @@ def models(db: Session) -> Rows:
     )  # fmt: skip
     names = (*_MODEL_NAMES, "grind", "construction", "finish", "handle", "even_machine_edge",
              "steel", "price")  # fmt: skip
-    for row in _rows(db, query, names):
+    for row in _rows(db, query, names, part):
         row["price"] = None if row["price"] is None else float(row["price"])
         yield row
 
 
-def claims(db: Session) -> Rows:
+def claims(db: Session, part: Part = EVERYTHING) -> Rows:
     query = (
         select(*_MODEL, Claim.quantity, Claim.printed)
         .join(KnifeModel, KnifeModel.id == Claim.model_id)
         .join(Maker, Maker.id == KnifeModel.maker_id)
         .order_by(Claim.id)
     )
-    return _rows(db, query, (*_MODEL_NAMES, "quantity", "printed"))
+    return _rows(db, query, (*_MODEL_NAMES, "quantity", "printed"), part)
 
 
-def pieces(db: Session) -> Rows:
+def pieces(db: Session, part: Part = EVERYTHING) -> Rows:
     query = (
         select(Piece.tag, *_MODEL, Piece.condition, Piece.note)
         .join(KnifeModel, KnifeModel.id == Piece.model_id)
         .join(Maker, Maker.id == KnifeModel.maker_id)
         .order_by(Piece.id)
     )
-    return _rows(db, query, ("tag", *_MODEL_NAMES, "condition", "note"))
+    return _rows(db, query, ("tag", *_MODEL_NAMES, "condition", "note"), part)
 
 
-def readings(db: Session) -> Rows:
+def readings(db: Session, part: Part = EVERYTHING) -> Rows:
     """Every reading with its sheet and instrument, sheet by sheet."""
     block = aliased(Instrument)
     query = (
@@ -113,13 +127,22 @@ def readings(db: Session) -> Rows:
     names = ("tag", "key", "quantity", "typed", "unit", "si_value", "si_unit", "resolution",
              "mpe", "taken_at", "round", "signed", "person", "instrument", "block", "method",
              "along_mm", "above_edge_mm", "unusual", "struck")  # fmt: skip
-    for row in _rows(db, query, names):
+    for row in _rows(db, query, names, part):
         row["u"] = round(type_b(row.pop("resolution"), row.pop("mpe")), 6)
         yield _plain(row)
 
 
-def profiles(db: Session) -> Rows:
+def profiles(db: Session, part: Part = EVERYTHING) -> Rows:
     """Every traced edge that was not withdrawn, a row a point."""
+    return _of_points(_profiles(db), part)
+
+
+def _of_points(rows: Rows, part: Part) -> Rows:
+    """A part of rows that are made of lists inside the rows of the record."""
+    return islice(rows, part.after, None if part.limit is None else part.after + part.limit)
+
+
+def _profiles(db: Session) -> Rows:
     query = (
         select(Piece.tag, EdgeTrace.client_id, EdgeTrace.source, EdgeTrace.taken_at,
                Sheet.started_at, Sheet.finished_at, Person.name, EdgeTrace.points)
@@ -136,8 +159,12 @@ def profiles(db: Session) -> Rows:
             yield {**plain, "x_mm": x, "y_mm": y}
 
 
-def trials(db: Session) -> Rows:
+def trials(db: Session, part: Part = EVERYTHING) -> Rows:
     """Every edge trial as it stands, a row a point."""
+    return _of_points(_trials(db), part)
+
+
+def _trials(db: Session) -> Rows:
     query = (
         select(TrialRow.id, TrialRow.client_id, Piece.tag, TrialRow.kind, TrialRow.source,
                TrialRow.started_at, Person.name, Instrument.name, TrialRow.note)

@@ -2637,6 +2637,24 @@ export interface components {
         /**
          * BulkIn
          * @description Rows of one kind as objects whose names are the record's columns.
+         * @example {
+         *       "dry_run": true,
+         *       "rows": [
+         *         {
+         *           "key": "kh-01-weight-1",
+         *           "quantity": "weight",
+         *           "tag": "KH-01",
+         *           "taken_at": "2026-09-14T08:31:04Z",
+         *           "typed": "6.6 oz"
+         *         },
+         *         {
+         *           "quantity": "hardness",
+         *           "tag": "KH-01",
+         *           "typed": 60.5,
+         *           "unit": "HRC"
+         *         }
+         *       ]
+         *     }
          */
         BulkIn: {
             /** Rows */

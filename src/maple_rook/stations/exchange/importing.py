@@ -28,7 +28,7 @@ from maple_rook.stations.problems import Conflict
 from maple_rook.store.exchange_tables import ImportRow
 from maple_rook.store.records import NotFound
 
-MOST_WAITING = 8
+MOST_WAITING = 5
 State = Literal["waiting", "running", "tried", "brought in", "stopped"]
 log = structlog.get_logger()
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable, Iterator
-from itertools import islice
 from pathlib import Path
 from typing import Annotated, Any
 from urllib.parse import urlencode
@@ -147,7 +146,7 @@ def _add(kind: Kind) -> None:
     name = kind.value
 
     def page(db: Db, _: CurrentPerson, after: After = 0, limit: Limit = 500) -> dict[str, Any]:
-        rows = list(islice(taking_out.table_rows(db, kind, after), limit))
+        rows = list(taking_out.table_rows(db, kind, outgoing.Part(after, limit)))
         return {"rows": rows, "next": after + limit if len(rows) == limit else None}
 
     def as_csv(db: Db, _: CurrentPerson) -> StreamingResponse:

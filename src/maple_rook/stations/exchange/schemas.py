@@ -3,7 +3,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from maple_rook.formats.incoming.cells import Decimals
 from maple_rook.formats.incoming.fields import Kind
@@ -132,6 +132,21 @@ class ImportsOut(BaseModel):
 
 class BulkIn(Strict):
     """Rows of one kind as objects whose names are the record's columns."""
+
+    model_config = ConfigDict(
+        json_schema_extra={
+            "examples": [
+                {
+                    "rows": [
+                        {"tag": "KH-01", "key": "kh-01-weight-1", "quantity": "weight",
+                         "typed": "6.6 oz", "taken_at": "2026-09-14T08:31:04Z"},
+                        {"tag": "KH-01", "quantity": "hardness", "typed": 60.5, "unit": "HRC"},
+                    ],
+                    "dry_run": True,
+                }
+            ]
+        }
+    )  # fmt: skip
 
     rows: Annotated[
         list[dict[FieldKey, StorableText | float | bool | None]],

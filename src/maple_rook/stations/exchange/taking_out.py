@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from itertools import islice
 from pathlib import Path
 
 from sqlalchemy.orm import Session
@@ -18,7 +17,7 @@ from maple_rook.stations.rack.work import RackQuery, chosen
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store import outgoing
 
-ROWS: dict[Kind, Callable[[Session], outgoing.Rows]] = {
+ROWS: dict[Kind, Callable[[Session, outgoing.Part], outgoing.Rows]] = {
     Kind.MODELS: outgoing.models,
     Kind.CLAIMS: outgoing.claims,
     Kind.PIECES: outgoing.pieces,
@@ -29,11 +28,10 @@ ROWS: dict[Kind, Callable[[Session], outgoing.Rows]] = {
 SHELF_SHEET, ABOUT_SHEET = "Shelf (computed)", "About"
 
 
-def table_rows(db: Session, kind: Kind, after: int = 0) -> outgoing.Rows:
-    """Rows of one table, from one on, with exactly the columns of the record's tables."""
+def table_rows(db: Session, kind: Kind, part: outgoing.Part = outgoing.EVERYTHING) -> outgoing.Rows:
+    """Rows of one table, or a part of them, with exactly the columns of the record's tables."""
     names = [column.name for column in RECORD_TABLES[kind]]
-    rows = islice(ROWS[kind](db), after, None)
-    return ({name: row[name] for name in names} for row in rows)
+    return ({name: row[name] for name in names} for row in ROWS[kind](db, part))
 
 
 def table_csv(db: Session, kind: Kind) -> Iterator[str]:
