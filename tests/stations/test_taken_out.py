@@ -83,6 +83,7 @@ def test_the_silhouette_on_the_card_is_at_the_scale_it_says(api: TestClient) -> 
 def test_labels_carry_a_code_that_leads_to_the_page_or_gives_the_tag(
     api: TestClient, shown: str
 ) -> None:
+    api.put("/api/pieces/1/public", json={"on": False, "shown": []})
     content = api.get(f"/api/labels.pdf?piece={KNIFE}&piece=1").content
     document = pypdfium2.PdfDocument(content)
     found = [zxingcpp.read_barcode(page.render(scale=6).to_pil()).text for page in document]
