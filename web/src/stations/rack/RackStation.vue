@@ -236,11 +236,17 @@ onUnmounted(() => point(null))
 }
 
 .bar .count {
-  margin: 0 auto 0 0;
+  flex: 1 1 0;
+  min-width: 0;
+  margin: 0;
+}
+
+.bar > :not(.count) {
+  flex: none;
 }
 
 .sort {
-  max-width: 190px;
+  width: 190px;
 }
 
 .rails {
@@ -271,7 +277,7 @@ onUnmounted(() => point(null))
   }
 
   .bar .count {
-    width: 100%;
+    flex-basis: 100%;
   }
 }
 </style>
