@@ -5614,8 +5614,6 @@ export interface components {
             words: string;
             /** Choices */
             choices: components["schemas"]["ShowChoice"][];
-            /** Based On */
-            based_on: number | null;
         };
         /** QuantityOut */
         QuantityOut: {

@@ -55,7 +55,6 @@ def published(db: Session, piece_id: int) -> PublicationOut:
             *(ShowChoice(key=q.key, label=q.label, group=False)
               for q in QUANTITIES.values() if q.key in measured),
         ],
-        based_on=standing.id if standing else None,
     )  # fmt: skip
 
 

@@ -182,7 +182,6 @@ class PublicationOut(BaseModel):
     shown: list[str]
     words: str
     choices: list[ShowChoice]
-    based_on: int | None
 
 
 class PublicationIn(Strict):
