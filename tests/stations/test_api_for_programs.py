@@ -7,6 +7,7 @@ import io
 import json
 import re
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import jsonschema
@@ -150,6 +151,19 @@ def test_bulk_rows_of_each_kind_say_what_became_of_them(empty: TestClient) -> No
     counted = {kind.value: len(empty.get("/api/v1/shop.json").json()[kind.value]) for kind in Kind}
     assert counted.pop("profiles") >= len(points)  # where it leaves the board a point is added
     assert counted == {"models": 1, "claims": 1, "pieces": 1, "readings": 2, "trials": 2}
+
+
+def test_the_same_rows_sent_by_two_at_once_are_kept_once(empty: TestClient) -> None:
+    def sent(_: int) -> int:
+        rows = [{"tag": f"TWO-{i}", **MODEL} for i in range(300)]
+        return empty.post("/api/v1/pieces", json={"rows": rows}).status_code
+
+    with ThreadPoolExecutor(4) as senders:
+        answers = list(senders.map(sent, range(4)))
+    assert 200 in answers
+    assert set(answers) <= {200, 409}
+    kept = [r["tag"] for r in all_rows(empty, "/api/v1/pieces/rows") if r["tag"].startswith("TWO")]
+    assert len(kept) == len(set(kept)) == 300
 
 
 def test_too_many_rows_and_rows_that_are_no_rows_are_refused(empty: TestClient) -> None:

@@ -23,19 +23,20 @@ from maple_rook.formats.incoming.opening import open_tables
 from maple_rook.formats.incoming.table import MOST_BYTES, Table
 from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, bring
 from maple_rook.stations.exchange.keeping import Choices
-from maple_rook.stations.exchange.schemas import ChoicesIn
+from maple_rook.stations.exchange.schemas import ChoicesIn, TableOut
 from maple_rook.stations.problems import Conflict
 from maple_rook.store.exchange_tables import ImportRow
 from maple_rook.store.records import NotFound
 
 MOST_WAITING = 5
+WRITTEN_MEANWHILE = "Somebody wrote the same rows meanwhile; nothing was kept. Try it again."
 State = Literal["waiting", "running", "tried", "brought in", "stopped"]
 log = structlog.get_logger()
 
 
 @dataclass
 class Job:
-    """One file, and what was done with it so far."""
+    """One file, and what was done with it so far; ``read_as`` its tables by source."""
 
     id: str
     path: Path
@@ -50,6 +51,7 @@ class Job:
     problem: str = ""
     report: Report = field(default_factory=Report)
     cancelled: threading.Event = field(default_factory=threading.Event)
+    read_as: dict[tuple[str, int], list[TableOut]] = field(default_factory=dict)
 
 
 class Imports:
@@ -168,8 +170,7 @@ class Imports:
         except MapleRookError as wrong:
             job.problem, job.state = str(wrong), "stopped"
         except IntegrityError:
-            job.problem = "Somebody wrote the same rows meanwhile; nothing was kept. Try it again."
-            job.state = "stopped"
+            job.problem, job.state = WRITTEN_MEANWHILE, "stopped"
         except Exception:
             log.exception("an import failed", file=job.file)
             job.problem = "Something went wrong on our side; nothing was kept."

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import distinct_on
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.units import units_of
@@ -25,7 +26,7 @@ from maple_rook.formats.incoming.headings import (
 from maple_rook.formats.incoming.table import MOST_BYTES, MOST_ROWS, Table, TableRow
 from maple_rook.formats.incoming.understand import RowVerdict, habit
 from maple_rook.stations.exchange.bringing import Mapped, Report, RowReport, bring
-from maple_rook.stations.exchange.importing import Imports, Job, remembered
+from maple_rook.stations.exchange.importing import WRITTEN_MEANWHILE, Imports, Job, remembered
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.schemas import (
     BulkIn,
@@ -39,6 +40,7 @@ from maple_rook.stations.exchange.schemas import (
     RowsOut,
     TableOut,
 )
+from maple_rook.stations.problems import Conflict
 from maple_rook.stations.shelf import Shelf, ShelfKnife
 from maple_rook.store.exchange_tables import ImportRow
 from maple_rook.store.records import NotFound
@@ -116,13 +118,19 @@ def shown(db: Session, job: Job, source: str | None = None) -> ImportOut:
         for_good=job.for_good,
         done=job.done,
         problem=job.problem,
-        tables=[
-            _table(table, remembered(known.get(source)), alone=len(job.tables) == 1)
-            for table in job.tables
-        ],
+        tables=_read_as(job, source, known.get(source)),
         counts={verdict: told.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(told.added),
     )
+
+
+def _read_as(job: Job, source: str, last: ImportRow | None) -> list[TableOut]:
+    """The tables of a file as its source's last one was read; the file is looked into once."""
+    key = source, last.id if last else 0
+    if key not in job.read_as:
+        alone = len(job.tables) == 1
+        job.read_as[key] = [_table(table, remembered(last), alone=alone) for table in job.tables]
+    return job.read_as[key]
 
 
 def _table(table: Table, known: dict[str, Column], *, alone: bool) -> TableOut:
@@ -189,13 +197,16 @@ def bulk(db: Session, shelf: Shelf, person_id: int, kind: Kind, asked: BulkIn) -
     choices = Choices(
         asked.measured_on or dt.datetime.now(dt.UTC).date(), asked.doubtful, asked.changed
     )
-    report = bring(db, person_id, [Mapped(table, kind, columns, Decimals.POINT)], choices)
-    if asked.dry_run:
-        db.rollback()
-    else:
-        db.commit()
-        if report.changed_models:
-            shelf.forget()
+    try:
+        report = bring(db, person_id, [Mapped(table, kind, columns, Decimals.POINT)], choices)
+        if asked.dry_run:
+            db.rollback()
+        else:
+            db.commit()
+    except IntegrityError:
+        raise Conflict(WRITTEN_MEANWHILE) from None
+    if report.changed_models and not asked.dry_run:
+        shelf.forget()
     return BulkOut(
         counts={verdict: report.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(report.added),
