@@ -173,6 +173,45 @@ def test_a_sheet_of_a_million_columns_is_not_unfolded(tmp_path: Path) -> None:
     assert "400 columns" in drafts[1].said[0]
 
 
+def _altered(part: str, old: bytes, new: bytes) -> bytes:
+    """A workbook with one of its parts tampered with."""
+
+    def fill(book: xlsxwriter.Workbook) -> None:
+        page = book.add_worksheet()
+        page.write_row(0, 0, ["tag", "weight g"])
+        page.write_row(1, 0, ["A-1", 186])
+        page.merge_range("A3:A4", "A-2")
+
+    held = io.BytesIO()
+    with (zipfile.ZipFile(io.BytesIO(workbook(fill))) as was,
+          zipfile.ZipFile(held, "w") as altered):  # fmt: skip
+        for name in was.namelist():
+            content = was.read(name)
+            assert name != part or old in content
+            altered.writestr(name, content.replace(old, new) if name == part else content)
+    return held.getvalue()
+
+
+_SHEET = "xl/worksheets/sheet1.xml"
+_LAUGHS = (
+    b'<!DOCTYPE w [<!ENTITY a "ha">' + b"".join(
+        b'<!ENTITY %c "%s">' % (c, b"&%c;" % (c - 1) * 10) for c in range(ord("b"), ord("m"))
+    ) + b"]>\n<worksheet"
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("old", "new"),
+    [(b"A3:A4", b"AAAA9:B"), (b"<worksheet", _LAUGHS), (b"</sheetData>", b"</sheet")],
+    ids=["a range that is none", "entities upon entities", "broken markup"],
+)
+def test_a_workbook_somebody_tampered_with_is_refused(
+    tmp_path: Path, old: bytes, new: bytes
+) -> None:
+    with pytest.raises(InvalidValue, match="a whole XLSX workbook"):
+        [list(t.rows()) for t in opened(tmp_path, _altered(_SHEET, old, new), "w.xlsx")]
+
+
 def _bomb(name: str, size: int) -> bytes:
     held = io.BytesIO()
     packed = zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED)

@@ -56,7 +56,8 @@ def xlsx_tables(path: Path) -> list[Table]:
         ]
     tables = []
     for title, place in sheets:
-        part = _scanned(path, place)
+        with _whole_workbook():
+            part = _scanned(path, place)
         said = [f"{len(part.merged)} merged ranges: each cell takes the range's value"] * bool(
             part.merged
         ) + ["formulas: their last computed values are read"] * part.formulas
