@@ -232,9 +232,13 @@ def _bomb(name: str, size: int) -> bytes:
         (_bomb("xl/worksheets/sheet1.xml", 401_000_000), "401 MB unpacked"),
         (b'[{"tag": "A-1", "weight": NaN}]', "no JSON"),
         (b'{"tag": "A-1"}', "no list of objects"),
+        (b"[" * 200_000, "lists within lists"),
+        (b'[{"tag": ' + b"[" * 200_000 + b"]" * 200_000 + b"}]", "lists within lists"),
+        (b'{"a":' * 200_000, "lists within lists"),
         (b"tag,note\nA-1," + b"x" * 1_100_000, "line over"),
     ],
     ids=["empty", "binary", "xls", "broken zip", "strings bomb", "sheet bomb", "NaN", "no list",
+         "brackets", "brackets in a row", "braces",
          "one endless line"],
 )  # fmt: skip
 def test_what_no_file_should_be_is_refused_with_words(

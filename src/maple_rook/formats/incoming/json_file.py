@@ -24,7 +24,9 @@ from maple_rook.formats.incoming.table import (
 _MOST_TABLES = 20
 _MOST_DIGITS = 30
 _VALUES = ("string", "number", "boolean", "null", "integer", "double")
+_DEEPEST = 30
 Named = tuple[str, int, list[tuple[str, str]], str]
+Events = Iterator[tuple[str, Any]]
 
 
 def json_tables(path: Path, name: str) -> list[Table]:
@@ -60,27 +62,50 @@ def _rows(path: Path, table: str, headings: list[str]) -> Iterator[TableRow]:
 
 def _objects(path: Path) -> Iterator[Named]:
     """Name of the list, place in it from 1, names with their values as text, and what is wrong."""
-    counts: dict[str, int] = {}
+    done = 0
     try:
         with path.open("rb") as file:
-            events = ijson.parse(file)
-            for prefix, event, _ in events:
-                if event != "start_map" or not (prefix == "item" or prefix.endswith(".item")):
-                    continue
-                table = prefix.removesuffix("item").rstrip(".")
-                counts[table] = counts.get(table, 0) + 1
-                yield (table, counts[table], *_members(events))
+            for found in _lists(ijson.basic_parse(file)):
+                done += 1
+                yield found
     except (ijson.JSONError, UnicodeDecodeError, ValueError) as error:
-        place = f"after {sum(counts.values())} objects: {error}"
-        raise InvalidValue(
-            "file", f"no JSON ({place[:90]})", "JSON by RFC 8259; NaN is none"
-        ) from None
+        said = f"no JSON (after {done} objects: {error})"[:100]
+        raise InvalidValue("file", said, "JSON by RFC 8259; NaN is none") from None
 
 
-def _members(events: Iterator[tuple[str, str, Any]]) -> tuple[list[tuple[str, str]], str]:
+def _lists(events: Events) -> Iterator[Named]:
+    """The objects of the one list, or of every list that the one object names."""
+    event, _ = next(events)
+    if event == "start_array":
+        yield from _list(events, "")
+    if event != "start_map":
+        return
+    key = ""
+    for event, value in events:
+        if event == "map_key":
+            key = value
+        elif event == "start_array":
+            yield from _list(events, key)
+        elif event == "start_map":
+            _whole(events, event, value)
+
+
+def _list(events: Events, table: str) -> Iterator[Named]:
+    number = 0
+    for event, value in events:
+        if event == "end_array":
+            return
+        if event == "start_map":
+            number += 1
+            yield (table, number, *_members(events))
+        elif event == "start_array":
+            _whole(events, event, value)
+
+
+def _members(events: Events) -> tuple[list[tuple[str, str]], str]:
     found: dict[str, str] = {}
     wrong = key = ""
-    for _, event, value in events:
+    for event, value in events:
         if event == "end_map":
             break
         if event == "map_key":
@@ -90,20 +115,24 @@ def _members(events: Iterator[tuple[str, str, Any]]) -> tuple[list[tuple[str, st
         elif event in _VALUES:
             found[key] = _text(value)
         else:
-            found[key] = _nested(events, event, value)
+            nested = _whole(events, event, value)
+            found[key] = json.dumps(nested, default=float)[:MOST_CELL]
     return list(found.items()), wrong
 
 
-def _nested(events: Iterator[tuple[str, str, Any]], event: str, value: object) -> str:
-    """A list or object inside a row, as its own JSON text."""
+def _whole(events: Events, event: str, value: object) -> object:
+    """A list or object with all that is in it, once its start was read."""
     builder = ObjectBuilder()
     builder.event(event, value)
     depth = 1
     while depth:
-        _, event, value = next(events)
+        event, value = next(events)
         depth += event.startswith("start_") - event.startswith("end_")
+        if depth > _DEEPEST:
+            accepted = f"at most {_DEEPEST} of them"
+            raise InvalidValue("file", "lists within lists within lists", accepted)
         builder.event(event, value)
-    return json.dumps(builder.value, default=float)[:MOST_CELL]
+    return builder.value
 
 
 def _text(value: object) -> str:
