@@ -7,6 +7,7 @@ import csv
 from collections import Counter
 from collections.abc import Iterator
 from functools import partial
+from itertools import islice
 from pathlib import Path
 from typing import TextIO
 
@@ -26,6 +27,7 @@ _BOMS = ((codecs.BOM_UTF8, "utf-8-sig"), (codecs.BOM_UTF32_LE, "utf-32"),
          (codecs.BOM_UTF16_BE, "utf-16"))  # fmt: skip
 _SAMPLE = 200_000
 _LONGEST_LINE = 1_000_000
+_LONG_ENOUGH = 20_000
 _SEPARATORS = ";\t,|"
 _NAMES = {";": "semicolons", "\t": "tabs", ",": "commas", "|": "upright strokes"}
 _USUAL = {"utf-8", "utf-8-sig", "ascii"}
@@ -75,7 +77,7 @@ def _lines(file: TextIO) -> Iterator[str]:
 def _separator(path: Path, encoding: str) -> str:
     """The one that parts the first lines into the same number of columns most often."""
     with _opened(path, encoding) as file:
-        top = [line for _, line in zip(range(60), _lines(file), strict=False) if line.strip()]
+        top = [line[:_LONG_ENOUGH] for line in islice(_lines(file), 60) if line.strip()]
 
     def steadiness(separator: str) -> tuple[int, int]:
         try:
