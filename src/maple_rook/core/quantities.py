@@ -279,6 +279,20 @@ def parse_as(q: Quantity, text: str, *, default_unit: str | None = None) -> Type
     return typed
 
 
+def parse_claim(q: Quantity, text: str, *, default_unit: str | None = None) -> TypedValue:
+    """Understand what is printed of a quantity, a band or one number, within its hard limits.
+
+    >>> parse_claim(QUANTITIES["hardness"], "58-60 HRC").base_high
+    60.0
+    """
+    field = f"claim on {q.label}"
+    typed = parse_typed(text, q.dimension, field=field, default_unit=default_unit)
+    for value in (typed.base_low, typed.base_high):
+        if not q.hard_low <= value <= q.hard_high:
+            raise InvalidValue(field, text, q.accepted)
+    return typed
+
+
 @dataclass(frozen=True)
 class Doubt:
     """A reading outside what is typical of the type: what looks odd, and a likely reading."""

@@ -12,7 +12,7 @@ from itertools import islice
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import Grind
-from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_as
+from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_as, parse_claim
 from maple_rook.core.typed import TypedValue, parse_typed
 from maple_rook.core.units import Dimension
 from maple_rook.formats.incoming.cells import (
@@ -253,12 +253,7 @@ class Reader:
 
     def _claim(self, q: Quantity, text: str, unit: str) -> ClaimDraft:
         bare = as_point(text, self.decimals)
-        typed = parse_typed(
-            bare, q.dimension, field=f"claim on {q.label}", default_unit=unit or None
-        )
-        for value in (typed.base_low, typed.base_high):
-            if not q.hard_low <= value <= q.hard_high:
-                raise InvalidValue(f"claim on {q.label}", text, q.accepted)
+        typed = parse_claim(q, bare, default_unit=unit or None)
         printed = bare if typed.unit_given or not unit else f"{bare} {unit}"
         return ClaimDraft(q.key, clean(printed, "claim", 64), typed.base_low, typed.base_high)
 

@@ -40,8 +40,7 @@ def keep(db: Session, person: Somebody, sheet_id: int, asked: TraceIn) -> Stored
             "sheet_id": sheet_id,
             "source": asked.source,
             "given": asked.text or _as_text(asked),
-            "points": [[round(float(x), 3), round(float(y), 4)]
-                       for x, y in zip(curve.x_mm, curve.y_mm, strict=True)],
+            "points": stored_points(curve),
             "taken_at": asked.taken_at or dt.datetime.now(dt.UTC),
             "person_id": person.id,
         }  # fmt: skip
@@ -75,13 +74,24 @@ def _understood(db: Session, sheet_id: int, asked: EdgeIn) -> EdgeCurve:
     if asked.to_length:
         return from_points(_stretched(points, edge.mean))
     curve = from_points(points)
-    if abs(curve.length_mm - edge.mean) > LENGTH_SLACK * edge.mean:
+    hint = "If it was traced at another scale, choose to stretch it to the measured length."
+    check_length(curve, edge.mean, hint)
+    return curve
+
+
+def check_length(curve: EdgeCurve, measured_mm: float, hint: str = "") -> None:
+    """Refuse a trace that is of another scale, or of another knife, than was measured."""
+    if abs(curve.length_mm - measured_mm) > LENGTH_SLACK * measured_mm:
         raise InvalidValue(
             "traced edge", f"{curve.length_mm:.4g} mm long",
-            f"within 3 % of the measured edge length, {edge.mean:.4g} mm",
-            hint="If it was traced at another scale, choose to stretch it to the measured length.",
+            f"within 3 % of the measured edge length, {measured_mm:.4g} mm", hint=hint,
         )  # fmt: skip
-    return curve
+
+
+def stored_points(curve: EdgeCurve) -> list[list[float]]:
+    """The points of an edge as the record keeps them, to a micrometre along it and finer above."""
+    return [[round(float(x), 3), round(float(y), 4) + 0.0]
+            for x, y in zip(curve.x_mm, curve.y_mm, strict=True)]  # fmt: skip
 
 
 def _stretched(points: list[Point], length_mm: float) -> list[Point]:

@@ -12,9 +12,8 @@ from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import knife_type
-from maple_rook.core.quantities import parse_reading, quantity
+from maple_rook.core.quantities import parse_claim, parse_reading, quantity
 from maple_rook.core.time_on_task import worked_seconds
-from maple_rook.core.typed import parse_typed
 from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
@@ -141,10 +140,7 @@ def _new_model(db: Session, asked: ModelIn) -> KnifeModel:
 
 def _claim(asked: ClaimIn) -> Claim:
     q = quantity(asked.quantity)
-    typed = parse_typed(asked.printed, q.dimension, field=f"claim on {q.label}")
-    for value in (typed.base_low, typed.base_high):
-        if not q.hard_low <= value <= q.hard_high:
-            raise InvalidValue(f"claim on {q.label}", asked.printed, q.accepted)
+    typed = parse_claim(q, asked.printed)
     return Claim(quantity=q.key, printed=asked.printed, low=typed.base_low, high=typed.base_high)
 
 

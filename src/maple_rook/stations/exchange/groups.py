@@ -17,7 +17,7 @@ from maple_rook.formats.incoming.cells import key_of
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.incoming.understand import Draft, RowVerdict
 from maple_rook.formats.trial_points import read_points
-from maple_rook.stations.bench.edge import LENGTH_SLACK
+from maple_rook.stations.bench.edge import check_length, stored_points
 from maple_rook.stations.exchange.keeping import Keeper
 from maple_rook.store import incoming, records
 from maple_rook.store.tables import EdgeTrace
@@ -117,13 +117,9 @@ def _laid(
     """
     curve = _as_gaps(points) if source == "stations" else from_points(points)
     edge = records.figures(db, [piece])[piece].get("edge_length")
-    if edge is not None and abs(curve.length_mm - edge.mean) > LENGTH_SLACK * edge.mean:
-        raise InvalidValue(
-            "traced edge", f"{curve.length_mm:.4g} mm long",
-            f"within 3 % of the measured edge length, {edge.mean:.4g} mm",
-        )  # fmt: skip
-    return [[round(float(x), 3), round(float(y) + 0.0, 4)]
-            for x, y in np.column_stack([curve.x_mm, curve.y_mm])]  # fmt: skip
+    if edge is not None:
+        check_length(curve, edge.mean)
+    return stored_points(curve)
 
 
 def _as_gaps(points: list[tuple[float, float]]) -> EdgeCurve:

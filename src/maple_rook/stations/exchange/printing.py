@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from sqlalchemy.orm import Session
 
 from maple_rook.core.cautions import Place, cautions
@@ -24,12 +26,14 @@ _NOT_MEASURED_SHOWN = 8
 
 def card_pdf(db: Session, shelf: Shelf, piece_id: int, base_url: str) -> bytes:
     """The spec card of a knife."""
-    return spec_card(_card(db, shelf.knives(db, [piece_id])[0], base_url))
+    knife = shelf.knives(db, [piece_id])[0]
+    return spec_card(_card(db, knife, outgoing.shop_row(db), base_url))
 
 
 def labels_pdf(db: Session, shelf: Shelf, piece_ids: list[int], base_url: str) -> bytes:
     """A shelf label for each of the knives."""
-    return shelf_labels([_card(db, k, base_url, label=True) for k in shelf.knives(db, piece_ids)])
+    shop, knives = outgoing.shop_row(db), shelf.knives(db, piece_ids)
+    return shelf_labels([_card(db, knife, shop, base_url, label=True) for knife in knives])
 
 
 def piece_json_ld(db: Session, shelf: Shelf, piece_id: int, base_url: str) -> dict[str, object]:
@@ -105,8 +109,9 @@ def price_text(doc: KnifeDocument) -> str:
     return f"{doc.price:,.2f} {doc.currency}".strip() if doc.price is not None else ""
 
 
-def _card(db: Session, knife: ShelfKnife, base_url: str, *, label: bool = False) -> Card:
-    shop = outgoing.shop_row(db)
+def _card(
+    db: Session, knife: ShelfKnife, shop: Mapping[str, str], base_url: str, *, label: bool = False
+) -> Card:
     doc = knife_document(knife, shop["currency"])
     standing = standing_of(db, knife.piece.id)
     public = standing is not None and standing.on

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 
 from sqlalchemy import select
@@ -134,16 +134,13 @@ def _read_as(job: Job, source: str, last: ImportRow | None) -> list[TableOut]:
 
 
 def _table(table: Table, known: dict[str, Column], *, alone: bool) -> TableOut:
-    columns = guess_columns(table.headings, known)
-    kind = guess_kind(columns, table.name)
-    if not alone and any(heading.startswith("U of ") for heading in table.headings):
-        kind = None  # means worked out from readings that stand in another table
-    columns = fitted(columns, kind)
+    guessed = mapped_by_guess(table, known, alone=alone)
+    columns, kind = guessed.columns, guessed.kind
     first = table.first(_FIRST)
     return TableOut(
         name=table.name,
         kind=kind,
-        decimals=habit(table, columns),
+        decimals=guessed.decimals,
         columns=[
             ColumnOut(
                 heading=heading, field=column.field, unit=column.unit, sure=column.sure,
@@ -164,10 +161,14 @@ def knife_tagged(db: Session, shelf: Shelf, tag: str) -> ShelfKnife:
     return shelf.knives(db, [found])[0]
 
 
-def mapped_by_guess(table: Table) -> Mapped:
-    """A table as it is most likely meant, with nobody asked."""
-    columns = guess_columns(table.headings)
+def mapped_by_guess(
+    table: Table, known: Mapping[str, Column] | None = None, *, alone: bool = True
+) -> Mapped:
+    """A table as it is most likely meant, by what its headings meant before."""
+    columns = guess_columns(table.headings, known)
     kind = guess_kind(columns, table.name)
+    if not alone and any(heading.startswith("U of ") for heading in table.headings):
+        kind = None  # means worked out from readings that stand in another table
     columns = fitted(columns, kind)
     return Mapped(table, kind, columns, habit(table, columns))
 
