@@ -28,6 +28,8 @@ from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
 from maple_rook.stations.office import routes as office
+from maple_rook.stations.photo import routes as photo
+from maple_rook.stations.photo.desk import PhotoDesk
 from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
 from maple_rook.stations.reckoning import Reckoning
@@ -39,8 +41,8 @@ from maple_rook.stations.upkeep import routes as upkeep
 from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 
-STATIONS = (catalogue, rack, bench, trials, sheet, board, predict, instruments, foods, steels,
-            counter, upkeep, office, exchange, open_api)  # fmt: skip
+STATIONS = (catalogue, rack, bench, photo, trials, sheet, board, predict, instruments, foods,
+            steels, counter, upkeep, office, exchange, open_api)  # fmt: skip
 
 
 class BuiltAssets(StaticFiles):
@@ -101,6 +103,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
     app.state.reckoning = Reckoning()
     app.state.shelf = Shelf(app.state.reckoning)
     app.state.instruments = hub
+    app.state.photos = PhotoDesk()
     if engine is not None:
         app.state.sessions = sessions(engine)
         app.state.readings = ReadingStore(engine)

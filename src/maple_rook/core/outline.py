@@ -113,20 +113,31 @@ class Lines:
         return edge_curve_mm(shape, share, self.height_mm)
 
     def spine(self, share: Array) -> Array:
-        """Spine above the board, mm: the type's curve, bent through the measured heights."""
+        """Spine above the board, mm: traced or the type's, bent through the measured heights."""
         at, ratio = [0.0], [1.0]
         for key, station in (("height_mid", 0.5), ("height_front", FRONT_STATION)):
             if key in self.figures:
                 there = np.array(station)
                 measured = self.figures[key].mean + float(self.edge(there))
                 at.append(station)
-                ratio.append(measured / float(self._type_spine(there)))
-        curve = self._type_spine(share)
+                ratio.append(measured / float(self._base_spine(there)))
+        curve = self._base_spine(share)
         if len(at) == 1:
             return curve
         at.append(1.0)
         ratio.append(ratio[-1] if self.shape.square_front else 1.0)
         return np.asarray(curve * _eased(share, np.array(at), np.array(ratio)))
+
+    def _base_spine(self, share: Array) -> Array:
+        """The spine before it is bent: as traced, brought to the height at the heel; or the type's.
+
+        At a pointed tip it comes down to the edge.
+        """
+        if self.traced is None or self.traced.spine is None:
+            return self._type_spine(share)
+        x, y = self.traced.spine.T
+        to_height = (self.height_mm + float(self.edge(np.array(0.0)))) / float(y[0])
+        return np.asarray(to_height * np.interp(share * self.traced.length_mm, x, y))
 
     def _type_spine(self, share: Array) -> Array:
         shape, height = self.shape, self.height_mm

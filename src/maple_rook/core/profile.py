@@ -37,10 +37,14 @@ _BACKWARD_MM = 0.5
 
 @dataclass(frozen=True)
 class EdgeCurve:
-    """The edge line by its stations, x strictly growing from heel to tip."""
+    """The edge line by its stations, x strictly growing from heel to tip.
+
+    ``spine`` holds points (x, y) of the spine over it where that was traced too.
+    """
 
     x_mm: Array
     y_mm: Array
+    spine: Array | None = None
 
     @property
     def length_mm(self) -> float:

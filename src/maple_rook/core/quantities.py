@@ -198,6 +198,8 @@ _DEFINITIONS = (
        _LINE, "middle", required=False, typed_in="gf"),
 )  # fmt: skip
 
+CAMERA = "camera"
+"""Reads nothing at the bench: what it sees is measured from its photos."""
 MEASURES: dict[str, tuple[str, ...]] = {
     "caliper": ("caliper", "rule", "loupe", "feeler gauge"),
     "scale": ("scale",),
@@ -208,6 +210,7 @@ MEASURES: dict[str, tuple[str, ...]] = {
     "angle gauge": ("angle gauge",),
     "edge tester": ("edge tester",),
     "card tester": ("card tester",),
+    CAMERA: (),
     "eye": ("eye",),
 }
 """What each kind of instrument can take the place of."""

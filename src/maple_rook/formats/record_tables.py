@@ -86,7 +86,7 @@ RECORD_TABLES: dict[Kind, tuple[RecordColumn, ...]] = {
         _s("unit", "unit of what was typed"),
         _n("si_value", "value in the base unit"),
         _s("si_unit", "mm, g, N, dps (degrees per side), HRC, %, of 10"),
-        _n("u", "standard uncertainty of one reading from its instrument, base unit"),
+        _n("u", "standard uncertainty of one reading, its own or its instrument's, base unit"),
         _WHEN,
         *_SHEET,
         _PERSON,

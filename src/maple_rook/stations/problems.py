@@ -17,11 +17,12 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from maple_rook.core.errors import InvalidValue, MapleRookError
 from maple_rook.core.quantities import Doubt
 from maple_rook.formats.incoming.table import MOST_BYTES
+from maple_rook.photo.picture import MOST_BYTES as MOST_PHOTO_BYTES
 from maple_rook.store.records import NotFound
 
 MAX_BODY_BYTES = 4_000_000
-LARGE_BODIES = {"/api/imports": MOST_BYTES}
-"""Paths that take files, which are written to disk as they arrive."""
+LARGE_BODIES = {"/api/imports": MOST_BYTES, "/api/photos": MOST_PHOTO_BYTES}
+"""Paths that take files: tables, which are written to disk as they arrive, and photos."""
 log = structlog.get_logger()
 
 

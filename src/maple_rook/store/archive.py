@@ -20,7 +20,14 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import MapleRookError
-from maple_rook.store import choice_tables, exchange_tables, trial_tables, upkeep_tables
+from maple_rook.store import (
+    choice_tables,
+    exchange_tables,
+    photo_tables,
+    trial_tables,
+    upkeep_tables,
+)
+from maple_rook.store.photo_tables import MeasuringPhoto
 from maple_rook.store.tables import Base, Photo, Piece, Shop
 
 FORMAT, VERSION = "maple-rook-archive", 1
@@ -29,8 +36,12 @@ MOST_UNPACKED = 4_000_000_000
 _LONGEST_LINE = 30_000_000
 _AT_ONCE = 1_000
 _EXTENSIONS = {"image/jpeg": "jpg", "image/png": "png", "image/webp": "webp"}
-_OF_THE_RECORD = (choice_tables, exchange_tables, trial_tables, upkeep_tables)
+_OF_THE_RECORD = (choice_tables, exchange_tables, photo_tables, trial_tables, upkeep_tables)
 """Modules whose tables belong to the record; naming them here registers all of them."""
+_PICTURES: dict[str, type[Photo | MeasuringPhoto]] = {
+    of.__tablename__: of for of in (Photo, MeasuringPhoto)
+}
+"""Tables whose ``content`` is a picture, a file of its own in the archive."""
 
 
 class NotRestored(MapleRookError):
@@ -64,9 +75,11 @@ def write_archive(db: Session, path: Path) -> dict[str, Any]:
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as packed:
         for table in tables():
             _member(packed, f"tables/{table.name}.jsonl", _lines(connection, table), digests)
-        for key, media_type in db.execute(select(Photo.id, Photo.media_type).order_by(Photo.id)):
-            content = db.scalar(select(Photo.content).where(Photo.id == key)) or b""
-            _member(packed, _picture(key, media_type), iter((content,)), digests)
+        for of in _PICTURES.values():
+            for key, media_type in db.execute(select(of.id, of.media_type).order_by(of.id)):
+                content = db.scalar(select(of.content).where(of.id == key)) or b""
+                name = _picture(of.__tablename__, key, media_type)
+                _member(packed, name, iter((content,)), digests)
         shop = db.scalars(select(Shop)).one()
         manifest = {
             "format": FORMAT, "version": VERSION, "revision": revision(connection),
@@ -88,13 +101,13 @@ def _member(
     digests[name] = digest.hexdigest()
 
 
-def _picture(key: int, media_type: str) -> str:
-    return f"photos/{key}.{_EXTENSIONS[media_type]}"
+def _picture(table: str, key: int, media_type: str) -> str:
+    return f"{table}/{key}.{_EXTENSIONS[media_type]}"
 
 
 def _columns(table: Table) -> list[str]:
     """The columns that are written as text; a picture is a file of its own."""
-    return [c.name for c in table.columns if (table.name, c.name) != ("photos", "content")]
+    return [c.name for c in table.columns if table.name not in _PICTURES or c.name != "content"]
 
 
 def _lines(connection: Connection, table: Table) -> Iterator[bytes]:
@@ -188,7 +201,7 @@ def _fill(db: Session, packed: zipfile.ZipFile) -> None:
 def _copy(connection: Connection, table: Table, member: IO[bytes], packed: zipfile.ZipFile) -> None:
     names = _columns(table)
     read = [_reader(table, name) for name in names]
-    photos = table.name == "photos"
+    photos = table.name in _PICTURES
     columns = ", ".join(f'"{name}"' for name in [*names, *(["content"] if photos else [])])
     raw: Any = connection.connection.driver_connection
     with (
@@ -199,7 +212,7 @@ def _copy(connection: Connection, table: Table, member: IO[bytes], packed: zipfi
             row = json.loads(line)
             cells = [f(row[name]) for f, name in zip(read, names, strict=True)]
             if photos:
-                cells.append(packed.read(_picture(row["id"], row["media_type"])))
+                cells.append(packed.read(_picture(table.name, row["id"], row["media_type"])))
             into.write_row(cells)
 
 

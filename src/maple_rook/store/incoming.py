@@ -30,7 +30,7 @@ _AT_ONCE = 5_000
 READING_COLUMNS = (
     "client_id", "sheet_id", "quantity", "typed", "value", "unit", "si_value", "si_unit",
     "instrument_id", "method", "station", "station_mm", "above_edge_mm", "reference_id",
-    "replicate", "unusual_confirmed", "taken_at", "person_id",
+    "replicate", "unusual_confirmed", "standard_uncertainty", "taken_at", "person_id",
 )  # fmt: skip
 ModelKey = tuple[str, str, str, float]
 

@@ -105,7 +105,8 @@ def _stored_blade(blade: Blade) -> dict[str, Any]:
         "seed": blade.seed,
         "nominal_mm": blade.nominal_mm,
         "traced": None if blade.traced is None else [
-            blade.traced.x_mm.tolist(), blade.traced.y_mm.tolist()
+            blade.traced.x_mm.tolist(), blade.traced.y_mm.tolist(),
+            *([] if blade.traced.spine is None else [blade.traced.spine.tolist()]),
         ],
         "shaped": blade.shaped,
         "surface": None if blade.surface is None else list(blade.surface),

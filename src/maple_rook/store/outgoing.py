@@ -113,8 +113,9 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
     query = (
         select(Piece.tag, Reading.client_id, Reading.quantity, Reading.typed,
                Reading.unit, Reading.si_value, Reading.si_unit, Instrument.resolution,
-               Instrument.mpe, Reading.taken_at, Sheet.started_at, Sheet.finished_at, Person.name,
-               Instrument.name, block.name, Reading.method, Reading.station_mm,
+               Instrument.mpe, Reading.standard_uncertainty, Reading.taken_at, Sheet.started_at,
+               Sheet.finished_at, Person.name, Instrument.name, block.name, Reading.method,
+               Reading.station_mm,
                Reading.above_edge_mm, Reading.unusual_confirmed, ReadingVoid.reason)
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Piece, Piece.id == Sheet.piece_id)
@@ -125,10 +126,11 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
         .order_by(Reading.sheet_id, Reading.id)
     )  # fmt: skip
     names = ("tag", "key", "quantity", "typed", "unit", "si_value", "si_unit", "resolution",
-             "mpe", "taken_at", "round", "signed", "person", "instrument", "block", "method",
+             "mpe", "own", "taken_at", "round", "signed", "person", "instrument", "block", "method",
              "along_mm", "above_edge_mm", "unusual", "struck")  # fmt: skip
     for row in _rows(db, query, names, part):
-        row["u"] = round(type_b(row.pop("resolution"), row.pop("mpe")), 6)
+        own, usual = row.pop("own"), type_b(row.pop("resolution"), row.pop("mpe"))
+        row["u"] = round(usual if own is None else own, 6)
         yield _plain(row)
 
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
-from sqlalchemy import ColumnElement, func, select
+from sqlalchemy import ColumnElement, Integer, case, cast, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, aliased, joinedload
 
@@ -36,6 +37,8 @@ from maple_rook.store.tables import (
 )
 
 Figures = dict[str, Figure]
+PHOTO = "photo"
+"""Method of a reading that was taken from a photo."""
 Row = TypeVar("Row", bound=Base)
 
 
@@ -84,7 +87,8 @@ def figures(session: Session, piece_ids: Iterable[int] | None = None) -> dict[in
     """Figures of every piece from the readings that count, hardness corrected by its block.
 
     For each quantity the sheet that was begun last of those that read it counts, whenever it was
-    written down; voided readings never do.
+    written down; voided readings never do. On one sheet what an instrument read goes before what a
+    photo showed.
     """
     ids = None if piece_ids is None else list(piece_ids)
     found = _summaries(session, None if ids is None else Sheet.piece_id.in_(ids))
@@ -138,23 +142,25 @@ def corrected_figures(summaries: dict[str, Summary]) -> Figures:
 def _summaries(
     session: Session, where: ColumnElement[bool] | None
 ) -> dict[int, dict[str, Summary]]:
-    newest = func.first_value(Reading.sheet_id).over(
+    kind = 2 * Reading.sheet_id + cast(Reading.method == PHOTO, Integer)
+    standing = func.first_value(kind).over(
         partition_by=(Sheet.piece_id, Reading.quantity),
-        order_by=(Sheet.started_at.desc(), Sheet.id.desc()),
+        order_by=(Sheet.started_at.desc(), Sheet.id.desc(), kind),
     )
-    reference = aliased(Instrument)
+    own, reference = Reading.standard_uncertainty, aliased(Instrument)
     live = (
         select(
             Sheet.piece_id,
             Reading.quantity,
             Reading.si_value,
             Reading.sheet_id,
-            Instrument.resolution,
-            Instrument.mpe,
+            case((own.is_(None), Instrument.resolution), else_=0.0).label("resolution"),
+            func.coalesce(own * math.sqrt(3), Instrument.mpe).label("mpe"),
             Reading.above_edge_mm,
             reference.certified,
             reference.mpe.label("certified_mpe"),
-            newest.label("newest"),
+            kind.label("kind"),
+            standing.label("standing"),
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Instrument, Instrument.id == Reading.instrument_id)
@@ -180,7 +186,7 @@ def _summaries(
             func.coalesce(func.max(rows.c.certified_mpe), 0.0),
             func.min(rows.c.above_edge_mm),
         )
-        .where(rows.c.sheet_id == rows.c.newest)
+        .where(rows.c.kind == rows.c.standing)
         .group_by(rows.c.piece_id, rows.c.quantity, rows.c.sheet_id)
     )
     found: dict[int, dict[str, Summary]] = defaultdict(dict)
@@ -231,7 +237,7 @@ def edge_curve(trace: EdgeTrace | None) -> EdgeCurve | None:
     if trace is None:
         return None
     x, y = np.array(trace.points).T
-    return EdgeCurve(x, y)
+    return EdgeCurve(x, y, None if trace.spine is None else np.array(trace.spine))
 
 
 _OF_THE_BLADE = ("surface", "dimples", "shaped_faces", "asymmetry_school")

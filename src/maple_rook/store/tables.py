@@ -195,6 +195,7 @@ class Reading(Base):
     """One reading as it was typed, and its value in the SI-based unit of its dimension.
 
     ``client_id`` is made where the reading is taken; the same reading sent twice is kept once.
+    ``standard_uncertainty`` is the reading's own, where it does not follow from its instrument.
     """
 
     __tablename__ = "readings"
@@ -221,6 +222,7 @@ class Reading(Base):
     reference_id: Mapped[int | None] = mapped_column(ForeignKey("instruments.id"))
     replicate: Mapped[int]
     unusual_confirmed: Mapped[bool] = mapped_column(default=False)
+    standard_uncertainty: Mapped[float | None]
     taken_at: Mapped[dt.datetime]
     recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
@@ -290,8 +292,8 @@ class Photo(Base):
 class EdgeTrace(Base):
     """The edge line of a piece on the board: as given, and laid on the board in mm.
 
-    ``points`` are (x, y) from the heel to the tip; none withdraws the trace before it. The newest
-    of a piece stands.
+    ``points`` are (x, y) from the heel to the tip; none withdraws the trace before it. ``spine``
+    is the spine over it, where that was traced too. The newest of a piece stands.
     """
 
     __tablename__ = "edge_traces"
@@ -302,6 +304,7 @@ class EdgeTrace(Base):
     source: Mapped[str] = mapped_column(String(12))
     given: Mapped[str] = mapped_column(Text, default="")
     points: Mapped[list[list[float]]] = mapped_column(JSONB)
+    spine: Mapped[list[list[float]] | None] = mapped_column(JSONB(none_as_null=True))
     taken_at: Mapped[dt.datetime]
     recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))

@@ -404,6 +404,210 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cards
+         * @description The scale cards there are to print.
+         */
+        get: operations["photo_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/cards/{key}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card As Pdf
+         * @description A card to print at 100 %.
+         */
+        get: operations["photo_card_as_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/cards/{key}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card As Svg
+         * @description A card as a drawing in millimetres.
+         */
+        get: operations["photo_card_as_svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photos
+         * @description The photos of a sheet, newest first.
+         */
+        get: operations["photo_photos"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a photo sent as the body: JPEG, PNG, WebP or HEIC, once however often it is sent.
+         */
+        post: operations["photo_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * By Stand In
+         * @description A photo by the simulated camera, in the demo shop.
+         */
+        post: operations["photo_by_stand_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/image": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Image
+         * @description The photo as it is kept; it never changes.
+         */
+        get: operations["photo_image"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Throw Away
+         * @description Throw a photo away from which nothing was taken over.
+         */
+        delete: operations["photo_throw_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Measure a photo as asked, or say why it cannot be; nothing is stored.
+         */
+        post: operations["photo_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept
+         * @description Take figures and edge of a photo over into its sheet, once however often it is sent.
+         */
+        post: operations["photo_accept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/measurements/{measurement_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Again
+         * @description Make a kept measurement again from its photo and parameters.
+         */
+        get: operations["photo_again"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials": {
         parameters: {
             query?: never;
@@ -2204,6 +2408,48 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AcceptIn
+         * @description What of a measured photo is taken over into its sheet, once for each ``client_id``.
+         */
+        AcceptIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            how: components["schemas"]["MeasureIn"];
+            /** Quantities */
+            quantities?: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force")[];
+            /**
+             * Keep Edge
+             * @default false
+             */
+            keep_edge: boolean;
+            /** Taken At */
+            taken_at?: string | null;
+        };
+        /**
+         * AcceptedOut
+         * @description What came of it: readings by quantity, and whether the edge was kept.
+         */
+        AcceptedOut: {
+            /** Id */
+            id: number;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Sheet Id */
+            sheet_id: number;
+            /** Readings */
+            readings: {
+                [key: string]: string;
+            };
+            /** Edge Kept */
+            edge_kept: boolean;
+        };
         /** AdviceOut */
         AdviceOut: {
             /** Offers */
@@ -2225,19 +2471,6 @@ export interface components {
             ruled_out: components["schemas"]["RuledOut"][];
             /** Cautions */
             cautions: string[];
-        };
-        /**
-         * AgainOut
-         * @description A kept prediction made again from what was kept with it.
-         */
-        AgainOut: {
-            kept: components["schemas"]["KeptOut"];
-            /** Same */
-            same: boolean;
-            /** Differing */
-            differing: string[];
-            /** Models Changed */
-            models_changed: string[];
         };
         /**
          * AsideIn
@@ -2731,29 +2964,6 @@ export interface components {
             /** Basis */
             basis: string;
         };
-        /** CardOut */
-        CardOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Grade */
-            grade: string;
-            /** Grade Label */
-            grade_label: string;
-            /** Unit */
-            unit: string;
-            /** Equation */
-            equation: string;
-            /** Source */
-            source: string;
-            /** Valid */
-            valid: string;
-            /** Assumptions */
-            assumptions: string[];
-            /** Version */
-            version: string;
-        };
         /**
          * Care
          * @enum {string}
@@ -2827,7 +3037,7 @@ export interface components {
             edges: string[];
             /** Cards */
             cards: {
-                [key: string]: components["schemas"]["CardOut"];
+                [key: string]: components["schemas"]["maple_rook__stations__schemas__CardOut"];
             };
         };
         /**
@@ -3578,6 +3788,34 @@ export interface components {
             /** Ended */
             ended: boolean;
         };
+        /**
+         * EndOut
+         * @description The section seen from the heel: as measured and as fitted (x, z), and what is unresolved.
+         */
+        EndOut: {
+            /** Measured */
+            measured: number[][];
+            /** Fitted */
+            fitted: number[][];
+            /** Verdict */
+            verdict: string;
+            /** Best */
+            best: string;
+            /** Rms Um */
+            rms_um: number;
+            /** Reach Mm */
+            reach_mm: number;
+            /** Pixel Um */
+            pixel_um: number;
+            /** Angle Per Side Deg */
+            angle_per_side_deg: number;
+            /** Share Right */
+            share_right: number;
+            /** Unresolved */
+            unresolved: {
+                [key: string]: string;
+            };
+        };
         /** Estimate */
         Estimate: {
             /** Central */
@@ -3864,6 +4102,24 @@ export interface components {
          */
         Form: "power law" | "exponential";
         /**
+         * FoundCardOut
+         * @description The card that was found, and how well.
+         */
+        FoundCardOut: {
+            /** Label */
+            label: string;
+            /** Markers */
+            markers: number;
+            /** Markers Seen */
+            markers_seen: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Px Per Mm */
+            px_per_mm: number;
+            /** Residual Px */
+            residual_px: number;
+        };
+        /**
          * FoundOut
          * @description A figure of a trial with its 90 % interval, and what the model says of it (published).
          */
@@ -4009,6 +4265,13 @@ export interface components {
          * @enum {string}
          */
         Heft: "light" | "heft" | "no matter";
+        /** HeightOut */
+        HeightOut: {
+            /** At Mm */
+            at_mm: number;
+            /** Height Mm */
+            height_mm: number;
+        };
         /** HollowOut */
         HollowOut: {
             /** Gap Mm */
@@ -4082,7 +4345,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "card tester" | "eye" | "reference block";
+            kind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "card tester" | "camera" | "eye" | "reference block";
             /** Resolution */
             resolution: number;
             /** Mpe */
@@ -4601,6 +4864,23 @@ export interface components {
             };
         };
         /**
+         * KnownIn
+         * @description Two points a known distance apart, where there is no card.
+         */
+        KnownIn: {
+            /** First */
+            first: number[];
+            /** Second */
+            second: number[];
+            /** Apart Mm */
+            apart_mm: number;
+            /**
+             * Apart U Mm
+             * @default 0.3
+             */
+            apart_u_mm: number;
+        };
+        /**
          * LaidIn
          * @description What is laid on the Board, for whom, and how edge life is reckoned.
          */
@@ -4772,6 +5052,26 @@ export interface components {
             kinds: components["schemas"]["Kind"][];
         };
         /**
+         * MeasureIn
+         * @description How a photo is to be measured: all that goes in beside the photo itself.
+         *
+         *     ``stand_off_mm`` is how far the flat of the blade lies above the card; ``ruler_mm`` what the
+         *     card's ruler line measures as printed; ``at_mm`` places from the heel whose height is wanted.
+         */
+        MeasureIn: {
+            /** Ruler Mm */
+            ruler_mm?: number | null;
+            known?: components["schemas"]["KnownIn"] | null;
+            /**
+             * Stand Off Mm
+             * @default 0
+             */
+            stand_off_mm: number;
+            points?: components["schemas"]["maple_rook__stations__photo__schemas__PointsIn"] | null;
+            /** At Mm */
+            at_mm?: number[];
+        };
+        /**
          * MeasuredIn
          * @description A measured value in the quantity's unit with its standard uncertainty ``u``.
          */
@@ -4780,6 +5080,29 @@ export interface components {
             value: number;
             /** U */
             u?: number | null;
+        };
+        /**
+         * MeasuredOut
+         * @description What a photo gives, or why it gives nothing; nothing of it is stored.
+         */
+        MeasuredOut: {
+            refused?: components["schemas"]["RefusedOut"] | null;
+            card?: components["schemas"]["FoundCardOut"] | null;
+            points?: components["schemas"]["PointsOut"] | null;
+            /** Outline */
+            outline?: number[][];
+            /** Edge */
+            edge?: number[][];
+            /** Spine */
+            spine?: number[][];
+            /** Values */
+            values?: components["schemas"]["PhotoValueOut"][];
+            /** Heights */
+            heights?: components["schemas"]["HeightOut"][];
+            profile?: components["schemas"]["ProfileOut"] | null;
+            end?: components["schemas"]["EndOut"] | null;
+            /** Notes */
+            notes?: string[];
         };
         /**
          * MethodOut
@@ -5187,6 +5510,78 @@ export interface components {
             };
         };
         /**
+         * PhotoOut
+         * @description A photo kept with a sheet; ``accepted`` lists what was taken over from it.
+         */
+        PhotoOut: {
+            /** Id */
+            id: number;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Sheet Id */
+            sheet_id: number;
+            view: components["schemas"]["View-Output"];
+            /** Media Type */
+            media_type: string;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+            /** Person */
+            person: string;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Accepted */
+            accepted: components["schemas"]["AcceptedOut"][];
+        };
+        /**
+         * PhotoValueOut
+         * @description A quantity from the photo with U (k = 2), beside what the sheet has of it.
+         *
+         *     ``verdict`` is empty where the sheet has none; ``refused`` says why it cannot be a reading,
+         *     ``unusual`` what is odd about it.
+         */
+        PhotoValueOut: {
+            /** Quantity */
+            quantity: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Typed */
+            typed: string;
+            /** Value */
+            value: number;
+            /** Expanded */
+            expanded: number;
+            /** Shares */
+            shares: components["schemas"]["ShareOut"][];
+            on_sheet: components["schemas"]["FigureOut"] | null;
+            /** On Sheet From */
+            on_sheet_from: string;
+            /** Difference */
+            difference: number | null;
+            /** Difference Expanded */
+            difference_expanded: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "" | "agree" | "differ";
+            /** Proposed */
+            proposed: boolean;
+            /** Refused */
+            refused: string;
+            /** Unusual */
+            unusual: string;
+        };
+        /**
          * PieceOut
          * @description A knife in the hand and the model it is a piece of.
          */
@@ -5373,10 +5768,23 @@ export interface components {
             /** Event */
             event: string;
         };
-        /** PointsIn */
-        PointsIn: {
-            /** Points */
-            points: components["schemas"]["PointIn"][];
+        /**
+         * PointsOut
+         * @description Where the points are now, in pixels; ``edge`` and ``spine`` bend the traced lines.
+         */
+        PointsOut: {
+            /** Heel */
+            heel: number[];
+            /** Tip */
+            tip: number[];
+            /** Joint */
+            joint: number[] | null;
+            /** Butt */
+            butt: number[] | null;
+            /** Edge */
+            edge: number[][];
+            /** Spine */
+            spine: number[][];
         };
         /** PredictIn */
         PredictIn: {
@@ -5404,7 +5812,7 @@ export interface components {
             predictions: components["schemas"]["PredictionOut"][];
             /** Cards */
             cards: {
-                [key: string]: components["schemas"]["CardOut"];
+                [key: string]: components["schemas"]["maple_rook__stations__schemas__CardOut"];
             };
         };
         /**
@@ -5878,7 +6286,7 @@ export interface components {
             si_unit: string;
             /**
              * U
-             * @description standard uncertainty of one reading from its instrument, base unit
+             * @description standard uncertainty of one reading, its own or its instrument's, base unit
              */
             u: number;
             /**
@@ -5936,6 +6344,20 @@ export interface components {
              * @description why it no longer counts
              */
             struck: string | null;
+        };
+        /**
+         * RefusedOut
+         * @description Why a photo cannot be measured, and what to change.
+         */
+        RefusedOut: {
+            /** Trouble */
+            trouble: string;
+            /** Why */
+            why: string;
+            /** Change */
+            change: string;
+            /** Seen */
+            seen: string;
         };
         /** ReleasePartOut */
         ReleasePartOut: {
@@ -6238,6 +6660,13 @@ export interface components {
             /** Release */
             release: components["schemas"]["ReleasePartOut"][];
         };
+        /** ShareOut */
+        ShareOut: {
+            /** Source */
+            source: string;
+            /** Share */
+            share: number;
+        };
         /** SheetOfPiece */
         SheetOfPiece: {
             /** Id */
@@ -6310,6 +6739,27 @@ export interface components {
             height_mm: number;
             /** Angle Deg */
             angle_deg: number;
+        };
+        /**
+         * StandInIn
+         * @description A photo by the simulated camera of the demo shop.
+         */
+        StandInIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Sheet Id */
+            sheet_id: number;
+            /** @default side */
+            view: components["schemas"]["maple_rook__core__scale_card__View"];
+            /**
+             * Shot
+             * @default straight
+             * @enum {string}
+             */
+            shot: "straight" | "tilted" | "blurred" | "glare" | "cut off" | "too oblique";
         };
         /**
          * StationIn
@@ -6808,9 +7258,10 @@ export interface components {
         };
         /**
          * View
+         * @description From where a photo looks at the knife.
          * @enum {string}
          */
-        View: "elevation" | "section" | "plan" | "profile";
+        "View-Output": "side" | "heel";
         /** VoidDoneIn */
         VoidDoneIn: {
             /** Reason */
@@ -7026,6 +7477,106 @@ export interface components {
             /** Currency */
             currency: string;
         };
+        /**
+         * View
+         * @description From where a photo looks at the knife.
+         * @enum {string}
+         */
+        maple_rook__core__scale_card__View: "side" | "heel";
+        /**
+         * View
+         * @enum {string}
+         */
+        maple_rook__stations__drawings__View: "elevation" | "section" | "plan" | "profile";
+        /**
+         * AgainOut
+         * @description A kept measurement made again from photo and parameters: the same, or what differs.
+         */
+        maple_rook__stations__photo__schemas__AgainOut: {
+            /** Same */
+            same: boolean;
+            /** Method */
+            method: number;
+            /** Differs */
+            differs: {
+                [key: string]: number[];
+            };
+        };
+        /** CardOut */
+        maple_rook__stations__photo__schemas__CardOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            view: components["schemas"]["View-Output"];
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Ruler Mm */
+            ruler_mm: number;
+            /** Use */
+            use: string;
+        };
+        /**
+         * PointsIn
+         * @description Points in pixels of the photo, as a person left them.
+         */
+        maple_rook__stations__photo__schemas__PointsIn: {
+            /** Heel */
+            heel: number[];
+            /** Tip */
+            tip: number[];
+            /** Joint */
+            joint?: number[] | null;
+            /** Butt */
+            butt?: number[] | null;
+            /** Edge */
+            edge?: number[][] | null;
+            /** Spine */
+            spine?: number[][] | null;
+        };
+        /** CardOut */
+        maple_rook__stations__schemas__CardOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Grade */
+            grade: string;
+            /** Grade Label */
+            grade_label: string;
+            /** Unit */
+            unit: string;
+            /** Equation */
+            equation: string;
+            /** Source */
+            source: string;
+            /** Valid */
+            valid: string;
+            /** Assumptions */
+            assumptions: string[];
+            /** Version */
+            version: string;
+        };
+        /**
+         * AgainOut
+         * @description A kept prediction made again from what was kept with it.
+         */
+        maple_rook__stations__trials__schemas__AgainOut: {
+            kept: components["schemas"]["KeptOut"];
+            /** Same */
+            same: boolean;
+            /** Differing */
+            differing: string[];
+            /** Models Changed */
+            models_changed: string[];
+        };
+        /** PointsIn */
+        maple_rook__stations__trials__schemas__PointsIn: {
+            /** Points */
+            points: components["schemas"]["PointIn"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -7033,8 +7584,9 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AcceptIn = components['schemas']['AcceptIn'];
+export type AcceptedOut = components['schemas']['AcceptedOut'];
 export type AdviceOut = components['schemas']['AdviceOut'];
-export type AgainOut = components['schemas']['AgainOut'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
@@ -7056,7 +7608,6 @@ export type BulkOut = components['schemas']['BulkOut'];
 export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
-export type CardOut = components['schemas']['CardOut'];
 export type Care = components['schemas']['Care'];
 export type CareOut = components['schemas']['CareOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
@@ -7106,6 +7657,7 @@ export type EdgeLifeOut = components['schemas']['EdgeLifeOut'];
 export type EdgeOut = components['schemas']['EdgeOut'];
 export type EdgeState = components['schemas']['EdgeState'];
 export type EndIn = components['schemas']['EndIn'];
+export type EndOut = components['schemas']['EndOut'];
 export type Estimate = components['schemas']['Estimate'];
 export type EstimateDoc = components['schemas']['EstimateDoc'];
 export type Event = components['schemas']['Event'];
@@ -7124,6 +7676,7 @@ export type FoodOut = components['schemas']['FoodOut'];
 export type FoodsOut = components['schemas']['FoodsOut'];
 export type ForceCurve = components['schemas']['ForceCurve'];
 export type Form = components['schemas']['Form'];
+export type FoundCardOut = components['schemas']['FoundCardOut'];
 export type FoundOut = components['schemas']['FoundOut'];
 export type GradeIn = components['schemas']['GradeIn'];
 export type GradeOut = components['schemas']['GradeOut'];
@@ -7133,6 +7686,7 @@ export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hand = components['schemas']['Hand'];
 export type HardnessOut = components['schemas']['HardnessOut'];
 export type Heft = components['schemas']['Heft'];
+export type HeightOut = components['schemas']['HeightOut'];
 export type HollowOut = components['schemas']['HollowOut'];
 export type ImportOut = components['schemas']['ImportOut'];
 export type ImportsOut = components['schemas']['ImportsOut'];
@@ -7155,6 +7709,7 @@ export type KitchenOfTrial = components['schemas']['KitchenOfTrial'];
 export type KnifeDocument = components['schemas']['KnifeDocument'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
+export type KnownIn = components['schemas']['KnownIn'];
 export type LaidIn = components['schemas']['LaidIn'];
 export type Leave = components['schemas']['Leave'];
 export type LeverOut = components['schemas']['LeverOut'];
@@ -7164,7 +7719,9 @@ export type LimitsIo = components['schemas']['LimitsIO'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
 export type MarginOut = components['schemas']['MarginOut'];
 export type MeaningOut = components['schemas']['MeaningOut'];
+export type MeasureIn = components['schemas']['MeasureIn'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
+export type MeasuredOut = components['schemas']['MeasuredOut'];
 export type MethodOut = components['schemas']['MethodOut'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
@@ -7183,6 +7740,8 @@ export type OrderIn = components['schemas']['OrderIn'];
 export type OrderOut = components['schemas']['OrderOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
 export type PastImport = components['schemas']['PastImport'];
+export type PhotoOut = components['schemas']['PhotoOut'];
+export type PhotoValueOut = components['schemas']['PhotoValueOut'];
 export type PieceOut = components['schemas']['PieceOut'];
 export type PiecePage = components['schemas']['PiecePage'];
 export type PiecesPage = components['schemas']['PiecesPage'];
@@ -7191,7 +7750,7 @@ export type PlanIn = components['schemas']['PlanIn'];
 export type PlanOut = components['schemas']['PlanOut'];
 export type PointIn = components['schemas']['PointIn'];
 export type PointOut = components['schemas']['PointOut'];
-export type PointsIn = components['schemas']['PointsIn'];
+export type PointsOut = components['schemas']['PointsOut'];
 export type PredictIn = components['schemas']['PredictIn'];
 export type PredictOut = components['schemas']['PredictOut'];
 export type PredictionOut = components['schemas']['PredictionOut'];
@@ -7215,6 +7774,7 @@ export type ReadingIn = components['schemas']['ReadingIn'];
 export type ReadingOut = components['schemas']['ReadingOut'];
 export type ReadingsPage = components['schemas']['ReadingsPage'];
 export type ReadingsRow = components['schemas']['ReadingsRow'];
+export type RefusedOut = components['schemas']['RefusedOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
@@ -7233,6 +7793,7 @@ export type SentenceOut = components['schemas']['SentenceOut'];
 export type SetOut = components['schemas']['SetOut'];
 export type SetupOut = components['schemas']['SetupOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
+export type ShareOut = components['schemas']['ShareOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
 export type Shelf = components['schemas']['Shelf'];
 export type ShowChoice = components['schemas']['ShowChoice'];
@@ -7241,6 +7802,7 @@ export type Skill = components['schemas']['Skill'];
 export type SpacerIo = components['schemas']['SpacerIO'];
 export type StabilityOut = components['schemas']['StabilityOut'];
 export type StackOut = components['schemas']['StackOut'];
+export type StandInIn = components['schemas']['StandInIn'];
 export type StationIn = components['schemas']['StationIn'];
 export type SteelsOut = components['schemas']['SteelsOut'];
 export type StepOut = components['schemas']['StepOut'];
@@ -7270,7 +7832,7 @@ export type Use = components['schemas']['Use'];
 export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictOut = components['schemas']['VerdictOut'];
-export type View = components['schemas']['View'];
+export type ViewOutput = components['schemas']['View-Output'];
 export type VoidDoneIn = components['schemas']['VoidDoneIn'];
 export type VoidIn = components['schemas']['VoidIn'];
 export type WantedIn = components['schemas']['WantedIn'];
@@ -7284,6 +7846,14 @@ export type WholeTrial = components['schemas']['WholeTrial'];
 export type WorkOut = components['schemas']['WorkOut'];
 export type WorkshopIn = components['schemas']['WorkshopIn'];
 export type WorkshopOut = components['schemas']['WorkshopOut'];
+export type MapleRookCoreScaleCardView = components['schemas']['maple_rook__core__scale_card__View'];
+export type MapleRookStationsDrawingsView = components['schemas']['maple_rook__stations__drawings__View'];
+export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
+export type MapleRookStationsPhotoSchemasCardOut = components['schemas']['maple_rook__stations__photo__schemas__CardOut'];
+export type MapleRookStationsPhotoSchemasPointsIn = components['schemas']['maple_rook__stations__photo__schemas__PointsIn'];
+export type MapleRookStationsSchemasCardOut = components['schemas']['maple_rook__stations__schemas__CardOut'];
+export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
+export type MapleRookStationsTrialsSchemasPointsIn = components['schemas']['maple_rook__stations__trials__schemas__PointsIn'];
 export type $defs = Record<string, never>;
 export interface operations {
     catalogue_catalogue: {
@@ -7929,6 +8499,341 @@ export interface operations {
             };
         };
     };
+    photo_cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["maple_rook__stations__photo__schemas__CardOut"][];
+                };
+            };
+        };
+    };
+    photo_card_as_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: "a4" | "letter" | "a3" | "heel";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_card_as_svg: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: "a4" | "letter" | "a3" | "heel";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_photos: {
+        parameters: {
+            query: {
+                sheet_id: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_keep: {
+        parameters: {
+            query: {
+                sheet_id: number;
+                client_id: string;
+                view?: components["schemas"]["maple_rook__core__scale_card__View"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_by_stand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_image: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_throw_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_accept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcceptedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    photo_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+                measurement_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["maple_rook__stations__photo__schemas__AgainOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     trials_trials: {
         parameters: {
             query?: {
@@ -8089,7 +8994,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PointsIn"];
+                "application/json": components["schemas"]["maple_rook__stations__trials__schemas__PointsIn"];
             };
         };
         responses: {
@@ -8300,7 +9205,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AgainOut"];
+                    "application/json": components["schemas"]["maple_rook__stations__trials__schemas__AgainOut"];
                 };
             };
             /** @description Validation Error */
@@ -8486,7 +9391,7 @@ export interface operations {
             header?: never;
             path: {
                 piece_id: number;
-                view: components["schemas"]["View"];
+                view: components["schemas"]["maple_rook__stations__drawings__View"];
             };
             cookie?: never;
         };
@@ -8720,7 +9625,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                view: components["schemas"]["View"];
+                view: components["schemas"]["maple_rook__stations__drawings__View"];
             };
             cookie?: never;
         };

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import math
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -310,13 +311,15 @@ class Reader:
 
     def _told(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> None:
         """Numbers that are no readings: places along the edge, points of a trace or a trial."""
-        for name in ("x", "y", "along", "above_edge"):
+        for name in ("x", "y", "along", "above_edge", "u"):
             if name not in cells:
                 continue
             text, unit = cells[name]
             bare = as_point(text, self.decimals)
             length = name in ("along", "above_edge") or self.kind is Kind.PROFILES
-            if length:
+            if name == "u":
+                draft.number[name] = _positive(name, bare)
+            elif length:
                 found = parse_typed(bare, Dimension.LENGTH, field=name, default_unit=unit or "mm")
                 draft.number[name] = found.base_value
             elif not _STARTS_AS_NUMBER.match(bare):
@@ -325,6 +328,16 @@ class Reader:
                 draft.texts[name] = clean(bare, name, 40)
         if self.kind is Kind.TRIALS and "value" in cells:
             draft.texts["value"] = clean(as_point(cells["value"][0], self.decimals), "value", 40)
+
+
+def _positive(name: str, text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
+    if not 0 < value < 1e6:
+        raise InvalidValue(name, text, "a number above 0, in the base unit")
+    return value
 
 
 def _shown(row: TableRow) -> str:

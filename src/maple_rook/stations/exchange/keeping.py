@@ -24,7 +24,7 @@ from maple_rook.formats.incoming.understand import (
     ModelDraft,
     RowVerdict,
 )
-from maple_rook.store import incoming
+from maple_rook.store import incoming, records
 from maple_rook.store.tables import (
     Claim,
     Instrument,
@@ -349,13 +349,15 @@ class Keeper:
             if repeats:
                 self._numbers[sheet, q.key] = number
             person = self.person(texts.get("person", ""))
+            of_photo = texts.get("method") == records.PHOTO
             rows.append((
                 w.key, sheet, q.key, typed.text[:64], typed.value, typed.unit, typed.base_value,
                 q.unit, self._instrument(w.draft, w.figure), texts.get("method") or "brought in",
                 q.station, w.draft.number.get("along"), w.draft.number.get("above_edge"),
                 self._block(w.draft) if q.key == "hardness_block" else None,
                 number,
-                bool(w.figure.doubt), w.draft.taken_at or w.begun, person,
+                bool(w.figure.doubt), w.draft.number.get("u") if of_photo else None,
+                w.draft.taken_at or w.begun, person,
             ))  # fmt: skip
             if "struck" in texts:
                 struck[w.key] = texts["struck"], person

@@ -11,7 +11,8 @@ from maple_rook.stations.bench.schemas import QuantityKey
 from maple_rook.stations.schemas import ShortText, StorableText, Strict
 
 Kind = Literal["caliper", "scale", "rule", "loupe", "feeler gauge", "hardness tester",
-               "angle gauge", "edge tester", "card tester", "eye", "reference block"]  # fmt: skip
+               "angle gauge", "edge tester", "card tester", "camera", "eye",
+               "reference block"]  # fmt: skip
 KINDS = (*MEASURES, REFERENCE_BLOCK)
 Address = Annotated[
     str,

@@ -1,0 +1,298 @@
+"""What a photo says of a knife, beside what its sheet says; nothing is stored here."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session, undefer
+
+from maple_rook.core.comparing import difference_uncertainty
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.photo_blade import BladeLines, PhotoFigure
+from maple_rook.core.quantities import doubt, parse_reading, quantity
+from maple_rook.core.scale_card import View
+from maple_rook.core.section import polygon
+from maple_rook.core.section_fit import EndFigures, EndView, end_figures
+from maple_rook.core.typed import TypedValue
+from maple_rook.core.uncertainty import Array, Figure
+from maple_rook.photo.heel_view import HeelView
+from maple_rook.photo.refusal import PhotoRefused
+from maple_rook.photo.side_view import Lying, Pixel, Points, SideView
+from maple_rook.stations.photo.desk import PhotoDesk, Traced
+from maple_rook.stations.photo.schemas import (
+    EndOut,
+    HeightOut,
+    MeasuredOut,
+    MeasureIn,
+    PhotoValueOut,
+    PointsOut,
+    RefusedOut,
+    figure_parts,
+)
+from maple_rook.stations.schemas import FigureOut
+from maple_rook.stations.shape import profile_out
+from maple_rook.store import records
+from maple_rook.store.photo_tables import MeasuringPhoto
+from maple_rook.store.records import PHOTO, Figures
+from maple_rook.store.tables import Reading, ReadingVoid, Sheet
+
+METHOD = 1
+"""Version of the way photos are measured; kept with every measurement."""
+_KNOWN_SPINE_U, _USUAL_SPINE_U = 0.05, 0.3
+_SHOWN_POINTS = 400
+_AT_SHARES = np.linspace(0.0, 1.0, 21)[:-1]
+
+
+@dataclass(frozen=True)
+class Subject:
+    """The knife in the photo as its record knows it, and the sheet it is measured for."""
+
+    sheet: Sheet
+    figures: Figures
+    on_sheet: Figures
+    knife_type: str
+    grind: Grind
+
+    @property
+    def lying(self) -> Lying:
+        """Its thickness at the spine, measured or usual for its type."""
+        low, high = KNIFE_TYPES[self.knife_type].typical["spine_heel"]
+        heel, tip = self.figures.get("spine_heel"), self.figures.get("spine_tip")
+        at_heel = heel.mean if heel else (low + high) / 2
+        return Lying(
+            spine_heel_mm=at_heel,
+            spine_tip_mm=min(tip.mean if tip else 0.55 * at_heel, at_heel),
+            spine_relative_u=_KNOWN_SPINE_U if heel else _USUAL_SPINE_U,
+        )
+
+    @property
+    def height_mm(self) -> float:
+        found = self.figures.get("height_heel")
+        low, high = KNIFE_TYPES[self.knife_type].typical["height_heel"]
+        return found.mean if found else (low + high) / 2
+
+
+def subject(db: Session, sheet_id: int) -> Subject:
+    """What is known of the knife; figures that came from photos are not what photos are held to."""
+    sheet = records.get(db, Sheet, "sheet", sheet_id)
+    piece = records.pieces(db, [sheet.piece_id])[0]
+    by_photo = set(
+        db.scalars(
+            select(Reading.quantity)
+            .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
+            .where(Reading.sheet_id == sheet_id, ReadingVoid.reading_id.is_(None))
+            .group_by(Reading.quantity)
+            .having(func.bool_and(Reading.method == PHOTO))
+        )
+    )
+    own = {k: f for k, f in records.sheet_figures(db, sheet_id).items() if k not in by_photo}
+    return Subject(sheet, records.figures(db, [piece.id])[piece.id], own,
+                   piece.model.knife_type, Grind(piece.model.grind))  # fmt: skip
+
+
+def measure(db: Session, desk: PhotoDesk, photo: MeasuringPhoto, how: MeasureIn) -> MeasuredOut:
+    """Measure a photo as asked; what makes it unusable is part of the answer."""
+    knife = subject(db, photo.sheet_id)
+    try:
+        found = trace(db, desk, photo, how, knife)
+        if isinstance(found.view, HeelView):
+            return _from_the_heel(found, found.view, knife)
+        return _from_the_side(found, found.view, how, knife)
+    except PhotoRefused as refused:
+        return MeasuredOut(refused=RefusedOut.of(refused))
+
+
+def trace(
+    db: Session, desk: PhotoDesk, photo: MeasuringPhoto, how: MeasureIn, knife: Subject
+) -> Traced:
+    """The outline of a kept photo."""
+    query = select(MeasuringPhoto.content).where(MeasuringPhoto.id == photo.id)
+    lying = lying_as(knife, how)
+    return desk.traced(photo.id, View(photo.view), how, lying, lambda: db.scalar(query) or b"")
+
+
+def lying_as(knife: Subject, how: MeasureIn) -> Lying:
+    """How the knife lies; what is told of its height above the card is known to a fifth."""
+    usual = knife.lying
+    off = how.stand_off_mm
+    return Lying(off, max(usual.stand_off_u_mm, 0.2 * off), usual.spine_heel_mm,
+                 usual.spine_tip_mm, usual.spine_relative_u)  # fmt: skip
+
+
+def points_of(view: SideView, how: MeasureIn) -> Points:
+    """The points as a person left them, or as proposed."""
+    given = how.points
+    if given is None:
+        return view.proposed
+    return Points(
+        _pixel(given.heel),
+        _pixel(given.tip),
+        _pixel(given.joint) if given.joint else None,
+        _pixel(given.butt) if given.butt else None,
+        tuple(_pixel(p) for p in given.edge or ()),
+        tuple(_pixel(p) for p in given.spine or ()),
+    )
+
+
+def _pixel(point: Sequence[float]) -> Pixel:
+    x, y = point
+    return float(x), float(y)
+
+
+def side_figures_of(
+    view: SideView, how: MeasureIn, knife: Subject
+) -> tuple[BladeLines, dict[str, PhotoFigure]]:
+    """Both lines laid on the board and every figure; points that make no blade are refused."""
+    points, lying = points_of(view, how), lying_as(knife, how)
+    try:
+        return view.blade(points, lying), view.figures(points, lying)
+    except (ValueError, IndexError) as error:
+        raise InvalidValue("points", "these points", "heel and tip on the outline of the blade",
+                           hint="Start again from the proposed points.") from error  # fmt: skip
+
+
+def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject) -> MeasuredOut:
+    lines, figures = side_figures_of(view, how, knife)
+    points = points_of(view, how)
+    edge_px, spine_px = view.bent(points)
+    handles = view.handles_px(points)
+    places = sorted({*(lines.edge.length_mm * _AT_SHARES).round(1), *how.at_mm})
+    return MeasuredOut(
+        card=found.card,
+        points=PointsOut(
+            heel=list(points.heel),
+            tip=list(points.tip),
+            joint=list(points.joint) if points.joint else None,
+            butt=list(points.butt) if points.butt else None,
+            edge=_listed(points.edge or handles[0]),
+            spine=_listed(points.spine or handles[1]),
+        ),
+        outline=_thinned(view.outline_px),
+        edge=_thinned(edge_px),
+        spine=_thinned(spine_px),
+        values=[_value(key, figure, knife) for key, figure in figures.items()
+                if key != "edge_gap" or figure.value > figure.expanded],
+        heights=[HeightOut(at_mm=float(x), height_mm=round(lines.height_mm(float(x)), 2))
+                 for x in places if x <= lines.edge.length_mm],
+        profile=profile_out(lines.edge, None, inferred=False),
+        notes=_side_notes(found, figures, knife),
+    )  # fmt: skip
+
+
+def _side_notes(found: Traced, figures: dict[str, PhotoFigure], knife: Subject) -> list[str]:
+    notes = []
+    gap = figures["edge_gap"]
+    if gap.value <= gap.expanded:
+        notes.append(f"No gap under the edge that a photo could show (over {gap.expanded:.1f} mm).")
+    if found.card is None:
+        notes.append("Without a card nobody knows how straight the camera was held: the intervals "
+                     "are wide, and the heights of a tilted photo come out short.")  # fmt: skip
+    if "spine_heel" not in knife.figures:
+        notes.append("The spine is not measured yet; its usual thickness is taken for what the "
+                     "camera sees of its side.")  # fmt: skip
+    return notes
+
+
+def _from_the_heel(found: Traced, view: HeelView, knife: Subject) -> MeasuredOut:
+    seen = end_of(view, knife)
+    own = seen.declared
+    shown = view.view
+    return MeasuredOut(
+        card=found.card,
+        outline=_thinned(view.outline_px),
+        values=[_value(key, figure, knife) for key, figure in seen.figures.items()],
+        end=EndOut(
+            measured=_end_polygon(shown, own.apex_mm),
+            fitted=[[x, z] for x, z in polygon(own.section) if z <= shown.z_mm[-1] + 1],
+            verdict=seen.verdict,
+            best=GRIND_LABELS[seen.best.grind],
+            rms_um=round(1000 * own.rms_mm, 1),
+            reach_mm=round(float(shown.z_mm[-1]) + own.apex_mm, 1),
+            pixel_um=round(1000 * shown.pixel_mm, 1),
+            angle_per_side_deg=round(own.angle_per_side_deg, 1),
+            share_right=round(own.share_right, 2),
+            unresolved={quantity(k).label: why for k, why in seen.unresolved.items()},
+        ),
+        notes=["Seen at the heel; readings of the edge are asked for at mid-blade, which may be "
+               "thinner or thicker."],
+    )  # fmt: skip
+
+
+def end_of(view: HeelView, knife: Subject) -> EndFigures:
+    return end_figures(view.view, knife.grind, knife.height_mm)
+
+
+def _end_polygon(view: EndView, apex_mm: float) -> list[list[float]]:
+    """Both faces about the middle of the thickness, apex down."""
+    rows = np.linspace(0, len(view.z_mm) - 1, 120).astype(int)
+    middle = (view.right_mm - view.left_mm) / 2
+    lean = np.polynomial.Polynomial.fit(view.z_mm, middle, 1)(view.z_mm)
+    right, left = view.right_mm - lean, -view.left_mm - lean
+    z = view.z_mm + apex_mm
+    up = [[round(float(right[i]), 4), round(float(z[i]), 3)] for i in rows]
+    down = [[round(float(left[i]), 4), round(float(z[i]), 3)] for i in rows[::-1]]
+    return [[0.0, 0.0], *up, *down]
+
+
+def typed_value(key: str, value: float) -> str:
+    """A value as it would be typed: two decimals, as finely as a photo can ever tell."""
+    return f"{value + 0.0:.2f} {quantity(key).unit}"
+
+
+def is_unusual(key: str, parsed: TypedValue, knife_type: str) -> bool:
+    return doubt(key, parsed, knife_type) is not None
+
+
+def _value(key: str, figure: PhotoFigure, knife: Subject) -> PhotoValueOut:
+    q = quantity(key)
+    typed = typed_value(key, figure.value)
+    refused, unusual = "", ""
+    try:
+        odd = doubt(key, parse_reading(key, typed), knife.knife_type)
+        unusual = odd.message if odd else ""
+    except InvalidValue as wrong:
+        refused = str(wrong)
+    other = knife.on_sheet.get(key)
+    here = Figure(figure.value, figure.standard_uncertainty)
+    apart = None if other is None else here.mean - other.mean
+    apart_u = None if other is None else difference_uncertainty(here, other)
+    differ = apart is not None and apart_u is not None and abs(apart) > apart_u
+    return PhotoValueOut(
+        quantity=key,
+        label=q.label,
+        unit=q.unit,
+        typed=typed,
+        value=figure.value,
+        expanded=figure.expanded,
+        shares=figure_parts(figure),
+        on_sheet=FigureOut.of(other) if other else None,
+        on_sheet_from=q.instrument if other else "",
+        difference=apart,
+        difference_expanded=apart_u,
+        verdict="" if other is None else "differ" if differ else "agree",
+        proposed=other is None and not refused and not unusual,
+        refused=refused,
+        unusual=unusual,
+    )
+
+
+def _listed(points: Sequence[Pixel]) -> list[list[float]]:
+    return [[round(x, 2), round(y, 2)] for x, y in points]
+
+
+def _thinned(line: Array) -> list[list[float]]:
+    step = max(len(line) // _SHOWN_POINTS, 1)
+    kept = np.vstack([line[::step], line[-1:]]) if len(line) else line
+    return [[round(float(x), 1), round(float(y), 1)] for x, y in kept]
+
+
+def photo_of(db: Session, photo_id: int, *, content: bool = False) -> MeasuringPhoto:
+    options = [undefer(MeasuringPhoto.content)] if content else []
+    row = db.get(MeasuringPhoto, photo_id, options=options)
+    if row is None:
+        raise records.NotFound("photo", photo_id)
+    return row
