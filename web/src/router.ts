@@ -34,6 +34,12 @@ export const router = createRouter({
       meta: { station: 'Bench', purpose: 'measure one piece, in order' },
     },
     {
+      path: '/bench/:sheet(\\d+)/photo',
+      component: () => import('./stations/photo/PhotoStation.vue'),
+      props: (route) => ({ sheetId: Number(route.params.sheet) }),
+      meta: { station: 'Bench', purpose: 'measure from a photo with a scale card' },
+    },
+    {
       path: '/bench/instruments',
       component: () => import('./stations/instruments/InstrumentsStation.vue'),
       meta: { station: 'Bench', purpose: 'what readings are taken with' },

@@ -72,8 +72,8 @@ def laid_out(edge: Array, spine: Array) -> BladeLines:
 def side_figures(lines: BladeLines, joint: Array | None, butt: Array | None) -> Measured:
     """Quantities of the sheet from both lines, mm; ``joint`` and ``butt`` on the board too.
 
-    Edge length is straight from tip to heel, as a rule laid along it would read. The gap under the
-    edge is 0 where the edge has no hollow.
+    Edge length is straight from tip to heel, as a rule laid along it would read; blade length goes
+    on from there to the joint. The gap under the edge is 0 where the edge has no hollow.
     """
     profile = on_board(lines.edge, STEP_MM)
     length = lines.edge.length_mm
@@ -89,7 +89,7 @@ def side_figures(lines: BladeLines, joint: Array | None, butt: Array | None) -> 
         "edge_gap": profile.hollow.gap_mm if profile.hollow else 0.0,
     }
     if joint is not None:
-        found["blade_length"] = float(np.linalg.norm(tip - joint))
+        found["blade_length"] = found["edge_length"] - float(joint[0])
     if butt is not None:
         found["overall_length"] = float(abs(tip[0] - butt[0]))
         if joint is not None:

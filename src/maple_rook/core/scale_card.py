@@ -118,7 +118,7 @@ def _heel_card(first: int) -> ScaleCard:
     field = Field(28.0, 4.0, width - 28.0, 70.0)
     use = ("Cut out the window, stand the card level with the heel of the edge, edge down, with "
            "plain paper a hand behind it.")  # fmt: skip
-    return ScaleCard("heel", "heel card", View.HEEL, width, height, tuple(markers), field,
+    return ScaleCard("heel", "heel", View.HEEL, width, height, tuple(markers), field,
                      (25.0, 75.0, 80.0), use, window=True)  # fmt: skip
 
 

@@ -228,7 +228,8 @@ def _bent(piece: Piece, bulge: Array | None) -> Piece:
     """
     if bulge is None:
         return piece
-    deepest = 0.9 * (np.sqrt(piece.x0) + np.sqrt(piece.x1)) ** 2 / 4
+    feet = np.sqrt(np.maximum(piece.x0, 0)), np.sqrt(np.maximum(piece.x1, 0))
+    deepest = 0.9 * (feet[0] + feet[1]) ** 2 / 4
     sagitta = np.maximum(bulge * (piece.x0 + piece.x1) / 2, -deepest)
     return replace(piece, curvature=curvature_per_mm(sagitta, piece.length))
 

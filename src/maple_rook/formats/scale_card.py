@@ -57,7 +57,7 @@ def card_pdf(card: ScaleCard, pattern: Pattern) -> bytes:
     for x, tick in _ticks(card):
         page.line((dx + x, dy + y), (dx + x, dy + y + tick), ink=BLACK, width=0.15)
     first, second = _words(card)
-    name = f"{card.label}: {'from the heel' if card.view is View.HEEL else 'from the side'}"
+    name = f"{card.label} card, {'from the heel' if card.view is View.HEEL else 'from the side'}"
     if card.window:
         f = card.field
         for a, b in zip(f.corners, (*f.corners[1:], f.corners[0]), strict=True):

@@ -23,6 +23,8 @@ from maple_rook.photo.tracing import Grid, on_grid, paper_of
 LEVEL_U_MM = 1.0
 """Standard uncertainty of the heel standing level with the card (assumption)."""
 PLACE_U_PX = 0.35
+BLACK_ENOUGH = 0.35
+"""A blackened end is darker than this share of the paper; bare steel seldom is (practice rule)."""
 _BLACK_SHARE, _QUARTER, _LEAST_TALL_MM, _MOST_JUMP = 0.28, 0.22, 6.0, 1.35
 _BESIDE, _MOST_SAMPLES, _DARK_SHARE = 7, 400, 0.35
 
@@ -53,7 +55,7 @@ def trace_heel(on_card: OnCard, ruler_mm: float | None = None) -> HeelView:
     mask = (light < black + _BLACK_SHARE * (white - black)).astype(np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(mask)
     tall = stats[1:, cv2.CC_STAT_HEIGHT] if count > 1 else np.zeros(1)
-    if white - black < 60 or tall.max() * pixel < _LEAST_TALL_MM:
+    if black > BLACK_ENOUGH * white or tall.max() * pixel < _LEAST_TALL_MM:
         raise PhotoRefused(Trouble.NO_BLADE, "nothing blackened in the window")
     one = labels == int(tall.argmax()) + 1
     turned = _upright(one, grid, card.field)

@@ -99,7 +99,7 @@ class SideView:
         edge, spine = self.lines_px(points)
         flat = self.frame.of(self.camera.to_mm(spine))
         heel, tip = self.frame.of(self.camera.to_mm([points.heel, points.tip]))
-        inside = (flat[:, 0] > heel[0] - 1.0) & (flat[:, 0] < tip[0] + 3.0)
+        inside = (flat[:, 0] > heel[0] - 1.0) & (flat[:, 0] < tip[0] + 1.0)
         high = flat[:, 1] > heel[1] + 0.35 * float(np.max(flat[inside, 1], initial=0) - heel[1])
         near_tip = flat[:, 0] > tip[0] - 25
         return edge, spine[inside & (high | near_tip)]

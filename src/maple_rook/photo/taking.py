@@ -37,7 +37,7 @@ DARKEST_PAPER = 55.0
 GLARE_ABOVE, BURNT_OUT, GLARE_SHARE = 0.06, 251.0, 0.004
 """Brighter than the paper by this share, or burnt out where the paper is not, over this share of
 the field is glare."""
-MOST_BLUR_MM = {View.SIDE: 0.30, View.HEEL: 0.08}
+MOST_BLUR_MM = {View.SIDE: 0.5, View.HEEL: 0.08}
 _SOFT_PX, _SOFT_STEPS = 6.0, (1, 3)
 
 
@@ -68,7 +68,7 @@ def find_card(picture: Picture, view: View) -> OnCard:
     key = Counter(CARD_OF[n].key for n in found).most_common(1)[0][0]
     card = CARDS[key]
     if card.view is not view:
-        raise PhotoRefused(Trouble.WRONG_CARD, f"the {card.label} was found")
+        raise PhotoRefused(Trouble.WRONG_CARD, f"the {card.label} card was found")
     seen = {n: corners for n, corners in found.items() if CARD_OF[n] is card}
     told = f"{len(seen)} of {len(card.markers)} markers read"
     if len(seen) < LEAST_READ:

@@ -25,7 +25,7 @@ POINT_STEP_MM = 0.5
 _REACH_MM = 1.5
 LEAST_CONTRAST = 0.12
 """Steel departs from paper by at least this share of the paper's brightness."""
-_STEEP_SHARE, _SHADOW_MM = 0.45, 0.6
+_STEEP_SHARE, _SHADOW_MM, _BESIDE_MM = 0.45, 0.6, 1.0
 """A climb counts from this share of the steepest on; what climbs over this width is shadow."""
 Mask = NDArray[np.uint8]
 
@@ -207,7 +207,9 @@ def refined(
     before, at, after = (sharp[rows, best + k] for k in (-1, 0, 1))
     bend = np.minimum(before - 2 * at + after, -1e-9)
     crossing = steps[best] + fine * np.clip(0.5 * (before - after) / bend, -1, 1)
-    rise = apart[rows, np.maximum(best - 4, 0)] - apart[rows, np.minimum(best + 4, len(steps) - 1)]
+    aside = max(int(_BESIDE_MM / fine), 4)
+    rise = (apart[rows, np.maximum(best - aside, 0)]
+            - apart[rows, np.minimum(best + aside, len(steps) - 1)])  # fmt: skip
     clear = rise > 0.5 * LEAST_CONTRAST * white.max(axis=1)
     filled = np.where(clear, crossing, 0.0)
     usual = median_filter(filled, size=9, mode="wrap")

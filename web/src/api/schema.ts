@@ -540,7 +540,7 @@ export interface paths {
         post?: never;
         /**
          * Throw Away
-         * @description Throw a photo away from which nothing was taken over.
+         * @description Throw a photo away from which nothing was taken over; returns those that are left.
          */
         delete: operations["photo_throw_away"];
         options?: never;
@@ -4108,6 +4108,8 @@ export interface components {
         FoundCardOut: {
             /** Label */
             label: string;
+            /** Ruler Mm */
+            ruler_mm: number;
             /** Markers */
             markers: number;
             /** Markers Seen */
@@ -5086,23 +5088,23 @@ export interface components {
          * @description What a photo gives, or why it gives nothing; nothing of it is stored.
          */
         MeasuredOut: {
-            refused?: components["schemas"]["RefusedOut"] | null;
-            card?: components["schemas"]["FoundCardOut"] | null;
-            points?: components["schemas"]["PointsOut"] | null;
+            refused: components["schemas"]["RefusedOut"] | null;
+            card: components["schemas"]["FoundCardOut"] | null;
+            points: components["schemas"]["PointsOut"] | null;
             /** Outline */
-            outline?: number[][];
+            outline: number[][];
             /** Edge */
-            edge?: number[][];
+            edge: number[][];
             /** Spine */
-            spine?: number[][];
+            spine: number[][];
             /** Values */
-            values?: components["schemas"]["PhotoValueOut"][];
+            values: components["schemas"]["PhotoValueOut"][];
             /** Heights */
-            heights?: components["schemas"]["HeightOut"][];
-            profile?: components["schemas"]["ProfileOut"] | null;
-            end?: components["schemas"]["EndOut"] | null;
+            heights: components["schemas"]["HeightOut"][];
+            profile: components["schemas"]["ProfileOut"] | null;
+            end: components["schemas"]["EndOut"] | null;
             /** Notes */
-            notes?: string[];
+            notes: string[];
         };
         /**
          * MethodOut
@@ -8715,11 +8717,13 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"][];
+                };
             };
             /** @description Validation Error */
             422: {

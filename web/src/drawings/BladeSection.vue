@@ -4,7 +4,7 @@ import type { KnifeMark } from '@/strip/letters'
 
 /** Sections seen from the heel, edge down, thickness drawn larger so that the wedge can be seen. */
 const props = defineProps<{
-  sections: { polygon: number[][]; style?: KnifeMark }[]
+  sections: { polygon: number[][]; style?: Pick<KnifeMark, 'colour' | 'dash'> }[]
 }>()
 
 const STRETCH = 4

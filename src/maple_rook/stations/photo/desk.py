@@ -64,6 +64,7 @@ def _trace(photo: Picture, view: View, how: MeasureIn, lying: Lying) -> Traced:
     on_card = find_card(photo, view)
     found = FoundCardOut(
         label=on_card.card.label,
+        ruler_mm=on_card.card.ruler_mm,
         markers=len(on_card.card.markers),
         markers_seen=on_card.markers_seen,
         tilt_deg=round(on_card.tilt_deg, 1),

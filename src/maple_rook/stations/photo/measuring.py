@@ -30,7 +30,6 @@ from maple_rook.stations.photo.schemas import (
     MeasureIn,
     PhotoValueOut,
     PointsOut,
-    RefusedOut,
     figure_parts,
 )
 from maple_rook.stations.schemas import FigureOut
@@ -44,7 +43,7 @@ METHOD = 1
 """Version of the way photos are measured; kept with every measurement."""
 _KNOWN_SPINE_U, _USUAL_SPINE_U = 0.05, 0.3
 _SHOWN_POINTS = 400
-_AT_SHARES = np.linspace(0.0, 1.0, 21)[:-1]
+_AT_SHARES = np.linspace(0.0, 1.0, 81)
 
 
 @dataclass(frozen=True)
@@ -103,7 +102,7 @@ def measure(db: Session, desk: PhotoDesk, photo: MeasuringPhoto, how: MeasureIn)
             return _from_the_heel(found, found.view, knife)
         return _from_the_side(found, found.view, how, knife)
     except PhotoRefused as refused:
-        return MeasuredOut(refused=RefusedOut.of(refused))
+        return MeasuredOut.nothing(refused)
 
 
 def trace(
@@ -162,6 +161,7 @@ def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject
     handles = view.handles_px(points)
     places = sorted({*(lines.edge.length_mm * _AT_SHARES).round(1), *how.at_mm})
     return MeasuredOut(
+        refused=None,
         card=found.card,
         points=PointsOut(
             heel=list(points.heel),
@@ -179,6 +179,7 @@ def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject
         heights=[HeightOut(at_mm=float(x), height_mm=round(lines.height_mm(float(x)), 2))
                  for x in places if x <= lines.edge.length_mm],
         profile=profile_out(lines.edge, None, inferred=False),
+        end=None,
         notes=_side_notes(found, figures, knife),
     )  # fmt: skip
 
@@ -202,7 +203,13 @@ def _from_the_heel(found: Traced, view: HeelView, knife: Subject) -> MeasuredOut
     own = seen.declared
     shown = view.view
     return MeasuredOut(
+        refused=None,
         card=found.card,
+        points=None,
+        edge=[],
+        spine=[],
+        heights=[],
+        profile=None,
         outline=_thinned(view.outline_px),
         values=[_value(key, figure, knife) for key, figure in seen.figures.items()],
         end=EndOut(

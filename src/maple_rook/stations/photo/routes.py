@@ -94,10 +94,10 @@ def image(db: Db, _: CurrentPerson, photo_id: RowId) -> Response:
     return Response(row.content, media_type=row.media_type, headers=headers)
 
 
-@router.delete("/{photo_id}", status_code=204)
-def throw_away(db: Db, _: CurrentPerson, photo_id: RowId) -> None:
-    """Throw a photo away from which nothing was taken over."""
-    work.throw_away(db, photo_id)
+@router.delete("/{photo_id}")
+def throw_away(db: Db, _: CurrentPerson, photo_id: RowId) -> list[PhotoOut]:
+    """Throw a photo away from which nothing was taken over; returns those that are left."""
+    return work.throw_away(db, photo_id)
 
 
 @router.post("/{photo_id}/measure")

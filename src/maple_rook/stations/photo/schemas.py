@@ -144,6 +144,7 @@ class FoundCardOut(BaseModel):
     """The card that was found, and how well."""
 
     label: str
+    ruler_mm: float
     markers: int
     markers_seen: int
     tilt_deg: float
@@ -216,17 +217,24 @@ class EndOut(BaseModel):
 class MeasuredOut(BaseModel):
     """What a photo gives, or why it gives nothing; nothing of it is stored."""
 
-    refused: RefusedOut | None = None
-    card: FoundCardOut | None = None
-    points: PointsOut | None = None
-    outline: Points = Field(default_factory=list)
-    edge: Points = Field(default_factory=list)
-    spine: Points = Field(default_factory=list)
-    values: list[PhotoValueOut] = Field(default_factory=list)
-    heights: list[HeightOut] = Field(default_factory=list)
-    profile: ProfileOut | None = None
-    end: EndOut | None = None
-    notes: list[str] = Field(default_factory=list)
+    refused: RefusedOut | None
+    card: FoundCardOut | None
+    points: PointsOut | None
+    outline: Points
+    edge: Points
+    spine: Points
+    values: list[PhotoValueOut]
+    heights: list[HeightOut]
+    profile: ProfileOut | None
+    end: EndOut | None
+    notes: list[str]
+
+    @classmethod
+    def nothing(cls, refused: PhotoRefused) -> Self:
+        return cls(
+            refused=RefusedOut.of(refused), card=None, points=None, outline=[], edge=[], spine=[],
+            values=[], heights=[], profile=None, end=None, notes=[],
+        )  # fmt: skip
 
 
 class AgainOut(BaseModel):

@@ -107,9 +107,9 @@ def photos(db: Session, sheet_id: int) -> list[PhotoOut]:
     return [photo_out(db, row) for row in db.scalars(query)]
 
 
-def throw_away(db: Session, photo_id: int) -> None:
-    """Delete a photo from which nothing was taken over."""
-    measuring.photo_of(db, photo_id)
+def throw_away(db: Session, photo_id: int) -> list[PhotoOut]:
+    """Delete a photo from which nothing was taken over; returns the sheet's other photos."""
+    sheet_id = measuring.photo_of(db, photo_id).sheet_id
     if _accepted(db, photo_id):
         raise Conflict(NOT_AGAIN)
     try:
@@ -118,6 +118,7 @@ def throw_away(db: Session, photo_id: int) -> None:
     except IntegrityError:  # something was taken over meanwhile
         db.rollback()
         raise Conflict(NOT_AGAIN) from None
+    return photos(db, sheet_id)
 
 
 def accept(

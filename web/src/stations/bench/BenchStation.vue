@@ -150,6 +150,7 @@ onUnmounted(() => (hand.current = null))
           <button type="button" class="plain" tabindex="-1" @click="((short = !short), focus())">
             {{ short ? 'short sheet' : 'full sheet' }} (F)
           </button>
+          <RouterLink :to="`/bench/${sheetId}/photo`" tabindex="-1">from a photo</RouterLink>
           <button type="button" class="plain" tabindex="-1" @click="(handOver(), focus())">
             hand over
           </button>
