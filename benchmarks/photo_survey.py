@@ -101,8 +101,8 @@ def from_the_side(number: int) -> list[Found]:
     ruler = round(card.ruler_mm * taken.printed + chance.normal(0, 0.1), 1)
     view = trace_side(on_card, lying, ruler)
     found = view.figures(view.proposed, lying)
-    true = side_figures(laid_out(np.array(knife.edge), np.array(knife.spine)),
-                        np.array([-4.0 if kind.shape.bolster else -2.5, 0.7 * height]), None)  # fmt: skip
+    joint = np.array([-4.0 if kind.shape.bolster else -2.5, 0.7 * height])
+    true = side_figures(laid_out(np.array(knife.edge), np.array(knife.spine)), joint, None)
     return [Found(kind.label, key, found[key].value - true[key], found[key].expanded)
             for key in true if key in found]  # fmt: skip
 

@@ -17,7 +17,7 @@ HEIGHT = 46.0
 
 
 def view(grind: Grind, pixel_mm: float = 0.03, lean: float = 0.02, **more: float) -> EndView:
-    """A section as rows of a photo: leaning, off the line, its apex half a pixel below the first."""
+    """A section as rows of a photo: leaning, off the line, its apex below the first."""
     made = section(grind, more.get("spine", 2.4), HEIGHT, more.get("behind", 0.3),
                    more.get("angle", 14.0), more.get("share", 0.5))  # fmt: skip
     z = np.arange(0.06, 27.0, pixel_mm)

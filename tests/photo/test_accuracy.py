@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
 
 import pytest
 from benchmarks.photo_survey import GRINDS, SHOTS_EACH, Found, Row, summary, survey
@@ -42,8 +41,8 @@ def test_intervals_are_no_wider_than_they_need_be(sides: dict[str, Row]) -> None
 
 
 @pytest.fixture(scope="module")
-def heels() -> Iterator[list[Found]]:
-    yield list(itertools.chain.from_iterable(survey(2 * len(GRINDS), "heel")))
+def heels() -> list[Found]:
+    return list(itertools.chain.from_iterable(survey(2 * len(GRINDS), "heel")))
 
 
 def test_a_section_from_the_heel_is_true_to_hundredths(heels: list[Found]) -> None:

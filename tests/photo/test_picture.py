@@ -108,7 +108,7 @@ def test_unfinished_small_and_monstrous_photos() -> None:
         header = b"IHDR" + struct.pack(">IIBBBBB", side, side, 8, 2, 0, 0, 0)
         bomb = (b"\x89PNG\r\n\x1a\n" + struct.pack(">I", 13) + header
                 + struct.pack(">I", zlib.crc32(header)))  # fmt: skip
-        with pytest.raises(InvalidValue, match="megapixels|JPEG"):
+        with pytest.raises(InvalidValue, match=r"megapixels|JPEG"):
             original(bomb)
 
 

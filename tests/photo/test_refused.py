@@ -43,13 +43,12 @@ def taken(shot: Shot, card: str = "a4", subject: Knife | HeelEnd | None = None) 
 
 
 def refusal(seen: Picture, view: View = View.SIDE) -> PhotoRefused:
-    with pytest.raises(PhotoRefused) as caught:
+    try:
         on_card = find_card(seen, view)
-        if view is View.SIDE:
-            trace_side(on_card, Lying())
-        else:
-            trace_heel(on_card)
-    return caught.value
+        found = trace_heel(on_card) if view is View.HEEL else trace_side(on_card, Lying())
+    except PhotoRefused as refused:
+        return refused
+    raise AssertionError(f"{found} was measured")
 
 
 def changed(seen: Picture, light: np.ndarray) -> Picture:

@@ -17,7 +17,7 @@ from maple_rook.photo.tracing import evenly, outward, smoothed
 
 SIZE = (4000, 3000)
 CENTRE = ((SIZE[0] - 1) / 2, (SIZE[1] - 1) / 2)
-ALL = [m for m in CARDS["a4"].markers]
+ALL = list(CARDS["a4"].markers)
 
 
 def camera(tilt_deg: float, k1: float, focal: float = 3100.0) -> Camera:
