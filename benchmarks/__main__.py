@@ -20,7 +20,7 @@ from playwright.sync_api import sync_playwright
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks import by_hand, counter, cutting, moving, trying, writing
+from benchmarks import by_hand, counter, cutting, moving, photo, trying, writing
 from benchmarks.shelves import enlarge
 from benchmarks.timing import in_turn_ms, median_ms
 from maple_rook.cluster import free_port, temporary_cluster
@@ -178,7 +178,7 @@ def main() -> None:
         with server(url) as (address, _):
             port = int(address.rsplit(":", 1)[1])
             rows += writing.rows(port, url.replace("+psycopg", ""), FLAGS)
-        rows += moving.rows(cluster)
+        rows += moving.rows(cluster) + photo.rows()
     table = Table("figure", "value", "ratio or rate", title="Maple Rook benchmarks (medians)")
     for row in rows:
         table.add_row(*row)

@@ -13,6 +13,7 @@ VIEWS = [
     "/rack/claims",
     "/bench",
     "/bench/24",
+    "/bench/24/photo",
     "/bench/instruments",
     "/sheet/1",
     "/board",
