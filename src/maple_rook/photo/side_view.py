@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import zip_longest
 
 import numpy as np
 
@@ -22,6 +23,7 @@ from maple_rook.photo.camera import Camera
 from maple_rook.photo.landmarks import Frame
 
 Pixel = tuple[float, float]
+Bends = tuple[Pixel | None, ...]
 PICK_U_MM = {"heel": 0.12, "tip": 0.22, "joint": 0.5, "butt": 0.5}
 """Standard uncertainty of placing a point on what it stands for (practice rule, tried on photos of
 known knives)."""
@@ -51,14 +53,17 @@ class Lying:
 
 @dataclass(frozen=True)
 class Points:
-    """What a person may move, in pixels; ``edge`` and ``spine`` bend the traced lines."""
+    """What a person may move, in pixels; ``edge`` and ``spine`` bend the traced lines where given.
+
+    A bend that is None leaves its place as it was traced.
+    """
 
     heel: Pixel
     tip: Pixel
     joint: Pixel | None = None
     butt: Pixel | None = None
-    edge: tuple[Pixel, ...] = ()
-    spine: tuple[Pixel, ...] = ()
+    edge: Bends = ()
+    spine: Bends = ()
 
 
 @dataclass(frozen=True)
@@ -86,12 +91,13 @@ class SideView:
               (forward, backward)]  # fmt: skip
         return (forward, backward) if up[0] < up[1] else (backward, forward)
 
-    def handles_px(self, points: Points) -> tuple[tuple[Pixel, ...], tuple[Pixel, ...]]:
-        """Even places along edge and spine, to be dragged."""
-        found = []
-        for line in self._traced(points):
+    def handles_px(self, points: Points) -> tuple[list[Pixel], list[Pixel]]:
+        """Places along edge and spine to be dragged: where they were put, else evenly along."""
+        found: list[list[Pixel]] = []
+        for line, given in zip(self.bent(points), (points.edge, points.spine), strict=True):
             rows = np.round(np.linspace(0, len(line) - 1, BENDS + 2)[1:-1]).astype(int)
-            found.append(tuple((float(x), float(y)) for x, y in line[rows]))
+            even = [(float(x), float(y)) for x, y in line[rows]]
+            found.append([own or there for own, there in zip_longest(given, even)][:BENDS])
         return found[0], found[1]
 
     def _traced(self, points: Points) -> tuple[Array, Array]:
@@ -106,10 +112,8 @@ class SideView:
 
     def bent(self, points: Points) -> tuple[Array, Array]:
         """Edge and spine with what a person moved: a moved point takes its neighbourhood along."""
-        lines = self._traced(points)
-        given = (points.edge, points.spine)
-        handles = self.handles_px(points) if any(given) else ((), ())
-        return (_bend(lines[0], handles[0], given[0]), _bend(lines[1], handles[1], given[1]))
+        edge, spine = self._traced(points)
+        return _bend(edge, points.edge), _bend(spine, points.spine)
 
     def blade(self, points: Points, lying: Lying) -> BladeLines:
         return self._laid(self.bent(points), points, lying, np.zeros(len(self._sources)))[0]
@@ -206,12 +210,19 @@ def _between(ring: Array, start: int, end: int) -> Array:
     return np.vstack([ring[start:], ring[: end + 1]])
 
 
-def _bend(line: Array, handles: Sequence[Pixel], given: Sequence[Pixel]) -> Array:
-    if not given or not handles:
-        return line
-    rows = np.round(np.linspace(0, len(line) - 1, len(handles) + 2)).astype(int)
-    moved = np.asarray(given, dtype=float) - np.asarray(handles, dtype=float)
-    moved = np.vstack([np.zeros(2), moved, np.zeros(2)])
+def _bend(line: Array, given: Bends) -> Array:
+    """The line drawn through the points given, each taking its neighbourhood along.
+
+    A point moves the part of the line nearest to it, and less and less of what lies beside it, as
+    far as the next place a point may be given for.
+    """
+    reach = len(line) / (BENDS + 1)
     at = np.arange(len(line))
-    by = np.column_stack([np.interp(at, rows, moved[:, i]) for i in range(2)])
-    return np.asarray(line + by)
+    moved = np.array(line, dtype=float)
+    for point in given:
+        if point is not None:
+            apart = np.asarray(point) - line
+            nearest = int(np.linalg.norm(apart, axis=1).argmin())
+            share = np.maximum(1 - np.abs(at - nearest) / reach, 0.0)
+            moved += share[:, None] * apart[nearest]
+    return moved

@@ -5069,7 +5069,7 @@ export interface components {
              * @default 0
              */
             stand_off_mm: number;
-            points?: components["schemas"]["maple_rook__stations__photo__schemas__PointsIn"] | null;
+            points?: components["schemas"]["MovedIn"] | null;
             /** At Mm */
             at_mm?: number[];
         };
@@ -5288,6 +5288,24 @@ export interface components {
          * @enum {string}
          */
         Motion: "rocks" | "pushes and chops" | "long slices" | "a bit of each";
+        /**
+         * MovedIn
+         * @description Points in pixels of the photo that a person moved; all others are as they are found.
+         */
+        MovedIn: {
+            /** Heel */
+            heel?: number[] | null;
+            /** Tip */
+            tip?: number[] | null;
+            /** Joint */
+            joint?: number[] | null;
+            /** Butt */
+            butt?: number[] | null;
+            /** Edge */
+            edge?: (number[] | null)[] | null;
+            /** Spine */
+            spine?: (number[] | null)[] | null;
+        };
         /**
          * NewPieceIn
          * @description A piece of a known model, or of a model entered with it.
@@ -5769,6 +5787,11 @@ export interface components {
             value: number | null;
             /** Event */
             event: string;
+        };
+        /** PointsIn */
+        PointsIn: {
+            /** Points */
+            points: components["schemas"]["PointIn"][];
         };
         /**
          * PointsOut
@@ -7520,24 +7543,6 @@ export interface components {
             /** Use */
             use: string;
         };
-        /**
-         * PointsIn
-         * @description Points in pixels of the photo, as a person left them.
-         */
-        maple_rook__stations__photo__schemas__PointsIn: {
-            /** Heel */
-            heel: number[];
-            /** Tip */
-            tip: number[];
-            /** Joint */
-            joint?: number[] | null;
-            /** Butt */
-            butt?: number[] | null;
-            /** Edge */
-            edge?: number[][] | null;
-            /** Spine */
-            spine?: number[][] | null;
-        };
         /** CardOut */
         maple_rook__stations__schemas__CardOut: {
             /** Key */
@@ -7573,11 +7578,6 @@ export interface components {
             differing: string[];
             /** Models Changed */
             models_changed: string[];
-        };
-        /** PointsIn */
-        maple_rook__stations__trials__schemas__PointsIn: {
-            /** Points */
-            points: components["schemas"]["PointIn"][];
         };
     };
     responses: never;
@@ -7732,6 +7732,7 @@ export type ModelStatisticsOut = components['schemas']['ModelStatisticsOut'];
 export type ModelsPage = components['schemas']['ModelsPage'];
 export type ModelsRow = components['schemas']['ModelsRow'];
 export type Motion = components['schemas']['Motion'];
+export type MovedIn = components['schemas']['MovedIn'];
 export type NewPieceIn = components['schemas']['NewPieceIn'];
 export type NextStep = components['schemas']['NextStep'];
 export type ObservationIn = components['schemas']['ObservationIn'];
@@ -7752,6 +7753,7 @@ export type PlanIn = components['schemas']['PlanIn'];
 export type PlanOut = components['schemas']['PlanOut'];
 export type PointIn = components['schemas']['PointIn'];
 export type PointOut = components['schemas']['PointOut'];
+export type PointsIn = components['schemas']['PointsIn'];
 export type PointsOut = components['schemas']['PointsOut'];
 export type PredictIn = components['schemas']['PredictIn'];
 export type PredictOut = components['schemas']['PredictOut'];
@@ -7852,10 +7854,8 @@ export type MapleRookCoreScaleCardView = components['schemas']['maple_rook__core
 export type MapleRookStationsDrawingsView = components['schemas']['maple_rook__stations__drawings__View'];
 export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
 export type MapleRookStationsPhotoSchemasCardOut = components['schemas']['maple_rook__stations__photo__schemas__CardOut'];
-export type MapleRookStationsPhotoSchemasPointsIn = components['schemas']['maple_rook__stations__photo__schemas__PointsIn'];
 export type MapleRookStationsSchemasCardOut = components['schemas']['maple_rook__stations__schemas__CardOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
-export type MapleRookStationsTrialsSchemasPointsIn = components['schemas']['maple_rook__stations__trials__schemas__PointsIn'];
 export type $defs = Record<string, never>;
 export interface operations {
     catalogue_catalogue: {
@@ -8998,7 +8998,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["maple_rook__stations__trials__schemas__PointsIn"];
+                "application/json": components["schemas"]["PointsIn"];
             };
         };
         responses: {

@@ -42,6 +42,7 @@ from maple_rook.store.tables import Reading, ReadingVoid, Sheet
 METHOD = 1
 """Version of the way photos are measured; kept with every measurement."""
 _KNOWN_SPINE_U, _USUAL_SPINE_U = 0.05, 0.3
+FINE_U_MM = 0.2
 _SHOWN_POINTS = 400
 _AT_SHARES = np.linspace(0.0, 1.0, 81)
 
@@ -123,23 +124,22 @@ def lying_as(knife: Subject, how: MeasureIn) -> Lying:
 
 
 def points_of(view: SideView, how: MeasureIn) -> Points:
-    """The points as a person left them, or as proposed."""
-    given = how.points
+    """The points as found, but for those a person moved."""
+    given, found = how.points, view.proposed
     if given is None:
-        return view.proposed
+        return found
     return Points(
-        _pixel(given.heel),
-        _pixel(given.tip),
-        _pixel(given.joint) if given.joint else None,
-        _pixel(given.butt) if given.butt else None,
+        _pixel(given.heel) or found.heel,
+        _pixel(given.tip) or found.tip,
+        _pixel(given.joint) or found.joint,
+        _pixel(given.butt),
         tuple(_pixel(p) for p in given.edge or ()),
         tuple(_pixel(p) for p in given.spine or ()),
     )
 
 
-def _pixel(point: Sequence[float]) -> Pixel:
-    x, y = point
-    return float(x), float(y)
+def _pixel(point: Sequence[float] | None) -> Pixel | None:
+    return None if point is None else (float(point[0]), float(point[1]))
 
 
 def side_figures_of(
@@ -168,8 +168,8 @@ def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject
             tip=list(points.tip),
             joint=list(points.joint) if points.joint else None,
             butt=list(points.butt) if points.butt else None,
-            edge=_listed(points.edge or handles[0]),
-            spine=_listed(points.spine or handles[1]),
+            edge=_listed(handles[0]),
+            spine=_listed(handles[1]),
         ),
         outline=_thinned(view.outline_px),
         edge=_thinned(edge_px),
@@ -245,9 +245,10 @@ def _end_polygon(view: EndView, apex_mm: float) -> list[list[float]]:
     return [[0.0, 0.0], *up, *down]
 
 
-def typed_value(key: str, value: float) -> str:
-    """A value as it would be typed: two decimals, as finely as a photo can ever tell."""
-    return f"{value + 0.0:.2f} {quantity(key).unit}"
+def typed_value(key: str, figure: PhotoFigure) -> str:
+    """A value as it would be typed, to about a tenth of its uncertainty."""
+    decimals = 1 if figure.expanded >= FINE_U_MM else 2
+    return f"{figure.value + 0.0:.{decimals}f} {quantity(key).unit}"
 
 
 def is_unusual(key: str, parsed: TypedValue, knife_type: str) -> bool:
@@ -256,7 +257,7 @@ def is_unusual(key: str, parsed: TypedValue, knife_type: str) -> bool:
 
 def _value(key: str, figure: PhotoFigure, knife: Subject) -> PhotoValueOut:
     q = quantity(key)
-    typed = typed_value(key, figure.value)
+    typed = typed_value(key, figure)
     refused, unusual = "", ""
     try:
         odd = doubt(key, parse_reading(key, typed), knife.knife_type)

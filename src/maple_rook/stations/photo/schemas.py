@@ -17,17 +17,17 @@ from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
 PixelIn = Annotated[list[Coordinate], Field(min_length=2, max_length=2)]
-Bends = Annotated[list[PixelIn], Field(min_length=BENDS, max_length=BENDS)]
+Bends = Annotated[list[PixelIn | None], Field(min_length=BENDS, max_length=BENDS)]
 CardKey = Literal["a4", "letter", "a3", "heel"]
 ShotKind = Literal["straight", "tilted", "blurred", "glare", "cut off", "too oblique"]
 assert set(CARDS) == set(CardKey.__args__)  # type: ignore[attr-defined]
 
 
-class PointsIn(Strict):
-    """Points in pixels of the photo, as a person left them."""
+class MovedIn(Strict):
+    """Points in pixels of the photo that a person moved; all others are as they are found."""
 
-    heel: PixelIn
-    tip: PixelIn
+    heel: PixelIn | None = None
+    tip: PixelIn | None = None
     joint: PixelIn | None = None
     butt: PixelIn | None = None
     edge: Bends | None = None
@@ -53,7 +53,7 @@ class MeasureIn(Strict):
     ruler_mm: Annotated[float, Field(ge=10, le=500)] | None = None
     known: KnownIn | None = None
     stand_off_mm: Annotated[float, Field(ge=0, le=30)] = 0.0
-    points: PointsIn | None = None
+    points: MovedIn | None = None
     at_mm: Annotated[list[Annotated[float, Field(ge=0, le=700)]], Field(max_length=20)] = Field(
         default_factory=list
     )

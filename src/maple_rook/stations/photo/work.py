@@ -206,7 +206,7 @@ def _reading(
 ) -> dict[str, str]:  # fmt: skip
     """Write one reading; its key follows from the acceptance, so that it is never written twice."""
     q = quantity(key)
-    typed = measuring.typed_value(key, figure.value)
+    typed = measuring.typed_value(key, figure)
     parsed = parse_reading(key, typed)
     client_id = str(uuid.uuid5(of, key))
     at_heel = q.station == "middle"

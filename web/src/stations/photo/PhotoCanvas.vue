@@ -15,7 +15,7 @@ const props = defineProps<{
   locked: boolean
   tall: boolean
 }>()
-const emit = defineEmits<{ points: [points: PointsOut]; pick: [at: Pixel] }>()
+const emit = defineEmits<{ moved: [points: Record<string, Pixel>]; pick: [at: Pixel] }>()
 
 const MAGNIFIED_PX = 60
 const SETTLE_MS = 350
@@ -26,6 +26,8 @@ const points = ref<PointsOut | null>(null)
 const held = ref('')
 const dragging = ref(false)
 let settling: ReturnType<typeof setTimeout> | undefined
+/** Points moved since the last time they were told. */
+const unsent = new Map<string, Pixel>()
 watch(
   () => props.found?.points,
   (now) => {
@@ -93,7 +95,8 @@ const inHand = computed(() => handles.value.find((h) => h.id === held.value))
 function place(id: string, at: Pixel): void {
   const now = points.value
   if (!now) return
-  const to = at.map((v) => Math.round(v * 10) / 10)
+  const to = at.map((v) => Math.round(v * 10) / 10) as Pixel
+  unsent.set(id, to)
   const [of, index] = id.split('.')
   if (index === undefined) now[of as 'heel'] = to
   else now[of as 'edge'][Number(index)] = to
@@ -103,7 +106,8 @@ function settle(): void {
   clearTimeout(settling)
   settling = setTimeout(() => {
     settling = undefined
-    if (points.value) emit('points', plain(points.value))
+    emit('moved', Object.fromEntries(unsent))
+    unsent.clear()
   }, SETTLE_MS)
 }
 

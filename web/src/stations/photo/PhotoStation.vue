@@ -121,7 +121,7 @@ const moved = computed(() => Boolean(how.value.points))
           :known="picking"
           :tall="view === 'heel'"
           :locked="locked"
-          @points="photos.setPoints"
+          @moved="photos.movePoints"
           @pick="pick"
         />
         <p v-if="measured.isFetching.value && !found" class="soft" role="status">
@@ -229,8 +229,16 @@ const moved = computed(() => Boolean(how.value.points))
         </template>
 
         <p class="after small">
-          <button v-if="moved" type="button" class="plain link" @click="photos.setPoints(null)">
+          <button v-if="moved" type="button" class="plain link" @click="photos.movePoints(null)">
             back to the proposed points
+          </button>
+          <button
+            v-if="found?.points && !found.points.butt && !locked"
+            type="button"
+            class="plain link"
+            @click="photos.movePoints({ butt: [0.02 * photo.width_px, found.points.heel[1] ?? 0] })"
+          >
+            mark the end of the handle
           </button>
           <button v-if="how.known" type="button" class="plain link" @click="photos.setKnown(null)">
             look for the card again

@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
-import type { KnownIn, MeasureIn, MeasuredOut, PhotoOut, PointsOut, StandInIn } from '@/api/schema'
+import type { KnownIn, MeasureIn, MeasuredOut, PhotoOut, MovedIn, StandInIn } from '@/api/schema'
 
 export type View = PhotoOut['view']
 export type Shot = NonNullable<StandInIn['shot']>
@@ -15,6 +15,8 @@ export const POINTS: { key: 'heel' | 'tip' | 'joint' | 'butt'; label: string }[]
   { key: 'butt', label: 'end of the handle' },
 ]
 
+/** Places along edge and along spine that can be moved, as many as the server offers. */
+const BENDS = 7
 const RULERS = 'maple-rook.rulers'
 const draftKey = (id: number) => `maple-rook.photo.${id}`
 const read = <T>(key: string, otherwise: T): T => {
@@ -91,8 +93,20 @@ export function usePhotos(sheetId: number) {
     how.value = { ...how.value, ruler_mm: mm }
   }
 
-  const setPoints = (points: PointsOut | null) =>
-    (how.value = { ...how.value, points: points as MeasureIn['points'] })
+  /** Points a person moved, by name, added to those moved before; null forgets them all. */
+  function movePoints(moved: Record<string, Pixel> | null): void {
+    const points: MovedIn = moved ? { ...how.value.points } : {}
+    for (const [id, at] of Object.entries(moved ?? {})) {
+      const [of = '', index] = id.split('.')
+      if (index === undefined) points[of as 'heel'] = at
+      else {
+        const line = [...(points[of as 'edge'] ?? Array<null>(BENDS).fill(null))]
+        line[Number(index)] = at
+        points[of as 'edge'] = line
+      }
+    }
+    how.value = { ...how.value, points: moved ? points : null }
+  }
   const setKnown = (known: KnownIn | null) => (how.value = { ...how.value, known, points: null })
 
   function taken(now: PhotoOut): void {
@@ -163,7 +177,7 @@ export function usePhotos(sheetId: number) {
 
   // prettier-ignore
   return {
-    list, view, chosen, photo, how, measured, found, setRuler, setPoints, setKnown,
+    list, view, chosen, photo, how, measured, found, setRuler, movePoints, setKnown,
     upload, standIn, discard, accept,
   }
 }
