@@ -15,10 +15,11 @@ from tempfile import TemporaryDirectory
 import numpy as np
 from PIL import Image
 
-from benchmarks.photo_survey import blade
 from benchmarks.timing import median_ms
+from maple_rook.core.blade import Blade
 from maple_rook.core.outline import outline
 from maple_rook.core.scale_card import CARDS, View
+from maple_rook.core.uncertainty import Figure
 from maple_rook.photo import specimen
 from maple_rook.photo.picture import picture
 from maple_rook.photo.side_view import Lying
@@ -55,8 +56,9 @@ def _timed(path: str) -> list[float]:
 
 
 def rows() -> list[tuple[str, str, str]]:
-    made = blade("gyuto", 215.0, 48.0)
-    knife = specimen.lying(made, outline(made.figures, "gyuto", 215.0), bolster=False)
+    figures = {"edge_length": Figure(215.0, 0.2), "height_heel": Figure(48.0, 0.1)}
+    made = Blade(figures, knife_type="gyuto", nominal_mm=215.0)
+    knife = specimen.lying(made, outline(figures, "gyuto", 215.0), bolster=False)
     shot = Shot(tilt_deg=12.0, width_px=WIDTH_PX, height_px=HEIGHT_PX)
     with TemporaryDirectory() as folder:
         path = Path(folder) / "photo.jpg"

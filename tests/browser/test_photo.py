@@ -7,7 +7,6 @@ from pathlib import Path
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from benchmarks.photo_survey import blade
 from playwright.sync_api import Locator, Page, expect
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -17,6 +16,7 @@ from maple_rook.core.scale_card import CARDS
 from maple_rook.photo import specimen
 from maple_rook.photo.stand_in import Shot, photograph
 from maple_rook.store.tables import EdgeTrace, Piece, Reading, Sheet
+from photo_survey import blade
 
 SLOW_MS = 40_000
 

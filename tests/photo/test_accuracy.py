@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 
 import pytest
-from benchmarks.photo_survey import GRINDS, SHOTS_EACH, Found, Row, summary, survey
 
 from maple_rook.core.knife_types import KNIFE_TYPES
+from photo_survey import GRINDS, SHOTS_EACH, Found, Row, summary, survey
 
 COVERED = 0.90
 HEIGHTS = ("height_heel", "height_mid", "height_front")

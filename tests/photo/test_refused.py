@@ -8,7 +8,6 @@ from functools import cache
 
 import numpy as np
 import pytest
-from benchmarks.photo_survey import blade
 from PIL import Image
 
 from maple_rook.core.built import built
@@ -21,6 +20,7 @@ from maple_rook.photo.refusal import PhotoRefused, Trouble
 from maple_rook.photo.side_view import Lying
 from maple_rook.photo.stand_in import HeelEnd, Knife, Shot, photograph
 from maple_rook.photo.taking import find_card, trace_side
+from photo_survey import blade
 
 PLAIN = Shot(width_px=1800, height_px=1350, tilt_deg=4.0)
 

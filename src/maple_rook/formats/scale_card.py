@@ -96,7 +96,8 @@ def card_svg(card: ScaleCard, pattern: Pattern) -> str:
                       attrib={"stroke-width": "0.2"})  # fmt: skip
     first, second = _words(card)
     for i, line in enumerate((first, second)):
-        said = ET.SubElement(root, "text", x=f"{start:.3f}", fill=SOFT,
+        left = 4.0 if card.window else start
+        said = ET.SubElement(root, "text", x=f"{left:.3f}", fill=SOFT,
                              y=f"{y + _LONG_TICK_MM + 2.6 + 2.4 * i:.3f}")  # fmt: skip
         said.set("font-size", "2" if not card.window else "1.6")
         said.text = line

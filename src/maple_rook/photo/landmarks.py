@@ -102,9 +102,10 @@ def _towards_tip(ring: Array, field: Field) -> Frame:
             raise PhotoRefused(Trouble.BLADE_CUT_OFF)
         along = -along * np.sign(side.sum())
     else:
-        across = np.abs((ring - middle) @ axes[1])
-        reach = np.abs(shape).max()
-        ends = [across[sign * shape > 0.94 * reach].max(initial=0.0) for sign in (1, -1)]
+        across = (ring - middle) @ axes[1]
+        low, high = shape.min(), shape.max()
+        near = 0.06 * (high - low)
+        ends = [float(np.ptp(across[end])) for end in (shape > high - near, shape < low + near)]
         along = along * (1 if ends[0] <= ends[1] else -1)
     up = np.array([along[1], -along[0]])
     if up[1] > 0:  # up in the picture, for a start

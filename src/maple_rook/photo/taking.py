@@ -141,12 +141,12 @@ def traced(
     if not blur_mm <= MOST_BLUR_MM[View.SIDE]:
         raise PhotoRefused(Trouble.BLURRED, f"edges {blur_mm:.2f} mm soft, at most "
                            f"{MOST_BLUR_MM[View.SIDE]:g} mm")  # fmt: skip
-    ring = camera.to_mm(trace.pixels, lying.middle_mm)
+    ring = camera.to_mm(trace.pixels)  # as it looks on the card; its points are put right later
     first = landmarks(ring, grid, field)
     found = landmarks(_cleared(ring, trace.pixels, camera, first, lying), grid, field)
 
     def pixel(point: Array) -> Pixel:
-        ((x, y),) = camera.to_pixels([point], lying.middle_mm).tolist()
+        ((x, y),) = camera.to_pixels([point]).tolist()
         return x, y
 
     points = Points(pixel(found.heel), pixel(found.tip),
@@ -156,10 +156,12 @@ def traced(
 
 
 def _cleared(ring: Array, pixels: Array, camera: Camera, found: Landmarks, lying: Lying) -> Array:
-    """The outline with its spine where it is, see :func:`own_line`."""
+    """The outline with its spine where the blade's middle plane would show it, see `own_line`."""
     flat = found.frame.of(ring)
     heel, tip = found.frame.of(np.array([found.heel, found.tip]))
     chord = np.interp(flat[:, 0], [heel[0], tip[0]], [heel[1], tip[1]])
     upper = (flat[:, 0] > heel[0] + 2) & (flat[:, 1] > chord + 0.2)
-    flat[upper] = own_line(camera, found.frame, pixels[upper], lying)
-    return found.frame.back(flat)
+    own = found.frame.back(own_line(camera, found.frame, pixels[upper], lying))
+    cleared = ring.copy()
+    cleared[upper] = camera.to_mm(camera.to_pixels(own, lying.middle_mm))
+    return cleared

@@ -308,6 +308,7 @@ const moved = computed(() => Boolean(how.value.points))
 }
 
 .refused h2 {
+  padding-top: 6px;
   color: var(--rust);
   border: 0;
 }

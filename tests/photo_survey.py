@@ -1,6 +1,6 @@
 """Photos of known knives by the simulated camera, measured, and how far off what they say is.
 
-``python -m benchmarks.photo_survey`` writes the table of docs/photos.md.
+``PYTHONPATH=src:tests python -m photo_survey`` writes the table of docs/photos.md.
 """
 
 from __future__ import annotations
