@@ -21,6 +21,7 @@ from maple_rook.server import prepare
 from maple_rook.store import archive
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.exchange_tables import ImportRow, Publication
+from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
 from maple_rook.store.tables import KnifeModel, Maker, Observation, Photo, Piece, Reading, Sheet
 from maple_rook.store.upkeep_tables import DoneRow
 from shops import shop_engine
@@ -53,6 +54,12 @@ def full(cluster: Cluster) -> Iterator[Engine]:
                            person_id=1))  # fmt: skip
         db.add(ImportRow(source=ODD[:60], file="x.csv", sha256="0" * 64, columns={"wt": ["", "oz"]},
                          counts={}, added={"readings": 3}, person_id=1))  # fmt: skip
+        shot = MeasuringPhoto(client_id=uuid.uuid4(), sheet_id=sheet.id, view="side",
+                              media_type="image/jpeg", content=PICTURES[0], width_px=900,
+                              height_px=700, person_id=1)  # fmt: skip
+        db.add(PhotoMeasurement(client_id=uuid.uuid4(), photo=shot, method=1, person_id=1,
+                                parameters={"ruler_mm": 99.8},
+                                results={"readings": {}}))  # fmt: skip
         db.commit()
     yield engine
     engine.dispose()
@@ -114,6 +121,7 @@ def test_what_is_inside_can_be_read_by_anybody(packed: Path, full: Engine) -> No
         assert {n for n in opened.namelist() if n.startswith("photos/")} == {
             "photos/1.jpg", "photos/2.png", "photos/3.webp",
         }  # fmt: skip
+        assert opened.read("measuring_photos/1.jpg") == PICTURES[0]
 
 
 @pytest.mark.parametrize("table", [Reading, Observation, Publication, ImportRow, Photo])
