@@ -144,7 +144,7 @@ def rows(cluster: Cluster) -> list[tuple[str, str, str]]:
     return found
 
 
-def _peak_mb() -> float:
+def peak_mb() -> float:
     found = re.search(r"VmHWM:\s+(\d+) kB", Path("/proc/self/status").read_text())
     return int(found[1]) / 1024 if found else float("nan")
 
@@ -156,4 +156,4 @@ if __name__ == "__main__":
         "json": lambda: _taken_out(sys.argv[2], "json"),
         "zip": lambda: _taken_out(sys.argv[2], "zip"),
     }
-    print(json.dumps([jobs[sys.argv[1]](), _peak_mb()]))
+    print(json.dumps([jobs[sys.argv[1]](), peak_mb()]))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import resource
 import subprocess
 import sys
 import time
@@ -15,6 +14,7 @@ from tempfile import TemporaryDirectory
 import numpy as np
 from PIL import Image
 
+from benchmarks.moving import peak_mb
 from benchmarks.timing import median_ms
 from maple_rook.core.blade import Blade
 from maple_rook.core.outline import outline
@@ -50,7 +50,7 @@ def _timed(path: str) -> list[float]:
     started = time.perf_counter()
     _measured(content)
     first = 1000 * (time.perf_counter() - started)
-    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    peak = peak_mb()
     took = median_ms(partial(_measured, content), AGAIN)
     return [median_ms(partial(_opened, content), AGAIN), first, took, peak]
 

@@ -35,7 +35,6 @@ class HeelView:
 
     view: EndView
     outline_px: Array
-    blur_px: float
 
 
 def trace_heel(on_card: OnCard, ruler_mm: float | None = None) -> HeelView:
@@ -125,14 +124,14 @@ def _rows(
         raise PhotoRefused(Trouble.NO_BLADE, "nothing blackened in the window")
     edges = np.array(found)
     softness = float(np.median(edges[..., 3]))
-    blur = softness / 2
+    blur_mm = softness / 2 * pixel
     at = edges[..., 1] - softness * norm.ppf(np.clip(edges[..., 2], 0.15, 0.6))
     right = x[0] + (edges[:, 0, 0] + at[:, 0]) * pixel / 2
     left = -(x[0] + (edges[:, 1, 0] - at[:, 1]) * pixel / 2)
-    if blur * pixel > MOST_BLUR_MM[View.HEEL]:
-        raise PhotoRefused(Trouble.BLURRED, f"edges {blur * pixel:.2f} mm soft, at most "
+    if blur_mm > MOST_BLUR_MM[View.HEEL]:
+        raise PhotoRefused(Trouble.BLURRED, f"edges {blur_mm:.2f} mm soft, at most "
                            f"{MOST_BLUR_MM[View.HEEL]:g} mm")  # fmt: skip
-    return _measured(on_card, axis, np.array(kept), right, left, pixel, blur, ruler_mm)  # fmt: skip
+    return _measured(on_card, axis, np.array(kept), right, left, pixel, ruler_mm)
 
 
 def _edge(along: Array, black: float, white: float) -> tuple[float, float, float] | None:
@@ -157,7 +156,7 @@ def _edge(along: Array, black: float, white: float) -> tuple[float, float, float
 
 
 def _measured(
-    on_card: OnCard, axis: _Axis, z: Array, right: Array, left: Array, pixel: float, blur: float,
+    on_card: OnCard, axis: _Axis, z: Array, right: Array, left: Array, pixel: float,
     ruler_mm: float | None,
 ) -> HeelView:  # fmt: skip
     """Rows up to where the end is no longer by itself, from the first that is a pixel thick."""
@@ -179,4 +178,4 @@ def _measured(
         axis.apex + kept_z[:, None] * axis.up + kept_r[:, None] * axis.right,
         (axis.apex + kept_z[:, None] * axis.up - kept_l[:, None] * axis.right)[::-1],
     ])  # fmt: skip
-    return HeelView(view, on_card.camera.to_pixels(outline[::4]), blur)
+    return HeelView(view, on_card.camera.to_pixels(outline[::4]))

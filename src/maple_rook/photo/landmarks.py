@@ -51,7 +51,6 @@ class Landmarks:
     tip: Array
     joint: Array | None
     frame: Frame
-    square_front: bool
 
 
 def landmarks(ring: Array, grid: Grid, field: Field) -> Landmarks:
@@ -83,7 +82,7 @@ def landmarks(ring: Array, grid: Grid, field: Field) -> Landmarks:
         raise PhotoRefused(Trouble.BLADE_CUT_OFF)
     found = [frame.back(np.atleast_2d(p))[0] for p in (heel, tip)]
     of_joint = None if joint is None else frame.back(np.atleast_2d(joint))[0]
-    return Landmarks(found[0], found[1], of_joint, frame, square)
+    return Landmarks(found[0], found[1], of_joint, frame)
 
 
 def _towards_tip(ring: Array, field: Field) -> Frame:

@@ -75,7 +75,6 @@ class SideView:
     frame: Frame
     proposed: Points
     print_size: PrintSize | None
-    blur_px: float = 1.0
 
     def lines_px(self, points: Points) -> tuple[Array, Array]:
         """The outline between heel and tip as edge and spine, pixels, heel first.

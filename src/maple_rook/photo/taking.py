@@ -38,7 +38,7 @@ GLARE_ABOVE, BURNT_OUT, GLARE_SHARE = 0.06, 251.0, 0.004
 """Brighter than the paper by this share, or burnt out where the paper is not, over this share of
 the field is glare."""
 MOST_BLUR_MM = {View.SIDE: 0.5, View.HEEL: 0.08}
-_SOFT_PX, _SOFT_STEPS = 6.0, (1, 3)
+_SOFT_PX = 6.0
 
 
 @dataclass(frozen=True)
@@ -152,7 +152,7 @@ def traced(
     points = Points(pixel(found.heel), pixel(found.tip),
                     None if found.joint is None else pixel(found.joint))  # fmt: skip
     size = print_size(card, ruler_mm) if card else None
-    return SideView(camera, trace.pixels, found.frame, points, size, trace.blur_px)
+    return SideView(camera, trace.pixels, found.frame, points, size)
 
 
 def _cleared(ring: Array, pixels: Array, camera: Camera, found: Landmarks, lying: Lying) -> Array:

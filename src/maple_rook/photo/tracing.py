@@ -164,10 +164,9 @@ def outward(ring: Array) -> Array:
 
 @dataclass(frozen=True)
 class Trace:
-    """An outline in pixels; ``sure`` where its edge is clear in the photo, ``blur_px`` how soft."""
+    """An outline in pixels, and how soft its edge is in the photo, as a standard deviation."""
 
     pixels: Array
-    sure: NDArray[np.bool_]
     blur_px: float
 
 
@@ -219,4 +218,4 @@ def refined(
     width = rise / np.maximum(np.sqrt(2 * np.pi) * climb[rows, best], 1e-9)
     soft = float(np.median(width[clear])) * 0.5 if clear.any() else np.inf
     blur = float(np.sqrt(max(soft**2 - 1.0, 0.0)))  # less the filter's own sigma of one pixel
-    return Trace(camera.to_pixels(moved), clear & ~jumped, blur)
+    return Trace(camera.to_pixels(moved), blur)

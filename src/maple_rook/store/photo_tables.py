@@ -40,7 +40,8 @@ class PhotoMeasurement(Base):
     """What was accepted from a photo: how it was measured, and what that gave; append-only.
 
     ``method`` is the version of the way it was measured, ``parameters`` all that went in beside the
-    photo, ``results`` each quantity's value, standard uncertainty and the reading it became.
+    photo, what was known of the knife too, ``results`` each quantity's value and standard
+    uncertainty, and the readings that came of them.
     """
 
     __tablename__ = "photo_measurements"

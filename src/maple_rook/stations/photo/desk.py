@@ -7,16 +7,22 @@ from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import cv2
+import numpy as np
+import structlog
+
 from maple_rook.core.scale_card import Field, View
 from maple_rook.photo.camera import flat_scale
 from maple_rook.photo.heel_view import HeelView, trace_heel
 from maple_rook.photo.picture import Picture, picture
-from maple_rook.photo.refusal import PhotoRefused
+from maple_rook.photo.refusal import PhotoRefused, Trouble
 from maple_rook.photo.side_view import Lying, SideView
 from maple_rook.photo.taking import OnCard, find_card, trace_side, traced
 from maple_rook.stations.photo.schemas import FoundCardOut, KnownIn, MeasureIn
 
 _REMEMBERED = 6
+_NO_SHAPE = (ArithmeticError, IndexError, ValueError, np.linalg.LinAlgError, cv2.error)
+log = structlog.get_logger()
 CLICK_U_PX, UNSEEN_TILT_DEG = 2.0, 4.0
 """Placing a point by hand, and how far from straight a photo without a card is held."""
 _BORDER_SHARE = 0.01
@@ -49,6 +55,9 @@ class PhotoDesk:
                     found = _trace(picture(content()), view, how, lying)
                 except PhotoRefused as refused:
                     found = refused
+                except _NO_SHAPE as error:  # an outline that is no blade's, in ways nobody foresaw
+                    log.warning("photo not understood", photo=photo_id, error=repr(error))
+                    found = PhotoRefused(Trouble.NO_BLADE)
                 self._known[key] = found
                 while len(self._known) > _REMEMBERED:
                     self._known.popitem(last=False)

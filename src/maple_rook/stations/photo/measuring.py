@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, replace
+from typing import Any
 
 import numpy as np
 from sqlalchemy import func, select
@@ -56,24 +57,17 @@ class Subject:
     on_sheet: Figures
     knife_type: str
     grind: Grind
+    usual: Lying
+    height_mm: float
 
-    @property
-    def lying(self) -> Lying:
-        """Its thickness at the spine, measured or usual for its type."""
-        low, high = KNIFE_TYPES[self.knife_type].typical["spine_heel"]
-        heel, tip = self.figures.get("spine_heel"), self.figures.get("spine_tip")
-        at_heel = heel.mean if heel else (low + high) / 2
-        return Lying(
-            spine_heel_mm=at_heel,
-            spine_tip_mm=min(tip.mean if tip else 0.55 * at_heel, at_heel),
-            spine_relative_u=_KNOWN_SPINE_U if heel else _USUAL_SPINE_U,
-        )
+    def told(self) -> dict[str, Any]:
+        """What of the knife goes into a measurement, as JSON; :meth:`as_told` takes it back."""
+        return {"grind": self.grind.value, "lying": asdict(self.usual), "height_mm": self.height_mm}
 
-    @property
-    def height_mm(self) -> float:
-        found = self.figures.get("height_heel")
-        low, high = KNIFE_TYPES[self.knife_type].typical["height_heel"]
-        return found.mean if found else (low + high) / 2
+    def as_told(self, then: dict[str, Any]) -> Subject:
+        """The same knife as it was known at another time."""
+        return replace(self, grind=Grind(then["grind"]), usual=Lying(**then["lying"]),
+                       height_mm=then["height_mm"])  # fmt: skip
 
 
 def subject(db: Session, sheet_id: int) -> Subject:
@@ -90,8 +84,29 @@ def subject(db: Session, sheet_id: int) -> Subject:
         )
     )
     own = {k: f for k, f in records.sheet_figures(db, sheet_id).items() if k not in by_photo}
-    return Subject(sheet, records.figures(db, [piece.id])[piece.id], own,
-                   piece.model.knife_type, Grind(piece.model.grind))  # fmt: skip
+    figures = records.figures(db, [piece.id])[piece.id]
+    kind = piece.model.knife_type
+    height = figures.get("height_heel")
+    return Subject(
+        sheet, figures, own, kind, Grind(piece.model.grind), _lying(figures, kind),
+        height.mean if height else _middle(kind, "height_heel"),
+    )  # fmt: skip
+
+
+def _middle(knife_type: str, key: str) -> float:
+    low, high = KNIFE_TYPES[knife_type].typical[key]
+    return (low + high) / 2
+
+
+def _lying(figures: Figures, knife_type: str) -> Lying:
+    """The knife flat on its side, as thick as it is measured or as its type usually is."""
+    heel, tip = figures.get("spine_heel"), figures.get("spine_tip")
+    at_heel = heel.mean if heel else _middle(knife_type, "spine_heel")
+    return Lying(
+        spine_heel_mm=at_heel,
+        spine_tip_mm=min(tip.mean if tip else 0.55 * at_heel, at_heel),
+        spine_relative_u=_KNOWN_SPINE_U if heel else _USUAL_SPINE_U,
+    )
 
 
 def measure(db: Session, desk: PhotoDesk, photo: MeasuringPhoto, how: MeasureIn) -> MeasuredOut:
@@ -117,10 +132,9 @@ def trace(
 
 def lying_as(knife: Subject, how: MeasureIn) -> Lying:
     """How the knife lies; what is told of its height above the card is known to a fifth."""
-    usual = knife.lying
     off = how.stand_off_mm
-    return Lying(off, max(usual.stand_off_u_mm, 0.2 * off), usual.spine_heel_mm,
-                 usual.spine_tip_mm, usual.spine_relative_u)  # fmt: skip
+    doubt_mm = max(knife.usual.stand_off_u_mm, 0.2 * off)
+    return replace(knife.usual, stand_off_mm=off, stand_off_u_mm=doubt_mm)
 
 
 def points_of(view: SideView, how: MeasureIn) -> Points:

@@ -152,7 +152,7 @@ def accept(
         _keep_edge(db, photo, lines, person, asked.client_id, taken_at)
     row = PhotoMeasurement(
         client_id=asked.client_id, photo_id=photo.id, method=measuring.METHOD,
-        parameters=asked.how.model_dump(mode="json"),
+        parameters={"how": asked.how.model_dump(mode="json"), "knife": knife.told()},
         results={"figures": _stored(figures), "readings": readings, "edge_kept": asked.keep_edge},
         person_id=person.id,
     )  # fmt: skip
@@ -265,8 +265,9 @@ def again(db: Session, desk: PhotoDesk, photo_id: int, measurement_id: int) -> A
     row = db.get(PhotoMeasurement, measurement_id)
     if row is None or row.photo_id != photo_id:
         raise records.NotFound("measurement", measurement_id)
-    how = MeasureIn.model_validate(row.parameters)
-    figures, _ = _measured(db, desk, photo, how, measuring.subject(db, photo.sheet_id))
+    how = MeasureIn.model_validate(row.parameters["how"])
+    knife = measuring.subject(db, photo.sheet_id).as_told(row.parameters["knife"])
+    figures, _ = _measured(db, desk, photo, how, knife)
     now, then = _stored(figures), row.results["figures"]
     differs = {k: [*then.get(k, []), *now.get(k, [])] for k in {*now, *then}
                if then.get(k) != now.get(k)}  # fmt: skip
