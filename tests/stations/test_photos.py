@@ -152,8 +152,11 @@ def test_moved_points_change_what_is_measured(api: TestClient, sheet: dict) -> N
     assert dented["points"]["edge"][1] == pytest.approx(dent[1], abs=0.01)
     assert dented["points"]["tip"] == points["tip"]
     nonsense = {"heel": points["tip"], "tip": points["tip"]}
-    answer = api.post(f"/api/photos/{photo['id']}/measure", json={"points": nonsense})
-    assert answer.status_code == 422, answer.text
+    lost = measured(api, photo, points=nonsense)
+    assert not lost["values"]
+    assert "make no blade" in lost["notes"][0]
+    assert lost["points"]["heel"] == points["tip"]  # still there, to be moved back
+    assert accepted(api, photo, how={"points": nonsense}, keep_edge=True).status_code == 422
     places = measured(api, photo, at_mm=[12.5, 80.0])["heights"]
     assert {12.5, 80.0} <= {h["at_mm"] for h in places}
 

@@ -107,7 +107,8 @@ class SideView:
         inside = (flat[:, 0] > heel[0] - 1.0) & (flat[:, 0] < tip[0] + 1.0)
         high = flat[:, 1] > heel[1] + 0.35 * float(np.max(flat[inside, 1], initial=0) - heel[1])
         near_tip = flat[:, 0] > tip[0] - 25
-        return edge, spine[inside & (high | near_tip)]
+        kept = spine[inside & (high | near_tip)]
+        return edge, kept if len(kept) > 1 else spine
 
     def bent(self, points: Points) -> tuple[Array, Array]:
         """Edge and spine with what a person moved: a moved point takes its neighbourhood along."""

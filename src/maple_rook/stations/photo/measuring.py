@@ -44,6 +44,7 @@ METHOD = 1
 """Version of the way photos are measured; kept with every measurement."""
 _KNOWN_SPINE_U, _USUAL_SPINE_U = 0.05, 0.3
 FINE_U_MM = 0.2
+NO_BLADE = "These points make no blade: move heel and tip onto its edge, or take another photo."
 _SHOWN_POINTS = 400
 _AT_SHARES = np.linspace(0.0, 1.0, 81)
 
@@ -169,12 +170,11 @@ def side_figures_of(
 
 
 def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject) -> MeasuredOut:
-    lines, figures = side_figures_of(view, how, knife)
+    """Figures and lines; points that make no blade are shown where they are, to be moved."""
     points = points_of(view, how)
     edge_px, spine_px = view.bent(points)
     handles = view.handles_px(points)
-    places = sorted({*(lines.edge.length_mm * _AT_SHARES).round(1), *how.at_mm})
-    return MeasuredOut(
+    shown = MeasuredOut(
         refused=None,
         card=found.card,
         points=PointsOut(
@@ -188,14 +188,25 @@ def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject
         outline=_thinned(view.outline_px),
         edge=_thinned(edge_px),
         spine=_thinned(spine_px),
-        values=[_value(key, figure, knife) for key, figure in figures.items()
-                if key != "edge_gap" or figure.value > figure.expanded],
-        heights=[HeightOut(at_mm=float(x), height_mm=round(lines.height_mm(float(x)), 2))
-                 for x in places if x <= lines.edge.length_mm],
-        profile=profile_out(lines.edge, None, inferred=False),
+        values=[],
+        heights=[],
+        profile=None,
         end=None,
-        notes=_side_notes(found, figures, knife),
-    )  # fmt: skip
+        notes=[],
+    )
+    try:
+        lines, figures = side_figures_of(view, how, knife)
+    except InvalidValue as wrong:
+        return shown.model_copy(update={"notes": [f"{NO_BLADE} ({wrong})"]})
+    places = sorted({*(lines.edge.length_mm * _AT_SHARES).round(1), *how.at_mm})
+    return shown.model_copy(update={
+        "values": [_value(key, figure, knife) for key, figure in figures.items()
+                   if key != "edge_gap" or figure.value > figure.expanded],
+        "heights": [HeightOut(at_mm=float(x), height_mm=round(lines.height_mm(float(x)), 2))
+                    for x in places if x <= lines.edge.length_mm],
+        "profile": profile_out(lines.edge, None, inferred=False),
+        "notes": _side_notes(found, figures, knife),
+    })  # fmt: skip
 
 
 def _side_notes(found: Traced, figures: dict[str, PhotoFigure], knife: Subject) -> list[str]:
