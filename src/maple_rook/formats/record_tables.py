@@ -101,7 +101,7 @@ RECORD_TABLES: dict[Kind, tuple[RecordColumn, ...]] = {
     Kind.PROFILES: (
         _TAG,
         _KEY,
-        _s("source", "stations, columns or svg"),
+        _s("source", "stations, columns, svg or photo"),
         _WHEN,
         *_SHEET,
         _PERSON,

@@ -231,7 +231,6 @@ def _lying(canvas: _Canvas, card: ScaleCard, knife: Knife, shot: Shot) -> None:
     def placed(points: Array) -> Array:
         return laid(card, knife, shot, [(float(a), float(b)) for a, b in points])
 
-    canvas.paint(placed(handle), _HANDLE, middle)
     for k in [*range(-_LAYERS, 0), *range(_LAYERS + 1)]:
         share = abs(k) / _LAYERS
         lower = low + share * (high - low)

@@ -2,7 +2,7 @@
 
 The paper's brightness is a smooth surface over the field; what departs from it is the blade. The
 outline is found roughly on a grid in millimetres, then along its normals in the photo itself: it
-lies where brightness is halfway between paper and steel, wherever the shadow beside it ends.
+lies where brightness steps most sharply, which soft shadow does not.
 """
 
 from __future__ import annotations

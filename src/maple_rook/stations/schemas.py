@@ -45,6 +45,13 @@ def json_answer(model: BaseModel) -> Response:
     return Response(model.model_dump_json(), media_type="application/json")
 
 
+def picture_answer(content: bytes, media_type: str) -> Response:
+    """A picture of the record; it never changes, so that a browser may keep it."""
+    headers = {"Cache-Control": "private, max-age=31536000, immutable",
+               "X-Content-Type-Options": "nosniff"}  # fmt: skip
+    return Response(content, media_type=media_type, headers=headers)
+
+
 class Strict(BaseModel):
     """A request body: unknown fields are refused, NaN and infinity too."""
 

@@ -5953,7 +5953,7 @@ export interface components {
             key: string;
             /**
              * Source
-             * @description stations, columns or svg
+             * @description stations, columns, svg or photo
              */
             source: string;
             /**

@@ -23,6 +23,7 @@ from maple_rook.stations.bench.schemas import (
     TraceIn,
     VoidIn,
 )
+from maple_rook.stations.schemas import picture_answer
 from maple_rook.stations.shape import ProfileOut
 from maple_rook.store import records
 from maple_rook.store.tables import Photo
@@ -122,9 +123,7 @@ async def keep_photo(
 def photo(db: Db, _: CurrentPerson, photo_id: RowId) -> Response:
     """A picture of the record; it never changes."""
     row = records.get(db, Photo, "photo", photo_id)
-    headers = {"Cache-Control": "private, max-age=31536000, immutable",
-               "X-Content-Type-Options": "nosniff"}  # fmt: skip
-    return Response(row.content, media_type=row.media_type, headers=headers)
+    return picture_answer(row.content, row.media_type)
 
 
 @router.post("/sheets/{sheet_id}/claims", status_code=201)

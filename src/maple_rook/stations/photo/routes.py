@@ -24,6 +24,7 @@ from maple_rook.stations.photo.schemas import (
     PhotoOut,
     StandInIn,
 )
+from maple_rook.stations.schemas import picture_answer
 
 SheetId = Annotated[int, Query(ge=1, le=MAX_ID)]
 router = APIRouter(prefix="/photos", tags=["photo"])
@@ -89,9 +90,7 @@ def by_stand_in(db: Db, person: CurrentPerson, asked: StandInIn) -> PhotoOut:
 def image(db: Db, _: CurrentPerson, photo_id: RowId) -> Response:
     """The photo as it is kept; it never changes."""
     row = measuring.photo_of(db, photo_id, content=True)
-    headers = {"Cache-Control": "private, max-age=31536000, immutable",
-               "X-Content-Type-Options": "nosniff"}  # fmt: skip
-    return Response(row.content, media_type=row.media_type, headers=headers)
+    return picture_answer(row.content, row.media_type)
 
 
 @router.delete("/{photo_id}")

@@ -209,7 +209,7 @@ def _reading(
     typed = measuring.typed_value(key, figure)
     parsed = parse_reading(key, typed)
     client_id = str(uuid.uuid5(of, key))
-    at_heel = q.station == "middle"
+    at_heel = q.stop == "edge"  # of the edge a photo sees the heel's end, not mid-blade
     row = {
         "client_id": client_id,
         "sheet_id": knife.sheet.id,
@@ -221,8 +221,8 @@ def _reading(
         "si_unit": q.unit,
         "instrument_id": camera,
         "method": records.PHOTO,
-        "station": "heel" if at_heel and q.stop == "edge" else q.station,
-        "station_mm": 0.0 if at_heel and q.stop == "edge" else None,
+        "station": "heel" if at_heel else q.station,
+        "station_mm": 0.0 if at_heel else None,
         "unusual_confirmed": measuring.is_unusual(key, parsed, knife.knife_type),
         "standard_uncertainty": round(figure.standard_uncertainty, 6),
         "taken_at": taken_at.isoformat(),

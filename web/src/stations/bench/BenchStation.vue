@@ -327,6 +327,10 @@ onUnmounted(() => (hand.current = null))
   text-decoration: underline;
 }
 
+.tools a {
+  color: inherit;
+}
+
 .where,
 .what {
   margin: 0;

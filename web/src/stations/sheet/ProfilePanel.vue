@@ -8,6 +8,7 @@ import { rounded } from '@/parts/numbers'
 /** What the edge does on a flat board: rest, flat, belly, rock, and its class with the reasons. */
 const props = defineProps<{ sheet: KnifeSheetOut }>()
 
+const BY: Record<string, string> = { stations: 'stations', photo: 'a photo' }
 const profile = computed(() => props.sheet.profile)
 const rows = computed<[string, string][]>(() => {
   const p = profile.value
@@ -61,7 +62,7 @@ const rows = computed<[string, string][]>(() => {
         </table>
         <p class="small soft">
           <template v-if="sheet.traced">
-            Edge taken by {{ sheet.traced.source === 'stations' ? 'stations' : 'a trace' }},
+            Edge taken by {{ BY[sheet.traced.source] ?? 'a trace' }},
             {{ sheet.traced.points }} points, {{ sheet.traced.person }}.
           </template>
           <template v-else>
