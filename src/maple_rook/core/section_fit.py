@@ -33,7 +33,7 @@ class EndView:
     """Both faces of a section by height: mm above the lowest row and from an upright line.
 
     ``noise_mm`` is the standard uncertainty of one place, ``pixel_mm`` a pixel's size,
-    ``relative_u`` that of the scale, ``reaches_spine`` whether the top is the spine itself.
+    ``relative_u`` the relative one of the scale.
     """
 
     z_mm: Array
@@ -42,7 +42,6 @@ class EndView:
     pixel_mm: float
     noise_mm: float
     relative_u: float
-    reaches_spine: bool = False
 
     @property
     def thickness_mm(self) -> Array:
@@ -199,8 +198,6 @@ def end_figures(view: EndView, declared: Grind, height_mm: float) -> EndFigures:
         steep = abs(float(np.interp(at, view.z_mm, slope)))
         found[key] = _figure(thick, view, steep * apex_u)
     _behind_the_edge(view, own, found, unresolved)
-    if view.reaches_spine:
-        found["spine_heel"] = _figure(float(view.thickness_mm[-1]), view, 0.0)
     return EndFigures(found, unresolved, best, own, alike)
 
 

@@ -17,7 +17,7 @@ from maple_rook.core.scale_card import PRINT_RELATIVE_U, Field, View, print_size
 from maple_rook.core.section_fit import EndView
 from maple_rook.core.uncertainty import Array
 from maple_rook.photo.refusal import PhotoRefused, Trouble
-from maple_rook.photo.taking import MOST_BLUR_MM, OnCard
+from maple_rook.photo.taking import DARKEST_PAPER, MOST_BLUR_MM, OnCard
 from maple_rook.photo.tracing import Grid, on_grid, paper_of
 
 LEVEL_U_MM = 1.0
@@ -44,7 +44,7 @@ def trace_heel(on_card: OnCard, ruler_mm: float | None = None) -> HeelView:
     grid = on_grid(on_card.picture, camera, card.field, pixel)
     light = cv2.GaussianBlur(grid.colours[..., 1], (3, 3), 0)
     white = float(np.percentile(light, 90))
-    if white < 55:
+    if white < DARKEST_PAPER:
         raise PhotoRefused(Trouble.TOO_DARK)
     paper = paper_of(on_grid(on_card.picture, camera, card.field, 0.4), card.field)
     over = grid.colours.min(axis=2) - paper.brightness(np.array(card.field.corners)).max()

@@ -18,7 +18,6 @@ from maple_rook.core.quantities import doubt, parse_reading, quantity
 from maple_rook.core.scale_card import View
 from maple_rook.core.section import polygon
 from maple_rook.core.section_fit import EndFigures, EndView, end_figures
-from maple_rook.core.typed import TypedValue
 from maple_rook.core.uncertainty import Array, Figure
 from maple_rook.photo.heel_view import HeelView
 from maple_rook.photo.refusal import PhotoRefused
@@ -274,10 +273,6 @@ def typed_value(key: str, figure: PhotoFigure) -> str:
     """A value as it would be typed, to about a tenth of its uncertainty."""
     decimals = 1 if figure.expanded >= FINE_U_MM else 2
     return f"{figure.value + 0.0:.{decimals}f} {quantity(key).unit}"
-
-
-def is_unusual(key: str, parsed: TypedValue, knife_type: str) -> bool:
-    return doubt(key, parsed, knife_type) is not None
 
 
 def _value(key: str, figure: PhotoFigure, knife: Subject) -> PhotoValueOut:

@@ -17,7 +17,7 @@ from maple_rook.core.built import built
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import KNIFE_TYPES
 from maple_rook.core.photo_blade import BladeLines, PhotoFigure
-from maple_rook.core.quantities import CAMERA, STATIONS, parse_reading, quantity
+from maple_rook.core.quantities import CAMERA, STATIONS, doubt, parse_reading, quantity
 from maple_rook.core.scale_card import CARDS, View
 from maple_rook.photo import picture, specimen
 from maple_rook.photo.heel_view import HeelView
@@ -223,7 +223,7 @@ def _reading(
         "method": records.PHOTO,
         "station": "heel" if at_heel else q.station,
         "station_mm": 0.0 if at_heel else None,
-        "unusual_confirmed": measuring.is_unusual(key, parsed, knife.knife_type),
+        "unusual_confirmed": doubt(key, parsed, knife.knife_type) is not None,
         "standard_uncertainty": round(figure.standard_uncertainty, 6),
         "taken_at": taken_at.isoformat(),
         "person_id": person.id,
