@@ -16,6 +16,7 @@ from maple_rook.cluster import Cluster, temporary_cluster
 from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.store.database import connect, sessions
+from signed_in import bearing, key_of
 
 # A loaded machine is slow, not wrong, and a failure is one anybody can have again.
 settings.register_profile("steady", deadline=None, derandomize=True)
@@ -50,4 +51,5 @@ def api(engine: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Te
     nowhere: Path = tmp_path_factory.mktemp("no-web")
     app = create_app(Settings(draws=400, web_root=nowhere), engine)
     with TestClient(app, raise_server_exceptions=False) as client:
+        bearing(client, key_of(engine))
         yield client

@@ -15,6 +15,7 @@ from maple_rook.cluster import Cluster
 from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.store.database import connect
+from signed_in import bearing, key_of
 
 TODAY = "2026-11-20"
 
@@ -35,6 +36,7 @@ def shop_engine(cluster: Cluster) -> Iterator[Engine]:
 def shop_api(engine: Engine, nowhere: Path) -> Iterator[TestClient]:
     app = create_app(Settings(draws=400, web_root=nowhere), engine)
     with TestClient(app, raise_server_exceptions=False) as client:
+        bearing(client, key_of(engine))
         yield client
 
 

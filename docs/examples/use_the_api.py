@@ -1,23 +1,31 @@
 """Read the shelf, add a knife with a reading, read it back: only Python's own library.
 
-python docs/examples/use_the_api.py http://127.0.0.1:8420
+MAPLE_ROOK_KEY=... python docs/examples/use_the_api.py http://127.0.0.1:8420
+
+The key is made under Office, Yourself; whoever has it acts as the person who made it.
 """
 
 import json
+import os
 import sys
 from urllib.parse import urlencode
 from urllib.request import Request, urlopen
 
 
+def signed(address: str, body: bytes | None = None) -> Request:
+    key = os.environ["MAPLE_ROOK_KEY"]
+    headers = {"Content-Type": "application/json", "Authorization": f"Bearer {key}"}
+    return Request(address, body, headers)
+
+
 def get(address: str) -> dict:
-    with urlopen(address) as answer:
+    with urlopen(signed(address)) as answer:
         return json.load(answer)
 
 
 def post(address: str, rows: list[dict]) -> dict:
     body = json.dumps({"rows": rows}).encode()
-    asked = Request(address, body, {"Content-Type": "application/json"})
-    with urlopen(asked) as answer:
+    with urlopen(signed(address, body)) as answer:
         return json.load(answer)
 
 

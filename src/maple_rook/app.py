@@ -2,34 +2,39 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 
-from fastapi import APIRouter, FastAPI
-from fastapi.responses import FileResponse
+from fastapi import APIRouter, Depends, FastAPI
+from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.responses import Response
-from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from starlette.types import Scope
 
 from maple_rook import __version__
 from maple_rook.instruments import Hub
 from maple_rook.settings import Settings
-from maple_rook.stations import catalogue, problems
+from maple_rook.stations import catalogue, problems, watching
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
 from maple_rook.stations.counter import routes as counter
+from maple_rook.stations.entrance import Entrance, at_the_entrance, at_the_window
 from maple_rook.stations.exchange import open_api, public
 from maple_rook.stations.exchange import routes as exchange
 from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.foods import routes as foods
+from maple_rook.stations.guarding import Guarded, new_nonce, page_policy
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
 from maple_rook.stations.office import routes as office
+from maple_rook.stations.once import KeepAnswers, answered_before
+from maple_rook.stations.people import routes as people
+from maple_rook.stations.people.schemas import DemoPersonOut
 from maple_rook.stations.photo import routes as photo
 from maple_rook.stations.photo.desk import PhotoDesk
+from maple_rook.stations.policy import Role, action_of
 from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
 from maple_rook.stations.reckoning import Reckoning
@@ -38,11 +43,16 @@ from maple_rook.stations.shelf import Shelf
 from maple_rook.stations.steels import routes as steels
 from maple_rook.stations.trials import routes as trials
 from maple_rook.stations.upkeep import routes as upkeep
+from maple_rook.stations.watching import Watch, Watched
 from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
+from maple_rook.store.request_keys import AlreadyAsked
 
 STATIONS = (catalogue, rack, bench, photo, trials, sheet, board, predict, instruments, foods,
-            steels, counter, upkeep, office, exchange, open_api)  # fmt: skip
+            steels, counter, upkeep, office, people, watching, exchange, open_api)  # fmt: skip
+
+
+NONCE_HERE = "nonce-of-this-page"
 
 
 class BuiltAssets(StaticFiles):
@@ -54,27 +64,13 @@ class BuiltAssets(StaticFiles):
         return response
 
 
-class ServerTiming:
-    """Say in a header how long the server took, in ms; a browser's network view shows it."""
+def create_app(
+    settings: Settings, engine: Engine | None, in_demo: Sequence[tuple[str, str, str]] = ()
+) -> FastAPI:
+    """The application on an engine; without one only the API's description can be asked for.
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
-
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        started = time.perf_counter()
-
-        async def timed(message: Message) -> None:
-            if message["type"] == "http.response.start":
-                took = 1000 * (time.perf_counter() - started)
-                header = (b"server-timing", f"app;dur={took:.1f}".encode())
-                message["headers"] = [*message.get("headers", []), header]
-            await send(message)
-
-        await self.app(scope, receive, timed)
-
-
-def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
-    """The application on an engine; without one only the API's description can be asked for."""
+    ``in_demo`` are name, role and password of whom anybody may be in a demo shop.
+    """
     hub = Hub()
 
     @asynccontextmanager
@@ -97,7 +93,7 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
-        generate_unique_id_function=lambda route: f"{route.tags[0]}_{route.name}",
+        generate_unique_id_function=action_of,
     )
     app.state.settings = settings
     app.state.reckoning = Reckoning()
@@ -108,14 +104,23 @@ def create_app(settings: Settings, engine: Engine | None) -> FastAPI:
         app.state.sessions = sessions(engine)
         app.state.readings = ReadingStore(engine)
         app.state.imports = Imports(app.state.shelf.forget)
-    api = APIRouter(prefix="/api")
+    app.state.entrance = Entrance(settings)
+    app.state.in_demo = [
+        DemoPersonOut(name=name, role=Role(role), password=password)
+        for name, role, password in in_demo
+    ]
+    api = APIRouter(prefix="/api", dependencies=[Depends(at_the_entrance)])
     for station in STATIONS:
         api.include_router(station.router)
     app.include_router(api)
-    app.include_router(public.router)
-    problems.install(app)
+    app.include_router(public.router, dependencies=[Depends(at_the_window)])
+    problems.install(app, settings)
+    app.add_exception_handler(AlreadyAsked, answered_before)
+    app.state.watch = Watch()
+    app.add_middleware(KeepAnswers)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
-    app.add_middleware(ServerTiming)
+    app.add_middleware(Guarded)
+    app.add_middleware(Watched, watch=app.state.watch)
     _serve_front_end(app, settings)
     return app
 
@@ -125,6 +130,7 @@ def _serve_front_end(app: FastAPI, settings: Settings) -> None:
     if not (root / "index.html").exists():
         return
     app.mount("/assets", BuiltAssets(directory=root / "assets"), name="assets")
+    index = (root / "index.html").read_text(encoding="utf-8")
 
     @app.get("/{path:path}", include_in_schema=False, tags=["pages"])
     def page(path: str) -> Response:
@@ -134,4 +140,6 @@ def _serve_front_end(app: FastAPI, settings: Settings) -> None:
         icon = root / "icon.svg"
         if path == "icon.svg" and icon.exists():
             return FileResponse(icon)
-        return FileResponse(root / "index.html", headers={"Cache-Control": "no-cache"})
+        nonce = new_nonce()
+        headers = {"Cache-Control": "no-cache", "Content-Security-Policy": page_policy(nonce)}
+        return HTMLResponse(index.replace(NONCE_HERE, nonce), headers=headers)

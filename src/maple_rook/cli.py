@@ -37,7 +37,7 @@ def _told_plainly() -> Iterator[None]:
 
     try:
         yield
-    except (ClusterError, front_end.FrontEndError, server.NotADemo, NotRestored) as error:
+    except (ClusterError, front_end.FrontEndError, server.Refused, NotRestored) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
     except OperationalError as error:
@@ -138,6 +138,20 @@ def restore(
     with _told_plainly():
         counts = server.restore_archive(Settings(), file, say=say)
     say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
+
+
+@app.command()
+def invite(
+    name: Annotated[
+        str, typer.Argument(help="Somebody the shop knows, such as a locked-out owner.")
+    ],
+    of_demo: Demo = False,
+) -> None:
+    """Print an address at which somebody chooses a new password."""
+    from maple_rook import server  # noqa: PLC0415
+
+    with _told_plainly():
+        say(server.invitation_link(Settings(), name, is_demo=of_demo, say=say))
 
 
 @app.command()

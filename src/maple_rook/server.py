@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import gc
+import ipaddress
 import json
 import os
 import signal
@@ -25,10 +26,18 @@ from sqlalchemy.orm import Session
 from maple_rook import demo
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
+from maple_rook.demo.people import IN_DEMO, add_people
 from maple_rook.settings import Settings
-from maple_rook.store import archive, records
-from maple_rook.store.database import APPLICATION_NAME, connect, found_shop, migrate, sessions
-from maple_rook.store.tables import Piece, Shop
+from maple_rook.store import archive, people, records
+from maple_rook.store.database import (
+    APPLICATION_NAME,
+    UNAUDITED,
+    connect,
+    found_shop,
+    migrate,
+    sessions,
+)
+from maple_rook.store.tables import Person, Piece, Shop
 
 Say = Callable[[str], None]
 DATABASES = {True: "maple_rook_demo", False: "maple_rook"}
@@ -36,8 +45,20 @@ PORTS_TRIED = 50
 STAND_INS_START_S = 10.0
 
 
-class NotADemo(RuntimeError):
+class Refused(RuntimeError):
+    """A command that does not fit the shop it found; the message says why."""
+
+
+class NotADemo(Refused):
     """The database holds a real shop; demo commands leave it alone."""
+
+
+class NotYours(Refused):
+    """The database holds the demo, whose passwords anybody knows."""
+
+
+class NotThere(Refused):
+    """Nobody of that name."""
 
 
 def own_cluster(settings: Settings) -> Cluster:
@@ -66,19 +87,46 @@ def database(settings: Settings, *, is_demo: bool, say: Say) -> Iterator[str]:
 def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
     """Migrate, found the shop, and load the demo into an empty one."""
     migrate(engine)
-    with sessions(engine)() as session:
+    with sessions(engine)(info={UNAUDITED: True}) as session:
         found_shop(session)
         session.commit()
-        if not is_demo:
-            return
         shop = session.scalars(select(Shop)).one()
+        if not is_demo:
+            if shop.demo:
+                raise NotYours(f"This database holds the demo, {shop.name}: serve it with "
+                               "./rook demo, or name another database.")  # fmt: skip
+            return
         stocked = session.scalar(select(Piece.id).limit(1)) is not None
         if stocked and not shop.demo:
             raise NotADemo(f"This database holds {shop.name}, not the demo; nothing was changed.")
         if not stocked:
             say("Loading the demo shop")
             demo.load(session)
-            session.commit()
+        add_people(session)
+        session.commit()
+
+
+def welcome(engine: Engine, address: str, *, say: Say) -> None:
+    """Tell who starts a shop without an owner where to become one; each start anew."""
+    with sessions(engine)(info={UNAUDITED: True}) as session:
+        if people.has_owner(session):
+            return
+        token = people.invite(session, people.first_owner(session).id)
+        session.commit()
+    say(f"This shop has no owner yet. Become it at {address}/join#{token}")
+
+
+def invitation_link(settings: Settings, name: str, *, is_demo: bool, say: Say) -> str:
+    """An address at which somebody the record knows chooses a password anew."""
+    with _prepared(settings, is_demo=is_demo, say=say) as session:
+        person = people.by_name(session, name)
+        if person is None:
+            known = session.scalars(select(Person.name).where(Person.left_on.is_(None)))
+            raise NotThere(f"Nobody here is called {name}; there are {', '.join(known)}.")
+        token = people.invite(session, person.id)
+        session.commit()
+    base = (settings.public_url or f"http://{settings.host}:{settings.port}").rstrip("/")
+    return f"{base}/join#{token}"
 
 
 @contextlib.contextmanager
@@ -131,13 +179,15 @@ def serve(settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = T
         if port != settings.port:
             say(f"Port {settings.port} is taken; using {port}")
         address = f"http://{settings.host}:{port}"
+        _warn(settings, is_demo=is_demo, say=say)
+        welcome(engine, (settings.public_url or address).rstrip("/"), say=say)
         _settle_memory()
         with run_file(settings, port, address), stand_ins(engine, is_demo=is_demo, say=say):
             threading.Thread(
                 target=_announce, args=(settings.host, port, address, say, open_browser),
                 daemon=True,
             ).start()  # fmt: skip
-            app = create_app(settings, engine)
+            app = create_app(settings, engine, IN_DEMO if is_demo else ())
             config = uvicorn.Config(
                 app, host=settings.host, port=port, log_level="warning", access_log=False,
                 timeout_graceful_shutdown=3,
@@ -149,6 +199,18 @@ def serve(settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = T
             finally:
                 engine.dispose()
         say("Stopped")
+
+
+def _warn(settings: Settings, *, is_demo: bool, say: Say) -> None:
+    """What somebody should know who lets others reach the server."""
+    if ipaddress.ip_address(socket.gethostbyname(settings.host)).is_loopback:
+        return
+    say(f"⚠ Others can reach this server: it listens on {settings.host}, not only on loopback.")
+    if is_demo:
+        say("⚠ The demo tells its passwords to everybody who opens it.")
+    if not (settings.public_url or "").startswith("https:"):
+        say("⚠ Passwords travel unencrypted: put a proxy with TLS in front, and set "
+            "MAPLE_ROOK_PUBLIC_URL to its https address.")  # fmt: skip
 
 
 @contextlib.contextmanager
@@ -166,7 +228,7 @@ def stand_ins(engine: Engine, *, is_demo: bool, say: Say) -> Iterator[None]:
         try:
             addresses = _noted(note, process)
             if addresses:
-                with sessions(engine)() as session:
+                with sessions(engine)(info={UNAUDITED: True}) as session:
                     records.place_stand_ins(session, addresses)
                 say("Simulated instruments answer at the Bench and in Trials")
             else:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
+from typing import Literal
 
+from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 PROJECT_ROOT = Path(__file__).resolve().parents[2]
@@ -26,5 +28,8 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = 8420
     draws: int = 1000
+    requests_per_minute: int = Field(6000, ge=10)
     public_url: str | None = None
+    log_level: Literal["debug", "info", "warning", "error"] = "warning"
+    log_format: Literal["logfmt", "json"] = "logfmt"
     web_root: Path = PROJECT_ROOT / "web" / "dist"

@@ -16,11 +16,14 @@ from sqlalchemy.orm import Session
 from bench_line import Line
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
+from maple_rook.demo.people import IN_DEMO
 from maple_rook.instruments.stand_ins import StandIn
 from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.store.database import connect, sessions
+from maple_rook.store.people import BROWSER
 from maple_rook.store.records import place_stand_ins
+from signed_in import in_browser, key_of
 
 CHROMIUM_FLAGS = [
     "--no-sandbox",
@@ -44,11 +47,15 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
 
 
 @pytest.fixture(scope="session")
-def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+def browser_context_args(
+    browser_context_args: dict[str, Any], shop_engine: Engine
+) -> dict[str, Any]:
+    """Every page begins signed in as the owner."""
     return {
         **browser_context_args,
         "viewport": {"width": 1280, "height": 800},
         "reduced_motion": "reduce",
+        **in_browser(key_of(shop_engine, kind=BROWSER)),
     }
 
 
@@ -93,7 +100,7 @@ def base_url(shop_engine: Engine, line: Line) -> Iterator[str]:
     settings = Settings(draws=400)
     assert (settings.web_root / "index.html").exists(), "build the front end: ./rook test browser"
     config = uvicorn.Config(
-        create_app(settings, shop_engine), host="127.0.0.1", port=port, log_level="warning"
+        create_app(settings, shop_engine, IN_DEMO), host="127.0.0.1", port=port, log_level="warning"
     )
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, daemon=True)

@@ -6,7 +6,9 @@ import re
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
+
+from signed_in import Contexts
 
 VIEWS = [
     "/rack",
@@ -33,6 +35,9 @@ VIEWS = [
     "/office",
     "/office/in",
     "/office/out",
+    "/office/people",
+    "/office/changes",
+    "/office/me",
 ]
 IN_HAND = "hand=1.4.5"
 
@@ -72,7 +77,9 @@ def test_knives_are_hung_and_taken_off_by_key(page: Page) -> None:
     expect(page.locator("header.strip .tag")).to_have_text(["DG-20"])
 
 
-def test_the_strip_survives_a_reload_and_travels_in_the_link(page: Page, browser: Browser) -> None:
+def test_the_strip_survives_a_reload_and_travels_in_the_link(
+    page: Page, new_context: Contexts
+) -> None:
     page.goto(with_hand("/rack"))
     expect(page.locator("header.strip .tag")).to_have_count(3)
     before = hung(page)
@@ -80,7 +87,7 @@ def test_the_strip_survives_a_reload_and_travels_in_the_link(page: Page, browser
     page.reload()
     expect(page.locator("header.strip .tag")).to_have_text(before)
     expect(page).to_have_url(re.compile(r"hand=1\.4\.5"))
-    other = browser.new_page(base_url=page.url.split("/rack")[0])
+    other = new_context().new_page()
     other.goto(page.url)
     expect(other.locator("header.strip .tag")).to_have_text(before)
     other.close()
@@ -213,8 +220,8 @@ def test_unknown_addresses_lead_back(page: Page) -> None:
     expect(page.get_by_text("There is no piece 999999.")).to_be_visible()
 
 
-def test_the_first_visit_is_shown_three_steps_once(browser: Browser, base_url: str) -> None:
-    page = browser.new_page(base_url=base_url)
+def test_the_first_visit_is_shown_three_steps_once(new_context: Contexts) -> None:
+    page = new_context().new_page()
     page.goto("/rack")
     hint = page.get_by_role("complementary", name="First steps")
     for step in ("1 of 3", "2 of 3", "3 of 3"):

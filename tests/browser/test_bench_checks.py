@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import pytest
 from at_the_bench import at, begin, entry, go, readings, stored, typed_readings
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 from sqlalchemy.orm import Session
 
 from maple_rook.instruments.stand_ins import StandIn
+from signed_in import Contexts
 
 WELL = [("edge length", "209.4"), ("overall length", "342"), ("handle length", "126")]
 Slip = list[tuple[str, str]]
@@ -58,9 +59,9 @@ def test_a_slip_is_said_with_its_why_and_mend_and_the_decision_is_kept(
     for part in (wrong, "Why:", mend):
         expect(question.get_by_text(part).first).to_be_visible()
     page.keyboard.press("k")
-    expect(checks.get_by_text("stands, Wil at the bench decided")).to_be_visible()
+    expect(checks.get_by_text("stands, Odd in the office decided")).to_be_visible()
     page.reload()
-    expect(checks.get_by_text("stands, Wil at the bench decided")).to_be_visible()
+    expect(checks.get_by_text("stands, Odd in the office decided")).to_be_visible()
 
 
 @pytest.mark.parametrize(
@@ -171,9 +172,9 @@ def test_a_reading_sent_by_the_instruments_own_button_is_stored_once(
 # --- two benches -----------------------------------------------------------------------------
 
 
-def second_bench(browser: Browser, page: Page, *, deaf: bool) -> Page:
+def second_bench(contexts: Contexts, page: Page, *, deaf: bool) -> Page:
     """The same sheet at another machine; a deaf one is a tab that hears of nothing new."""
-    other = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    other = contexts().new_page()
     other.set_default_timeout(15_000)
     if deaf:
         other.route("**/instruments/events", lambda route: route.abort())
@@ -182,9 +183,9 @@ def second_bench(browser: Browser, page: Page, *, deaf: bool) -> Page:
     return other
 
 
-def test_what_one_bench_stores_the_other_shows(page: Page, browser: Browser) -> None:
+def test_what_one_bench_stores_the_other_shows(page: Page, new_context: Contexts) -> None:
     begin(page)
-    other = second_bench(browser, page, deaf=False)
+    other = second_bench(new_context, page, deaf=False)
     page.bring_to_front()
     page.keyboard.type("186")
     page.keyboard.press("Enter")
@@ -194,9 +195,9 @@ def test_what_one_bench_stores_the_other_shows(page: Page, browser: Browser) -> 
     other.context.close()
 
 
-def test_an_older_tab_is_told_and_loses_nothing(page: Page, browser: Browser) -> None:
+def test_an_older_tab_is_told_and_loses_nothing(page: Page, new_context: Contexts) -> None:
     begin(page, start="construction")
-    other = second_bench(browser, page, deaf=True)
+    other = second_bench(new_context, page, deaf=True)
     page.bring_to_front()
     page.keyboard.type("1")
     page.keyboard.press("Enter")

@@ -11,10 +11,11 @@ import urllib.request
 from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from at_the_bench import at, begin_by_keyboard, entry, piece, readings, stored
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 from sqlalchemy.orm import Session
 
 from bench_line import Line
@@ -27,7 +28,9 @@ from maple_rook.server import prepare
 from maple_rook.settings import PROJECT_ROOT
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions
+from maple_rook.store.people import BROWSER
 from maple_rook.store.tables import Sheet
+from signed_in import in_browser, key_of
 
 # What lies on the bench: mm, g, degrees per side, HRC, N.
 SPECIMEN = {
@@ -70,12 +73,12 @@ class Server:
 
     def start(self) -> None:
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "maple_rook.cli", "start", "--no-browser"],
+            [sys.executable, "-m", "maple_rook.cli", "demo", "--no-browser"],
             cwd=PROJECT_ROOT, env=self._environment, stdout=subprocess.DEVNULL,
         )  # fmt: skip
         for _ in range(600):
             try:
-                urllib.request.urlopen(f"{self.address}/api/catalogue").close()
+                urllib.request.urlopen(f"{self.address}/api/session").close()
                 return
             except OSError:
                 time.sleep(0.05)
@@ -109,11 +112,17 @@ def record(mortal: Server) -> Iterator[Session]:
 
 
 def test_every_reading_is_there_once_though_the_server_died_between_two(
-    browser, mortal: Server, record: Session, instruments: dict[str, StandIn]
-) -> None:  # type: ignore[no-untyped-def]
+    browser: Browser,
+    browser_context_args: dict[str, Any],
+    mortal: Server,
+    record: Session,
+    instruments: dict[str, StandIn],
+) -> None:
     for stand_in in instruments.values():
         stand_in.specimen.update(SPECIMEN)
-    page: Page = browser.new_page(base_url=mortal.address, viewport={"width": 1280, "height": 800})
+    token = key_of(record.get_bind(), kind=BROWSER)
+    how = {**browser_context_args, **in_browser(token), "base_url": mortal.address}
+    page: Page = browser.new_context(**how).new_page()
     page.set_default_timeout(15_000)
     tag = begin_by_keyboard(page, "Hollinreach Slate gyuto", start="construction")
     page.keyboard.press("f")

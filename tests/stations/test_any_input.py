@@ -5,19 +5,23 @@ from __future__ import annotations
 from pathlib import Path
 
 import schemathesis
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, given
+from hypothesis import settings as how
 from schemathesis.checks import not_a_server_error
 from sqlalchemy import Engine, text
 
 from maple_rook.app import create_app
 from maple_rook.settings import Settings
 from maple_rook.store.database import sessions
+from signed_in import key_of
 
 ENDLESS = "/api/instruments/events"  # a stream of events has no end to wait for
 
 
 def test_no_input_makes_a_server_error(engine: Engine, tmp_path: Path) -> None:
-    app = create_app(Settings(draws=100, web_root=tmp_path), engine)
+    settings = Settings(draws=100, web_root=tmp_path, requests_per_minute=1_000_000)
+    app = create_app(settings, engine)
+    bearer = {"Authorization": f"Bearer {key_of(engine)}"}
     description = schemathesis.openapi.from_asgi("/api/openapi.json", app)
     found = [route.ok() for route in description.get_all_operations()]
     routes = [route for route in found if route.path != ENDLESS]
@@ -25,14 +29,14 @@ def test_no_input_makes_a_server_error(engine: Engine, tmp_path: Path) -> None:
     for route in routes:
 
         @given(case=route.as_strategy())
-        @settings(
+        @how(
             max_examples=30,
             deadline=None,
             derandomize=True,
             suppress_health_check=list(HealthCheck),
         )
         def any_input(case: schemathesis.Case) -> None:
-            response = case.call()
+            response = case.call(headers=bearer)
             case.validate_response(response, checks=(not_a_server_error,))
 
         any_input()

@@ -18,6 +18,8 @@ import pytest
 from maple_rook import front_end
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.settings import PROJECT_ROOT
+from maple_rook.store.database import connect
+from signed_in import as_owner, key_of
 
 READY = re.compile(r"ready at (http://127\.0\.0\.1:(\d+))")
 
@@ -63,7 +65,8 @@ def test_the_demo_serves_pages_and_api_and_ends_cleanly_on_interrupt(
         page = httpx.get(f"{address}/board")
         assert page.status_code == 200
         assert '<div id="app">' in page.text
-        assert httpx.get(f"{address}/api/rack").json()["total"] >= 12
+        shop = as_owner(address, environment["MAPLE_ROOK_DATABASE_URL"])
+        assert shop.get("/api/rack").json()["total"] >= 12
         assert address in command(environment, "status").stdout
         process.send_signal(signal.SIGINT)
         assert process.wait(timeout=15) == 0
@@ -83,8 +86,9 @@ def test_a_taken_port_gives_the_next_free_one_and_says_so(environment: dict[str,
 
 def test_start_serves_an_empty_shop_and_stop_ends_it(environment: dict[str, str]) -> None:
     with serving(environment, "start") as (address, process, _):
-        assert httpx.get(f"{address}/api/rack").json()["total"] == 0
-        assert httpx.get(f"{address}/api/catalogue").json()["demo"] is False
+        shop = as_owner(address, environment["MAPLE_ROOK_DATABASE_URL"])
+        assert shop.get("/api/rack").json()["total"] == 0
+        assert shop.get("/api/catalogue").json()["demo"] is False
         assert "Stopped the server" in command(environment, "stop").stdout
         assert process.wait(timeout=15) == 0
 
@@ -92,7 +96,8 @@ def test_start_serves_an_empty_shop_and_stop_ends_it(environment: dict[str, str]
 def test_demo_commands_refuse_a_shop_with_knives_of_its_own(environment: dict[str, str]) -> None:
     model = {"maker": "Test Smithy", "line": "One", "knife_type": "gyuto", "nominal": "210"}
     with serving(environment, "start") as (address, _, _):
-        made = httpx.post(f"{address}/api/bench/pieces", json={"tag": "MINE", "model": model})
+        shop = as_owner(address, environment["MAPLE_ROOK_DATABASE_URL"])
+        made = shop.post("/api/bench/pieces", json={"tag": "MINE", "model": model})
         assert made.status_code == 201
     for refused in (command(environment, "demo"), command(environment, "reset-demo")):
         assert refused.returncode == 1
@@ -118,9 +123,10 @@ def test_the_example_for_other_programs_runs_against_a_served_shop(
 ) -> None:
     example = PROJECT_ROOT / "docs" / "examples" / "use_the_api.py"
     with serving(environment, "demo") as (address, _, _):
+        engine = connect(environment["MAPLE_ROOK_DATABASE_URL"])
         done = subprocess.run(
             [sys.executable, str(example), address], text=True, check=True, timeout=60,
-            capture_output=True,
+            capture_output=True, env={**environment, "MAPLE_ROOK_KEY": key_of(engine)},
         )  # fmt: skip
     *shelf, first, again, weight = done.stdout.splitlines()
     assert first == "added {'pieces': 1} {'sheets': 1, 'readings': 1}"

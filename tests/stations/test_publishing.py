@@ -143,7 +143,7 @@ def test_what_was_shown_when_stays_in_the_record(engine_alone: Engine, shop: Tes
         assert [(row.on, row.shown) for row in rows] == [
             (True, ["weight"]), (True, ["weight", "price"]), (False, []),
         ]  # fmt: skip
-        assert {row.person.name for row in rows} == {"Bench"}
+        assert {row.person.name for row in rows} == {"Owner"}
 
 
 def test_the_same_link_for_a_preview_a_reader_and_a_printer(shop: TestClient) -> None:

@@ -206,9 +206,7 @@ def test_a_kept_prediction_comes_out_the_same_after_trials_and_coefficients_chan
 
 
 def set_coefficients(api: TestClient, changes: Json) -> Json:
-    based_on = api.get("/api/coefficients").json()["version"]
-    body = {"changes": changes, "note": "tried out", "based_on": based_on}
-    answer = api.post("/api/coefficients", json=body)
+    answer = api.post("/api/coefficients", json={"changes": changes, "note": "tried out"})
     assert answer.status_code == 201, answer.text
     made: Json = answer.json()
     return made
@@ -223,10 +221,10 @@ def test_coefficients_are_versions_and_an_older_screen_never_writes_over_a_newer
     doubled = predicted(api, "KH-01", "days_to_rod", "published")["central"]
     assert doubled == pytest.approx(2 * rod)
     set_coefficients(api, {})
-    stale = {"changes": {}, "note": "x", "based_on": first["version"]}
-    assert api.post("/api/coefficients", json=stale).status_code == 409
+    older = {"If-Match": first["etag"]}
+    stale = {"changes": {}, "note": "x"}
+    assert api.post("/api/coefficients", json=stale, headers=older).status_code == 412
     refused = {**stale, "changes": {"rod_days": -1.0}}
-    refused["based_on"] = api.get("/api/coefficients").json()["version"]
     assert "0.1 to 200" in api.post("/api/coefficients", json=refused).json()["detail"]
     assert predicted(api, "KH-01", "days_to_rod", "published")["central"] == pytest.approx(rod)
 

@@ -38,11 +38,9 @@ def ids(db: Session) -> dict[str, int]:
 def workshop(api: TestClient) -> Iterator[None]:
     """A workshop of the tests' own; the one before is set again."""
     before = api.get("/api/upkeep/workshop").json()
-    send(api, "/api/upkeep/workshop", {**SHOP, "based_on": before["version"]})
+    send(api, "/api/upkeep/workshop", SHOP)
     yield
-    now = api.get("/api/upkeep/workshop").json()["version"]
-    again = {key: before[key] for key in SHOP}
-    send(api, "/api/upkeep/workshop", {**again, "based_on": now})
+    send(api, "/api/upkeep/workshop", {key: before[key] for key in SHOP})
 
 
 def send(api: TestClient, path: str, body: Json, status: int = 201) -> Any:
@@ -316,10 +314,10 @@ def test_a_care_card_knows_steel_handle_and_kitchen(api: TestClient, ids: dict[s
 
 
 def test_the_workshop_keeps_its_versions(api: TestClient) -> None:
-    now = api.get("/api/upkeep/workshop").json()
-    stale = {**SHOP, "based_on": (now["version"] or 0) - 1}
-    assert api.post("/api/upkeep/workshop", json=stale).status_code == 409
-    twice = {**SHOP, "stones": SHOP["stones"] * 2, "based_on": now["version"]}
+    seen = {"If-Match": api.get("/api/upkeep/workshop").json()["etag"]}
+    assert api.post("/api/upkeep/workshop", json=SHOP, headers=seen).status_code == 201
+    assert api.post("/api/upkeep/workshop", json=SHOP, headers=seen).status_code == 412
+    twice = {**SHOP, "stones": SHOP["stones"] * 2}
     assert api.post("/api/upkeep/workshop", json=twice).status_code == 422
 
 

@@ -127,6 +127,22 @@ export const router = createRouter({
       meta: { station: 'Office', purpose: 'everything as files that open elsewhere' },
     },
     {
+      path: '/office/people',
+      component: () => import('./stations/people/PeoplePage.vue'),
+      meta: { station: 'Office', purpose: 'who works here, and what each may' },
+    },
+    {
+      path: '/office/changes',
+      component: () => import('./stations/people/ChangesPage.vue'),
+      meta: { station: 'Office', purpose: 'who changed what, from what to what' },
+    },
+    {
+      path: '/office/me',
+      component: () => import('./stations/people/MePage.vue'),
+      meta: { station: 'Office', purpose: 'your password, sign-ins and keys' },
+    },
+    { path: '/join', component: { render: () => null } },
+    {
       path: '/steels',
       component: () => import('./stations/steels/SteelsStation.vue'),
       meta: { station: 'Steels', purpose: 'grades, hardness bands, conversions' },

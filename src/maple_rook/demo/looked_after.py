@@ -16,7 +16,7 @@ from maple_rook.core.retention import Kitchen, Technique, Use
 from maple_rook.core.setup import Spacer
 from maple_rook.core.upkeep_plan import EdgeCare
 from maple_rook.core.workshop import Workshop
-from maple_rook.stations.access import Somebody
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.upkeep import orders
 from maple_rook.stations.upkeep.order_schemas import EventIn, OrderIn
 from maple_rook.store.tables import Person, Piece

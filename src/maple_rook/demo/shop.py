@@ -21,6 +21,7 @@ from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import from_base
 from maple_rook.demo.customers import CUSTOMERS
 from maple_rook.demo.looked_after import add_upkeep
+from maple_rook.demo.people import add_people
 from maple_rook.demo.seen import sights
 from maple_rook.demo.shapes import EDGES, FURTHER
 from maple_rook.demo.stock import LATER, STOCK, DemoModel, DemoPiece
@@ -62,11 +63,7 @@ def load(session: Session, today: dt.date | None = None) -> None:
     shop = session.scalars(select(Shop)).one()
     shop.name, shop.place = "Saltmarsh Lane Cutlers", "Port Averil"
     shop.currency, shop.demo = "crowns", True
-    hand = session.scalars(select(Person).order_by(Person.id)).first()
-    if hand is None:
-        hand = Person(name="", role="bench hand")
-        session.add(hand)
-    hand.name = "Wil at the bench"
+    hand = add_people(session)["Wil at the bench"]
     loader = _Loader(session, hand)
     for model in STOCK:
         loader.add(model)

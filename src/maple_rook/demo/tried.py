@@ -25,7 +25,7 @@ from maple_rook.core.trials import (
     TrialKind,
     cuts_of_cycles,
 )
-from maple_rook.stations.access import Somebody
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.trials.keeping import keep_with_trial
 from maple_rook.store import records
 from maple_rook.store.tables import Person, Piece

@@ -2,32 +2,21 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import Depends, Path, Request
-from fastapi.concurrency import run_in_threadpool
-from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from maple_rook.core.errors import MapleRookError
 from maple_rook.instruments import Hub
 from maple_rook.settings import Settings
+from maple_rook.stations.entrance import SAFE, Entrance
+from maple_rook.stations.policy import Somebody
+from maple_rook.stations.problems import SignInNeeded
+from maple_rook.store.database import REQUEST, WRITER
 from maple_rook.store.readings import ReadingStore
-from maple_rook.store.tables import Person
 
 MAX_ID = 2**31 - 1
-PERSON_KEPT_S = 2.0
-
-
-@dataclass(frozen=True)
-class Somebody:
-    """Who is at the bench."""
-
-    id: int
-    name: str
 
 
 async def opener(request: Request) -> sessionmaker[Session]:
@@ -42,8 +31,12 @@ async def reading_store(request: Request) -> ReadingStore:
 
 
 def session(request: Request) -> Iterator[Session]:
-    """One session per request, committed by the work that writes."""
+    """One session per request, committed by the work that writes, which says who wrote."""
     with request.app.state.sessions() as opened:
+        person: Somebody | None = request.state.person
+        if person is not None and request.method not in SAFE:
+            opened.info[WRITER] = person.id
+            opened.info[REQUEST] = request.state.asked
         yield opened
 
 
@@ -58,24 +51,22 @@ async def instruments(request: Request) -> Hub:
 
 
 async def current_person(request: Request) -> Somebody:
-    """Who is at the bench. Until people sign in it is the shop's first person.
-
-    Looked up again every :data:`PERSON_KEPT_S`, so that a burst of readings asks once.
-    """
-    state = request.app.state
-    known: tuple[Somebody, float] | None = getattr(state, "person", None)
-    if known is None or time.monotonic() > known[1]:
-        found = await run_in_threadpool(_first_person, state.sessions)
-        known = state.person = (found, time.monotonic() + PERSON_KEPT_S)
-    return known[0]
+    """Who is signed in; the entrance looked before the route is reached."""
+    person: Somebody | None = request.state.person
+    if person is None:
+        raise SignInNeeded("Sign in first.")
+    return person
 
 
-def _first_person(sessions: sessionmaker[Session]) -> Somebody:
-    with sessions() as opened:
-        row = opened.execute(select(Person.id, Person.name).order_by(Person.id).limit(1)).first()
-    if row is None:
-        raise MapleRookError("The shop has no people yet.")
-    return Somebody(*row)
+async def visitor(request: Request) -> Somebody | None:
+    """Who asks, where anybody may."""
+    found: Somebody | None = request.state.person
+    return found
+
+
+async def entrance(request: Request) -> Entrance:
+    found: Entrance = request.app.state.entrance
+    return found
 
 
 async def public_base(request: Request) -> str:
@@ -88,6 +79,8 @@ Db = Annotated[Session, Depends(session)]
 Opener = Annotated[sessionmaker[Session], Depends(opener)]
 Readings = Annotated[ReadingStore, Depends(reading_store)]
 CurrentPerson = Annotated[Somebody, Depends(current_person)]
+Visitor = Annotated[Somebody | None, Depends(visitor)]
+AtTheEntrance = Annotated[Entrance, Depends(entrance)]
 Instruments = Annotated[Hub, Depends(instruments)]
 PublicBase = Annotated[str, Depends(public_base)]
 CurrentSettings = Annotated[Settings, Depends(settings)]

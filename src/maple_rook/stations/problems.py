@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any
 
 import psycopg
@@ -18,6 +20,7 @@ from maple_rook.core.errors import InvalidValue, MapleRookError
 from maple_rook.core.quantities import Doubt
 from maple_rook.formats.incoming.table import MOST_BYTES
 from maple_rook.photo.picture import MOST_BYTES as MOST_PHOTO_BYTES
+from maple_rook.settings import Settings
 from maple_rook.store.records import NotFound
 
 MAX_BODY_BYTES = 4_000_000
@@ -36,6 +39,42 @@ class UnusualValue(MapleRookError):
 
 class Conflict(MapleRookError):
     """The request does not fit the record as it stands."""
+
+
+class Refused(MapleRookError):
+    """A request that is not let through, whatever it asks; subclasses say why and with what."""
+
+    status, kind, title = 400, "refused", "Refused"
+    headers: Mapping[str, str] = MappingProxyType({})
+
+
+class SignInNeeded(Refused):
+    """Nobody is signed in."""
+
+    status, kind, title = 401, "sign-in-needed", "Not signed in"
+    headers = MappingProxyType({"WWW-Authenticate": 'Bearer realm="Maple Rook"'})
+
+
+class NotPermitted(Refused):
+    """Who is signed in may not do this."""
+
+    status, kind, title = 403, "not-permitted", "Not permitted"
+
+
+class FromElsewhere(Refused):
+    """A request another site made a browser send."""
+
+    status, kind, title = 403, "from-elsewhere", "Not from this page"
+
+
+class TooMany(Refused):
+    """Asked too often; ``seconds`` until it may be asked again."""
+
+    status, kind, title = 429, "too-many", "Too many requests"
+
+    def __init__(self, message: str, seconds: int) -> None:
+        super().__init__(message)
+        self.headers = MappingProxyType({"Retry-After": str(max(1, seconds))})
 
 
 def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> JSONResponse:
@@ -93,6 +132,10 @@ async def _known(_: Request, error: Exception) -> JSONResponse:
             422, "unusual-value", "Unusual value", doubt.message,
             errors=[field], suggestion=doubt.suggestion,
         )  # fmt: skip
+    if isinstance(error, Refused):
+        answer = problem(error.status, error.kind, error.title, str(error))
+        answer.headers.update(error.headers)
+        return answer
     if isinstance(error, NotFound):
         return problem(404, "not-found", "Not found", str(error))
     if isinstance(error, Conflict):
@@ -153,14 +196,17 @@ class BodyLimit:
         await problem(413, "too-large", "Too large", detail)(scope, receive, send)
 
 
-def install(app: FastAPI) -> None:
+def install(app: FastAPI, settings: Settings) -> None:
+    plain = settings.log_format == "logfmt"
     structlog.configure(
         processors=[
+            structlog.contextvars.merge_contextvars,
             structlog.processors.add_log_level,
             structlog.processors.TimeStamper(fmt="iso"),
             structlog.processors.format_exc_info,
-            structlog.processors.LogfmtRenderer(),
+            structlog.processors.LogfmtRenderer() if plain else structlog.processors.JSONRenderer(),
         ],
+        wrapper_class=structlog.make_filtering_bound_logger(settings.log_level),
         logger_factory=structlog.PrintLoggerFactory(sys.stderr),
     )
     app.add_exception_handler(RequestValidationError, _invalid_request)

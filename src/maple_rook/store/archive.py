@@ -23,9 +23,17 @@ from maple_rook.core.errors import MapleRookError
 from maple_rook.store import (
     choice_tables,
     exchange_tables,
+    people_tables,
     photo_tables,
     trial_tables,
     upkeep_tables,
+)
+from maple_rook.store.people_tables import (
+    FailedSignIn,
+    Invitation,
+    Password,
+    RequestKey,
+    SignIn,
 )
 from maple_rook.store.photo_tables import MeasuringPhoto
 from maple_rook.store.tables import Base, Photo, Piece, Shop
@@ -36,8 +44,12 @@ MOST_UNPACKED = 4_000_000_000
 _LONGEST_LINE = 30_000_000
 _AT_ONCE = 1_000
 _EXTENSIONS = {"image/jpeg": "jpg", "image/png": "png", "image/webp": "webp"}
-_OF_THE_RECORD = (choice_tables, exchange_tables, photo_tables, trial_tables, upkeep_tables)
+_OF_THE_RECORD = (
+    choice_tables, exchange_tables, people_tables, photo_tables, trial_tables, upkeep_tables,
+)  # fmt: skip
 """Modules whose tables belong to the record; naming them here registers all of them."""
+LEFT_OUT = {of.__tablename__ for of in (Password, SignIn, Invitation, FailedSignIn, RequestKey)}
+"""What lets people in is not for a file that travels; who restores one signs up anew."""
 _PICTURES: dict[str, type[Photo | MeasuringPhoto]] = {
     of.__tablename__: of for of in (Photo, MeasuringPhoto)
 }
@@ -49,8 +61,8 @@ class NotRestored(MapleRookError):
 
 
 def tables() -> list[Table]:
-    """Every table, each after those it points to."""
-    return Base.metadata.sorted_tables
+    """Every table of the record, each after those it points to."""
+    return [table for table in Base.metadata.sorted_tables if table.name not in LEFT_OUT]
 
 
 def revision(connection: Connection) -> str:
@@ -183,7 +195,7 @@ def _checked(packed: zipfile.ZipFile, current: str) -> dict[str, Any]:
 
 def _fill(db: Session, packed: zipfile.ZipFile) -> None:
     connection = db.connection()
-    names = ", ".join(table.name for table in tables())
+    names = ", ".join(table.name for table in Base.metadata.sorted_tables)
     for table in tables():
         connection.execute(text(f"ALTER TABLE {table.name} DISABLE TRIGGER USER"))
     connection.execute(text(f"TRUNCATE {names}"))

@@ -20,6 +20,12 @@ def customers(db: Session) -> list[CustomerRow]:
     return list(db.scalars(select(CustomerRow).order_by(CustomerRow.label)))
 
 
+def customer(db: Session, *, label: str = "", number: int = 0) -> CustomerRow | None:
+    """One of them, locked for a change."""
+    which = CustomerRow.id == number if number else CustomerRow.label == label
+    return db.scalars(select(CustomerRow).where(which).with_for_update()).one_or_none()
+
+
 def keep_customer(db: Session, label: str, job: dict[str, Any], person_id: int) -> None:
     """Keep a job under a label; one kept under it before is replaced."""
     known = db.scalar(select(CustomerRow.id).where(CustomerRow.label == label))

@@ -2,20 +2,32 @@
 
 from __future__ import annotations
 
+from functools import cache
 from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import URL, Engine, create_engine, select, text
+from alembic.script import ScriptDirectory
+from sqlalchemy import URL, Connection, Engine, create_engine, event, select, text
 from sqlalchemy.engine import make_url
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.orm import Session, SessionTransaction, sessionmaker
 
 from maple_rook.core.quantities import REFERENCE_BLOCK, TAKEN
 from maple_rook.core.steels import STEELS
+from maple_rook.store import request_keys
 from maple_rook.store.records import steel_row
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
 
 APPLICATION_NAME = "maple-rook"
+FOUNDER = "Owner"
+"""The name of a new shop's first person, until they give their own."""
+WRITER = "person_id"
+"""What a session's ``info`` calls the id of the person who writes: for the log of changes."""
+REQUEST = "request"
+"""What it calls the :class:`request_keys.Asked` that the session belongs to."""
+UNAUDITED = "unaudited"
+"""True in a session's ``info`` where nobody changes anything: founding, the demo's invention."""
+_WHO = text("SELECT set_config('maple_rook.person', :person, true)")
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
@@ -39,7 +51,23 @@ def connect(url: str | URL, *, autocommit: bool = False) -> Engine:
 
 
 def sessions(engine: Engine) -> sessionmaker[Session]:
-    return sessionmaker(engine, expire_on_commit=False)
+    """Opens sessions; one whose ``info`` names a :data:`WRITER` tells the database who writes,
+    one that is of a request with a key writes that key first.
+    """
+    made = sessionmaker(engine, expire_on_commit=False)
+    event.listen(made, "after_begin", _begin)
+    return made
+
+
+def _begin(session: Session, _: SessionTransaction, connection: Connection) -> None:
+    person_id = session.info.get(WRITER)
+    if person_id is not None:
+        connection.execute(_WHO, {"person": str(person_id)})
+    if session.info.get(UNAUDITED):
+        connection.execute(text("SET LOCAL maple_rook.audit = 'off'"))
+    asked = session.info.get(REQUEST)
+    if asked is not None:
+        request_keys.write(connection, asked)
 
 
 def migrate(engine: Engine) -> None:
@@ -50,6 +78,14 @@ def migrate(engine: Engine) -> None:
         connection.execute(text("SELECT pg_advisory_xact_lock(84201)"))
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
+
+
+@cache
+def newest_revision() -> str:
+    """The revision of the record this release works on."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    return str(ScriptDirectory.from_config(config).get_current_head())
 
 
 _KIND_NAMES = {
@@ -73,7 +109,7 @@ def found_shop(session: Session) -> None:
     if session.scalar(select(Shop.id)):
         return
     session.add(Shop(id=1, name="My shop"))
-    session.add(Person(name="Bench", role="bench hand"))
+    session.add(Person(name=FOUNDER, role="owner"))
     session.flush()
 
 

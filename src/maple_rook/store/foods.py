@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict, fields
 from functools import lru_cache
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.core.cutting import FOODS, Food
@@ -52,7 +52,14 @@ def restore_foods(db: Session) -> None:
     db.execute(delete(ShopFood))
 
 
+def lock(db: Session) -> None:
+    """Let nobody else write foods until this transaction ends."""
+    db.execute(text("LOCK TABLE foods IN SHARE ROW EXCLUSIVE MODE"))
+
+
 def _write(db: Session, foods: dict[str, Food]) -> None:
-    db.execute(delete(ShopFood))
-    db.add_all(ShopFood(**asdict(f), place=n) for n, f in enumerate(foods.values()))
+    lock(db)
+    db.execute(delete(ShopFood).where(ShopFood.key.not_in(foods)))
+    for n, food in enumerate(foods.values()):
+        db.merge(ShopFood(**asdict(food), place=n))
     db.flush()

@@ -50,8 +50,8 @@ class NotFound(MapleRookError):
         super().__init__(f"There is no {what} {key}.")
 
 
-def get(session: Session, table: type[Row], what: str, key: int) -> Row:
-    row = session.get(table, key)
+def get(session: Session, table: type[Row], what: str, key: int, *, lock: bool = False) -> Row:
+    row = session.get(table, key, with_for_update=lock or None)
     if row is None:
         raise NotFound(what, key)
     return row

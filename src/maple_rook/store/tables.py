@@ -1,5 +1,5 @@
 """Tables. Readings, voids, observations, photos and traced edges are append-only: the database
-sees to it.
+sees to it. What is changed in the others is written down by it too (``people_tables.AuditEntry``).
 """
 
 from __future__ import annotations
@@ -66,11 +66,19 @@ class Shop(Base):
 
 
 class Person(Base):
+    """Somebody who works here or did; of role ``elsewhere`` are names that came with files."""
+
     __tablename__ = "people"
+    __table_args__ = (
+        CheckConstraint(
+            "role IN ('owner', 'bench', 'counter', 'reader', 'elsewhere')", name="role"
+        ),
+    )
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     name: Mapped[str] = mapped_column(String(80), unique=True)
     role: Mapped[str] = mapped_column(String(40))
+    left_on: Mapped[dt.date | None]
 
 
 class Instrument(Base):

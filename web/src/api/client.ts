@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import type { paths } from './schema'
+import { newId } from '@/parts/id'
 
 export interface FieldError {
   field: string
@@ -19,6 +20,16 @@ export class Problem extends Error {
   ) {
     super(detail)
   }
+
+  /** Whether the same request may well be taken later: nothing is wrong with it. */
+  get later(): boolean {
+    return (
+      this.status >= 500 ||
+      this.status === 429 ||
+      this.kind === 'sign-in-needed' ||
+      this.kind === 'from-elsewhere'
+    )
+  }
 }
 
 /** The server could not be reached at all. */
@@ -29,6 +40,39 @@ export class Unreachable extends Error {
 }
 
 export const api = createClient<paths>({ baseUrl: '/' })
+
+/** What goes with every request that writes, and who is told of refusals. */
+interface Guard {
+  token: string
+  refused?: (problem: Problem) => void
+}
+
+export const guard: Guard = { token: '' }
+
+/** Keys of requests that create and were not answered: sent again, they are the same request. */
+const unanswered = new Map<string, string>()
+
+api.use({
+  async onRequest({ request }) {
+    if (request.method === 'GET') return
+    request.headers.set('X-Rook-Token', guard.token)
+    if (request.method !== 'POST') return
+    const asked = await fingerprint(request)
+    const key = unanswered.get(asked) ?? newId()
+    unanswered.set(asked, key)
+    request.headers.set('Idempotency-Key', key)
+  },
+  async onResponse({ request, response }) {
+    const key = request.headers.get('Idempotency-Key')
+    if (!key || response.status >= 500) return
+    for (const [asked, kept] of unanswered) if (kept === key) unanswered.delete(asked)
+  },
+})
+
+async function fingerprint(request: Request): Promise<string> {
+  const large = Number(request.headers.get('Content-Length') ?? 0) > 1e6
+  return `${request.url} ${large ? newId() : await request.clone().text()}`
+}
 
 interface Answer<T> {
   data?: T
@@ -52,11 +96,13 @@ export async function data<T>(asked: Promise<Answer<T>>): Promise<T> {
     suggestion: string | null
   }>
   if (answer.response.status >= 502 && !said.type) throw new Unreachable()
-  throw new Problem(
+  const problem = new Problem(
     answer.response.status,
     said.type ?? 'unknown',
     said.detail ?? `The server answered ${answer.response.status}.`,
     said.errors,
     said.suggestion,
   )
+  guard.refused?.(problem)
+  throw problem
 }

@@ -1133,7 +1133,7 @@ export interface paths {
         };
         /**
          * Events
-         * @description States and unasked readings of instruments, and sheets written to, as they come.
+         * @description States and unasked readings of instruments, and sheets written to, while signed in.
          */
         get: operations["instruments_events"];
         put?: never;
@@ -1347,7 +1347,7 @@ export interface paths {
         put?: never;
         /**
          * Keep Customer
-         * @description Keep a job under a label, and nothing else of the person.
+         * @description Keep a job under a label, and nothing else of the person; or change one as it was seen.
          */
         post: operations["counter_keep_customer"];
         delete?: never;
@@ -1722,6 +1722,310 @@ export interface paths {
          * @description Set a new version; every version stays in the record.
          */
         post: operations["office_set_coefficients"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Session
+         * @description Who is signed in, and whose shop this is.
+         */
+        get: operations["people_session"];
+        put?: never;
+        /**
+         * Sign In
+         * @description Sign in with name and password; the sign-in is kept in a cookie no script can read.
+         */
+        post: operations["people_sign_in"];
+        /**
+         * Sign Out
+         * @description Sign out here.
+         */
+        delete: operations["people_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sign Ins
+         * @description Everywhere one is signed in, and one's keys.
+         */
+        get: operations["people_sign_ins"];
+        put?: never;
+        /**
+         * Make Key
+         * @description A key for a program, or the address of a calendar; told once.
+         */
+        post: operations["people_make_key"];
+        /**
+         * Sign Out Everywhere
+         * @description Sign out everywhere, keys for programs included.
+         */
+        delete: operations["people_sign_out_everywhere"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-ins/{sign_in_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Sign In
+         * @description End one of one's own sign-ins or keys.
+         */
+        delete: operations["people_end_sign_in"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Password
+         * @description Another password; other browsers are signed out.
+         */
+        put: operations["people_change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invitation
+         * @description For whom an invitation is.
+         */
+        post: operations["people_invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitation/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Choose a password by an invitation, and be signed in; the first owner names the shop.
+         */
+        post: operations["people_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description Everybody the record names.
+         */
+        get: operations["people_people"];
+        put?: never;
+        /**
+         * Invite
+         * @description Invite somebody; the token goes into the address they are given.
+         */
+        post: operations["people_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Person
+         * @description Another name or role.
+         */
+        put: operations["people_change_person"];
+        post?: never;
+        /**
+         * Send Away
+         * @description Somebody leaves: they sign in no more, and what they wrote stays.
+         */
+        delete: operations["people_send_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite Again
+         * @description A new invitation, with which a password is chosen anew.
+         */
+        post: operations["people_invite_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Audit
+         * @description Who changed what from what to what, the newest first.
+         */
+        get: operations["people_audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Audit Table
+         * @description The same as CSV, all of it.
+         */
+        get: operations["people_audit_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health/alive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Alive
+         * @description Whether the process answers; it asks nobody else.
+         */
+        get: operations["health_alive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ready
+         * @description Whether it can serve: the database answers, and is of the right revision.
+         */
+        get: operations["health_ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Metrics
+         * @description The counts of this process in the text format of Prometheus.
+         */
+        get: operations["health_metrics"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2473,6 +2777,14 @@ export interface components {
             cautions: string[];
         };
         /**
+         * Alive
+         * @description The process answers.
+         */
+        Alive: {
+            /** Version */
+            version: string;
+        };
+        /**
          * AsideIn
          * @description A trial set aside, and why; nothing takes it up again.
          */
@@ -2502,6 +2814,51 @@ export interface components {
          * @enum {string}
          */
         AsymmetrySchool: "width" | "angle";
+        /**
+         * AuditOut
+         * @description One change: who, when, of what, from what to what.
+         */
+        AuditOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Person */
+            person: string;
+            /** Act */
+            act: string;
+            /** About */
+            about: string;
+            /** Of */
+            of: string;
+            /** Named */
+            named: string;
+            /** Before */
+            before: {
+                [key: string]: unknown;
+            } | null;
+            /** After */
+            after: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * AuditPage
+         * @description Changes, the newest first; ``next`` is where the page after begins.
+         */
+        AuditPage: {
+            /** Items */
+            items: components["schemas"]["AuditOut"][];
+            /** Next */
+            next: number | null;
+            /** About */
+            about: string[];
+            /** People */
+            people: string[];
+        };
         /** AwayIn */
         AwayIn: {
             /** Away */
@@ -3304,7 +3661,7 @@ export interface components {
         };
         /**
          * CoefficientsIn
-         * @description What shall differ from the published values; ``based_on`` is the version that was seen.
+         * @description What shall differ from the published values, and why.
          */
         CoefficientsIn: {
             /** Changes */
@@ -3313,8 +3670,6 @@ export interface components {
             };
             /** Note */
             note: string;
-            /** Based On */
-            based_on?: number | null;
         };
         /** CoefficientsOut */
         CoefficientsOut: {
@@ -3324,6 +3679,8 @@ export interface components {
             coefficients: components["schemas"]["CoefficientOut"][];
             /** History */
             history: components["schemas"]["SetOut"][];
+            /** Etag */
+            etag: string;
         };
         /**
          * ColumnIn
@@ -3499,6 +3856,8 @@ export interface components {
              * Format: date-time
              */
             recorded_at: string;
+            /** Etag */
+            etag: string;
         };
         /**
          * CutOut
@@ -3579,6 +3938,17 @@ export interface components {
             materials: string[];
             /** Returns */
             returns: boolean;
+        };
+        /**
+         * DemoPersonOut
+         * @description Somebody of the demo shop, whom anybody may be.
+         */
+        DemoPersonOut: {
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Password */
+            password: string;
         };
         /**
          * Difference
@@ -4074,6 +4444,8 @@ export interface components {
             changed: boolean;
             /** Own */
             own: boolean;
+            /** Etag */
+            etag: string;
         };
         /** FoodsOut */
         FoodsOut: {
@@ -4409,6 +4781,37 @@ export interface components {
             state: string;
             /** Words */
             words: string;
+            /** Etag */
+            etag: string;
+        };
+        /** InvitationIn */
+        InvitationIn: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * InvitationOut
+         * @description For whom it is; ``first`` where there is no owner yet, who then names the shop.
+         */
+        InvitationOut: {
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Shop */
+            shop: string;
+            /** First */
+            first: boolean;
+        };
+        /**
+         * InvitedOut
+         * @description Somebody invited; ``token`` goes into the address they are given, and is told this once.
+         */
+        InvitedOut: {
+            person: components["schemas"]["PersonOut"];
+            /** Token */
+            token: string;
+            /** Days */
+            days: number;
         };
         /**
          * ItemOut
@@ -4522,6 +4925,24 @@ export interface components {
          * @enum {string}
          */
         JobState: "ordered" | "done, to be re-checked" | "closed" | "dropped";
+        /**
+         * JoinIn
+         * @description A password chosen; whoever is first also says their name and the shop's.
+         */
+        JoinIn: {
+            /** Token */
+            token: string;
+            /** Password */
+            password: string;
+            /** Name */
+            name?: string | null;
+            /** Shop */
+            shop?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Currency */
+            currency?: string | null;
+        };
         /**
          * JudgedKnife
          * @description A knife judged for the job, or the reasons it is ruled out; ``score`` with 90 % limits.
@@ -4669,6 +5090,32 @@ export interface components {
             };
             /** Numbers */
             numbers: components["schemas"]["KeptNumber"][];
+        };
+        /**
+         * KeyIn
+         * @description A key for a program, or the address of a calendar; ``role`` narrows what it may.
+         */
+        KeyIn: {
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @default program
+             * @enum {string}
+             */
+            kind: "program" | "calendar";
+            /** Role */
+            role?: ("owner" | "bench" | "counter" | "reader") | null;
+        };
+        /**
+         * KeyOut
+         * @description A key; it is told this once.
+         */
+        KeyOut: {
+            /** Key */
+            key: string;
+            /** Sign Ins */
+            sign_ins: components["schemas"]["SignInOut"][];
         };
         /**
          * Kind
@@ -5039,6 +5486,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * May
+         * @description What can be allowed.
+         * @enum {string}
+         */
+        May: "come" | "self" | "look" | "advise" | "measure" | "take out" | "bring in" | "set" | "govern";
         /**
          * MeaningOut
          * @description What a column can mean in a table of some kinds; ``units`` may be chosen for it.
@@ -5504,6 +5957,13 @@ export interface components {
             /** Assumed */
             assumed: string[];
         };
+        /** PasswordIn */
+        PasswordIn: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
         /**
          * PastImport
          * @description A file that was brought in.
@@ -5529,6 +5989,34 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** PersonIn */
+        PersonIn: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "bench" | "counter" | "reader";
+        };
+        /** PersonOut */
+        PersonOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            state: components["schemas"]["PersonState"];
+            /** Seen At */
+            seen_at: string | null;
+            /** Etag */
+            etag: string;
+        };
+        /**
+         * PersonState
+         * @enum {string}
+         */
+        PersonState: "active" | "invited" | "cannot sign in" | "left";
         /**
          * PhotoOut
          * @description A photo kept with a sheet; ``accepted`` lists what was taken over from it.
@@ -6047,6 +6535,8 @@ export interface components {
             words: string;
             /** Choices */
             choices: components["schemas"]["ShowChoice"][];
+            /** Etag */
+            etag: string;
         };
         /** QuantityOut */
         QuantityOut: {
@@ -6371,6 +6861,14 @@ export interface components {
             struck: string | null;
         };
         /**
+         * Ready
+         * @description The database answers and is of the revision this release needs.
+         */
+        Ready: {
+            /** Revision */
+            revision: string;
+        };
+        /**
          * RefusedOut
          * @description Why a photo cannot be measured, and what to change.
          */
@@ -6506,6 +7004,12 @@ export interface components {
          * @enum {string}
          */
         RodSchool: "no rod from 62 HRC" | "ceramic, very lightly";
+        /**
+         * Role
+         * @description What a person is in the shop; of ``elsewhere`` are names that came with files.
+         * @enum {string}
+         */
+        Role: "owner" | "bench" | "counter" | "reader" | "elsewhere";
         /** RowOut */
         RowOut: {
             /** Table */
@@ -6604,6 +7108,21 @@ export interface components {
             wheel_radius_mm: number | null;
         };
         /**
+         * SelfOut
+         * @description Who is signed in; ``token`` goes with what this page writes.
+         */
+        SelfOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** May */
+            may: components["schemas"]["May"][];
+            /** Token */
+            token: string;
+        };
+        /**
          * SentenceOut
          * @description A plain statement and the keys of the evidence it stands on.
          */
@@ -6612,6 +7131,19 @@ export interface components {
             text: string;
             /** Evidence */
             evidence: string[];
+        };
+        /**
+         * SessionOut
+         * @description Whose shop this is and who is signed in; ``demo`` lists whom one can be in a demo.
+         */
+        SessionOut: {
+            /** Shop */
+            shop: string;
+            /** Demo */
+            demo: components["schemas"]["DemoPersonOut"][];
+            /** Has Owner */
+            has_owner: boolean;
+            me: components["schemas"]["SelfOut"] | null;
         };
         /**
          * SetOut
@@ -6725,6 +7257,38 @@ export interface components {
             label: string;
             /** Group */
             group: boolean;
+        };
+        /** SignInIn */
+        SignInIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * SignInOut
+         * @description Somewhere one is signed in.
+         */
+        SignInOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            role: components["schemas"]["Role"] | null;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Here */
+            here: boolean;
         };
         /**
          * Size
@@ -7468,7 +8032,7 @@ export interface components {
         };
         /**
          * WorkshopIn
-         * @description What the shop sharpens with; ``based_on`` is the version that was seen.
+         * @description What the shop sharpens with.
          */
         WorkshopIn: {
             /** Spacers */
@@ -7478,8 +8042,6 @@ export interface components {
             /** Hourly Rate */
             hourly_rate: number;
             limits: components["schemas"]["LimitsIO"];
-            /** Based On */
-            based_on?: number | null;
         };
         /**
          * WorkshopOut
@@ -7501,6 +8063,8 @@ export interface components {
             limits: components["schemas"]["LimitsIO"];
             /** Currency */
             currency: string;
+            /** Etag */
+            etag: string;
         };
         /**
          * View
@@ -7589,9 +8153,12 @@ export interface components {
 export type AcceptIn = components['schemas']['AcceptIn'];
 export type AcceptedOut = components['schemas']['AcceptedOut'];
 export type AdviceOut = components['schemas']['AdviceOut'];
+export type Alive = components['schemas']['Alive'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
+export type AuditOut = components['schemas']['AuditOut'];
+export type AuditPage = components['schemas']['AuditPage'];
 export type AwayIn = components['schemas']['AwayIn'];
 export type BadRowOut = components['schemas']['BadRowOut'];
 export type BandOut = components['schemas']['BandOut'];
@@ -7647,6 +8214,7 @@ export type CutOut = components['schemas']['CutOut'];
 export type Decimals = components['schemas']['Decimals'];
 export type DeliveryOut = components['schemas']['DeliveryOut'];
 export type DeliveryRow = components['schemas']['DeliveryRow'];
+export type DemoPersonOut = components['schemas']['DemoPersonOut'];
 export type Difference = components['schemas']['Difference'];
 export type DoneIn = components['schemas']['DoneIn'];
 export type DoneOut = components['schemas']['DoneOut'];
@@ -7694,17 +8262,23 @@ export type ImportOut = components['schemas']['ImportOut'];
 export type ImportsOut = components['schemas']['ImportsOut'];
 export type InstrumentIn = components['schemas']['InstrumentIn'];
 export type InstrumentOut = components['schemas']['InstrumentOut'];
+export type InvitationIn = components['schemas']['InvitationIn'];
+export type InvitationOut = components['schemas']['InvitationOut'];
+export type InvitedOut = components['schemas']['InvitedOut'];
 export type ItemOut = components['schemas']['ItemOut'];
 export type Job = components['schemas']['Job'];
 export type JobIn = components['schemas']['JobIn'];
 export type JobOut = components['schemas']['JobOut'];
 export type JobState = components['schemas']['JobState'];
+export type JoinIn = components['schemas']['JoinIn'];
 export type JudgedKnife = components['schemas']['JudgedKnife'];
 export type KeepIn = components['schemas']['KeepIn'];
 export type KeptComparisonOut = components['schemas']['KeptComparisonOut'];
 export type KeptIn = components['schemas']['KeptIn'];
 export type KeptNumber = components['schemas']['KeptNumber'];
 export type KeptOut = components['schemas']['KeptOut'];
+export type KeyIn = components['schemas']['KeyIn'];
+export type KeyOut = components['schemas']['KeyOut'];
 export type Kind = components['schemas']['Kind'];
 export type KitchenIn = components['schemas']['KitchenIn'];
 export type KitchenOfTrial = components['schemas']['KitchenOfTrial'];
@@ -7720,6 +8294,7 @@ export type LiftOut = components['schemas']['LiftOut'];
 export type LimitsIo = components['schemas']['LimitsIO'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
 export type MarginOut = components['schemas']['MarginOut'];
+export type May = components['schemas']['May'];
 export type MeaningOut = components['schemas']['MeaningOut'];
 export type MeasureIn = components['schemas']['MeasureIn'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
@@ -7742,7 +8317,11 @@ export type OpenSheetOut = components['schemas']['OpenSheetOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OrderOut = components['schemas']['OrderOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
+export type PasswordIn = components['schemas']['PasswordIn'];
 export type PastImport = components['schemas']['PastImport'];
+export type PersonIn = components['schemas']['PersonIn'];
+export type PersonOut = components['schemas']['PersonOut'];
+export type PersonState = components['schemas']['PersonState'];
 export type PhotoOut = components['schemas']['PhotoOut'];
 export type PhotoValueOut = components['schemas']['PhotoValueOut'];
 export type PieceOut = components['schemas']['PieceOut'];
@@ -7778,6 +8357,7 @@ export type ReadingIn = components['schemas']['ReadingIn'];
 export type ReadingOut = components['schemas']['ReadingOut'];
 export type ReadingsPage = components['schemas']['ReadingsPage'];
 export type ReadingsRow = components['schemas']['ReadingsRow'];
+export type Ready = components['schemas']['Ready'];
 export type RefusedOut = components['schemas']['RefusedOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepeatOut = components['schemas']['RepeatOut'];
@@ -7785,6 +8365,7 @@ export type RepeatRow = components['schemas']['RepeatRow'];
 export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
 export type ReprofileOut = components['schemas']['ReprofileOut'];
 export type RodSchool = components['schemas']['RodSchool'];
+export type Role = components['schemas']['Role'];
 export type RowOut = components['schemas']['RowOut'];
 export type RowVerdict = components['schemas']['RowVerdict'];
 export type RowsOut = components['schemas']['RowsOut'];
@@ -7793,7 +8374,9 @@ export type RuledOut = components['schemas']['RuledOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
 export type SectionOut = components['schemas']['SectionOut'];
+export type SelfOut = components['schemas']['SelfOut'];
 export type SentenceOut = components['schemas']['SentenceOut'];
+export type SessionOut = components['schemas']['SessionOut'];
 export type SetOut = components['schemas']['SetOut'];
 export type SetupOut = components['schemas']['SetupOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
@@ -7801,6 +8384,8 @@ export type ShareOut = components['schemas']['ShareOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
 export type Shelf = components['schemas']['Shelf'];
 export type ShowChoice = components['schemas']['ShowChoice'];
+export type SignInIn = components['schemas']['SignInIn'];
+export type SignInOut = components['schemas']['SignInOut'];
 export type Size = components['schemas']['Size'];
 export type Skill = components['schemas']['Skill'];
 export type SpacerIo = components['schemas']['SpacerIO'];
@@ -9742,7 +10327,9 @@ export interface operations {
     instruments_mend: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 instrument_id: number;
             };
@@ -9885,7 +10472,9 @@ export interface operations {
     foods_change_food: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 key: string;
             };
@@ -9920,7 +10509,9 @@ export interface operations {
     foods_drop_food: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 key: string;
             };
@@ -10186,7 +10777,9 @@ export interface operations {
     counter_keep_customer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10219,7 +10812,9 @@ export interface operations {
     counter_forget_customer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 customer_id: number;
             };
@@ -10844,7 +11439,9 @@ export interface operations {
     upkeep_change_workshop: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10897,7 +11494,9 @@ export interface operations {
     office_set_coefficients: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10924,6 +11523,553 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
                 };
+            };
+        };
+    };
+    people_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    people_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_sign_ins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInOut"][];
+                };
+            };
+        };
+    };
+    people_make_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_sign_out_everywhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_end_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sign_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+        };
+    };
+    people_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_change_person: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_send_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_invite_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_audit: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                search?: string;
+                about?: string;
+                person?: string;
+                since?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    people_audit_table: {
+        parameters: {
+            query?: {
+                search?: string;
+                about?: string;
+                person?: string;
+                since?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    health_alive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alive"];
+                };
+            };
+        };
+    };
+    health_ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ready"];
+                };
+            };
+        };
+    };
+    health_metrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -11332,7 +12478,9 @@ export interface operations {
     exchange_publish: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 piece_id: number;
             };

@@ -43,8 +43,12 @@ const mayKeep = computed(() => (label.value.trim() || lastLabel.value).length > 
 const keeping = useMutation({
   mutationFn: () => {
     const named = label.value.trim() || lastLabel.value
+    const known = props.asked.customers.find((c) => c.job.label === named)
     return data(
-      api.POST('/api/counter/customers', { body: { label: named, job: { ...job, label: named } } }),
+      api.POST('/api/counter/customers', {
+        params: { header: { 'If-Match': known?.etag } },
+        body: { label: named, job: { ...job, label: named } },
+      }),
     )
   },
   onSuccess: (customers) => {
@@ -57,7 +61,7 @@ const forgetting = useMutation({
   mutationFn: (customer: CustomerOut) =>
     data(
       api.DELETE('/api/counter/customers/{customer_id}', {
-        params: { path: { customer_id: customer.id } },
+        params: { path: { customer_id: customer.id }, header: { 'If-Match': customer.etag } },
       }),
     ),
   onSuccess: (customers, { job: gone }) => {

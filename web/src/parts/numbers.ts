@@ -75,3 +75,12 @@ export function ratioText(rightPercent: number): string {
   const right = Math.round(rightPercent)
   return `${right}:${100 - right}`
 }
+
+/** How long ago a moment was, in one or two words. */
+export function ago(moment: string): string {
+  const minutes = Math.round((Date.now() - new Date(moment).getTime()) / 60_000)
+  if (minutes < 6) return 'just now'
+  if (minutes < 60) return `${minutes} min ago`
+  if (minutes < 24 * 60) return `${Math.round(minutes / 60)} h ago`
+  return `${Math.round(minutes / (24 * 60))} d ago`
+}

@@ -1,4 +1,5 @@
 import { api, data } from '@/api/client'
+import { newId } from '@/parts/id'
 
 const LONGEST_PX = 1600
 
@@ -18,7 +19,7 @@ const asBlob = {
 
 /** Store a picture with the sheet; returns its number. */
 export async function keepPhoto(sheetId: number, file: File): Promise<number> {
-  const path = { sheet_id: sheetId, client_id: crypto.randomUUID() }
+  const path = { sheet_id: sheetId, client_id: newId() }
   const body = (await reduced(file)) as never
   const url = '/api/bench/sheets/{sheet_id}/photos/{client_id}'
   return (await data(api.PUT(url, { params: { path }, body, ...asBlob }))).id
@@ -26,7 +27,7 @@ export async function keepPhoto(sheetId: number, file: File): Promise<number> {
 
 /** Store a picture of a job; returns its number. */
 export async function keepJobPhoto(jobId: number, file: File): Promise<number> {
-  const path = { job_id: jobId, client_id: crypto.randomUUID() }
+  const path = { job_id: jobId, client_id: newId() }
   const body = (await reduced(file)) as never
   const url = '/api/upkeep/jobs/{job_id}/photos/{client_id}'
   return (await data(api.PUT(url, { params: { path }, body, ...asBlob }))).id

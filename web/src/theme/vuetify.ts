@@ -7,6 +7,7 @@ const shared = { 'border-color': '#8a7a66', 'border-opacity': 0.35 }
 export const vuetify = createVuetify({
   icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
   theme: {
+    cspNonce: document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content,
     defaultTheme: 'maple',
     themes: {
       maple: {

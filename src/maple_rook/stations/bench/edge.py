@@ -13,9 +13,9 @@ from maple_rook.core.profile import EdgeCurve, from_points, from_stations
 from maple_rook.core.typed import parse_typed
 from maple_rook.core.units import Dimension
 from maple_rook.formats.edge_trace import Point, read_columns, read_svg
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench.schemas import EdgeIn, StoredOut, TraceIn
 from maple_rook.stations.bench.taking import SIGNED_OFF
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.shape import ProfileOut, profile_out
 from maple_rook.store import records

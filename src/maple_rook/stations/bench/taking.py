@@ -23,8 +23,8 @@ from maple_rook.core.quantities import (
     parse_reading,
     quantity,
 )
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench.schemas import ObservationIn, ReadingIn, StoredOut
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.problems import Conflict, UnusualValue
 from maple_rook.store import records
 from maple_rook.store.readings import ReadingStore, Told

@@ -14,7 +14,6 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.knife_types import knife_type
 from maple_rook.core.quantities import parse_claim, parse_reading, quantity
 from maple_rook.core.time_on_task import worked_seconds
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
@@ -25,6 +24,7 @@ from maple_rook.stations.bench.schemas import (
     OpenSheetOut,
 )
 from maple_rook.stations.bench.state import sheet_state
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.problems import Conflict
 from maple_rook.store import records
 from maple_rook.store.tables import (

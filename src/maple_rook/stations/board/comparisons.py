@@ -7,7 +7,6 @@ import math
 from sqlalchemy.orm import Session
 
 from maple_rook.core.verdict import customer
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.board.judging import judged_of
 from maple_rook.stations.board.laid import laid_out
 from maple_rook.stations.board.schemas import (
@@ -20,6 +19,7 @@ from maple_rook.stations.board.schemas import (
     ThenAndNow,
 )
 from maple_rook.stations.board.work import LETTERS, rows_that_differ
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.schemas import FigureOut
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store import choices

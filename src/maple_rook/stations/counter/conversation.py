@@ -24,7 +24,6 @@ from maple_rook.core.customer import (
 )
 from maple_rook.core.customers import PRESETS
 from maple_rook.core.retention import BoardMaterial, Job, Technique, Use
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.counter.schemas import (
     CounterOut,
     CustomerIn,
@@ -33,6 +32,8 @@ from maple_rook.stations.counter.schemas import (
     QuestionOut,
 )
 from maple_rook.stations.jobs import JobIn
+from maple_rook.stations.policy import Somebody
+from maple_rook.stations.versions import IfMatch, NoVersion, version
 from maple_rook.store import choices
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Shop
@@ -81,21 +82,30 @@ def customers(db: Session) -> list[CustomerOut]:
                 | {"label": row.label}
             ),
             recorded_at=row.recorded_at,
+            etag=version(row),
         )
         for row in choices.customers(db)
     ]
 
 
-def keep(db: Session, person: Somebody, asked: CustomerIn) -> list[CustomerOut]:
-    """Keep a customer's job under its label."""
+def keep(
+    db: Session, person: Somebody, asked: CustomerIn, seen: IfMatch | None
+) -> list[CustomerOut]:
+    """Keep a customer's job under its label; one that is there is changed as it was seen."""
+    known = choices.customer(db, label=asked.label)
+    if known is not None:
+        if seen is None:
+            raise NoVersion(f"There is {asked.label} already; look at it, then change it.")
+        seen.check(known)
     job = asked.job.model_copy(update={"label": asked.label}).model_dump(mode="json")
     choices.keep_customer(db, asked.label, job, person.id)
     db.commit()
     return customers(db)
 
 
-def forget(db: Session, customer_id: int) -> list[CustomerOut]:
+def forget(db: Session, customer_id: int, seen: IfMatch) -> list[CustomerOut]:
     """Delete a customer for good."""
+    seen.check(choices.customer(db, number=customer_id))
     choices.forget_customer(db, customer_id)
     db.commit()
     return customers(db)

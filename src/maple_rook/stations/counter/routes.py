@@ -13,6 +13,7 @@ from maple_rook.stations.counter.schemas import (
     TakeHomeOut,
 )
 from maple_rook.stations.jobs import JobIn
+from maple_rook.stations.versions import Seen, SeenIfThere
 
 router = APIRouter(prefix="/counter", tags=["counter"])
 
@@ -41,12 +42,14 @@ def card(
 
 
 @router.post("/customers", status_code=201)
-def keep_customer(db: Db, person: CurrentPerson, asked: CustomerIn) -> list[CustomerOut]:
-    """Keep a job under a label, and nothing else of the person."""
-    return conversation.keep(db, person, asked)
+def keep_customer(
+    db: Db, person: CurrentPerson, seen: SeenIfThere, asked: CustomerIn
+) -> list[CustomerOut]:
+    """Keep a job under a label, and nothing else of the person; or change one as it was seen."""
+    return conversation.keep(db, person, asked, seen)
 
 
 @router.delete("/customers/{customer_id}")
-def forget_customer(db: Db, _: CurrentPerson, customer_id: RowId) -> list[CustomerOut]:
+def forget_customer(db: Db, _: CurrentPerson, seen: Seen, customer_id: RowId) -> list[CustomerOut]:
     """Forget a customer for good."""
-    return conversation.forget(db, customer_id)
+    return conversation.forget(db, customer_id, seen)

@@ -30,6 +30,7 @@ class CustomerOut(BaseModel):
     id: int
     job: JobIn
     recorded_at: dt.datetime
+    etag: str
 
 
 class CustomerIn(Strict):

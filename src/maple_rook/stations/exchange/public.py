@@ -27,6 +27,7 @@ from maple_rook.stations.exchange.printing import (
     price_text,
 )
 from maple_rook.stations.exchange.publishing import at_address
+from maple_rook.stations.guarding import new_nonce, page_policy
 from maple_rook.stations.shelf import Shelf, ShelfKnife
 from maple_rook.store import outgoing
 from maple_rook.store.exchange_tables import Publication
@@ -77,9 +78,9 @@ def card_png(request: Request, db: Db, address: Address) -> Response:
 def page(request: Request, db: Db, base: PublicBase, address: Address) -> HTMLResponse:
     """A knife's page: what the shop chose, and the cautions."""
     shown = _shown(request, db, address)
-    text = _PAGES.get_template("knife.html").render(**_content(base, shown))
-    headers = {"Content-Security-Policy": "default-src 'self'; style-src 'unsafe-inline'; "
-               "img-src 'self' data:; script-src 'none'"}  # fmt: skip
+    nonce = new_nonce()
+    text = _PAGES.get_template("knife.html").render(nonce=nonce, **_content(base, shown))
+    headers = {"Content-Security-Policy": page_policy(nonce, scripts=False)}
     return HTMLResponse(text, headers=headers)
 
 

@@ -10,9 +10,10 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.quantities import QUANTITIES
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.exchange.knife_document import GROUPS, everything
 from maple_rook.stations.exchange.schemas import PublicationIn, PublicationOut, ShowChoice
+from maple_rook.stations.policy import Somebody
+from maple_rook.stations.versions import IfMatch, version
 from maple_rook.store import records
 from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.records import NotFound, model_name
@@ -55,16 +56,20 @@ def published(db: Session, piece_id: int) -> PublicationOut:
             *(ShowChoice(key=q.key, label=q.label, group=False)
               for q in QUANTITIES.values() if q.key in measured),
         ],
+        etag=version(standing),
     )  # fmt: skip
 
 
-def publish(db: Session, person: Somebody, piece_id: int, asked: PublicationIn) -> PublicationOut:
+def publish(
+    db: Session, person: Somebody, piece_id: int, asked: PublicationIn, seen: IfMatch
+) -> PublicationOut:
     """Say anew how a piece is shown; what was said before stays in the record."""
-    piece = records.pieces(db, [piece_id])[0]
+    piece = records.get(db, Piece, "piece", piece_id, lock=True)
     unknown = set(asked.shown) - everything()
     if unknown:
         raise InvalidValue("shown", ", ".join(sorted(unknown)), "groups and quantities")
     standing = standing_of(db, piece_id)
+    seen.check(standing)
     address = standing.address if standing else _address(db, piece)
     db.add(Publication(piece_id=piece_id, address=address, on=asked.on,
                        shown=list(dict.fromkeys(asked.shown)), words=asked.words,

@@ -27,6 +27,7 @@ from maple_rook.stations.problems import Conflict
 from maple_rook.stations.rack.routes import rack_query
 from maple_rook.stations.rack.work import RackQuery, chosen
 from maple_rook.stations.schemas import StorableText
+from maple_rook.stations.versions import Seen
 
 router = APIRouter(tags=["exchange"])
 MOST_LABELS = 200
@@ -181,6 +182,8 @@ def published(db: Db, _: CurrentPerson, piece_id: RowId) -> PublicationOut:
 
 
 @router.put("/pieces/{piece_id}/public")
-def publish(db: Db, person: CurrentPerson, piece_id: RowId, asked: PublicationIn) -> PublicationOut:
+def publish(
+    db: Db, person: CurrentPerson, seen: Seen, piece_id: RowId, asked: PublicationIn
+) -> PublicationOut:
     """Switch the page of a knife on or off, and choose what it shows."""
-    return publishing.publish(db, person, piece_id, asked)
+    return publishing.publish(db, person, piece_id, asked, seen)

@@ -182,6 +182,7 @@ class PublicationOut(BaseModel):
     shown: list[str]
     words: str
     choices: list[ShowChoice]
+    etag: str
 
 
 class PublicationIn(Strict):

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Path
 from maple_rook.stations.access import CurrentPerson, Db
 from maple_rook.stations.foods import work
 from maple_rook.stations.foods.schemas import FoodIn, FoodsOut
+from maple_rook.stations.versions import Seen
 
 router = APIRouter(prefix="/foods", tags=["foods"])
 FoodKey = Annotated[str, Path(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
@@ -25,15 +26,15 @@ def add_food(db: Db, _: CurrentPerson, asked: FoodIn) -> FoodsOut:
 
 
 @router.put("/{key}")
-def change_food(db: Db, _: CurrentPerson, key: FoodKey, asked: FoodIn) -> FoodsOut:
+def change_food(db: Db, _: CurrentPerson, seen: Seen, key: FoodKey, asked: FoodIn) -> FoodsOut:
     """Change how a food resists."""
-    return work.change(db, key, asked)
+    return work.change(db, key, asked, seen)
 
 
 @router.delete("/{key}")
-def drop_food(db: Db, _: CurrentPerson, key: FoodKey) -> FoodsOut:
+def drop_food(db: Db, _: CurrentPerson, seen: Seen, key: FoodKey) -> FoodsOut:
     """Take a food off the list."""
-    return work.drop(db, key)
+    return work.drop(db, key, seen)
 
 
 @router.post("/restore")

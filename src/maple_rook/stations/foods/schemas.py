@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 
 from maple_rook.core.cutting import FOODS, Food
 from maple_rook.stations.schemas import ShortText, Strict
+from maple_rook.stations.versions import tag_of
 
 
 class FoodIn(Strict):
@@ -37,12 +38,16 @@ class FoodOut(BaseModel):
     width_mm: float
     changed: bool
     own: bool
+    etag: str
 
     @classmethod
     def of(cls, food: Food) -> Self:
         shipped = FOODS.get(food.key)
         return cls(
-            **asdict(food), changed=shipped is not None and shipped != food, own=shipped is None
+            **asdict(food),
+            changed=shipped is not None and shipped != food,
+            own=shipped is None,
+            etag=tag_of(food),
         )
 
 

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from maple_rook.core.cutting import FOODS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.stations.foods.schemas import FoodIn, FoodOut, FoodsOut
+from maple_rook.stations.versions import IfMatch, tag_of
 from maple_rook.store import foods as kept
 
 
@@ -29,16 +30,24 @@ def add(db: Session, asked: FoodIn) -> FoodsOut:
     return listed(db)
 
 
-def change(db: Session, key: str, asked: FoodIn) -> FoodsOut:
-    known = [f.key for f in kept.shop_foods(db)]
-    if key not in known:
-        raise InvalidValue("food", key, ", ".join(known))
+def change(db: Session, key: str, asked: FoodIn, seen: IfMatch) -> FoodsOut:
+    _as_seen(db, key, seen)
     kept.keep_food(db, asked.core(key))
     db.commit()
     return listed(db)
 
 
-def drop(db: Session, key: str) -> FoodsOut:
+def _as_seen(db: Session, key: str, seen: IfMatch) -> None:
+    """Refuse where the food is not there, or not what was seen; nobody else writes meanwhile."""
+    kept.lock(db)
+    foods = {f.key: f for f in kept.shop_foods(db)}
+    if key not in foods:
+        raise InvalidValue("food", key, ", ".join(foods))
+    seen.check_tag(tag_of(foods[key]))
+
+
+def drop(db: Session, key: str, seen: IfMatch) -> FoodsOut:
+    _as_seen(db, key, seen)
     kept.drop_food(db, key)
     db.commit()
     return listed(db)

@@ -2,10 +2,10 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 from fastapi.sse import EventSourceResponse
 
-from maple_rook.stations.access import CurrentPerson, Db, Instruments, RowId
+from maple_rook.stations.access import AtTheEntrance, CurrentPerson, Db, Instruments, RowId
 from maple_rook.stations.instruments import work
 from maple_rook.stations.instruments.schemas import (
     BenchEvent,
@@ -14,6 +14,7 @@ from maple_rook.stations.instruments.schemas import (
     TakeIn,
     TakenOut,
 )
+from maple_rook.stations.versions import Seen
 
 router = APIRouter(prefix="/instruments", tags=["instruments"])
 
@@ -27,15 +28,16 @@ def listed(db: Db, _: CurrentPerson, hub: Instruments) -> list[InstrumentOut]:
 @router.post("", status_code=201)
 def enter(db: Db, _: CurrentPerson, hub: Instruments, asked: InstrumentIn) -> InstrumentOut:
     """Enter an instrument or a reference block."""
-    return work.keep(db, hub, asked, None)
+    return work.keep(db, hub, asked)
 
 
 @router.put("/{instrument_id}")
 def mend(
-    db: Db, _: CurrentPerson, hub: Instruments, instrument_id: RowId, asked: InstrumentIn
-) -> InstrumentOut:
+    db: Db, _: CurrentPerson, hub: Instruments, seen: Seen, instrument_id: RowId,
+    asked: InstrumentIn,
+) -> InstrumentOut:  # fmt: skip
     """Mend an instrument's entry; readings keep the instrument they were taken with."""
-    return work.keep(db, hub, asked, instrument_id)
+    return work.keep(db, hub, asked, instrument_id, seen)
 
 
 @router.post("/{instrument_id}/take")
@@ -46,7 +48,11 @@ async def take(_: CurrentPerson, hub: Instruments, instrument_id: RowId, asked: 
 
 
 @router.get("/events", response_class=EventSourceResponse)
-async def events(_: CurrentPerson, hub: Instruments) -> AsyncIterator[BenchEvent]:
-    """States and unasked readings of instruments, and sheets written to, as they come."""
+async def events(
+    request: Request, _: CurrentPerson, hub: Instruments, entrance: AtTheEntrance
+) -> AsyncIterator[BenchEvent]:
+    """States and unasked readings of instruments, and sheets written to, while signed in."""
     async for event in hub.events():
+        if await entrance.who(request, "instruments_events") is None:
+            return
         yield work.bench_event(event)

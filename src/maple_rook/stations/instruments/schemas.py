@@ -53,6 +53,7 @@ class InstrumentOut(BaseModel):
     retired: bool
     state: str
     words: str
+    etag: str
 
 
 class TakeIn(Strict):

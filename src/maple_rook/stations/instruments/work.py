@@ -19,6 +19,7 @@ from maple_rook.stations.instruments.schemas import (
     InstrumentOut,
     TakenOut,
 )
+from maple_rook.stations.versions import IfMatch, version
 from maple_rook.store import records
 from maple_rook.store.tables import Instrument
 
@@ -51,11 +52,15 @@ def _shown(row: Instrument, states: Mapping[int, Event], today: dt.date) -> Inst
         retired=row.retired,
         state=event.state.value if event else ("" if not row.address else State.GONE.value),
         words=event.words if event else "",
+        etag=version(row),
     )
 
 
-def keep(db: Session, hub: Hub, asked: InstrumentIn, instrument_id: int | None) -> InstrumentOut:
-    """Enter an instrument, or mend the entry of one."""
+def keep(
+    db: Session, hub: Hub, asked: InstrumentIn, instrument_id: int | None = None,
+    seen: IfMatch | None = None,
+) -> InstrumentOut:  # fmt: skip
+    """Enter an instrument, or mend the entry of one as it was seen."""
     if (asked.kind == REFERENCE_BLOCK) != (asked.certified is not None):
         shown = "none" if asked.certified is None else f"{asked.certified:g}"
         accepted = "a certified value for a reference block, and only for one"
@@ -64,8 +69,10 @@ def keep(db: Session, hub: Hub, asked: InstrumentIn, instrument_id: int | None) 
     if same is not None and same != instrument_id:
         raise InvalidValue("name", asked.name, "a name no other instrument carries")
     row = Instrument() if instrument_id is None else records.get(
-        db, Instrument, "instrument", instrument_id
+        db, Instrument, "instrument", instrument_id, lock=True
     )  # fmt: skip
+    if seen is not None:
+        seen.check(row)
     if instrument_id is not None and row.kind != asked.kind:
         raise InvalidValue("kind", asked.kind, f"{row.kind}: its readings were taken with one")
     for name, value in asked.model_dump().items():

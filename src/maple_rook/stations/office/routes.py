@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from maple_rook.stations.access import CurrentPerson, Db
 from maple_rook.stations.office import work
 from maple_rook.stations.office.schemas import CoefficientsIn, CoefficientsOut
+from maple_rook.stations.versions import Seen
 
 router = APIRouter(prefix="/coefficients", tags=["office"])
 
@@ -18,6 +19,8 @@ def listed(db: Db, _: CurrentPerson) -> CoefficientsOut:
 
 
 @router.post("", status_code=201)
-def set_coefficients(db: Db, person: CurrentPerson, asked: CoefficientsIn) -> CoefficientsOut:
+def set_coefficients(
+    db: Db, person: CurrentPerson, seen: Seen, asked: CoefficientsIn
+) -> CoefficientsOut:
     """Set a new version; every version stays in the record."""
-    return work.set_coefficients(db, person, asked)
+    return work.set_coefficients(db, person, asked, seen)

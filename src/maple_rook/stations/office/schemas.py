@@ -36,10 +36,11 @@ class CoefficientsOut(BaseModel):
     version: int | None
     coefficients: list[CoefficientOut]
     history: list[SetOut]
+    etag: str
 
 
 class CoefficientsIn(Strict):
-    """What shall differ from the published values; ``based_on`` is the version that was seen."""
+    """What shall differ from the published values, and why."""
 
     changes: Annotated[dict[str, float], Field(max_length=60)]
     note: Annotated[
@@ -47,4 +48,3 @@ class CoefficientsIn(Strict):
         StringConstraints(strip_whitespace=True, min_length=1, max_length=200),
         AfterValidator(storable),
     ]
-    based_on: int | None = None

@@ -7,14 +7,14 @@ from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.coefficients import ABOUT, PUBLISHED, coefficients
 from maple_rook.core.model_cards import card
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.office.schemas import (
     CoefficientOut,
     CoefficientsIn,
     CoefficientsOut,
     SetOut,
 )
-from maple_rook.stations.problems import Conflict
+from maple_rook.stations.policy import Somebody
+from maple_rook.stations.versions import IfMatch, alone, version
 from maple_rook.store.trial_tables import CoefficientSet
 from maple_rook.store.trials import coefficients_of, newest_set
 
@@ -28,6 +28,7 @@ def listed(db: Session) -> CoefficientsOut:
         .order_by(CoefficientSet.id.desc())
     )
     return CoefficientsOut(
+        etag=version(newest),
         version=newest.id if newest else None,
         coefficients=[
             CoefficientOut(
@@ -51,11 +52,12 @@ def listed(db: Session) -> CoefficientsOut:
     )  # fmt: skip
 
 
-def set_coefficients(db: Session, person: Somebody, asked: CoefficientsIn) -> CoefficientsOut:
+def set_coefficients(
+    db: Session, person: Somebody, asked: CoefficientsIn, seen: IfMatch
+) -> CoefficientsOut:
     """A new version; refused where another was set since the one that was seen."""
-    newest = newest_set(db)
-    if asked.based_on != (newest.id if newest else None):
-        raise Conflict("Somebody set other coefficients meanwhile: look at them first.")
+    alone(db, CoefficientSet)
+    seen.check(newest_set(db))
     coefficients(asked.changes)
     differs = {k: v for k, v in asked.changes.items() if v != getattr(PUBLISHED, k)}
     db.add(CoefficientSet(changes=differs, note=asked.note, person_id=person.id))

@@ -23,7 +23,6 @@ from maple_rook.photo import picture, specimen
 from maple_rook.photo.heel_view import HeelView
 from maple_rook.photo.refusal import PhotoRefused
 from maple_rook.photo.stand_in import Knife, Shot, photograph
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench.edge import stored_points
 from maple_rook.stations.bench.taking import SIGNED_OFF
 from maple_rook.stations.photo import measuring
@@ -38,6 +37,7 @@ from maple_rook.stations.photo.schemas import (
     StandInIn,
     accepted_out,
 )
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import blade_outline
 from maple_rook.store import records

@@ -10,7 +10,7 @@ from maple_rook.core.life_model import LifeModel
 from maple_rook.core.model_cards import MODEL_CARDS, card
 from maple_rook.core.retention import Kitchen
 from maple_rook.core.trials import Protocol
-from maple_rook.stations.access import Somebody
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.trials.schemas import AgainOut, KeptNumber, KeptOut
 from maple_rook.store import kept, records
 from maple_rook.store.foods import shop_foods

@@ -33,7 +33,7 @@ from maple_rook.formats.trial_points import read_points
 from maple_rook.instruments import Hub, Sent
 from maple_rook.instruments.link import Event as LineEvent
 from maple_rook.instruments.link import State
-from maple_rook.stations.access import Somebody
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.trials.keeping import keep_with_trial
 from maple_rook.stations.trials.schemas import (

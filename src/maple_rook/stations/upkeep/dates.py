@@ -20,7 +20,7 @@ from maple_rook.core.retention import Kitchen
 from maple_rook.core.sharpening_tools import Tool, rod_for, rules
 from maple_rook.core.upkeep_plan import DueState, Entry, Interval, last_stone, plan, state
 from maple_rook.formats.calendar_file import CalendarEntry, calendar_file
-from maple_rook.stations.access import Somebody
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.trials.schemas import KitchenOfTrial
 from maple_rook.stations.trials.work import piece_names
 from maple_rook.stations.upkeep.counting import Worn, worn

@@ -21,7 +21,7 @@ from maple_rook.core.observations import Seen
 from maple_rook.core.retention import Kitchen
 from maple_rook.core.upkeep_plan import Interval
 from maple_rook.core.wear import Count
-from maple_rook.stations.access import Somebody
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import (
     FigureOut,

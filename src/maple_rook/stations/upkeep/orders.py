@@ -14,9 +14,9 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.finish_work import STONING, Fault, Job, Method, cost, jobs
 from maple_rook.core.reprofile import Wanted
 from maple_rook.core.reprofile_plan import ReprofilePlan
-from maple_rook.stations.access import Somebody
 from maple_rook.stations.bench import taking
 from maple_rook.stations.bench.schemas import StoredOut
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
 from maple_rook.stations.upkeep.order_schemas import (

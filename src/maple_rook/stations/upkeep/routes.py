@@ -33,6 +33,7 @@ from maple_rook.stations.upkeep.schemas import (
     WorkshopIn,
     WorkshopOut,
 )
+from maple_rook.stations.versions import Seen
 from maple_rook.store import upkeep
 
 router = APIRouter(tags=["upkeep"])
@@ -186,9 +187,9 @@ def workshop(db: Db, _: CurrentPerson) -> WorkshopOut:
 
 
 @router.post("/upkeep/workshop", status_code=201)
-def change_workshop(db: Db, person: CurrentPerson, asked: WorkshopIn) -> WorkshopOut:
+def change_workshop(db: Db, person: CurrentPerson, seen: Seen, asked: WorkshopIn) -> WorkshopOut:
     """Set a new version of the workshop; every version stays in the record."""
-    return shop.change(db, person, asked)
+    return shop.change(db, person, asked, seen)
 
 
 def _today() -> dt.date:

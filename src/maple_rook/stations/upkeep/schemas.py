@@ -182,13 +182,12 @@ class LimitsIO(Strict):
 
 
 class WorkshopIn(Strict):
-    """What the shop sharpens with; ``based_on`` is the version that was seen."""
+    """What the shop sharpens with."""
 
     spacers: Annotated[list[SpacerIO], Field(max_length=10)]
     stones: Annotated[list[StoneIO], Field(min_length=1, max_length=10)]
     hourly_rate: Annotated[float, Field(ge=0, le=100_000)]
     limits: LimitsIO
-    based_on: int | None = None
 
     @model_validator(mode="after")
     def no_grit_twice(self) -> Self:
@@ -217,3 +216,4 @@ class WorkshopOut(BaseModel):
     hourly_rate: float
     limits: LimitsIO
     currency: str
+    etag: str

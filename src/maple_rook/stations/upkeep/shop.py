@@ -7,8 +7,7 @@ from dataclasses import asdict
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.stations.access import Somebody
-from maple_rook.stations.problems import Conflict
+from maple_rook.stations.policy import Somebody
 from maple_rook.stations.upkeep.schemas import (
     LimitsIO,
     SpacerIO,
@@ -16,6 +15,7 @@ from maple_rook.stations.upkeep.schemas import (
     WorkshopIn,
     WorkshopOut,
 )
+from maple_rook.stations.versions import IfMatch, alone, version
 from maple_rook.store import upkeep
 from maple_rook.store.tables import Shop
 from maple_rook.store.upkeep_tables import WorkshopSet
@@ -24,6 +24,7 @@ from maple_rook.store.upkeep_tables import WorkshopSet
 def shown(db: Session) -> WorkshopOut:
     newest, now = upkeep.newest_workshop(db), upkeep.workshop(db)
     return WorkshopOut(
+        etag=version(newest),
         version=newest.id if newest else None,
         person=newest.person.name if newest else "",
         recorded_at=newest.recorded_at if newest else None,
@@ -35,11 +36,10 @@ def shown(db: Session) -> WorkshopOut:
     )
 
 
-def change(db: Session, person: Somebody, asked: WorkshopIn) -> WorkshopOut:
+def change(db: Session, person: Somebody, asked: WorkshopIn, seen: IfMatch) -> WorkshopOut:
     """A new version; refused where another was set since the one that was seen."""
-    newest = upkeep.newest_workshop(db)
-    if (newest.id if newest else None) != asked.based_on:
-        raise Conflict("Somebody changed the workshop meanwhile; look at it, and change it again.")
+    alone(db, WorkshopSet)
+    seen.check(upkeep.newest_workshop(db))
     stored = upkeep.stored_workshop(asked.core())
     db.add(WorkshopSet(workshop=stored, person_id=person.id))
     db.commit()

@@ -5,6 +5,7 @@ from alembic import context
 from maple_rook.store import (  # noqa: F401 - they are of the metadata
     choice_tables,
     exchange_tables,
+    people_tables,
     photo_tables,
     trial_tables,
     upkeep_tables,

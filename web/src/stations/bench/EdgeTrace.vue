@@ -5,6 +5,7 @@ import { api, data } from '@/api/client'
 import type { BenchSheetOut, EdgeIn, ProfileOut } from '@/api/schema'
 import EdgeOnBoard from '@/drawings/EdgeOnBoard.vue'
 import { rounded } from '@/parts/numbers'
+import { newId } from '@/parts/id'
 
 /** The edge line: gaps under a straight edge by station, or pasted coordinates; shown, then kept. */
 const props = defineProps<{ sheet: BenchSheetOut; locked: boolean }>()
@@ -57,7 +58,7 @@ const preview = useMutation({
   onSuccess: (profile) => (shown.value = profile),
   onError: () => (shown.value = null),
 })
-let clientId = crypto.randomUUID()
+let clientId = newId()
 const keep = useMutation({
   mutationFn: () =>
     data(
@@ -67,7 +68,7 @@ const keep = useMutation({
       }),
     ),
   onSuccess: () => {
-    clientId = crypto.randomUUID()
+    clientId = newId()
     localStorage.removeItem(KEY.value)
     emit('kept')
   },

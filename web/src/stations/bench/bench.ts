@@ -6,6 +6,7 @@ import type { AskedOut, BenchEvent, CheckOut, ObservationOut, ReadingOut } from 
 import { understood } from './choices'
 import { useInstruments } from './instruments'
 import { deliver, enqueue, remove, waiting, type Waiting } from './queue'
+import { newId } from '@/parts/id'
 
 /** Something the Bench asks back before it goes on. */
 export type Question =
@@ -165,7 +166,7 @@ export function useBench(sheetId: number, focus: () => void) {
     const q = quantity.value
     if (!q) return
     for (const w of stuck.value) if (w.what === 'reading' && w.key === q.key) remove(w.id)
-    const id = from?.id ?? crypto.randomUUID()
+    const id = from?.id ?? newId()
     const located = q.key === 'hardness' || q.key === 'hardness_cladding'
     put({
       what: 'reading',
@@ -219,7 +220,7 @@ export function useBench(sheetId: number, focus: () => void) {
 
   /** Store what was seen of an item, over what stands there now. */
   function observe(what: string, value: string, note: string, aspect = ''): void {
-    const id = crypto.randomUUID()
+    const id = newId()
     put({
       what: 'observation',
       sheetId,
@@ -253,7 +254,7 @@ export function useBench(sheetId: number, focus: () => void) {
   async function enterOver(entry: Waiting): Promise<void> {
     if (entry.what !== 'observation') return
     await query.refetch()
-    const id = crypto.randomUUID()
+    const id = newId()
     remove(entry.id)
     const replaces = standing(entry.body.item, entry.body.aspect ?? '')
     put({

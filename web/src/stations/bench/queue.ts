@@ -1,5 +1,6 @@
 import { reactive, ref } from 'vue'
 import { api, data, Problem, Unreachable } from '@/api/client'
+import { me } from '@/api/session'
 import type { ObservationIn, ReadingIn, StoredOut } from '@/api/schema'
 
 interface Kept {
@@ -9,6 +10,8 @@ interface Kept {
   /** Quantity or item, and what a person calls what is kept. */
   key: string
   words: string
+  /** Whose it is: nobody else's sign-in sends it. */
+  by?: number
   refused?: string
 }
 
@@ -43,7 +46,7 @@ function keep(): void {
 
 /** Put something in the queue; it is on disk before this returns. */
 export function enqueue(entry: Waiting): void {
-  waiting.push(entry)
+  waiting.push({ ...entry, by: me.value?.id })
   keep()
 }
 
@@ -91,7 +94,7 @@ export async function deliver(
         remove(next.id)
         confirmed(stored.sheet_id)
       } catch (error) {
-        if (error instanceof Problem && error.status < 500) {
+        if (error instanceof Problem && !error.later) {
           offline.value = false
           next.refused = error.message
           keep()
@@ -110,5 +113,5 @@ export async function deliver(
 }
 
 function pending(): Waiting | undefined {
-  return waiting.find((w) => !w.refused)
+  return waiting.find((w) => !w.refused && (w.by === undefined || w.by === me.value?.id))
 }

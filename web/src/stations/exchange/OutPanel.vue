@@ -35,7 +35,10 @@ const say = useMutation({
   mutationFn: (on: boolean) =>
     data(
       api.PUT('/api/pieces/{piece_id}/public', {
-        params: { path: { piece_id: props.pieceId } },
+        params: {
+          path: { piece_id: props.pieceId },
+          header: { 'If-Match': found.data.value?.etag ?? '' },
+        },
         body: { on, shown: shown.value, words: words.value },
       }),
     ),

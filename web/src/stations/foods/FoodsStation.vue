@@ -20,6 +20,8 @@ const COLUMNS = [
 type Column = (typeof COLUMNS)[number][0]
 
 const editing = ref<string | null>(null)
+/** Which version of it is being edited. */
+const seen = ref('')
 const form = reactive<Record<Column | 'label', string>>({
   label: '',
   toughness_j_m2: '',
@@ -48,6 +50,7 @@ const incomplete = computed(() =>
 function edit(food: FoodOut | null): void {
   keep.reset()
   editing.value = food?.key ?? 'new'
+  seen.value = food?.etag ?? ''
   form.label = food?.label ?? ''
   for (const [key] of COLUMNS) form[key] = food ? String(food[key]) : ''
 }
@@ -66,14 +69,17 @@ const keep = useMutation({
       ? data(api.POST('/api/foods', { body: body.value }))
       : data(
           api.PUT('/api/foods/{key}', {
-            params: { path: { key: editing.value ?? '' } },
+            params: { path: { key: editing.value ?? '' }, header: { 'If-Match': seen.value } },
             body: body.value,
           }),
         ),
   onSuccess: shown,
 })
 const drop = useMutation({
-  mutationFn: (key: string) => data(api.DELETE('/api/foods/{key}', { params: { path: { key } } })),
+  mutationFn: ({ key, etag }: FoodOut) =>
+    data(
+      api.DELETE('/api/foods/{key}', { params: { path: { key }, header: { 'If-Match': etag } } }),
+    ),
   onSuccess: shown,
 })
 const restore = useMutation({
@@ -120,7 +126,7 @@ const restore = useMutation({
               type="button"
               class="plain link"
               :aria-label="`Take ${food.label} off`"
-              @click="drop.mutate(food.key)"
+              @click="drop.mutate(food)"
             >
               take off
             </button>

@@ -28,6 +28,8 @@ const KINDS = [
 ].map((kind) => ({ value: kind, title: kind }))
 
 const editing = ref<number | 'new' | null>(null)
+/** Which version of it is being edited. */
+const seen = ref('')
 const form = reactive({
   name: '',
   kind: 'caliper' as InstrumentIn['kind'],
@@ -42,6 +44,7 @@ const form = reactive({
 
 function edit(row: InstrumentOut | null): void {
   editing.value = row ? row.id : 'new'
+  seen.value = row?.etag ?? ''
   Object.assign(form, {
     name: row?.name ?? '',
     kind: row?.kind ?? 'caliper',
@@ -67,8 +70,11 @@ const keep = useMutation({
       certified: form.certified ? number(form.certified) : null,
     }
     if (editing.value === 'new') return data(api.POST('/api/instruments', { body }))
-    const path = { instrument_id: editing.value ?? 0 }
-    return data(api.PUT('/api/instruments/{instrument_id}', { params: { path }, body }))
+    const params = {
+      path: { instrument_id: editing.value ?? 0 },
+      header: { 'If-Match': seen.value },
+    }
+    return data(api.PUT('/api/instruments/{instrument_id}', { params, body }))
   },
   onSuccess: () => {
     editing.value = null

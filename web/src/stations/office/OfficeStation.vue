@@ -43,7 +43,6 @@ const body = computed(() => ({
       .map((c) => [c.key, number(c.key)]),
   ),
   note: note.value,
-  based_on: found.data.value?.version ?? null,
 }))
 
 function shown(now: CoefficientsOut): void {
@@ -54,7 +53,10 @@ function shown(now: CoefficientsOut): void {
   }
 }
 const keep = useMutation({
-  mutationFn: () => data(api.POST('/api/coefficients', { body: body.value })),
+  mutationFn: () => {
+    const header = { 'If-Match': found.data.value?.etag ?? '' }
+    return data(api.POST('/api/coefficients', { params: { header }, body: body.value }))
+  },
   onSuccess: shown,
 })
 function fill(values: Record<string, number>): void {

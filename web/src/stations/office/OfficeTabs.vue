@@ -1,16 +1,24 @@
 <script setup lang="ts">
-/** The rooms of the office. */
-const ROOMS = [
-  { path: '/office', name: 'Coefficients' },
-  { path: '/office/in', name: 'Bring in' },
-  { path: '/office/out', name: 'Take out' },
-] as const
+import { computed } from 'vue'
+import { may } from '@/api/session'
+import type { May } from '@/api/schema'
+
+/** The rooms of the office, as far as one is let in. */
+const ROOMS: { path: string; name: string; needs: May }[] = [
+  { path: '/office', name: 'Coefficients', needs: 'look' },
+  { path: '/office/in', name: 'Bring in', needs: 'bring in' },
+  { path: '/office/out', name: 'Take out', needs: 'take out' },
+  { path: '/office/people', name: 'People', needs: 'govern' },
+  { path: '/office/changes', name: 'Changes', needs: 'govern' },
+  { path: '/office/me', name: 'Yourself', needs: 'self' },
+]
+const open = computed(() => ROOMS.filter((room) => may(room.needs)))
 </script>
 
 <template>
   <nav class="tabs no-print" aria-label="Office">
     <RouterLink
-      v-for="room in ROOMS"
+      v-for="room in open"
       :key="room.path"
       :to="room.path"
       class="room"

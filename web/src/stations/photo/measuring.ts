@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { KnownIn, MeasureIn, MeasuredOut, PhotoOut, MovedIn, StandInIn } from '@/api/schema'
+import { newId } from '@/parts/id'
 
 export type View = PhotoOut['view']
 export type Shot = NonNullable<StandInIn['shot']>
@@ -121,7 +122,7 @@ export function usePhotos(sheetId: number) {
       data(
         api.POST('/api/photos', {
           params: {
-            query: { sheet_id: sheetId, view: view.value, client_id: crypto.randomUUID() },
+            query: { sheet_id: sheetId, view: view.value, client_id: newId() },
           },
           body: file as never,
           bodySerializer: (blob: unknown) => blob as Blob,
@@ -134,7 +135,7 @@ export function usePhotos(sheetId: number) {
     mutationFn: (shot: Shot) =>
       data(
         api.POST('/api/photos/stand-in', {
-          body: { client_id: crypto.randomUUID(), sheet_id: sheetId, view: view.value, shot },
+          body: { client_id: newId(), sheet_id: sheetId, view: view.value, shot },
         }),
       ),
     onSuccess: taken,
@@ -154,7 +155,7 @@ export function usePhotos(sheetId: number) {
     mutationFn: (asked: { quantities: string[]; keepEdge: boolean }) => {
       // The same acceptance sent again after a lost answer is the same one; a changed one is not.
       const of = JSON.stringify([photo.value!.id, how.value, asked])
-      if (acceptance.of !== of) acceptance = { of, id: crypto.randomUUID() }
+      if (acceptance.of !== of) acceptance = { of, id: newId() }
       return data(
         api.POST('/api/photos/{photo_id}/accept', {
           params: { path: { photo_id: photo.value!.id } },

@@ -5,6 +5,7 @@ import { api, data } from '@/api/client'
 import type { PointOut, ReadOut, TrialKind, WholeTrial } from '@/api/schema'
 import ProtocolFields from './ProtocolFields.vue'
 import { blankProtocol, protocolOf, unreadable, type ProtocolDraft } from './protocol'
+import { newId } from '@/parts/id'
 
 /** Begin a trial: which knife, which kind, how, and where the points come from. */
 const props = defineProps<{ kinds: TrialKind[]; kind: TrialKind; tester: string; piece?: number }>()
@@ -120,7 +121,7 @@ const wanting = computed(() => {
   if (form.source === 'file' && !offered.value.length) return 'Give a file with points.'
   return ''
 })
-let clientId = crypto.randomUUID()
+let clientId = newId()
 const begin = useMutation({
   mutationFn: () =>
     data(
@@ -134,7 +135,7 @@ const begin = useMutation({
           given: form.source === 'file' ? form.text : '',
           note: form.note,
           points: offered.value.map((p) => ({
-            client_id: crypto.randomUUID(),
+            client_id: newId(),
             x: p.x,
             value: p.value,
             event: p.event === '' ? null : (p.event as 'rod'),
@@ -143,7 +144,7 @@ const begin = useMutation({
       }),
     ),
   onSuccess: (trial) => {
-    clientId = crypto.randomUUID()
+    clientId = newId()
     localStorage.removeItem(DRAFT)
     emit('begun', trial)
   },

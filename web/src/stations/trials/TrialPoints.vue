@@ -4,6 +4,7 @@ import { computed, onUnmounted, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { WholeTrial } from '@/api/schema'
 import { decimal } from './protocol'
+import { newId } from '@/parts/id'
 
 /** The points of a trial: typed one by one, or run on its tester; each can be struck. */
 const props = defineProps<{ trial: WholeTrial }>()
@@ -39,7 +40,7 @@ const add = useMutation({
         body: {
           points: [
             {
-              client_id: crypto.randomUUID(),
+              client_id: newId(),
               x: decimal(x.value),
               value: event ? null : decimal(read.value),
               event,
@@ -55,7 +56,7 @@ const strike = useMutation({
     data(
       api.POST('/api/trials/{trial_id}/points', {
         ...path.value,
-        body: { points: [{ client_id: crypto.randomUUID(), x: at }] },
+        body: { points: [{ client_id: newId(), x: at }] },
       }),
     ),
   onSuccess: (trial) => emit('shown', trial),

@@ -5,6 +5,7 @@ import { api, data } from '@/api/client'
 import type { DoneOut, EdgeCare } from '@/api/schema'
 import { rounded } from '@/parts/numbers'
 import { dayText, todayIso } from './care'
+import { newId } from '@/parts/id'
 
 /** The log of what was done, and a line to write the next; nothing in it is ever changed. */
 const props = defineProps<{ pieceId: number; log: DoneOut[] }>()
@@ -31,7 +32,7 @@ const LABELS = {
 }
 const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
 const wrong = computed(() => NUMBERS.some((key) => Number.isNaN(number(line[key]))))
-let clientId = crypto.randomUUID()
+let clientId = newId()
 const write = useMutation({
   mutationFn: () =>
     data(
@@ -47,7 +48,7 @@ const write = useMutation({
       }),
     ),
   onSuccess: () => {
-    clientId = crypto.randomUUID()
+    clientId = newId()
     for (const key of [...NUMBERS, 'note'] as const) line[key] = ''
     emit('changed')
   },

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import type { EventIn, EventKind, JobOut } from '@/api/schema'
 import { keepJobPhoto } from '@/parts/photo'
 import { dayText, timeText } from './care'
+import { newId } from '@/parts/id'
 
 /** One job: what to do with what, pictures, done, re-checked. */
 const props = defineProps<{ job: JobOut; busy: boolean }>()
@@ -17,11 +18,11 @@ const pictures = computed(() => props.job.events.filter((e) => e.photo_id !== nu
 const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
 
 /** What was typed, and the id it is sent under, stay until the server has it. */
-let clientId = crypto.randomUUID()
+let clientId = newId()
 watch(
   () => props.job.events.length,
   () => {
-    clientId = crypto.randomUUID()
+    clientId = newId()
     note.value = ''
     minutes.value = ''
   },

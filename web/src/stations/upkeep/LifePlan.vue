@@ -12,6 +12,7 @@ import { expandedText, meanText, rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import CareLog from './CareLog.vue'
 import { dayText, stateMark, timeText, todayIso, useWrite } from './care'
+import { newId } from '@/parts/id'
 
 /** What sharpening does to this knife over the years, and when it is due in which kitchen. */
 const props = defineProps<{ pieceId: number }>()
@@ -58,7 +59,7 @@ function yearsText(count: CountOut): string {
 }
 
 const asked = reactive({ label: '', begun: todayIso() })
-let clientId = crypto.randomUUID()
+let clientId = newId()
 function again(): void {
   void queries.invalidateQueries({ queryKey: ['upkeep'] })
 }
@@ -80,7 +81,7 @@ const begin = useWrite(async () => {
       },
     }),
   )
-  clientId = crypto.randomUUID()
+  clientId = newId()
   asked.label = ''
   return made
 })

@@ -10,6 +10,7 @@ import { kitchen } from '@/parts/kitchen'
 import { likelyText, ratioText, rounded, unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { timeText, useWrite } from './care'
+import { newId } from '@/parts/id'
 
 /** From the edge found to the one wanted: what it takes in steel and time, what it gives. */
 const props = defineProps<{ pieceId: number }>()
@@ -70,7 +71,7 @@ const plan = computed<ReprofileOut | undefined>(() => query.data.value)
 const steeper = computed(() => asked.angle > (found.value?.found_angle_deg ?? 0))
 const accepts = ref(false)
 watch(wanted, () => (accepts.value = false))
-let clientId = crypto.randomUUID()
+let clientId = newId()
 const order = useWrite(
   async () => {
     const made = await data(
@@ -79,7 +80,7 @@ const order = useWrite(
         body: { client_id: clientId, wanted: wanted.value, owner_accepts: accepts.value },
       }),
     )
-    clientId = crypto.randomUUID()
+    clientId = newId()
     void router.push(`/upkeep/${props.pieceId}/work`)
     return made
   },

@@ -7,6 +7,7 @@ import { rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { dayText, timeText, useWrite } from './care'
 import JobCard from './JobCard.vue'
+import { newId } from '@/parts/id'
 
 /** From a fault the Bench marked to a job done, re-checked and back on the shelf. */
 const props = defineProps<{ pieceId: number }>()
@@ -22,7 +23,7 @@ const free = computed(() => work.value?.faults.filter((f) => !f.ordered) ?? [])
 const minutes = computed(() => free.value.reduce((sum, f) => sum + f.method.minutes, 0))
 const cost = (time: number) => (time / 60) * (work.value?.hourly_rate ?? 0)
 
-let clientId = crypto.randomUUID()
+let clientId = newId()
 const order = useWrite(async (faults: FaultKey[]) => {
   const made = await data(
     api.POST('/api/pieces/{piece_id}/work', {
@@ -30,7 +31,7 @@ const order = useWrite(async (faults: FaultKey[]) => {
       body: { client_id: clientId, faults },
     }),
   )
-  clientId = crypto.randomUUID()
+  clientId = newId()
   return made
 }, key)
 const write = useWrite(

@@ -42,6 +42,7 @@ const keep = useWrite(
   () =>
     data(
       api.POST('/api/upkeep/workshop', {
+        params: { header: { 'If-Match': query.data.value?.etag ?? '' } },
         body: {
           spacers: shop.spacers.map((s) => ({ name: s.name, thickness_mm: number(s.thickness) })),
           stones: shop.stones.map((s) => ({
@@ -55,7 +56,6 @@ const keep = useWrite(
             proud_mm: number(shop.proud),
             worn_share: number(shop.worn) / 100,
           },
-          based_on: query.data.value?.version ?? null,
         },
       }),
     ),

@@ -1,0 +1,82 @@
+"""Headers that tell a browser what a page of ours may do, and nothing beyond it."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Mapping
+
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+_ALWAYS = {
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "same-origin",
+    "cross-origin-opener-policy": "same-origin",
+    "permissions-policy": "camera=(self), microphone=(), geolocation=(), payment=()",
+    "x-frame-options": "DENY",
+}
+_NOTHING = "default-src 'none'; frame-ancestors 'none'"
+_A_YEAR = "max-age=31536000"
+PUBLIC = ("/k/", "/k-fonts/")
+
+
+def page_policy(nonce: str, *, scripts: bool = True) -> str:
+    """The content security policy of a page; ``nonce`` is on the style elements it may have.
+
+    Style attributes are allowed: charts write them. Scripts come from files of ours only.
+    """
+    return "; ".join(
+        (
+            "default-src 'none'",
+            "script-src 'self'" if scripts else "script-src 'none'",
+            f"style-src-elem 'self' 'nonce-{nonce}'",
+            "style-src-attr 'unsafe-inline'",
+            "img-src 'self' data: blob:",
+            "font-src 'self'",
+            "connect-src 'self'",
+            "manifest-src 'self'",
+            "form-action 'self'",
+            "base-uri 'none'",
+            "frame-ancestors 'none'",
+        )
+    )
+
+
+def new_nonce() -> str:
+    return secrets.token_urlsafe(16)
+
+
+class Guarded:
+    """Adds what an answer does not say itself."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        more = self._headers(scope)
+
+        async def guarded(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                said = {name for name, _ in message["headers"]}
+                message["headers"] = [
+                    *message["headers"],
+                    *((n.encode(), v.encode()) for n, v in more.items() if n.encode() not in said),
+                ]
+            await send(message)
+
+        await self.app(scope, receive, guarded)
+
+    def _headers(self, scope: Scope) -> Mapping[str, str]:
+        path: str = scope["path"]
+        elsewhere = "cross-origin" if path.startswith(PUBLIC) else "same-origin"
+        found = {
+            **_ALWAYS, "content-security-policy": _NOTHING,
+            "cross-origin-resource-policy": elsewhere,
+        }  # fmt: skip
+        if path.startswith("/api/"):
+            found["cache-control"] = "private, no-cache"
+        if scope["scheme"] == "https":
+            found["strict-transport-security"] = _A_YEAR
+        return found

@@ -1,0 +1,1 @@
+"""People: signing in, invitations, roles, keys, and who changed what."""

@@ -1,0 +1,200 @@
+from __future__ import annotations
+
+import datetime as dt
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query, Request, Response
+from fastapi.responses import StreamingResponse
+
+from maple_rook.formats.csv_table import CSV_TYPE
+from maple_rook.stations.access import (
+    AtTheEntrance,
+    CurrentPerson,
+    Db,
+    RowId,
+    Visitor,
+)
+from maple_rook.stations.entrance import address
+from maple_rook.stations.people import auditing, governing, work
+from maple_rook.stations.people.schemas import (
+    AuditPage,
+    InvitationIn,
+    InvitationOut,
+    InvitedOut,
+    JoinIn,
+    KeyIn,
+    KeyOut,
+    PasswordIn,
+    PersonIn,
+    PersonOut,
+    SessionOut,
+    SignInIn,
+    SignInOut,
+)
+from maple_rook.stations.policy import Somebody
+from maple_rook.stations.versions import Seen
+
+router = APIRouter(tags=["people"])
+
+
+def _browser(request: Request) -> str:
+    """What a browser calls itself, for the list of places one is signed in."""
+    return "".join(c for c in request.headers.get("user-agent", "") if c.isprintable())[:80]
+
+
+def _old(somebody: Somebody | None) -> int | None:
+    return somebody.sign_in_id if somebody is not None else None
+
+
+@router.get("/session")
+def session(request: Request, db: Db, visitor: Visitor) -> SessionOut:
+    """Who is signed in, and whose shop this is."""
+    return work.session(db, visitor, request.app.state.in_demo)
+
+
+@router.post("/session", status_code=204)
+def sign_in(
+    request: Request, answer: Response, db: Db, visitor: Visitor, entrance: AtTheEntrance,
+    asked: SignInIn,
+) -> None:  # fmt: skip
+    """Sign in with name and password; the sign-in is kept in a cookie no script can read."""
+    token = work.sign_in(db, asked, address=address(request), label=_browser(request),
+                         old=_old(visitor))  # fmt: skip
+    entrance.forget()
+    entrance.let_in(request, answer, token)
+
+
+@router.delete("/session", status_code=204)
+def sign_out(
+    request: Request, answer: Response, db: Db, person: CurrentPerson, entrance: AtTheEntrance
+) -> None:
+    """Sign out here."""
+    work.sign_out(db, person)
+    entrance.forget()
+    entrance.let_out(request, answer)
+
+
+@router.delete("/sign-ins", status_code=204)
+def sign_out_everywhere(
+    request: Request, answer: Response, db: Db, person: CurrentPerson, entrance: AtTheEntrance
+) -> None:
+    """Sign out everywhere, keys for programs included."""
+    work.sign_out_everywhere(db, person)
+    entrance.forget()
+    entrance.let_out(request, answer)
+
+
+@router.get("/sign-ins")
+def sign_ins(db: Db, person: CurrentPerson) -> list[SignInOut]:
+    """Everywhere one is signed in, and one's keys."""
+    return work.sign_ins(db, person)
+
+
+@router.post("/sign-ins", status_code=201)
+def make_key(db: Db, person: CurrentPerson, asked: KeyIn) -> KeyOut:
+    """A key for a program, or the address of a calendar; told once."""
+    return work.make_key(db, person, asked)
+
+
+@router.delete("/sign-ins/{sign_in_id}")
+def end_sign_in(
+    db: Db, person: CurrentPerson, entrance: AtTheEntrance, sign_in_id: RowId
+) -> list[SignInOut]:
+    """End one of one's own sign-ins or keys."""
+    left = work.end_sign_in(db, person, sign_in_id)
+    entrance.forget()
+    return left
+
+
+@router.put("/password", status_code=204)
+def change_password(
+    db: Db, person: CurrentPerson, entrance: AtTheEntrance, asked: PasswordIn
+) -> None:
+    """Another password; other browsers are signed out."""
+    work.change_password(db, person, asked)
+    entrance.forget()
+
+
+@router.post("/invitation")
+def invitation(db: Db, asked: InvitationIn) -> InvitationOut:
+    """For whom an invitation is."""
+    return work.invitation(db, asked.token)
+
+
+@router.post("/invitation/accept", status_code=204)
+def join(
+    request: Request, answer: Response, db: Db, visitor: Visitor, entrance: AtTheEntrance,
+    asked: JoinIn,
+) -> None:  # fmt: skip
+    """Choose a password by an invitation, and be signed in; the first owner names the shop."""
+    token = work.join(db, asked, label=_browser(request), old=_old(visitor))
+    entrance.forget()
+    entrance.let_in(request, answer, token)
+
+
+@router.get("/people")
+def people(db: Db, _: CurrentPerson) -> list[PersonOut]:
+    """Everybody the record names."""
+    return governing.listed(db)
+
+
+@router.post("/people", status_code=201)
+def invite(db: Db, _: CurrentPerson, asked: PersonIn) -> InvitedOut:
+    """Invite somebody; the token goes into the address they are given."""
+    return governing.invite(db, asked)
+
+
+@router.put("/people/{person_id}")
+def change_person(
+    db: Db, _: CurrentPerson, entrance: AtTheEntrance, seen: Seen, person_id: RowId,
+    asked: PersonIn,
+) -> PersonOut:  # fmt: skip
+    """Another name or role."""
+    changed = governing.change(db, person_id, asked, seen)
+    entrance.forget()
+    return changed
+
+
+@router.post("/people/{person_id}/invitation", status_code=201)
+def invite_again(db: Db, _: CurrentPerson, person_id: RowId) -> InvitedOut:
+    """A new invitation, with which a password is chosen anew."""
+    return governing.invite_again(db, person_id)
+
+
+@router.delete("/people/{person_id}")
+def send_away(
+    db: Db, person: CurrentPerson, entrance: AtTheEntrance, seen: Seen, person_id: RowId
+) -> PersonOut:
+    """Somebody leaves: they sign in no more, and what they wrote stays."""
+    left = governing.send_away(db, person, person_id, seen)
+    entrance.forget()
+    return left
+
+
+def asked_of_audit(
+    search: Annotated[str, Query(max_length=200)] = "",
+    about: Annotated[str, Query(max_length=40)] = "",
+    person: Annotated[str, Query(max_length=80)] = "",
+    since: dt.date | None = None,
+    until: dt.date | None = None,
+) -> auditing.Asked:
+    return auditing.Asked(search, about, person, since, until)
+
+
+AuditQuery = Annotated[auditing.Asked, Depends(asked_of_audit)]
+
+
+@router.get("/audit")
+def audit(
+    db: Db, _: CurrentPerson, asked: AuditQuery,
+    before: Annotated[int | None, Query(ge=1, le=2**62)] = None,
+) -> AuditPage:  # fmt: skip
+    """Who changed what from what to what, the newest first."""
+    return auditing.page(db, asked, before)
+
+
+@router.get("/audit.csv", response_class=StreamingResponse)
+def audit_table(db: Db, _: CurrentPerson, asked: AuditQuery) -> StreamingResponse:
+    """The same as CSV, all of it."""
+    headers = {"Content-Disposition": 'attachment; filename="changes.csv"'}
+    return StreamingResponse(auditing.table(db, asked), media_type=CSV_TYPE, headers=headers)

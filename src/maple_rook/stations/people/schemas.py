@@ -1,0 +1,161 @@
+from __future__ import annotations
+
+import datetime as dt
+from enum import StrEnum
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, BaseModel, Field, StringConstraints
+
+from maple_rook.stations.policy import May, Role
+from maple_rook.stations.schemas import ShortText, Strict, storable
+
+PASSWORD_LEAST, PASSWORD_MOST = 12, 200
+Name = ShortText
+Secret = Annotated[str, StringConstraints(max_length=PASSWORD_MOST), AfterValidator(storable)]
+Token = Annotated[str, StringConstraints(min_length=1, max_length=100), AfterValidator(storable)]
+WorkingRole = Literal[Role.OWNER, Role.BENCH, Role.COUNTER, Role.READER]
+KeyKind = Literal["program", "calendar"]
+
+
+class SignInIn(Strict):
+    name: Name
+    password: Secret
+
+
+class DemoPersonOut(BaseModel):
+    """Somebody of the demo shop, whom anybody may be."""
+
+    name: str
+    role: Role
+    password: str
+
+
+class SelfOut(BaseModel):
+    """Who is signed in; ``token`` goes with what this page writes."""
+
+    id: int
+    name: str
+    role: Role
+    may: list[May]
+    token: str
+
+
+class SessionOut(BaseModel):
+    """Whose shop this is and who is signed in; ``demo`` lists whom one can be in a demo."""
+
+    shop: str
+    demo: list[DemoPersonOut]
+    has_owner: bool
+    me: SelfOut | None
+
+
+class InvitationIn(Strict):
+    token: Token
+
+
+class InvitationOut(BaseModel):
+    """For whom it is; ``first`` where there is no owner yet, who then names the shop."""
+
+    name: str
+    role: Role
+    shop: str
+    first: bool
+
+
+class JoinIn(Strict):
+    """A password chosen; whoever is first also says their name and the shop's."""
+
+    token: Token
+    password: Secret
+    name: Name | None = None
+    shop: ShortText | None = None
+    place: Annotated[ShortText | None, Field(default=None)]
+    currency: Annotated[
+        str | None,
+        StringConstraints(strip_whitespace=True, min_length=1, max_length=12),
+        AfterValidator(lambda text: text and storable(text)),
+    ] = None
+
+
+class PasswordIn(Strict):
+    old: Secret
+    new: Secret
+
+
+class SignInOut(BaseModel):
+    """Somewhere one is signed in."""
+
+    id: int
+    kind: str
+    label: str
+    role: Role | None
+    made_at: dt.datetime
+    seen_at: dt.datetime
+    here: bool
+
+
+class KeyIn(Strict):
+    """A key for a program, or the address of a calendar; ``role`` narrows what it may."""
+
+    label: ShortText
+    kind: KeyKind = "program"
+    role: WorkingRole | None = None
+
+
+class KeyOut(BaseModel):
+    """A key; it is told this once."""
+
+    key: str
+    sign_ins: list[SignInOut]
+
+
+class PersonState(StrEnum):
+    ACTIVE = "active"
+    INVITED = "invited"
+    CANNOT = "cannot sign in"
+    LEFT = "left"
+
+
+class PersonOut(BaseModel):
+    id: int
+    name: str
+    role: Role
+    state: PersonState
+    seen_at: dt.datetime | None
+    etag: str
+
+
+class InvitedOut(BaseModel):
+    """Somebody invited; ``token`` goes into the address they are given, and is told this once."""
+
+    person: PersonOut
+    token: str
+    days: int
+
+
+class PersonIn(Strict):
+    name: Name
+    role: WorkingRole
+
+
+class AuditOut(BaseModel):
+    """One change: who, when, of what, from what to what."""
+
+    id: int
+    at: dt.datetime
+    person: str
+    act: str
+    about: str
+    of: str
+    named: str
+    before: dict[str, Any] | None
+    after: dict[str, Any] | None
+
+
+class AuditPage(BaseModel):
+    """Changes, the newest first; ``next`` is where the page after begins."""
+
+    items: list[AuditOut]
+    next: int | None
+    about: list[str]
+    people: list[str]

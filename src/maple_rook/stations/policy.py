@@ -1,0 +1,121 @@
+"""Who may do what: every action of the API in one place, and what is not here nobody may.
+
+An action is the name of a route's operation, as in the API's description. A test holds the table
+against the routes both ways.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fastapi.routing import APIRoute
+
+
+class Role(StrEnum):
+    """What a person is in the shop; of ``elsewhere`` are names that came with files."""
+
+    OWNER = "owner"
+    BENCH = "bench"
+    COUNTER = "counter"
+    READER = "reader"
+    ELSEWHERE = "elsewhere"
+
+
+class May(StrEnum):
+    """What can be allowed."""
+
+    COME = "come"
+    """Anybody may, without signing in."""
+    SELF = "self"
+    """One's own password and sign-ins."""
+    LOOK = "look"
+    """Read the record, reckon with it, take single cards and drawings."""
+    ADVISE = "advise"
+    """Keep customers' jobs, comparisons and predictions; plan and log upkeep."""
+    MEASURE = "measure"
+    """Write measurements, trials, work; foods, instruments, grades of the bench."""
+    TAKE_OUT = "take out"
+    """The whole record as a file."""
+    BRING_IN = "bring in"
+    """Many rows at once, from files or programs."""
+    SET = "set"
+    """What counts for everybody: coefficients, workshop, what is shown in public."""
+    GOVERN = "govern"
+    """People, and who changed what."""
+
+
+_ANYBODY = {May.COME, May.SELF, May.LOOK}
+PERMITTED: dict[Role, frozenset[May]] = {
+    Role.OWNER: frozenset(May),
+    Role.BENCH: frozenset(_ANYBODY | {May.ADVISE, May.MEASURE, May.TAKE_OUT, May.BRING_IN}),
+    Role.COUNTER: frozenset(_ANYBODY | {May.ADVISE}),
+    Role.READER: frozenset(_ANYBODY),
+    Role.ELSEWHERE: frozenset({May.COME}),
+}
+
+_ACTIONS = {
+    May.COME: "people_session people_sign_in people_invitation people_join health_alive "
+    "health_ready",
+    May.SELF: "people_sign_out people_sign_out_everywhere people_change_password people_sign_ins "
+    "people_end_sign_in people_make_key",
+    May.LOOK: "catalogue_catalogue health_metrics "
+    "rack_rack rack_table rack_claims rack_strip bench_start bench_sheet bench_preview_edge "
+    "bench_photo bench_repeat bench_model_statistics photo_cards photo_card_as_pdf "
+    "photo_card_as_svg photo_photos photo_image photo_again trials_trials "
+    "trials_read trials_calibration trials_trial trials_kept_of_piece trials_make_again "
+    "sheet_knife_sheet sheet_cut sheet_try_figures sheet_script sheet_drawing board_board "
+    "board_verdict board_kept_comparisons board_kept_comparison board_drawing predict_predict "
+    "instruments_listed instruments_events foods_foods steels_steels steels_estimate_carbides "
+    "steels_convert_hardness counter_asked counter_advice counter_card upkeep_setup "
+    "upkeep_reprofile upkeep_life_of upkeep_plans upkeep_calendar upkeep_delivery upkeep_work_of "
+    "upkeep_care upkeep_workshop office_listed exchange_spec_card exchange_labels "
+    "exchange_rack_labels exchange_json_ld exchange_outline_dxf exchange_published v1_pieces "
+    "v1_piece v1_shop_schema_json v1_models_page v1_claims_page v1_pieces_page v1_readings_page "
+    "v1_profiles_page v1_trials_page",
+    May.ADVISE: "board_keep_comparison board_put_comparison_away counter_keep_customer "
+    "counter_forget_customer trials_keep upkeep_write upkeep_strike upkeep_begin_plan "
+    "upkeep_end_plan",
+    May.MEASURE: "bench_enter_piece bench_begin_sheet bench_take_reading bench_void_reading "
+    "bench_observe bench_trace_edge bench_keep_photo bench_add_claim bench_sign_off photo_keep "
+    "photo_by_stand_in photo_measure photo_throw_away photo_accept trials_begin trials_add_points "
+    "trials_take_cycle trials_describe trials_set_aside instruments_enter instruments_mend "
+    "instruments_take foods_add_food foods_change_food foods_drop_food foods_restore_foods "
+    "steels_add_grade upkeep_order_reprofile upkeep_order upkeep_happened upkeep_keep_photo",
+    May.TAKE_OUT: "v1_shop_json v1_shop_xlsx v1_models_csv v1_claims_csv "
+    "v1_pieces_csv v1_readings_csv v1_profiles_csv v1_trials_csv",
+    May.BRING_IN: "exchange_imports exchange_open_file exchange_one exchange_stop exchange_run "
+    "exchange_rows exchange_report v1_pieces_bulk v1_models_bulk v1_claims_bulk v1_readings_bulk "
+    "v1_profiles_bulk v1_trials_bulk",
+    May.SET: "office_set_coefficients upkeep_change_workshop exchange_publish",
+    May.GOVERN: "people_people people_invite people_change_person people_invite_again "
+    "people_send_away people_audit people_audit_table "
+    "v1_archive_zip",
+}  # fmt: skip
+POLICY: dict[str, May] = {
+    action: may for may, actions in _ACTIONS.items() for action in actions.split()
+}
+
+
+def action_of(route: APIRoute) -> str:
+    """The name of a route's operation."""
+    return f"{route.tags[0]}_{route.name}"
+
+
+def permitted(role: str, narrowed_to: str | None = None) -> frozenset[May]:
+    """What a role allows; a key narrowed to another allows what both do."""
+    allowed = PERMITTED[Role(role)]
+    return allowed & PERMITTED[Role(narrowed_to)] if narrowed_to else allowed
+
+
+@dataclass(frozen=True)
+class Somebody:
+    """A person, and how they came in; made without that for what is written by no request."""
+
+    id: int
+    name: str
+    role: str = "elsewhere"
+    may: frozenset[May] = frozenset()
+    sign_in_id: int = 0
+    kind: str = ""
+    page_token: str = ""

@@ -1,0 +1,87 @@
+"""Every route by every role: what is not allowed is refused, and nothing is forgotten."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine
+
+from maple_rook.app import create_app
+from maple_rook.cluster import Cluster
+from maple_rook.settings import Settings
+from maple_rook.stations.policy import PERMITTED, POLICY, May, Role
+from maple_rook.store import people
+from maple_rook.store.database import sessions
+from maple_rook.store.tables import Person
+from shops import shop_engine
+
+ROLES = (None, Role.READER, Role.COUNTER, Role.BENCH, Role.OWNER)
+ENDLESS = "instruments_events"
+DESCRIPTION: dict[str, Any] = create_app(Settings(), None).openapi()
+ROUTES = {
+    found["operationId"]: (method, path)
+    for path, methods in DESCRIPTION["paths"].items() if path.startswith("/api/")
+    for method, found in methods.items()
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def shop(cluster: Cluster) -> Iterator[Engine]:
+    with shop_engine(cluster) as engine:
+        yield engine
+
+
+@pytest.fixture(scope="module")
+def client(shop: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    settings = Settings(
+        web_root=tmp_path_factory.mktemp("no-web"), draws=100, requests_per_minute=1_000_000
+    )
+    with TestClient(create_app(settings, shop), raise_server_exceptions=False) as made:
+        yield made
+
+
+def fresh_key(engine: Engine, role: Role) -> str:
+    """A key of somebody who has only this one."""
+    with sessions(engine)() as db:
+        person = Person(name=f"{role} {db.query(Person).count()}", role=role)
+        db.add(person)
+        db.flush()
+        key = people.let_in(db, person.id, kind=people.PROGRAM, label="matrix")
+        db.commit()
+    return key
+
+
+def test_every_route_has_a_policy_and_every_policy_a_route() -> None:
+    assert set(POLICY) == set(ROUTES)
+
+
+def test_roles_contain_each_other_as_people_expect() -> None:
+    reader, counter, bench, owner = (PERMITTED[role] for role in ROLES[1:] if role)
+    assert reader < counter < bench < owner
+    assert owner == frozenset(May)
+    assert May.GOVERN not in bench
+
+
+@pytest.mark.parametrize("action", sorted(ROUTES))
+def test_a_route_lets_in_whom_the_policy_says_and_nobody_else(
+    client: TestClient, shop: Engine, action: str
+) -> None:
+    method, path = ROUTES[action]
+    path = re.sub(r"\{(\w*id|key|earlier_id)\}", "999999", path)
+    path = re.sub(r"\{\w+\}", "nowhere", path)
+    for role in ROLES:
+        bearer = {"Authorization": f"Bearer {fresh_key(shop, role)}"} if role else {}
+        allowed = POLICY[action] in (PERMITTED[role] if role else {May.COME})
+        if allowed and action == ENDLESS:
+            continue
+        answer = client.request(method, path, headers=bearer)
+        kind = answer.json()["type"] if answer.status_code in (401, 403) else ""
+        if role is None:
+            assert (kind == "sign-in-needed") is not allowed, (action, answer.text)
+        else:
+            assert (kind == "not-permitted") is not allowed, (action, role, answer.text)
+        assert answer.status_code != 500, (action, role, answer.text)

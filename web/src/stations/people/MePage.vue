@@ -1,0 +1,283 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, ref } from 'vue'
+import { api, data } from '@/api/client'
+import { me, nothing, signOut } from '@/api/session'
+import type { KeyOut, SignInOut } from '@/api/schema'
+import { ago } from '@/parts/numbers'
+import OfficeTabs from '@/stations/office/OfficeTabs.vue'
+import { ROLES, WORKING } from './roles'
+
+/** One's own password, where one is signed in, and keys for programs and calendars. */
+const client = useQueryClient()
+const queryKey = ['sign-ins']
+const list = useQuery({ queryKey, queryFn: () => data(api.GET('/api/sign-ins')) })
+const browsers = computed(() => list.data.value?.filter((s) => s.kind === 'browser') ?? [])
+const keys = computed(() => list.data.value?.filter((s) => s.kind !== 'browser') ?? [])
+const shown = (now: SignInOut[]) => client.setQueryData(queryKey, now)
+
+const password = reactive({ old: '', new: '', again: '' })
+const change = useMutation({
+  mutationFn: () =>
+    nothing(api.PUT('/api/password', { body: { old: password.old, new: password.new } })),
+  onSuccess: () => {
+    Object.assign(password, { old: '', new: '', again: '' })
+    void client.invalidateQueries({ queryKey })
+  },
+})
+
+const end = useMutation({
+  mutationFn: (id: number) =>
+    data(api.DELETE('/api/sign-ins/{sign_in_id}', { params: { path: { sign_in_id: id } } })),
+  onSuccess: shown,
+})
+
+/** What a browser is called by people, from what it calls itself. */
+function browserName(agent: string): string {
+  const of = (names: [RegExp, string][]) => names.find(([known]) => known.test(agent))?.[1]
+  const browser = of([
+    [/Firefox/, 'Firefox'],
+    [/Edg/, 'Edge'],
+    [/Chrome|CriOS/, 'Chrome'],
+    [/Safari/, 'Safari'],
+  ])
+  const system = of([
+    [/Android/, 'Android'],
+    [/iPhone|iPad/, 'iOS'],
+    [/Windows/, 'Windows'],
+    [/Mac OS/, 'macOS'],
+    [/Linux|X11/, 'Linux'],
+  ])
+  return [browser ?? 'a browser', system].filter(Boolean).join(' on ')
+}
+
+const key = reactive({ label: '', kind: 'program' as const as 'program' | 'calendar', role: '' })
+const made = ref<(KeyOut & { kind: string }) | null>(null)
+const make = useMutation({
+  mutationFn: () => {
+    const body = { label: key.label.trim(), kind: key.kind, role: (key.role || null) as 'reader' }
+    return data(api.POST('/api/sign-ins', { body }))
+  },
+  onSuccess: (now) => {
+    made.value = { ...now, kind: key.kind }
+    shown(now.sign_ins)
+    key.label = ''
+  },
+})
+const address = computed(() => {
+  if (!made.value) return ''
+  const calendar = `${location.origin}/api/upkeep/calendar.ics?key=${made.value.key}`
+  return made.value.kind === 'calendar' ? calendar : made.value.key
+})
+</script>
+
+<template>
+  <OfficeTabs />
+  <div v-if="me" class="page">
+    <p class="intro">
+      <b>{{ me.name }}</b>, {{ ROLES[me.role].name }}:
+      <span class="soft">{{ ROLES[me.role].may }}</span>
+    </p>
+    <p class="buttons">
+      <v-btn @click="signOut()">Sign out</v-btn>
+      <v-btn @click="signOut(true)">Sign out everywhere, keys too</v-btn>
+    </p>
+
+    <div class="columns">
+      <section aria-labelledby="password">
+        <h2 id="password">Password</h2>
+        <form class="fields" @submit.prevent="change.mutate()">
+          <input
+            class="visually-hidden"
+            autocomplete="username"
+            aria-hidden="true"
+            tabindex="-1"
+            readonly
+            :value="me.name"
+          />
+          <v-text-field
+            v-model="password.old"
+            label="As it is"
+            type="password"
+            autocomplete="current-password"
+            maxlength="200"
+          />
+          <v-text-field
+            v-model="password.new"
+            label="New, 12 characters or more"
+            type="password"
+            autocomplete="new-password"
+            maxlength="200"
+          />
+          <v-text-field
+            v-model="password.again"
+            label="The new one once more"
+            type="password"
+            autocomplete="new-password"
+            maxlength="200"
+          />
+          <p v-if="change.error.value" class="rust" role="alert">
+            ⚠ {{ change.error.value.message }}
+          </p>
+          <p v-if="change.isSuccess.value" role="status">
+            Changed. Other browsers are signed out; keys stay.
+          </p>
+          <v-btn
+            type="submit"
+            :disabled="password.new.length < 12 || password.new !== password.again"
+            :loading="change.isPending.value"
+          >
+            Change it
+          </v-btn>
+        </form>
+      </section>
+
+      <section aria-labelledby="where">
+        <h2 id="where">Signed in at</h2>
+        <table>
+          <tbody>
+            <tr v-for="s in browsers" :key="s.id">
+              <td class="agent" :title="s.label">{{ browserName(s.label) }}</td>
+              <td class="soft">{{ s.here ? 'here, now' : ago(s.seen_at) }}</td>
+              <td class="number">
+                <button
+                  v-if="!s.here"
+                  type="button"
+                  class="plain link"
+                  :aria-label="`End ${browserName(s.label)}`"
+                  @click="end.mutate(s.id)"
+                >
+                  end
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+
+        <h2>Keys for programs and calendars</h2>
+        <p class="soft small">
+          A program shows its key as <code>Authorization: Bearer …</code> and acts as you, or as
+          less.
+        </p>
+        <table v-if="keys.length">
+          <tbody>
+            <tr v-for="s in keys" :key="s.id">
+              <td>{{ s.label }}</td>
+              <td class="soft">
+                {{ s.kind }}<template v-if="s.role">, as {{ s.role }}</template>
+              </td>
+              <td class="soft">used {{ ago(s.seen_at) }}</td>
+              <td class="number">
+                <button
+                  type="button"
+                  class="plain link"
+                  :aria-label="`End ${s.label}`"
+                  @click="end.mutate(s.id)"
+                >
+                  end
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <form class="key" @submit.prevent="make.mutate()">
+          <v-text-field v-model="key.label" label="What it is for" maxlength="80" />
+          <v-select v-model="key.kind" label="Kind" :items="['program', 'calendar']" />
+          <v-select
+            v-if="key.kind === 'program'"
+            v-model="key.role"
+            label="May"
+            :items="[
+              { value: '', title: 'as I may' },
+              ...WORKING.map((r) => ({ value: r, title: `as ${r}` })),
+            ]"
+          />
+          <v-btn type="submit" :disabled="!key.label.trim()" :loading="make.isPending.value">
+            Make a key
+          </v-btn>
+        </form>
+        <p v-if="make.error.value" class="rust" role="alert">⚠ {{ make.error.value.message }}</p>
+        <div v-if="made" class="made" role="status">
+          <p>Copy it now: it is shown only this once.</p>
+          <input :value="address" readonly aria-label="The key" />
+          <v-btn variant="text" @click="made = null">Done</v-btn>
+        </div>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.intro {
+  margin: 0 0 8px;
+}
+
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  margin: 0 0 20px;
+}
+
+.columns {
+  display: grid;
+  grid-template-columns: minmax(260px, 340px) minmax(0, 640px);
+  gap: 24px 48px;
+}
+
+.fields {
+  display: grid;
+  gap: 12px;
+}
+
+.fields p {
+  margin: 0;
+}
+
+.agent {
+  max-width: 300px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+h2:not(:first-child) {
+  margin-top: 26px;
+}
+
+.key {
+  display: grid;
+  grid-template-columns: 2fr 1fr 1fr auto;
+  gap: 10px;
+  align-items: center;
+  margin-top: 12px;
+}
+
+.made {
+  margin-top: 12px;
+  padding: 12px 14px;
+  border: 1px solid var(--measured);
+  border-radius: 4px;
+  background: var(--panel);
+}
+
+.made p {
+  margin: 0 0 8px;
+}
+
+.made input {
+  width: 100%;
+  font: inherit;
+  color: inherit;
+  padding: 6px 8px;
+  border: 1px solid var(--hairline);
+  background: var(--ground);
+}
+
+@media (max-width: 899px) {
+  .columns,
+  .key {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
