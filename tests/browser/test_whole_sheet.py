@@ -16,6 +16,7 @@ from typing import Any
 import pytest
 from at_the_bench import at, begin_by_keyboard, entry, piece, readings, stored
 from playwright.sync_api import Browser, Page, expect
+from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from bench_line import Line
@@ -73,7 +74,7 @@ class Server:
 
     def start(self) -> None:
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "maple_rook.cli", "demo", "--no-browser"],
+            [sys.executable, "-m", "maple_rook.cli", "start", "--no-browser"],
             cwd=PROJECT_ROOT, env=self._environment, stdout=subprocess.DEVNULL,
         )  # fmt: skip
         for _ in range(600):
@@ -95,6 +96,7 @@ def mortal(cluster: Cluster, tmp_path: Path, line: Line) -> Iterator[Server]:
     engine = connect(cluster.url("mortal"))
     prepare(engine, is_demo=True, say=lambda _: None)
     with sessions(engine)() as session:
+        session.execute(text("UPDATE shop SET demo = false"))  # served with the test's instruments
         records.place_stand_ins(session, line.addresses)
     engine.dispose()
     server = Server(cluster.url("mortal"), tmp_path)
