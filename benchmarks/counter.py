@@ -8,8 +8,8 @@ from functools import partial
 import httpx2 as httpx
 from sqlalchemy import Engine, text
 
-from benchmarks.shelves import enlarge
 from benchmarks.timing import in_turn_ms
+from maple_rook.demo.shelves import enlarge
 from maple_rook.store.database import sessions
 from maple_rook.store.marks import every_mark
 

@@ -19,8 +19,8 @@ from tempfile import TemporaryDirectory
 import psycopg
 from sqlalchemy import func, select
 
-from benchmarks.shelves import enlarge
 from maple_rook.cluster import Cluster
+from maple_rook.demo.shelves import enlarge
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.incoming.opening import open_tables
 from maple_rook.server import prepare

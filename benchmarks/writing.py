@@ -13,6 +13,10 @@ from typing import Any
 
 import psycopg
 from playwright.sync_api import Page, sync_playwright
+from tests.signed_in import bearer, in_browser, key_of
+
+from maple_rook.store.database import connect
+from maple_rook.store.people import BROWSER
 
 ROUNDS = 400
 KEYS = 60
@@ -29,11 +33,12 @@ Row = tuple[str, str, str]
 class Bench:
     """One Bench's line to the server, kept open as a browser keeps it."""
 
-    def __init__(self, port: int) -> None:
+    def __init__(self, port: int, entry: dict[str, str]) -> None:
         self._line = http.client.HTTPConnection("127.0.0.1", port)
+        self._headers = {"content-type": "application/json", **entry}
 
     def post(self, path: str, body: dict[str, Any]) -> dict[str, Any]:
-        self._line.request("POST", path, json.dumps(body), {"content-type": "application/json"})
+        self._line.request("POST", path, json.dumps(body), self._headers)
         answer = self._line.getresponse()
         content = answer.read()
         assert answer.status == 201, content
@@ -63,10 +68,13 @@ def middle(times: list[float]) -> tuple[float, float]:
 
 def rows(port: int, database: str, flags: list[str]) -> list[Row]:
     """The table's rows; the bare insert is of the same row, on a connection kept open."""
-    bench = Bench(port)
+    engine = connect(database)
+    entry, token = bearer(engine), key_of(engine, kind=BROWSER)
+    engine.dispose()
+    bench = Bench(port, entry)
     sheets = [bench.new_sheet() for _ in range(ROUNDS // 20)]
     ours, bare = [], []
-    with psycopg.connect(database) as connection:
+    with psycopg.connect(database.replace("+psycopg", "")) as connection:
         for i in range(ROUNDS):  # in turn, so that the machine's moods hit both alike
             sheet = sheets[i // 20]
             ours.append(timed_ms(lambda s=sheet, n=i: bench.reading(s, n)))  # type: ignore[misc]
@@ -77,10 +85,10 @@ def rows(port: int, database: str, flags: list[str]) -> list[Row]:
 
             bare.append(timed_ms(insert))
     (ours_50, ours_95), (bare_50, bare_95) = middle(ours), middle(bare)
-    keys, floor = browser_ms(port, bench.new_sheet(), flags)
+    keys, floor = browser_ms(port, bench.new_sheet(), flags, in_browser(token))
     (keys_50, keys_95), (floor_50, _) = middle(keys), middle(floor)
-    other = Bench(port)  # the server has closed the line that was idle meanwhile
-    rate, lost = at_once(port, [other.new_sheet() for _ in range(BENCHES)], database)
+    other = Bench(port, entry)  # the server has closed the line that was idle meanwhile
+    rate, lost = at_once(port, entry, [other.new_sheet() for _ in range(BENCHES)], database)
     return [
         ("Reading stored: a bare insert through psycopg", f"{bare_50:.1f} ms, 95 % {bare_95:.1f}",
          "1.00"),
@@ -95,11 +103,14 @@ def rows(port: int, database: str, flags: list[str]) -> list[Row]:
     ]  # fmt: skip
 
 
-def browser_ms(port: int, sheet: int, flags: list[str]) -> tuple[list[float], list[float]]:
+def browser_ms(
+    port: int, sheet: int, flags: list[str], signed: dict[str, Any]
+) -> tuple[list[float], list[float]]:
     """Key press to confirmed reading in a real Bench, and a fetch that does nothing, in ms."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        how = {"viewport": {"width": 1280, "height": 800}, "bypass_csp": True, **signed}
+        page = browser.new_context(**how).new_page()
         page.goto(f"http://127.0.0.1:{port}/bench/{sheet}")
         page.wait_for_selector("input[id^=entry-]")
         page.get_by_role("navigation", name="Stops").get_by_role("button", name="3 Weight").click()
@@ -137,11 +148,13 @@ def _pressed(page: Page) -> float:
     return float(page.evaluate(f"({_STORED})().at(-1).responseEnd - window.pressed"))
 
 
-def at_once(port: int, sheets: list[int], database: str) -> tuple[float, int]:
+def at_once(
+    port: int, entry: dict[str, str], sheets: list[int], database: str
+) -> tuple[float, int]:
     """Readings a second with every bench writing at once, and how many are missing after."""
 
     def write(sheet: int) -> None:
-        bench = Bench(port)
+        bench = Bench(port, entry)
         for number in range(EACH):
             bench.reading(sheet, number)
 
@@ -152,7 +165,7 @@ def at_once(port: int, sheets: list[int], database: str) -> tuple[float, int]:
     for bench in benches:
         bench.join()
     took = time.perf_counter() - started
-    with psycopg.connect(database) as connection:
+    with psycopg.connect(database.replace("+psycopg", "")) as connection:
         row = connection.execute(
             "SELECT count(*) FROM readings WHERE sheet_id = ANY(%s)", [sheets]
         ).fetchone()

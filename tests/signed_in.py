@@ -33,6 +33,10 @@ def as_owner(address: str, database_url: str, timeout: float = 20) -> httpx.Clie
     return client
 
 
+def bearer(engine: Engine) -> dict[str, str]:
+    return {"Authorization": f"Bearer {key_of(engine)}"}
+
+
 def bearing(client: httpx.Client, key: str) -> httpx.Client:
     """The client, which shows the key from now on, and changes things whatever they are now."""
     client.headers.update({"Authorization": f"Bearer {key}", "If-Match": "*"})

@@ -48,7 +48,7 @@ from maple_rook.store.database import sessions
 from maple_rook.store.readings import ReadingStore
 from maple_rook.store.request_keys import AlreadyAsked
 
-STATIONS = (catalogue, rack, bench, photo, trials, sheet, board, predict, instruments, foods,
+STATIONS = (bench, catalogue, rack, photo, trials, sheet, board, predict, instruments, foods,
             steels, counter, upkeep, office, people, watching, exchange, open_api)  # fmt: skip
 
 

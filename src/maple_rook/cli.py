@@ -45,21 +45,29 @@ def _told_plainly() -> Iterator[None]:
         raise typer.Exit(1) from None
 
 
-def _serve(*, is_demo: bool, browser: bool) -> None:
+def _serve(*, is_demo: bool, browser: bool, pieces: int = 0) -> None:
     from maple_rook import front_end, server  # noqa: PLC0415
 
     with _told_plainly():
         front_end.ensure_built(say)
-        server.serve(Settings(), is_demo=is_demo, say=say, open_browser=browser)
+        server.serve(Settings(), is_demo=is_demo, say=say, open_browser=browser, pieces=pieces)
 
 
 Browser = Annotated[bool, typer.Option(help="Open a browser where there is one.")]
 
 
 @app.command()
-def demo(browser: Browser = True) -> None:
+def demo(
+    browser: Browser = True,
+    pieces: Annotated[
+        int,
+        typer.Option(
+            help="Fill the shelf up to so many pieces, copies of the demo's.", max=200_000
+        ),
+    ] = 0,
+) -> None:
     """Serve the demo shop, setting up whatever is missing."""
-    _serve(is_demo=True, browser=browser)
+    _serve(is_demo=True, browser=browser, pieces=pieces)
 
 
 @app.command()

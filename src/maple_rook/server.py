@@ -26,6 +26,7 @@ from sqlalchemy.orm import Session
 from maple_rook import demo
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
+from maple_rook.demo import shelves
 from maple_rook.demo.people import IN_DEMO, add_people
 from maple_rook.settings import Settings
 from maple_rook.store import archive, people, records
@@ -169,12 +170,16 @@ def reset(engine: Engine, *, say: Say) -> None:
     prepare(engine, is_demo=True, say=say)
 
 
-def serve(settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = True) -> None:
-    """Serve until told to stop, then stop what was started."""
+def serve(
+    settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = True, pieces: int = 0
+) -> None:
+    """Serve until told to stop, then stop what was started; a demo fills up to ``pieces``."""
     signal.signal(signal.SIGTERM, _leave)
     with database(settings, is_demo=is_demo, say=say) as url:
         engine = connect(url)
         prepare(engine, is_demo=is_demo, say=say)
+        if is_demo and pieces and (added := shelves.grow_to(engine, pieces)):
+            say(f"Added {added:,} pieces, copies of the demo's")
         port = next_port(settings.port, settings.host)
         if port != settings.port:
             say(f"Port {settings.port} is taken; using {port}")

@@ -40,7 +40,8 @@ class Entrance:
     """Lets requests in; who came in lately is remembered :data:`KNOWN_FOR_S` by each process."""
 
     def __init__(self, settings: Settings) -> None:
-        self._public = settings.public_url
+        public = urlsplit(settings.public_url or "")
+        self._public_host, self._public_is_encrypted = public.netloc, public.scheme == "https"
         self._limiter = FixedWindowRateLimiter(MemoryStorage())
         self._signed_in = RateLimitItemPerMinute(settings.requests_per_minute)
         self._anybody = RateLimitItemPerMinute(max(1, settings.requests_per_minute // 10))
@@ -63,7 +64,7 @@ class Entrance:
                              httponly=True, samesite="strict")  # fmt: skip
 
     def _encrypted(self, request: Request) -> bool:
-        return request.url.scheme == "https" or (self._public or "").startswith("https:")
+        return self._public_is_encrypted or request.scope["scheme"] == "https"
 
     # Who
 
@@ -124,7 +125,7 @@ class Entrance:
     def _check_page(self, request: Request, somebody: Somebody | None) -> None:
         site = request.headers.get("sec-fetch-site", "same-origin")
         origin = request.headers.get("origin")
-        ours = {request.headers.get("host", ""), urlsplit(self._public or "").netloc}
+        ours = (request.headers.get("host", ""), self._public_host)
         if site not in ("same-origin", "none") or (origin and urlsplit(origin).netloc not in ours):
             raise FromElsewhere("This was sent by another site; nothing was done.")
         if somebody is not None and somebody.kind == people.BROWSER:

@@ -39,8 +39,6 @@ export class Unreachable extends Error {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: '/' })
-
 /** What goes with every request that writes, and who is told of refusals. */
 interface Guard {
   token: string
@@ -49,30 +47,30 @@ interface Guard {
 
 export const guard: Guard = { token: '' }
 
-/** Keys of requests that create and were not answered: sent again, they are the same request. */
-const unanswered = new Map<string, string>()
-
-api.use({
-  async onRequest({ request }) {
-    if (request.method === 'GET') return
-    request.headers.set('X-Rook-Token', guard.token)
-    if (request.method !== 'POST') return
-    const asked = await fingerprint(request)
-    const key = unanswered.get(asked) ?? newId()
-    unanswered.set(asked, key)
-    request.headers.set('Idempotency-Key', key)
-  },
-  async onResponse({ request, response }) {
-    const key = request.headers.get('Idempotency-Key')
-    if (!key || response.status >= 500) return
-    for (const [asked, kept] of unanswered) if (kept === key) unanswered.delete(asked)
+const client = createClient<paths>({ baseUrl: '/' })
+client.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-Rook-Token', guard.token)
   },
 })
 
-async function fingerprint(request: Request): Promise<string> {
-  const large = Number(request.headers.get('Content-Length') ?? 0) > 1e6
-  return `${request.url} ${large ? newId() : await request.clone().text()}`
+/** Keys of requests that create and were not answered: sent again, they are the same request. */
+const unanswered = new Map<string, string>()
+
+type Post = (path: never, init?: Record<string, unknown>) => Promise<{ response: Response }>
+
+/** POST with a key, so that what is sent again after a lost answer is done once. */
+async function postOnce(path: never, init: Record<string, unknown> = {}) {
+  const asked = JSON.stringify([path, init.params, init.body])
+  const key = unanswered.get(asked) ?? newId()
+  unanswered.set(asked, key)
+  const headers = { ...(init.headers as object | undefined), 'Idempotency-Key': key }
+  const answer = await (client.POST as Post)(path, { ...init, headers })
+  if (answer.response.status < 500) unanswered.delete(asked)
+  return answer
 }
+
+export const api = { ...client, POST: postOnce as unknown as typeof client.POST }
 
 interface Answer<T> {
   data?: T

