@@ -48,29 +48,43 @@ interface Guard {
 export const guard: Guard = { token: '' }
 
 const client = createClient<paths>({ baseUrl: '/' })
-client.use({
-  onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-Rook-Token', guard.token)
-  },
-})
 
 /** Keys of requests that create and were not answered: sent again, they are the same request. */
 const unanswered = new Map<string, string>()
 
-type Post = (path: never, init?: Record<string, unknown>) => Promise<{ response: Response }>
+type Init = Record<string, unknown>
+type Send = (path: never, init?: Init) => Promise<{ response: Response }>
 
-/** POST with a key, so that what is sent again after a lost answer is done once. */
-async function postOnce(path: never, init: Record<string, unknown> = {}) {
+const withHeader = (init: Init, more: Record<string, string>): Init => ({
+  ...init,
+  headers: { ...(init.headers as object | undefined), 'X-Rook-Token': guard.token, ...more },
+})
+
+/**
+ * What writes, with the token of the page; what creates, with a key besides, so that what is sent
+ * again after a lost answer is done once. Nothing is awaited before the request is on its way: the
+ * page would draw itself first.
+ */
+function writing(send: unknown): never {
+  return ((path: never, init: Init = {}) => (send as Send)(path, withHeader(init, {}))) as never
+}
+
+async function creating(path: never, init: Init = {}): Promise<{ response: Response }> {
   const asked = JSON.stringify([path, init.params, init.body])
   const key = unanswered.get(asked) ?? newId()
   unanswered.set(asked, key)
-  const headers = { ...(init.headers as object | undefined), 'Idempotency-Key': key }
-  const answer = await (client.POST as Post)(path, { ...init, headers })
+  const sent = (client.POST as Send)(path, withHeader(init, { 'Idempotency-Key': key }))
+  const answer = await sent
   if (answer.response.status < 500) unanswered.delete(asked)
   return answer
 }
 
-export const api = { ...client, POST: postOnce as unknown as typeof client.POST }
+export const api = {
+  GET: client.GET,
+  POST: creating as unknown as typeof client.POST,
+  PUT: writing(client.PUT) as typeof client.PUT,
+  DELETE: writing(client.DELETE) as typeof client.DELETE,
+}
 
 interface Answer<T> {
   data?: T
