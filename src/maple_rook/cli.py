@@ -32,12 +32,19 @@ def _told_plainly() -> Iterator[None]:
     from sqlalchemy.exc import OperationalError  # noqa: PLC0415 - commands load what they need
 
     from maple_rook import front_end, server  # noqa: PLC0415
+    from maple_rook.backup import BackupError  # noqa: PLC0415
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
     from maple_rook.store.archive import NotRestored  # noqa: PLC0415
 
     try:
         yield
-    except (ClusterError, front_end.FrontEndError, server.Refused, NotRestored) as error:
+    except (
+        BackupError,
+        ClusterError,
+        front_end.FrontEndError,
+        server.Refused,
+        NotRestored,
+    ) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
     except OperationalError as error:
@@ -137,13 +144,43 @@ def archive(
 
 
 @app.command()
-def restore(
-    file: Annotated[Path, typer.Argument(help="A ZIP that ./rook archive wrote.")],
+def backup(
+    folder: Annotated[
+        Path | None,
+        typer.Argument(help="Where backups are kept; the data folder's own if not said."),
+    ] = None,
+    keep: Annotated[int, typer.Option(help="How many to keep there.", min=1)] = 14,
+    of_demo: Demo = False,
 ) -> None:
-    """Make your own shop, where it is still empty, the one of an archive."""
+    """Back the shop up while it runs, and verify the backup by restoring it beside the shop."""
     from maple_rook import server  # noqa: PLC0415
 
     with _told_plainly():
+        written = server.write_backup(Settings(), folder, keep=keep, is_demo=of_demo, say=say)
+    size = written.file.stat().st_size / 1e6
+    say(f"Wrote {written.file} ({size:.1f} MB), and read it back: {written.rows:,} rows")
+    for old in written.removed:
+        say(f"Removed {old.name}")
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="What ./rook backup or ./rook archive wrote.")],
+    replace: Annotated[
+        bool, typer.Option("--replace", help="Put the shop that is there aside.")
+    ] = False,
+) -> None:
+    """Make your own shop that of a backup, or an empty one that of an archive."""
+    from maple_rook import backup as backups  # noqa: PLC0415
+    from maple_rook import server  # noqa: PLC0415
+
+    with _told_plainly():
+        if file.exists() and backups.is_backup(file):
+            aside = server.restore_backup(Settings(), file, replace=replace, say=say)
+            say(f"Restored {file.name}")
+            if aside:
+                say(f"What was there is kept as the database {aside}")
+            return
         counts = server.restore_archive(Settings(), file, say=say)
     say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
 

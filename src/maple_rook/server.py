@@ -23,7 +23,7 @@ import uvicorn
 from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
 
-from maple_rook import demo
+from maple_rook import backup, demo
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.demo import shelves
@@ -155,6 +155,26 @@ def restore_archive(settings: Settings, file: Path, *, say: Say) -> dict[str, in
     with _prepared(settings, is_demo=False, say=say) as session:
         found: dict[str, int] = archive.restore_archive(session, file)["counts"]
     return found
+
+
+def write_backup(
+    settings: Settings, folder: Path | None, *, keep: int, is_demo: bool, say: Say
+) -> backup.Written:
+    """The database into a verified backup; a server may run meanwhile."""
+    with database(settings, is_demo=is_demo, say=say) as url:
+        return backup.write(url, folder or settings.home / "backups", keep=keep)
+
+
+def restore_backup(settings: Settings, file: Path, *, replace: bool, say: Say) -> str | None:
+    """A backup into the shop of one's own; the name of the database put aside for it."""
+
+    def up_to_date(url: str) -> None:
+        engine = connect(url)
+        migrate(engine)
+        engine.dispose()
+
+    with database(settings, is_demo=False, say=say) as url:
+        return backup.restore(url, file, replace=replace, migrate=up_to_date)
 
 
 def reset(engine: Engine, *, say: Say) -> None:

@@ -1,0 +1,237 @@
+"""Backups with PostgreSQL's own tools: written, read back whole, kept for a while, restored.
+
+A backup counts only once it was restored beside the shop and holds the same rows.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import hashlib
+import os
+import shutil
+import subprocess
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import NamedTuple
+
+import psycopg
+from psycopg import sql
+from sqlalchemy.engine import URL, make_url
+
+from maple_rook.cluster import ClusterError, server_binaries
+
+KEPT = 14
+SUFFIX = ".dump"
+_MAGIC = b"PGDMP"
+Say = Callable[[str], None]
+
+
+class BackupError(RuntimeError):
+    """No backup was written, or none was restored; the message says what is as it was."""
+
+
+class Written(NamedTuple):
+    """A backup that was verified, how many rows it holds, and the older ones removed for it."""
+
+    file: Path
+    rows: int
+    removed: list[Path]
+
+
+def is_backup(file: Path) -> bool:
+    """Whether a file is one of ours, and not an archive."""
+    with file.open("rb") as opened:
+        return opened.read(len(_MAGIC)) == _MAGIC
+
+
+def write(url: str, folder: Path, *, keep: int = KEPT) -> Written:
+    """Back a database up into a folder, verify it, and keep the newest ``keep`` of the folder."""
+    address = make_url(url)
+    folder.mkdir(parents=True, exist_ok=True)
+    now = dt.datetime.now(dt.UTC).strftime("%Y-%m-%dT%H%M%SZ")
+    file = folder / f"{address.database}-{now}{SUFFIX}"
+    unfinished = file.with_suffix(".part")
+    try:
+        with _as_of_now(address) as (snapshot, there):
+            _run("pg_dump", address, "--format=custom", "--no-owner", "--no-privileges",
+                 f"--snapshot={snapshot}", f"--file={unfinished}")  # fmt: skip
+        _verify(address, unfinished, there)
+        unfinished.chmod(0o600)
+        digest = _sha256(unfinished)
+        _to_disk(unfinished)
+        unfinished.rename(file)
+        _digest_file(file).write_text(f"{digest}  {file.name}\n")
+    finally:
+        unfinished.unlink(missing_ok=True)
+    return Written(file, sum(there.values()), _retain(folder, f"{address.database}-", keep))
+
+
+def restore(url: str, file: Path, *, replace: bool, migrate: Callable[[str], None]) -> str | None:
+    """Make a database that of a backup; what was there is kept under another name.
+
+    The backup is restored beside it and brought up to date first, so that a failure changes
+    nothing. ``replace`` says that a shop which is not empty may be put aside.
+    """
+    _check_digest(file)
+    address = make_url(url)
+    name = str(address.database)
+    if _connected(address):
+        raise BackupError("A server still uses the database: ./rook stop, then again.")
+    if not replace and _rows(address).get("pieces", 0):
+        raise BackupError("This shop has pieces; with --replace it is put aside first.")
+    fresh, aside = f"{name}_restoring", f"{name}_until_{dt.datetime.now(dt.UTC):%Y%m%d_%H%M%S}"
+    with _maintenance(address) as connection:
+        _drop(connection, fresh)
+        _create(connection, fresh)
+        beside = address.set(database=fresh)
+        try:
+            _run("pg_restore", beside, "--no-owner", "--no-privileges", "--exit-on-error",
+                 f"--dbname={fresh}", str(file))  # fmt: skip
+            migrate(beside.render_as_string(hide_password=False))
+        except BaseException:
+            _drop(connection, fresh)
+            raise
+        rename = "ALTER DATABASE {} RENAME TO {}"
+        connection.execute(sql.SQL(rename).format(sql.Identifier(name), sql.Identifier(aside)))
+        connection.execute(sql.SQL(rename).format(sql.Identifier(fresh), sql.Identifier(name)))
+    return aside if replace else None
+
+
+# Verifying
+
+
+def _verify(address: URL, file: Path, there: dict[str, int]) -> None:
+    """Restore into a database of its own and count; where none may be made, read it to its end."""
+    scratch = f"{address.database}_verified"
+    try:
+        with _maintenance(address) as connection:
+            _drop(connection, scratch)
+            _create(connection, scratch)
+    except psycopg.Error:
+        _run("pg_restore", None, "--file=/dev/null", str(file))
+        return
+    beside = address.set(database=scratch)
+    try:
+        _run("pg_restore", beside, "--no-owner", "--no-privileges", "--exit-on-error",
+             f"--dbname={scratch}", str(file))  # fmt: skip
+        found = _rows(beside)
+    finally:
+        with _maintenance(address) as connection:
+            _drop(connection, scratch)
+    if found != there:
+        raise BackupError("Read back, the backup holds other rows than the shop; it was not kept.")
+
+
+@contextmanager
+def _as_of_now(address: URL) -> Iterator[tuple[str, dict[str, int]]]:
+    """A moment that other connections can see too, and the rows by table at that moment."""
+    with psycopg.connect(**_connection(address)) as connection:  # type: ignore[arg-type]
+        connection.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ READ ONLY")
+        row = connection.execute("SELECT pg_export_snapshot()").fetchone()
+        yield str(row and row[0]), _counted(connection)
+
+
+def _rows(address: URL) -> dict[str, int]:
+    with psycopg.connect(**_connection(address)) as connection:  # type: ignore[arg-type]
+        return _counted(connection)
+
+
+def _counted(connection: psycopg.Connection[tuple[object, ...]]) -> dict[str, int]:
+    tables = connection.execute(
+        "SELECT tablename FROM pg_tables WHERE schemaname = 'public' ORDER BY tablename"
+    ).fetchall()
+    counts = {}
+    for (table,) in tables:
+        query = sql.SQL("SELECT count(*) FROM {}").format(sql.Identifier(str(table)))
+        row = connection.execute(query).fetchone()
+        counts[str(table)] = int(str(row[0])) if row else 0
+    return counts
+
+
+def _sha256(file: Path) -> str:
+    with file.open("rb") as opened:
+        return hashlib.file_digest(opened, "sha256").hexdigest()
+
+
+def _digest_file(file: Path) -> Path:
+    return file.with_name(f"{file.name}.sha256")
+
+
+def _check_digest(file: Path) -> None:
+    beside = _digest_file(file)
+    if beside.exists() and beside.read_text().split()[0] != _sha256(file):
+        raise BackupError(f"{file.name} is not as it was written; nothing was changed.")
+
+
+def _to_disk(file: Path) -> None:
+    with file.open("rb") as opened:
+        os.fsync(opened.fileno())
+
+
+def _retain(folder: Path, beginning: str, keep: int) -> list[Path]:
+    old = sorted(folder.glob(f"{beginning}*{SUFFIX}"))[: -max(1, keep)]
+    for file in old:
+        _digest_file(file).unlink(missing_ok=True)
+        file.unlink()
+    return old
+
+
+# PostgreSQL
+
+
+def _connection(address: URL) -> dict[str, object]:
+    found = {"host": address.host, "port": address.port, "user": address.username,
+             "password": address.password, "dbname": address.database}  # fmt: skip
+    return {key: value for key, value in found.items() if value is not None}
+
+
+@contextmanager
+def _maintenance(address: URL) -> Iterator[psycopg.Connection[tuple[object, ...]]]:
+    how = {**_connection(address), "dbname": "postgres", "autocommit": True}
+    with psycopg.connect(**how) as connection:  # type: ignore[arg-type]
+        yield connection
+
+
+def _create(connection: psycopg.Connection[tuple[object, ...]], name: str) -> None:
+    statement = "CREATE DATABASE {} TEMPLATE template0"
+    connection.execute(sql.SQL(statement).format(sql.Identifier(name)))
+
+
+def _drop(connection: psycopg.Connection[tuple[object, ...]], name: str) -> None:
+    statement = "DROP DATABASE IF EXISTS {} WITH (FORCE)"
+    connection.execute(sql.SQL(statement).format(sql.Identifier(name)))
+
+
+def _connected(address: URL) -> bool:
+    with _maintenance(address) as connection:
+        row = connection.execute(
+            "SELECT count(*) FROM pg_stat_activity WHERE datname = %s", [address.database]
+        ).fetchone()
+    return bool(row and row[0])
+
+
+def _tool(name: str) -> str:
+    try:
+        return str(server_binaries() / name)
+    except ClusterError:
+        found = shutil.which(name)
+        if found is None:
+            raise BackupError(
+                f"{name} is not installed: apt-get install postgresql-client"
+            ) from None
+        return found
+
+
+def _run(tool: str, address: URL | None, *arguments: str) -> None:
+    """Run a tool of PostgreSQL's; the password goes by the environment, where nobody reads it."""
+    environment = dict(os.environ)
+    if address is not None:
+        for key, value in _connection(address).items():
+            variable = "PGDATABASE" if key == "dbname" else f"PG{key.upper()}"
+            environment[variable] = str(value)
+    done = subprocess.run([_tool(tool), *arguments], env=environment, check=False,
+                          capture_output=True, text=True)  # fmt: skip
+    if done.returncode != 0:
+        last = (done.stderr.strip().splitlines() or ["no word"])[-1]
+        raise BackupError(f"{tool} failed: {last}")

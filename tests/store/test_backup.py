@@ -1,0 +1,131 @@
+"""Backups: read back before they count, restored with nothing lost, old ones let go."""
+
+from __future__ import annotations
+
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+from sqlalchemy import Engine, select, text
+
+from maple_rook import backup
+from maple_rook.cluster import Cluster
+from maple_rook.server import prepare
+from maple_rook.store.archive import counts
+from maple_rook.store.database import connect, migrate, sessions
+from maple_rook.store.tables import Piece, Reading
+
+
+@pytest.fixture
+def full(cluster: Cluster) -> Iterator[str]:
+    """Address of a database with the demo shop, and nobody connected."""
+    cluster.ensure_database("backed_up")
+    engine = connect(cluster.url("backed_up"))
+    prepare(engine, is_demo=True, say=lambda _: None)
+    engine.dispose()
+    yield cluster.url("backed_up")
+    with psycopg.connect(cluster.url("postgres").replace("+psycopg", ""), autocommit=True) as c:
+        found = c.execute("SELECT datname FROM pg_database WHERE datname LIKE 'backed_up%'")
+        for (name,) in found.fetchall():
+            c.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
+
+
+def everything(url: str) -> tuple[dict[str, int], str]:
+    """Rows by table, and a digest of every reading."""
+    engine = connect(url)
+    with sessions(engine)() as db:
+        digest = db.scalar(text("SELECT md5(string_agg(r::text, '' ORDER BY id)) FROM readings r"))
+        found = counts(db)
+    engine.dispose()
+    return found, str(digest)
+
+
+def up_to_date(url: str) -> None:
+    engine = connect(url)
+    migrate(engine)
+    engine.dispose()
+
+
+def test_a_restored_backup_holds_every_row_and_the_old_shop_is_kept(
+    full: str, tmp_path: Path
+) -> None:
+    before = everything(full)
+    written = backup.write(full, tmp_path)
+    assert backup.is_backup(written.file)
+    assert written.rows >= sum(before[0].values())
+    engine = connect(full)
+    with sessions(engine)() as db:
+        db.add(Piece(tag="LATER", model_id=1))
+        db.commit()
+    with pytest.raises(backup.BackupError, match="still uses"):
+        backup.restore(full, written.file, replace=True, migrate=up_to_date)
+    engine.dispose()
+    with pytest.raises(backup.BackupError, match="--replace"):
+        backup.restore(full, written.file, replace=False, migrate=up_to_date)
+    aside = backup.restore(full, written.file, replace=True, migrate=up_to_date)
+    assert everything(full) == before
+    old = everything(full.replace("backed_up", str(aside)))
+    assert old[0]["pieces"] == before[0]["pieces"] + 1
+
+
+def test_a_damaged_backup_changes_nothing(full: str, tmp_path: Path) -> None:
+    written = backup.write(full, tmp_path)
+    before = everything(full)
+    content = written.file.read_bytes()
+    written.file.write_bytes(content[: len(content) // 2])
+    for what in ("not as it was written", "pg_restore failed"):
+        with pytest.raises(backup.BackupError, match=what):
+            backup.restore(full, written.file, replace=True, migrate=up_to_date)
+        written.file.with_name(f"{written.file.name}.sha256").unlink(missing_ok=True)
+    assert everything(full) == before
+
+
+def test_what_reads_back_differently_is_not_kept(
+    full: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    real = subprocess.run
+
+    def lossy(command: list[str], **how: object) -> object:
+        # A dump that lost the readings on its way to the disk.
+        more = ["--exclude-table-data=reading*"] if command[0].endswith("pg_dump") else []
+        return real([*command, *more], **how)  # type: ignore[call-overload]
+
+    monkeypatch.setattr(subprocess, "run", lossy)
+    with pytest.raises(backup.BackupError, match="other rows"):
+        backup.write(full, tmp_path)
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_the_newest_are_kept(full: str, tmp_path: Path) -> None:
+    for day in range(1, 6):
+        (tmp_path / f"backed_up-2026-01-0{day}T000000Z.dump").write_bytes(b"PGDMP")
+    (tmp_path / "another-2026-01-01T000000Z.dump").write_bytes(b"PGDMP")
+    written = backup.write(full, tmp_path, keep=3)
+    assert [old.name[10:20] for old in written.removed] == [
+        "2026-01-01",
+        "2026-01-02",
+        "2026-01-03",
+    ]
+    kept = sorted(file.name for file in tmp_path.glob("*.dump"))
+    assert len(kept) == 4
+    assert written.file.stat().st_mode & 0o077 == 0
+    assert "another-2026-01-01T000000Z.dump" in kept
+
+
+def test_a_backup_taken_while_benches_write_is_of_one_moment(full: str, tmp_path: Path) -> None:
+    engine: Engine = connect(full)
+    with sessions(engine)() as db:
+        db.execute(text("SET LOCAL lock_timeout = '5s'"))
+        db.add(Piece(tag="UNCOMMITTED", model_id=1))
+        db.flush()
+        written = backup.write(full, tmp_path)
+        db.commit()
+        assert db.scalar(select(Reading.id).limit(1))
+    engine.dispose()
+    backup.restore(full, written.file, replace=True, migrate=up_to_date)
+    engine = connect(full)
+    with sessions(engine)() as db:
+        assert db.scalar(select(Piece.id).where(Piece.tag == "UNCOMMITTED")) is None
+    engine.dispose()
