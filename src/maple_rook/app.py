@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 
+from anyio import CapacityLimiter
 from fastapi import APIRouter, Depends, FastAPI
 from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
@@ -52,6 +53,7 @@ STATIONS = (bench, catalogue, rack, photo, trials, sheet, board, predict, instru
             steels, counter, upkeep, office, people, watching, exchange, open_api)  # fmt: skip
 
 
+READING_THREADS = 8
 NONCE_HERE = "nonce-of-this-page"
 
 
@@ -103,6 +105,7 @@ def create_app(
     if engine is not None:
         app.state.sessions = sessions(engine)
         app.state.readings = ReadingStore(engine)
+        app.state.of_readings = CapacityLimiter(READING_THREADS)
         app.state.imports = Imports(app.state.shelf.forget)
     app.state.entrance = Entrance(settings)
     app.state.in_demo = [

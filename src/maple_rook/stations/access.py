@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Annotated
 
+from anyio import CapacityLimiter
 from fastapi import Depends, Path, Request
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -27,6 +28,12 @@ async def opener(request: Request) -> sessionmaker[Session]:
 
 async def reading_store(request: Request) -> ReadingStore:
     found: ReadingStore = request.app.state.readings
+    return found
+
+
+async def of_readings(request: Request) -> CapacityLimiter:
+    """Threads that only readings use: however busy the shop is, the Bench is not kept waiting."""
+    found: CapacityLimiter = request.app.state.of_readings
     return found
 
 
@@ -81,6 +88,7 @@ Readings = Annotated[ReadingStore, Depends(reading_store)]
 CurrentPerson = Annotated[Somebody, Depends(current_person)]
 Visitor = Annotated[Somebody | None, Depends(visitor)]
 AtTheEntrance = Annotated[Entrance, Depends(entrance)]
+OfReadings = Annotated[CapacityLimiter, Depends(of_readings)]
 Instruments = Annotated[Hub, Depends(instruments)]
 PublicBase = Annotated[str, Depends(public_base)]
 CurrentSettings = Annotated[Settings, Depends(settings)]

@@ -12,7 +12,8 @@ import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import InternalError, OperationalError
+from sqlalchemy.exc import TimeoutError as NoFreeConnection
 from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
@@ -148,10 +149,41 @@ async def _http(_: Request, error: Exception) -> JSONResponse:
     return problem(error.status_code, "http", str(error.detail), str(error.detail))
 
 
+_DATABASE_SAYS = {
+    "53100": "The disk of the database is full.",
+    "53200": "The database is out of memory.",
+    "53300": "The database has too many connections.",
+    "57014": "The database took too long.",
+    "25006": "The database is read-only now.",
+}
+"""What an operator can act on, by SQLSTATE (PostgreSQL's manual, appendix A)."""
+
+
 async def _database_gone(request: Request, error: Exception) -> JSONResponse:
-    log.error("database unavailable", path=request.url.path, error=str(error))
-    detail = "The database does not answer. Nothing was stored; try again in a moment."
-    return problem(503, "unavailable", "Database unavailable", detail)
+    state = _sqlstate(error)
+    log.error("database unavailable", path=request.url.path, sqlstate=state, error=str(error))
+    what = _DATABASE_SAYS.get(state, "The database does not answer.")
+    return _unavailable(f"{what} Nothing was stored; try again in a moment.")
+
+
+def _sqlstate(error: Exception) -> str:
+    return getattr(getattr(error, "orig", error), "sqlstate", None) or ""
+
+
+async def _database_fault(request: Request, error: Exception) -> JSONResponse:
+    known = _sqlstate(error) in _DATABASE_SAYS
+    return await (_database_gone if known else _unexpected)(request, error)
+
+
+async def _database_busy(request: Request, error: Exception) -> JSONResponse:
+    log.error("no connection to the database is free", path=request.url.path, error=str(error))
+    return _unavailable("Too much is asked of the database at once. Nothing was stored; try again.")
+
+
+def _unavailable(detail: str) -> JSONResponse:
+    answer = problem(503, "unavailable", "Database unavailable", detail)
+    answer.headers["Retry-After"] = "2"
+    return answer
 
 
 async def _unexpected(request: Request, error: Exception) -> JSONResponse:
@@ -213,6 +245,9 @@ def install(app: FastAPI, settings: Settings) -> None:
     app.add_exception_handler(MapleRookError, _known)
     app.add_exception_handler(HTTPException, _http)
     app.add_exception_handler(OperationalError, _database_gone)
+    app.add_exception_handler(InternalError, _database_fault)
     app.add_exception_handler(psycopg.OperationalError, _database_gone)
+    app.add_exception_handler(psycopg.InternalError, _database_fault)
+    app.add_exception_handler(NoFreeConnection, _database_busy)
     app.add_exception_handler(Exception, _unexpected)
     app.add_middleware(BodyLimit)

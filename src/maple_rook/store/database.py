@@ -19,6 +19,9 @@ from maple_rook.store.records import steel_row
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
 
 APPLICATION_NAME = "maple-rook"
+POOL_TIMEOUT_S = 5
+"""How long a request waits for a free connection before it is told to come again."""
+STATEMENT_TIMEOUT_S = 120
 FOUNDER = "Owner"
 """The name of a new shop's first person, until they give their own."""
 WRITER = "person_id"
@@ -44,9 +47,14 @@ def connect(url: str | URL, *, autocommit: bool = False) -> Engine:
         address,
         pool_size=10,
         max_overflow=10,
+        pool_timeout=POOL_TIMEOUT_S,
         pool_pre_ping=not autocommit,
         isolation_level="AUTOCOMMIT" if autocommit else "READ COMMITTED",
-        connect_args={"application_name": APPLICATION_NAME, "connect_timeout": 5},
+        connect_args={
+            "application_name": APPLICATION_NAME,
+            "connect_timeout": 5,
+            "options": f"-c statement_timeout={STATEMENT_TIMEOUT_S}s",
+        },
     )
 
 
@@ -75,6 +83,7 @@ def migrate(engine: Engine) -> None:
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     with engine.begin() as connection:
+        connection.execute(text("SET LOCAL statement_timeout = 0"))
         connection.execute(text("SELECT pg_advisory_xact_lock(84201)"))
         config.attributes["connection"] = connection
         command.upgrade(config, "head")

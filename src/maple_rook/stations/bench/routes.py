@@ -4,10 +4,19 @@ import uuid
 from functools import partial
 from typing import Annotated
 
+from anyio import to_thread
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.stations.access import CurrentPerson, Db, Instruments, Opener, Readings, RowId
+from maple_rook.stations.access import (
+    CurrentPerson,
+    Db,
+    Instruments,
+    OfReadings,
+    Opener,
+    Readings,
+    RowId,
+)
 from maple_rook.stations.bench import edge, several, state, taking, work
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
@@ -64,12 +73,13 @@ async def take_reading(
     store: Readings,
     person: CurrentPerson,
     hub: Instruments,
+    limiter: OfReadings,
     sheet_id: RowId,
     asked: ReadingIn,
 ) -> StoredOut:
     """Store a reading, once however often it is sent."""
     take = partial(taking.take_reading, opener, store, person, sheet_id, asked)
-    stored = await run_in_threadpool(take)
+    stored = await to_thread.run_sync(take, limiter=limiter)
     hub.changed(stored.sheet_id)
     return stored
 

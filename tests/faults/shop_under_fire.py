@@ -1,0 +1,155 @@
+"""A served shop whose parts can be killed, and benches that write to it all the while."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+import uuid
+from pathlib import Path
+
+import psutil
+import psycopg
+
+from maple_rook.cluster import Cluster, free_port
+from maple_rook.settings import PROJECT_ROOT
+from maple_rook.store.database import connect
+from signed_in import key_of
+
+ASKED = (("weight", "186 g"), ("handle_thickness", "20 mm"), ("flat_length", "90 mm"))
+
+
+class ServedShop:
+    """The command ``start`` on a cluster of its own, as a shop runs it."""
+
+    def __init__(self, cluster: Cluster, home: Path, *, workers: int = 1) -> None:
+        self.cluster, self.home, self.workers = cluster, home, workers
+        cluster.ensure_database("shop")
+        self.url = cluster.url("shop")
+        self.port = free_port()
+        self.start()
+        engine = connect(self.url)
+        self.key = key_of(engine)
+        engine.dispose()
+
+    def start(self) -> None:
+        environment = {
+            **os.environ, "MAPLE_ROOK_DATABASE_URL": self.url, "MAPLE_ROOK_HOME": str(self.home),
+            "MAPLE_ROOK_PORT": str(self.port), "MAPLE_ROOK_DRAWS": "100",
+            "MAPLE_ROOK_REQUESTS_PER_MINUTE": "1000000", "PYTHONPATH": str(PROJECT_ROOT / "src"),
+        }  # fmt: skip
+        command = [sys.executable, "-m", "maple_rook.cli", "start", "--no-browser"]
+        more = ["--workers", str(self.workers)] if self.workers > 1 else []
+        self.process = subprocess.Popen(
+            [*command, *more], env=environment, stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL, start_new_session=True,
+        )  # fmt: skip
+        deadline = time.monotonic() + 60
+        while time.monotonic() < deadline:
+            try:
+                if Line(self.port, "").ask("GET", "/api/health/ready")[0] == 200:
+                    return
+            except (OSError, http.client.HTTPException):
+                time.sleep(0.05)
+        raise AssertionError("the server did not start")
+
+    def kill_server(self) -> None:
+        os.killpg(self.process.pid, signal.SIGKILL)
+        self.process.wait()
+
+    def kill_postgresql(self) -> None:
+        """Kill the postmaster and every process of its own, as a power cut would."""
+        postmaster = psutil.Process(
+            int((self.cluster.data / "postmaster.pid").read_text().splitlines()[0])
+        )
+        family = [postmaster, *postmaster.children(recursive=True)]
+        for process in family:
+            process.kill()
+        psutil.wait_procs(family, timeout=20)
+        self.cluster.start()
+
+    def rows(self, query: str, *values: object) -> list[tuple[object, ...]]:
+        with psycopg.connect(self.url.replace("+psycopg", "")) as connection:
+            return connection.execute(query, values).fetchall()  # type: ignore[arg-type]
+
+
+class Line:
+    """One line to the server, kept open as a browser keeps it."""
+
+    def __init__(self, port: int, key: str) -> None:
+        self._line = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        self._headers = {"Content-Type": "application/json", "Authorization": f"Bearer {key}"}
+
+    def ask(self, method: str, path: str, body: object = None) -> tuple[int, dict]:
+        try:
+            text = None if body is None else json.dumps(body)
+            self._line.request(method, path, text, self._headers)
+            answer = self._line.getresponse()
+            return answer.status, json.loads(answer.read() or b"{}")
+        except BaseException:
+            self._line.close()
+            raise
+
+
+class Benches:
+    """Benches that write readings, send each until it is confirmed, and note what they did."""
+
+    def __init__(self, shop: ServedShop, count: int) -> None:
+        self.shop, self.stopped = shop, threading.Event()
+        line = Line(shop.port, shop.key)
+        model = {"maker": "Test Smithy", "line": "One", "knife_type": "gyuto", "nominal": "210"}
+        first = line.ask("POST", "/api/bench/pieces", {"tag": "F-0", "model": model})[1]
+        sheets = [first["id"]]
+        [[model_id]] = shop.rows("SELECT id FROM knife_models")
+        for n in range(1, count):
+            body = {"tag": f"F-{n}", "model_id": model_id}
+            sheets.append(line.ask("POST", "/api/bench/pieces", body)[1]["id"])
+        self.sent: list[dict[str, int]] = [{} for _ in sheets]
+        """By bench: the readings sent, by id, with their sheet."""
+        self.confirmed: list[dict[str, int]] = [{} for _ in sheets]
+        self.unclear: list[str] = []
+        """Answers that neither confirmed a reading nor said that it has to be sent again."""
+        self.threads = [
+            threading.Thread(target=self._write, args=(n, sheet)) for n, sheet in enumerate(sheets)
+        ]
+        for thread in self.threads:
+            thread.start()
+
+    def _write(self, bench: int, sheet: int) -> None:
+        line, number = Line(self.shop.port, self.shop.key), 0
+        while not self.stopped.is_set():
+            quantity, typed = ASKED[number % len(ASKED)]
+            body = {"client_id": str(uuid.uuid4()), "quantity": quantity, "typed": typed}
+            self.sent[bench][body["client_id"]] = sheet
+            while not self._confirmed(line, bench, sheet, body):
+                if self.stopped.is_set():
+                    return
+                time.sleep(0.1)
+            number += 1
+
+    def _confirmed(self, line: Line, bench: int, sheet: int, body: dict[str, str]) -> bool:
+        try:
+            status, said = line.ask("POST", f"/api/bench/sheets/{sheet}/readings", body)
+        except (OSError, http.client.HTTPException, ValueError):
+            return False
+        if status == 201:
+            self.confirmed[bench][body["client_id"]] = sheet
+        elif status != 503:
+            self.unclear.append(f"{status} {said}")
+        return status == 201
+
+    def stop(self) -> None:
+        self.stopped.set()
+        for thread in self.threads:
+            thread.join(timeout=30)
+
+    def all_sent(self) -> dict[str, int]:
+        return {key: sheet for bench in self.sent for key, sheet in bench.items()}
+
+    def all_confirmed(self) -> dict[str, int]:
+        return {key: sheet for bench in self.confirmed for key, sheet in bench.items()}
