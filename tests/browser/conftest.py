@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-import threading
-import time
 from collections.abc import Iterator
 from typing import Any
 
 import pytest
-import uvicorn
 from playwright.sync_api import Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from bench_line import Line
 from maple_rook.app import create_app
-from maple_rook.cluster import Cluster, free_port
+from maple_rook.cluster import Cluster
 from maple_rook.demo.people import IN_DEMO
 from maple_rook.instruments.stand_ins import StandIn
 from maple_rook.server import prepare
@@ -23,6 +20,7 @@ from maple_rook.settings import Settings
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.people import BROWSER
 from maple_rook.store.records import place_stand_ins
+from served import served
 from signed_in import in_browser, key_of
 
 CHROMIUM_FLAGS = [
@@ -96,20 +94,10 @@ def base_url(shop_engine: Engine, line: Line) -> Iterator[str]:
     """Address of a running server with the built front end and instruments on their lines."""
     with sessions(shop_engine)() as session:
         place_stand_ins(session, line.addresses)
-    port = free_port()
     settings = Settings(draws=400)
     assert (settings.web_root / "index.html").exists(), "build the front end: ./rook test browser"
-    config = uvicorn.Config(
-        create_app(settings, shop_engine, IN_DEMO), host="127.0.0.1", port=port, log_level="warning"
-    )
-    server = uvicorn.Server(config)
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.02)
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join(timeout=10)
+    with served(create_app(settings, shop_engine, IN_DEMO)) as address:
+        yield address
 
 
 @pytest.fixture
