@@ -104,6 +104,8 @@ def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
             say("Loading the demo shop")
             demo.load(session)
         add_people(session)
+        if not stocked:
+            demo.change_a_little(session)
         session.commit()
 
 

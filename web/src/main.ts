@@ -8,6 +8,7 @@ import { Problem } from './api/client'
 import App from './App.vue'
 import { router } from './router'
 import './theme/scheme'
+import { needs } from './parts/needs'
 import { vuetify } from './theme/vuetify'
 import './theme/base.css'
 
@@ -15,6 +16,7 @@ createApp(App)
   .use(createPinia())
   .use(vuetify)
   .use(router)
+  .directive('needs', needs)
   .use(VueQueryPlugin, {
     queryClientConfig: {
       defaultOptions: {

@@ -165,7 +165,7 @@ const sorted = computed(() => [
       />
     </div>
     <slot />
-    <div class="row keep">
+    <div v-needs="'advise'" class="row keep">
       <span class="legend">Keep this customer, by a label only: no name, no address</span>
       <v-text-field
         v-model="label"

@@ -23,7 +23,7 @@ const vFocus = { mounted: (el: HTMLElement) => el.querySelector('input')?.focus(
 </script>
 
 <template>
-  <form class="keep no-print" @submit.prevent="name.trim() && keeping.mutate()">
+  <form v-needs="'advise'" class="keep no-print" @submit.prevent="name.trim() && keeping.mutate()">
     <template v-if="naming">
       <v-text-field v-model="name" v-focus label="name of the comparison" maxlength="80" />
       <v-btn type="submit" :disabled="!name.trim()">Keep</v-btn>

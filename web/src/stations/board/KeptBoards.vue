@@ -60,7 +60,12 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateS
           <td>{{ row.customer }}</td>
           <td>{{ day(row.recorded_at) }}, {{ row.person }}</td>
           <td>
-            <button type="button" class="plain soft" @click="putting.mutate(row)">
+            <button
+              v-needs="'advise'"
+              type="button"
+              class="plain soft"
+              @click="putting.mutate(row)"
+            >
               {{ row.away ? 'take out again' : 'put away' }}
             </button>
           </td>

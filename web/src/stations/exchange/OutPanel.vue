@@ -79,7 +79,7 @@ const files = computed(() => [
         </template>
         <span v-else class="soft">○ It has no page for others. Choose what one would show</span>
       </summary>
-      <form @submit.prevent="say.mutate(true)">
+      <form v-needs="'set'" @submit.prevent="say.mutate(true)">
         <fieldset v-for="group in groups" :key="group.name">
           <legend class="soft small">{{ group.name }}</legend>
           <label v-for="choice in group.choices" :key="choice.key">

@@ -121,20 +121,22 @@ const restore = useMutation({
           </td>
           <td v-for="[key] in COLUMNS" :key="key" class="number">{{ food[key] }}</td>
           <td class="number">
-            <button type="button" class="plain link" @click="edit(food)">edit</button>
-            <button
-              type="button"
-              class="plain link"
-              :aria-label="`Take ${food.label} off`"
-              @click="drop.mutate(food)"
-            >
-              take off
-            </button>
+            <span v-needs="'measure'">
+              <button type="button" class="plain link" @click="edit(food)">edit</button>
+              <button
+                type="button"
+                class="plain link"
+                :aria-label="`Take ${food.label} off`"
+                @click="drop.mutate(food)"
+              >
+                take off
+              </button>
+            </span>
           </td>
         </tr>
       </tbody>
     </table>
-    <p class="buttons">
+    <p v-needs="'measure'" class="buttons">
       <v-btn v-if="editing === null" @click="edit(null)">Add a food</v-btn>
       <v-btn :disabled="list.data.value.as_shipped" @click="restore.mutate()">
         Restore the shipped set

@@ -131,12 +131,16 @@ const due = (row: InstrumentOut) => {
             {{ row.retired ? 'retired' : row.address ? row.state : '' }}
           </td>
           <td class="number">
-            <button type="button" class="plain link" @click="edit(row)">edit</button>
+            <button v-needs="'measure'" type="button" class="plain link" @click="edit(row)">
+              edit
+            </button>
           </td>
         </tr>
       </tbody>
     </table>
-    <p><v-btn v-if="editing === null" @click="edit(null)">Enter an instrument</v-btn></p>
+    <p v-needs="'measure'">
+      <v-btn v-if="editing === null" @click="edit(null)">Enter an instrument</v-btn>
+    </p>
     <form v-if="editing !== null" @submit.prevent="keep.mutate()">
       <h2>{{ editing === 'new' ? 'A new instrument' : form.name }}</h2>
       <div class="fields">

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
+import { may } from '@/api/session'
 import type { CoefficientOut, CoefficientsOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 import OfficeTabs from './OfficeTabs.vue'
@@ -85,42 +86,44 @@ const label = (key: string) => coefficients.value.find((c) => c.key === key)?.la
       version stays, and every kept prediction says which it was made with.
     </p>
     <form @submit.prevent="keep.mutate()">
-      <div class="groups">
-        <section v-for="group in groups" :key="group.name" :aria-label="group.name">
-          <h3>{{ group.name }}</h3>
-          <label v-for="c in group.rows" :key="c.key" :class="{ other: c.value !== c.published }">
-            <span>{{ c.label }}</span>
-            <input
-              v-model="typed[c.key]"
-              inputmode="decimal"
-              :aria-invalid="wrong(c)"
-              :class="{ changed: number(c.key) !== c.value }"
-            />
-            <span class="unit small">{{ c.unit }}</span>
-            <span class="small" :class="wrong(c) ? 'rust' : 'soft'">
-              {{
-                wrong(c)
-                  ? `⚠ ${c.low} to ${c.high}`
-                  : `published ${String(c.published).replace('-', '−')}`
-              }}
-            </span>
-          </label>
-        </section>
-      </div>
-      <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
-      <div class="buttons">
-        <v-text-field v-model="note" label="Why" maxlength="200" />
-        <v-btn
-          type="submit"
-          color="primary"
-          variant="flat"
-          :disabled="!changed.length || coefficients.some(wrong) || !note.trim()"
-          :loading="keep.isPending.value"
-        >
-          {{ changed.length ? `Set ${changed.length} changed` : 'Nothing changed' }}
-        </v-btn>
-        <v-btn @click="fill({})">Fill in the published</v-btn>
-      </div>
+      <fieldset class="bare" :disabled="!may('set')">
+        <div class="groups">
+          <section v-for="group in groups" :key="group.name" :aria-label="group.name">
+            <h3>{{ group.name }}</h3>
+            <label v-for="c in group.rows" :key="c.key" :class="{ other: c.value !== c.published }">
+              <span>{{ c.label }}</span>
+              <input
+                v-model="typed[c.key]"
+                inputmode="decimal"
+                :aria-invalid="wrong(c)"
+                :class="{ changed: number(c.key) !== c.value }"
+              />
+              <span class="unit small">{{ c.unit }}</span>
+              <span class="small" :class="wrong(c) ? 'rust' : 'soft'">
+                {{
+                  wrong(c)
+                    ? `⚠ ${c.low} to ${c.high}`
+                    : `published ${String(c.published).replace('-', '−')}`
+                }}
+              </span>
+            </label>
+          </section>
+        </div>
+        <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
+        <div v-needs="'set'" class="buttons">
+          <v-text-field v-model="note" label="Why" maxlength="200" />
+          <v-btn
+            type="submit"
+            color="primary"
+            variant="flat"
+            :disabled="!changed.length || coefficients.some(wrong) || !note.trim()"
+            :loading="keep.isPending.value"
+          >
+            {{ changed.length ? `Set ${changed.length} changed` : 'Nothing changed' }}
+          </v-btn>
+          <v-btn @click="fill({})">Fill in the published</v-btn>
+        </div>
+      </fieldset>
     </form>
 
     <h2>Versions</h2>
@@ -148,7 +151,9 @@ const label = (key: string) => coefficients.value.find((c) => c.key === key)?.la
             </span>
           </td>
           <td>
-            <button type="button" class="plain link" @click="fill(set.changes)">fill in</button>
+            <button v-needs="'set'" type="button" class="plain link" @click="fill(set.changes)">
+              fill in
+            </button>
           </td>
         </tr>
       </tbody>

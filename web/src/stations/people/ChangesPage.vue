@@ -119,7 +119,7 @@ const moment = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
           </td>
           <td class="differs">
             <span v-for="d in differences(row)" :key="d.column" class="one">
-              <span class="soft">{{ d.column }}</span>
+              <span class="soft">{{ d.column }}</span>{{ ' ' }}
               <template v-if="d.from !== undefined">
                 <del>{{ d.from }}</del>
               </template>

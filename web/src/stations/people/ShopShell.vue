@@ -11,6 +11,7 @@ import {
   mdiScaleBalance,
   mdiThemeLightDark,
 } from '@mdi/js'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, onUnmounted, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useCatalogue } from '@/api/catalogue'
@@ -44,6 +45,7 @@ const stations = computed(() => STATIONS.filter((s) => !s.needs || may(s.needs))
 
 /** A page that goes home prints without the station's head. */
 const card = computed(() => /\/(card\/\d+|care)$/.test(route.path))
+const within = (path: string) => route.path === path || route.path.startsWith(`${path}/`)
 const title = computed(() => route.meta.station ?? 'Maple Rook')
 
 watch(
@@ -75,6 +77,10 @@ function onKey(event: KeyboardEvent): void {
   }
 }
 
+/** Back after a sign-in had ended: look again at all that could not be fetched. */
+const queries = useQueryClient()
+watch(ended, (now) => !now && queries.invalidateQueries())
+
 onMounted(() => window.addEventListener('keydown', onKey))
 onUnmounted(() => window.removeEventListener('keydown', onKey))
 </script>
@@ -89,7 +95,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
         :key="station.key"
         :to="station.path"
         class="station"
-        active-class="here"
+        :class="{ here: within(station.path) }"
       >
         <svg viewBox="0 0 24 24" aria-hidden="true"><path :d="station.icon" /></svg>
         <span>{{ station.name }}</span>

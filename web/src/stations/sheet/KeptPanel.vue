@@ -82,7 +82,7 @@ const shown = (row: KeptOut) =>
     </section>
     <section aria-label="Kept predictions">
       <h2>Kept predictions</h2>
-      <form class="keep" @submit.prevent="keep.mutate()">
+      <form v-needs="'advise'" class="keep" @submit.prevent="keep.mutate()">
         <v-text-field v-model="note" label="Keep what is predicted now, for" maxlength="80" />
         <v-btn type="submit" :loading="keep.isPending.value">Keep it</v-btn>
       </form>

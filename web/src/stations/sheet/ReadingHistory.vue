@@ -23,7 +23,9 @@ const newestFirst = computed(() => [...props.history].reverse())
       <li v-for="sheet in sheets" :key="sheet.id">
         Sheet of {{ day(sheet.started_at) }} by {{ sheet.person }}, {{ sheet.readings }} readings,
         {{ sheet.finished_at ? 'signed off' : 'open' }}
-        <RouterLink v-if="!sheet.finished_at" :to="`/bench/${sheet.id}`">take it up</RouterLink>
+        <RouterLink v-if="!sheet.finished_at" v-needs="'measure'" :to="`/bench/${sheet.id}`"
+          >take it up</RouterLink
+        >
       </li>
     </ul>
     <button

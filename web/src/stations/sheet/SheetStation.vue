@@ -156,6 +156,7 @@ const rows = (scales: [string, number, number][]) =>
         </v-btn>
         <v-btn :to="`/upkeep/${sheet.data.value.piece.id}/setup`">Upkeep</v-btn>
         <v-btn
+          v-needs="'measure'"
           :loading="measure.isPending.value"
           @click="measure.mutate(sheet.data.value.piece.id)"
         >

@@ -63,7 +63,7 @@ const ready = computed(
 </script>
 
 <template>
-  <form aria-label="A grade of your own" @submit.prevent="keep.mutate()">
+  <form v-needs="'measure'" aria-label="A grade of your own" @submit.prevent="keep.mutate()">
     <h2>A grade of your own</h2>
     <div class="fields">
       <v-text-field v-model="form.designation" label="Designation" maxlength="40" />

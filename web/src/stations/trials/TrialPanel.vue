@@ -172,13 +172,13 @@ const stated = computed(() => {
           <template v-if="i"> · </template><span class="soft">{{ name }}</span> {{ told }}
         </template>
         <span v-if="!stated.length" class="soft">Nothing stated yet.</span>
-        <button type="button" class="plain link" @click="edit">change</button>
+        <button v-needs="'measure'" type="button" class="plain link" @click="edit">change</button>
       </p>
     </template>
 
     <TrialPoints :trial="trial" @shown="shown" />
 
-    <form class="entry" @submit.prevent="aside.mutate(reason)">
+    <form v-needs="'measure'" class="entry" @submit.prevent="aside.mutate(reason)">
       <template v-if="trial.set_aside">
         <v-btn @click="aside.mutate('')">Take it up again</v-btn>
       </template>

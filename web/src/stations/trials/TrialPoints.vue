@@ -105,7 +105,7 @@ watch(
   <div>
     <h3>Points</h3>
     <p class="soft small">{{ trial.method }}</p>
-    <div v-if="trial.source === 'tester'" class="buttons">
+    <div v-if="trial.source === 'tester'" v-needs="'measure'" class="buttons">
       <v-btn
         v-if="!running"
         :disabled="trial.kind === 'card test' && trial.points >= CYCLES"
@@ -126,7 +126,12 @@ watch(
       </span>
       <span v-if="stopped" class="rust" role="alert">⚠ {{ stopped }} What was read is kept.</span>
     </div>
-    <form v-else class="entry" @submit.prevent="log ? undefined : add.mutate(null)">
+    <form
+      v-else
+      v-needs="'measure'"
+      class="entry"
+      @submit.prevent="log ? undefined : add.mutate(null)"
+    >
       <v-text-field v-model="x" :label="trial.x_label" inputmode="decimal" class="short" />
       <template v-if="log">
         <v-btn
@@ -155,6 +160,7 @@ watch(
         <li v-for="p in trial.series" :key="p.x">
           <span class="soft">{{ p.x }}</span> {{ p.value ?? p.event }}
           <button
+            v-needs="'measure'"
             type="button"
             class="plain soft"
             :aria-label="`Strike ${trial.x_label} ${p.x}`"

@@ -153,7 +153,9 @@ function choose(wanted: TrialKind): void {
         {{ k }} <span class="soft">{{ list.data.value.counts[k] }}</span>
       </button>
       <RouterLink to="/trials/calibration">Calibration</RouterLink>
-      <v-btn variant="flat" color="primary" @click="beginning = true">New trial</v-btn>
+      <v-btn v-needs="'measure'" variant="flat" color="primary" @click="beginning = true"
+        >New trial</v-btn
+      >
     </nav>
     <div class="columns">
       <section aria-label="Trials of this kind">

@@ -93,7 +93,7 @@ const told = (row: DoneOut) =>
 <template>
   <div>
     <h2>Log</h2>
-    <form class="line no-print" @submit.prevent="write.mutate()">
+    <form v-needs="'advise'" class="line no-print" @submit.prevent="write.mutate()">
       <v-select v-model="line.care" :items="CARES" label="what was done" />
       <v-text-field v-model="line.done_on" label="on" type="date" />
       <v-text-field

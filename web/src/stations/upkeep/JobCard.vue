@@ -76,7 +76,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
         <span class="small soft">{{ p.kind }}</span>
       </a>
     </p>
-    <div v-if="open" class="does no-print">
+    <div v-if="open" v-needs="'measure'" class="does no-print">
       <template v-if="!done">
         <v-text-field v-model="minutes" label="minutes it took" inputmode="decimal" />
         <v-btn

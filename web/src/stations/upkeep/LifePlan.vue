@@ -208,6 +208,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
           Since {{ dayText(plan.since) }} ·
           <a :href="`/api/upkeep/calendar.ics?plan=${plan.id}`" download>calendar, .ics</a> ·
           <button
+            v-needs="'advise'"
             type="button"
             class="plain link"
             :disabled="end.isPending.value"
@@ -217,7 +218,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
           </button>
         </p>
       </article>
-      <form class="begin no-print" @submit.prevent="begin.mutate(undefined)">
+      <form v-needs="'advise'" class="begin no-print" @submit.prevent="begin.mutate(undefined)">
         <v-text-field v-model="asked.label" label="kitchen, under a label" maxlength="60" />
         <v-text-field v-model="asked.begun" label="edge new on" type="date" />
         <v-btn

@@ -280,6 +280,7 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
         />
         <p v-if="order.error.value" class="rust" role="alert">⚠ {{ order.error.value.message }}</p>
         <v-btn
+          v-needs="'measure'"
           color="primary"
           variant="flat"
           :disabled="plan.turns_even && !accepts"

@@ -91,7 +91,7 @@ const MARK: Record<string, string> = { ready: '✓', 'return to maker': '⚠', '
         None. What the Bench marks under Finish, and what a sign-off says is to be mended, comes
         here.
       </p>
-      <p v-if="free.length" class="order">
+      <p v-if="free.length" v-needs="'measure'" class="order">
         <v-btn
           color="primary"
           variant="flat"

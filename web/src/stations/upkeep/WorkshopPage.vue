@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { reactive, watch } from 'vue'
 import { api, data } from '@/api/client'
+import { may } from '@/api/session'
 import type { WorkshopOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 import { dayText, useWrite } from './care'
@@ -72,63 +73,75 @@ const keep = useWrite(
   />
   <form v-else class="workshop" @submit.prevent="keep.mutate(undefined)">
     <p><RouterLink to="/upkeep">Back to Upkeep</RouterLink></p>
-    <div class="columns">
-      <section aria-label="Spacers">
-        <h2>Spacers</h2>
-        <p class="soft small">What you lay under the spine: shims, coins. Thickness in mm.</p>
-        <div v-for="(s, i) in shop.spacers" :key="i" class="row">
-          <v-text-field v-model="s.name" label="name" maxlength="40" />
-          <v-text-field v-model="s.thickness" label="mm" inputmode="decimal" class="short" />
-          <button type="button" class="plain soft" @click="shop.spacers.splice(i, 1)">
-            remove
-          </button>
-        </div>
-        <v-btn
-          v-if="shop.spacers.length < 10"
-          @click="shop.spacers.push({ name: '', thickness: '' })"
-          >Another spacer</v-btn
-        >
-      </section>
-      <section aria-label="Stones">
-        <h2>Stones</h2>
-        <p class="soft small">
-          Steel each takes on a grade of medium ease, and how deep it scratches. Assumed until you
-          time your own.
-        </p>
-        <div v-for="(s, i) in shop.stones" :key="i" class="row">
-          <v-text-field v-model="s.grit" label="grit" inputmode="numeric" class="short" />
-          <v-text-field v-model="s.rate" label="mm³ a minute" inputmode="decimal" />
-          <v-text-field v-model="s.scratch" label="scratch, µm" inputmode="decimal" />
-          <button
-            v-if="shop.stones.length > 1"
-            type="button"
-            class="plain soft"
-            @click="shop.stones.splice(i, 1)"
+    <fieldset class="bare" :disabled="!may('set')">
+      <div class="columns">
+        <section aria-label="Spacers">
+          <h2>Spacers</h2>
+          <p class="soft small">What you lay under the spine: shims, coins. Thickness in mm.</p>
+          <div v-for="(s, i) in shop.spacers" :key="i" class="row">
+            <v-text-field v-model="s.name" label="name" maxlength="40" />
+            <v-text-field v-model="s.thickness" label="mm" inputmode="decimal" class="short" />
+            <button type="button" class="plain soft" @click="shop.spacers.splice(i, 1)">
+              remove
+            </button>
+          </div>
+          <v-btn
+            v-if="shop.spacers.length < 10"
+            @click="shop.spacers.push({ name: '', thickness: '' })"
+            >Another spacer</v-btn
           >
-            remove
-          </button>
-        </div>
-        <v-btn
-          v-if="shop.stones.length < 10"
-          @click="shop.stones.push({ grit: '', rate: '', scratch: '' })"
-          >Another stone</v-btn
-        >
-      </section>
-      <section aria-label="Time and limits">
-        <h2>Time and limits</h2>
-        <v-text-field
-          v-model="shop.rate"
-          :label="`an hour costs, ${query.data.value.currency}`"
-          inputmode="decimal"
-        />
-        <v-text-field v-model="shop.thicker" label="thinning due, mm thicker" inputmode="decimal" />
-        <v-text-field v-model="shop.proud" label="bolster filed, mm proud" inputmode="decimal" />
-        <v-text-field v-model="shop.worn" label="worn out, % of the height" inputmode="decimal" />
-      </section>
-    </div>
+        </section>
+        <section aria-label="Stones">
+          <h2>Stones</h2>
+          <p class="soft small">
+            Steel each takes on a grade of medium ease, and how deep it scratches. Assumed until you
+            time your own.
+          </p>
+          <div v-for="(s, i) in shop.stones" :key="i" class="row">
+            <v-text-field v-model="s.grit" label="grit" inputmode="numeric" class="short" />
+            <v-text-field v-model="s.rate" label="mm³ a minute" inputmode="decimal" />
+            <v-text-field v-model="s.scratch" label="scratch, µm" inputmode="decimal" />
+            <button
+              v-if="shop.stones.length > 1"
+              type="button"
+              class="plain soft"
+              @click="shop.stones.splice(i, 1)"
+            >
+              remove
+            </button>
+          </div>
+          <v-btn
+            v-if="shop.stones.length < 10"
+            @click="shop.stones.push({ grit: '', rate: '', scratch: '' })"
+            >Another stone</v-btn
+          >
+        </section>
+        <section aria-label="Time and limits">
+          <h2>Time and limits</h2>
+          <v-text-field
+            v-model="shop.rate"
+            :label="`an hour costs, ${query.data.value.currency}`"
+            inputmode="decimal"
+          />
+          <v-text-field
+            v-model="shop.thicker"
+            label="thinning due, mm thicker"
+            inputmode="decimal"
+          />
+          <v-text-field v-model="shop.proud" label="bolster filed, mm proud" inputmode="decimal" />
+          <v-text-field v-model="shop.worn" label="worn out, % of the height" inputmode="decimal" />
+        </section>
+      </div>
+    </fieldset>
     <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
     <p class="buttons">
-      <v-btn type="submit" color="primary" variant="flat" :loading="keep.isPending.value">
+      <v-btn
+        v-needs="'set'"
+        type="submit"
+        color="primary"
+        variant="flat"
+        :loading="keep.isPending.value"
+      >
         Set the workshop
       </v-btn>
       <span v-if="query.data.value.recorded_at" class="soft small">

@@ -1,0 +1,108 @@
+"""Signing in as people do: at the door, by an invitation, in the middle of work."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+import pytest
+from at_the_bench import at, begin, readings, stored
+from playwright.sync_api import Browser, Page, expect
+from sqlalchemy import update
+from sqlalchemy.orm import Session
+
+from maple_rook.demo.people import DEMO_PASSWORD
+from maple_rook.store.people_tables import SignIn
+
+SECRET = "grey stones in a row"
+
+
+@pytest.fixture
+def stranger(browser: Browser, browser_context_args: dict[str, Any]) -> Page:
+    """A browser in which nobody is signed in."""
+    how = {**browser_context_args, "storage_state": None, "extra_http_headers": {}}
+    page: Page = browser.new_context(**how).new_page()
+    page.set_default_timeout(15_000)
+    page.add_init_script("localStorage.setItem('maple-rook.hinted', 'yes')")
+    return page
+
+
+def sign_in(page: Page, name: str, password: str) -> None:
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(password)
+    page.keyboard.press("Enter")
+
+
+def test_the_door_lets_in_who_knows_the_password_to_where_they_wanted(stranger: Page) -> None:
+    stranger.goto("/sheet/1")
+    sign_in(stranger, "Wil at the bench", "not the password")
+    expect(stranger.get_by_role("alert")).to_contain_text("do not belong together")
+    expect(stranger.get_by_label("Password")).to_have_value("")
+    sign_in(stranger, "Wil at the bench", DEMO_PASSWORD)
+    expect(stranger.get_by_role("heading", level=1, name="Sheet")).to_be_visible()
+    expect(stranger.get_by_text("KH-01").first).to_be_visible()
+    stranger.get_by_role("link", name="Wil at the bench").click()
+    stranger.get_by_role("button", name="Sign out", exact=True).click()
+    expect(stranger.get_by_role("heading", name="A demo: be whom you like")).to_be_visible()
+
+
+def test_who_reads_is_shown_nothing_to_change(stranger: Page) -> None:
+    stranger.goto("/board/foods")
+    stranger.get_by_role("button", name="Moth who reads").click()
+    expect(stranger.get_by_role("cell", name="Carrot")).to_be_visible()
+    expect(stranger.get_by_role("button", name="Add a food")).to_be_hidden()
+    stations = stranger.get_by_role("navigation", name="Stations")
+    expect(stations.get_by_role("link", name="Counter")).to_be_visible()
+    expect(stations.get_by_role("link", name="Bench")).to_have_count(0)
+    stranger.keyboard.press("9")
+    expect(stranger.get_by_role("link", name="Yourself")).to_be_visible()
+    expect(stranger.get_by_role("link", name="People")).to_have_count(0)
+
+
+def test_an_owner_invites_and_who_is_invited_comes_in(page: Page, stranger: Page) -> None:
+    name = f"Pim {uuid.uuid4().hex[:5]}"
+    page.goto("/office/people")
+    page.get_by_label("Name").fill(name)
+    page.get_by_role("button", name="Invite", exact=True).click()
+    address = page.get_by_label("Address of the invitation").input_value()
+    stranger.goto(address)
+    expect(stranger.get_by_role("heading", name="Come in")).to_be_visible()
+    expect(stranger.get_by_text(name)).to_be_visible()
+    stranger.get_by_label("A password, 12").fill(SECRET)
+    stranger.get_by_label("The same once more").fill(SECRET)
+    stranger.get_by_role("button", name="Come in").click()
+    expect(stranger.get_by_role("link", name=name)).to_be_visible()
+    page.reload()
+    row = page.get_by_role("row", name=name)
+    expect(row).to_contain_text("just now")
+    row.get_by_label(f"Role of {name}").select_option("reader")
+    page.goto("/office/changes")
+    page.get_by_role("textbox", name="Search").fill(name)
+    changed = page.get_by_role("row", name="person changed").first
+    expect(changed).to_contain_text("role bench")
+    expect(changed).to_contain_text("reader")
+    stranger.reload()  # with another role one signs in anew
+    expect(stranger.get_by_role("button", name="Sign in")).to_be_visible()
+
+
+def test_a_sign_in_that_ends_at_the_bench_loses_nothing(stranger: Page, shop: Session) -> None:
+    stranger.goto("/rack")
+    stranger.get_by_role("button", name="Wil at the bench").click()
+    expect(stranger.get_by_role("heading", level=1, name="Rack")).to_be_visible()
+    me = stranger.request.get("/api/session").json()["me"]
+    stranger.context.set_extra_http_headers({"X-Rook-Token": me["token"]})
+    tag = begin(stranger, "weight")
+    shop.execute(update(SignIn).where(SignIn.person_id == me["id"]).values(ended_at=SignIn.made_at))
+    shop.commit()
+    stranger.wait_for_timeout(2_100)  # what each process remembers of a sign-in
+    stranger.keyboard.type("186")
+    stranger.keyboard.press("Enter")
+    again = stranger.get_by_role("dialog", name="Signed out")
+    again.get_by_label("Password").fill(DEMO_PASSWORD)
+    stranger.context.set_extra_http_headers({})
+    stranger.keyboard.press("Enter")
+    expect(again).to_be_hidden()
+    stored(stranger)
+    [reading] = readings(shop, tag)
+    assert (reading.typed, reading.person.name) == ("186", "Wil at the bench")
+    at(stranger, "edge length")
