@@ -297,6 +297,25 @@ def bench() -> None:
 
 
 @app.command()
+def audit() -> None:
+    """Ask the package registries for known faults of every locked package."""
+    from maple_rook import front_end  # noqa: PLC0415
+
+    front_end.ensure_packages(say)
+    locked = str(PROJECT_ROOT / "requirements" / "dev.txt")
+    python = _run("pip_audit", ["--requirement", locked, "--require-hashes", "--disable-pip",
+                                "--strict", "--progress-spinner", "off"])  # fmt: skip
+    say(f"Python packages: {'no known fault' if python == 0 else 'see above'}")
+    try:
+        front_end.npm("audit", "--audit-level=high")
+        say("JavaScript packages: no grave known fault")
+    except front_end.FrontEndError as error:
+        typer.echo(str(error))
+        raise typer.Exit(1) from None
+    raise typer.Exit(python)
+
+
+@app.command()
 def generate() -> None:
     """Write what is generated from the code: OpenAPI types, docs/models, docs/formats."""
     from maple_rook import front_end, generated  # noqa: PLC0415

@@ -4,106 +4,6 @@
  */
 
 export interface paths {
-    "/api/catalogue": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Catalogue
-         * @description What can be measured, chosen and predicted, and whose shop this is.
-         */
-        get: operations["catalogue_catalogue"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/rack": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Rack
-         * @description A page of the shelf, filtered and sorted.
-         */
-        get: operations["rack_rack"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/rack.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Table
-         * @description The shelf as the search and the ranges leave it, as CSV; the page is passed over.
-         */
-        get: operations["rack_table"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/claims": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Claims
-         * @description What makers printed against what was measured, over the whole shelf.
-         */
-        get: operations["rack_claims"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/strip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Strip
-         * @description The knives in hand, for the strip.
-         */
-        get: operations["rack_strip"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/bench": {
         parameters: {
             query?: never;
@@ -396,6 +296,106 @@ export interface paths {
          * @description A model's figures over its pieces, and how many more to measure for a chosen precision.
          */
         get: operations["bench_model_statistics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Catalogue
+         * @description What can be measured, chosen and predicted, and whose shop this is.
+         */
+        get: operations["catalogue_catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rack
+         * @description A page of the shelf, filtered and sorted.
+         */
+        get: operations["rack_rack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rack.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description The shelf as the search and the ranges leave it, as CSV; the page is passed over.
+         */
+        get: operations["rack_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Claims
+         * @description What makers printed against what was measured, over the whole shelf.
+         */
+        get: operations["rack_claims"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strip
+         * @description The knives in hand, for the strip.
+         */
+        get: operations["rack_strip"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8443,166 +8443,6 @@ export type MapleRookStationsSchemasCardOut = components['schemas']['maple_rook_
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
 export type $defs = Record<string, never>;
 export interface operations {
-    catalogue_catalogue: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CatalogueOut"];
-                };
-            };
-        };
-    };
-    rack_rack: {
-        parameters: {
-            query?: {
-                search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
-                sort?: string;
-                descending?: boolean;
-                knife_type?: string[] | null;
-                /** @description key:low:high, such as weight:100:200 */
-                within?: string[] | null;
-                offset?: number;
-                limit?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RackOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    rack_table: {
-        parameters: {
-            query?: {
-                search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
-                sort?: string;
-                descending?: boolean;
-                knife_type?: string[] | null;
-                /** @description key:low:high, such as weight:100:200 */
-                within?: string[] | null;
-                offset?: number;
-                limit?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    rack_claims: {
-        parameters: {
-            query?: {
-                search?: string;
-                verdict?: components["schemas"]["ClaimVerdict"] | null;
-                limit?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ClaimList"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    rack_strip: {
-        parameters: {
-            query?: {
-                piece?: number[] | null;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StripKnife"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     bench_start: {
         parameters: {
             query?: never;
@@ -9073,6 +8913,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelStatisticsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    catalogue_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+        };
+    };
+    rack_rack: {
+        parameters: {
+            query?: {
+                search?: string;
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                sort?: string;
+                descending?: boolean;
+                knife_type?: string[] | null;
+                /** @description key:low:high, such as weight:100:200 */
+                within?: string[] | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rack_table: {
+        parameters: {
+            query?: {
+                search?: string;
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                sort?: string;
+                descending?: boolean;
+                knife_type?: string[] | null;
+                /** @description key:low:high, such as weight:100:200 */
+                within?: string[] | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rack_claims: {
+        parameters: {
+            query?: {
+                search?: string;
+                verdict?: components["schemas"]["ClaimVerdict"] | null;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimList"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rack_strip: {
+        parameters: {
+            query?: {
+                piece?: number[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripKnife"][];
                 };
             };
             /** @description Validation Error */

@@ -75,7 +75,7 @@ const shown = (row: KeptOut) =>
       </table>
       <p v-else class="soft">None yet.</p>
       <p>
-        <RouterLink :to="`/trials?new=1&piece=${sheet.piece.id}`"
+        <RouterLink v-needs="'measure'" :to="`/trials?new=1&piece=${sheet.piece.id}`"
           >Begin a trial of this knife</RouterLink
         >
       </p>
