@@ -45,8 +45,9 @@ from maple_rook.stations.steels import routes as steels
 from maple_rook.stations.trials import routes as trials
 from maple_rook.stations.upkeep import routes as upkeep
 from maple_rook.stations.watching import Watch, Watched
-from maple_rook.store.database import sessions
+from maple_rook.store.database import connect, sessions
 from maple_rook.store.readings import ReadingStore
+from maple_rook.store.replica import Reads
 from maple_rook.store.request_keys import AlreadyAsked
 
 STATIONS = (bench, catalogue, rack, photo, trials, sheet, board, predict, instruments, foods,
@@ -87,6 +88,8 @@ def create_app(
             app.state.imports.close()
             app.state.readings.close()
             engine.dispose()
+            if replica is not None:
+                replica.dispose()
 
     app = FastAPI(
         title="Maple Rook",
@@ -104,6 +107,8 @@ def create_app(
     app.state.photos = PhotoDesk()
     if engine is not None:
         app.state.sessions = sessions(engine)
+        replica = connect(settings.replica_url) if settings.replica_url else None
+        app.state.reads = Reads(app.state.sessions, sessions(replica) if replica else None)
         app.state.readings = ReadingStore(engine)
         app.state.of_readings = CapacityLimiter(READING_THREADS)
         app.state.imports = Imports(app.state.shelf.forget)

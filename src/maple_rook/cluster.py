@@ -94,6 +94,20 @@ class Cluster:
         (self.root / "port").write_text(str(port))
         return True
 
+    def replicate(self, root: Path) -> Cluster:
+        """A streaming replica of this cluster, started; it follows until it is stopped."""
+        root.mkdir(parents=True)
+        root.chmod(0o750)
+        shutil.copy(self.root / "password", root / "password")
+        self._own(root, root / "password")
+        found = Cluster(root, durable=self.durable)
+        password = (self.root / "password").read_text().strip()
+        address = f"host=127.0.0.1 port={self.port} user={SUPERUSER} password={password}"
+        self._run("pg_basebackup", "-D", str(found.data), "-d", address, "-R", "-X", "stream",
+                  "--checkpoint=fast")  # fmt: skip
+        found.start()
+        return found
+
     def stop(self) -> None:
         if self.running:
             self._run("pg_ctl", "stop", "-w", "-m", "fast", "-D", str(self.data), check=False)

@@ -24,6 +24,7 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="MAPLE_ROOK_")
 
     database_url: str | None = None
+    replica_url: str | None = None
     home: Path = default_home()
     host: str = "127.0.0.1"
     port: int = 8420

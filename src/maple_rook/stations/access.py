@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from maple_rook.instruments import Hub
 from maple_rook.settings import Settings
 from maple_rook.stations.entrance import SAFE, Entrance
-from maple_rook.stations.policy import Somebody
+from maple_rook.stations.policy import CATALOGUE, Somebody, action_of
 from maple_rook.stations.problems import SignInNeeded
 from maple_rook.store.database import REQUEST, WRITER
 from maple_rook.store.readings import ReadingStore
@@ -39,9 +39,12 @@ async def of_readings(request: Request) -> CapacityLimiter:
 
 def session(request: Request) -> Iterator[Session]:
     """One session per request, committed by the work that writes, which says who wrote."""
-    with request.app.state.sessions() as opened:
+    state = request.app.state
+    reads = action_of(request.scope["route"]) in CATALOGUE
+    opener = state.reads.opener() if reads else state.sessions
+    with opener() as opened:
         person: Somebody | None = request.state.person
-        if person is not None and request.method not in SAFE:
+        if person is not None and not reads and request.method not in SAFE:
             opened.info[WRITER] = person.id
             opened.info[REQUEST] = request.state.asked
         yield opened
