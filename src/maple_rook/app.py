@@ -29,6 +29,7 @@ from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.guarding import Guarded, new_nonce, page_policy
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
+from maple_rook.stations.long_work import LongWork
 from maple_rook.stations.office import routes as office
 from maple_rook.stations.once import KeepAnswers, answered_before
 from maple_rook.stations.people import routes as people
@@ -82,9 +83,11 @@ def create_app(
         if engine is not None:
             with app.state.sessions() as session:
                 instruments_work.listen(session, hub)
+            await app.state.long_work.start()
         yield
         await hub.stop()
         if engine is not None:
+            await app.state.long_work.stop()
             app.state.imports.close()
             app.state.readings.close()
             engine.dispose()
@@ -111,7 +114,8 @@ def create_app(
         app.state.reads = Reads(app.state.sessions, sessions(replica) if replica else None)
         app.state.readings = ReadingStore(engine)
         app.state.of_readings = CapacityLimiter(READING_THREADS)
-        app.state.imports = Imports(app.state.shelf.forget)
+        app.state.long_work = LongWork(engine)
+        app.state.imports = Imports(app.state.sessions, app.state.long_work)
     app.state.entrance = Entrance(settings)
     app.state.in_demo = [
         DemoPersonOut(name=name, role=Role(role), password=password)

@@ -188,6 +188,7 @@ def reset(engine: Engine, *, say: Say) -> None:
             raise NotADemo(f"This database holds {shop.name}, not the demo; nothing was changed.")
     with engine.begin() as connection:
         connection.execute(text("DROP SCHEMA public CASCADE"))
+        connection.execute(text("DROP SCHEMA IF EXISTS jobs CASCADE"))
         connection.execute(text("CREATE SCHEMA public"))
     prepare(engine, is_demo=True, say=say)
 

@@ -59,7 +59,8 @@ class ServedShop:
         raise AssertionError("the server did not start")
 
     def kill_server(self) -> None:
-        os.killpg(self.process.pid, signal.SIGKILL)
+        if self.process.poll() is None:
+            os.killpg(self.process.pid, signal.SIGKILL)
         self.process.wait()
 
     def kill_postgresql(self) -> None:

@@ -12,6 +12,7 @@ from fastapi.testclient import TestClient
 
 from maple_rook.cluster import Cluster
 from maple_rook.stations.exchange import importing
+from maple_rook.stations.exchange.bringing import Report
 from shops import TODAY, given, run, shop_api, shop_engine
 
 UNTIDY = """Winter shelf of the shop;;;;;;;
@@ -124,21 +125,21 @@ def test_a_failure_at_the_end_leaves_nothing_of_the_beginning(
     def fails(*_: object) -> None:
         raise RuntimeError("the disk is full")
 
-    monkeypatch.setattr(importing, "_past", fails)
+    monkeypatch.setattr(importing, "_packed", fails)
     done = run(empty, given(empty, UNTIDY))
     assert (done["state"], pieces(empty)) == ("stopped", 0)
     assert "nothing was kept" in done["problem"]
 
 
 def test_stopping_keeps_nothing(empty: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    kept = importing._past
+    found, packed = given(empty, UNTIDY), importing._packed
 
-    def as_if_pressed(job: importing.Job, *rest: object) -> object:
-        job.cancelled.set()
-        return kept(job, *rest)  # type: ignore[arg-type]
+    def as_if_pressed(report: Report) -> bytes:
+        assert empty.delete(f"/api/imports/{found['id']}").status_code == 204
+        return packed(report)
 
-    monkeypatch.setattr(importing, "_past", as_if_pressed)
-    done = run(empty, given(empty, UNTIDY))
+    monkeypatch.setattr(importing, "_packed", as_if_pressed)
+    done = run(empty, found)
     assert done["state"] == "stopped"
     assert done["problem"] == "Stopped; nothing of the file was kept."
     assert pieces(empty) == 0

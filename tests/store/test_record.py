@@ -74,7 +74,7 @@ def test_migrating_twice_changes_nothing(engine: Engine) -> None:
     migrate(engine)
     with engine.connect() as connection:
         revision = connection.scalar(text("SELECT version_num FROM alembic_version"))
-    assert revision == "0010"
+    assert revision == "0011"
 
 
 @pytest.mark.parametrize(

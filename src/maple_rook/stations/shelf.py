@@ -137,6 +137,7 @@ class Shelf:
         self._known: dict[int, ShelfKnife] = {}
         self._foods: tuple[Food, ...] = ()
         self._snapshot = ""
+        self._changes: int | None = None
         self._marks: dict[int, piece_marks.Mark] = {}
         self._looked_at: dict[int, piece_marks.Mark] | None = None
         self._tabled: list[ShelfKnife] = []
@@ -151,6 +152,7 @@ class Shelf:
                 self._known.clear()
                 self._looked_at = None
                 self._foods, self._life = foods, life
+            self._drop_changed_models(db)
             marks = self._every_mark(db) if ids is None else piece_marks.marks(db, ids)
             stale = [] if marks is self._looked_at else [
                 key for key, mark in marks.items()
@@ -165,12 +167,12 @@ class Shelf:
                 self._looked_at = marks
             return [self._known[key] for key in ids or marks]
 
-    def forget(self) -> None:
-        """Compute every knife anew when next asked: models or pieces were changed."""
-        with self._lock:
-            self._known.clear()
+    def _drop_changed_models(self, db: Session) -> None:
+        """Compute the pieces of a model anew where it or its claims were changed, by anybody."""
+        self._changes, models = piece_marks.changed_models(db, self._changes)
+        if models:
+            self._known = {k: v for k, v in self._known.items() if v.model_id not in models}
             self._looked_at = None
-            self._snapshot = ""
 
     def _every_mark(self, db: Session) -> dict[int, piece_marks.Mark]:
         """Marks of the whole shelf, read again only when anything was written since."""

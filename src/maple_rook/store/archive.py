@@ -28,6 +28,7 @@ from maple_rook.store import (
     trial_tables,
     upkeep_tables,
 )
+from maple_rook.store.exchange_tables import ImportFile, ImportPart
 from maple_rook.store.people_tables import (
     FailedSignIn,
     Invitation,
@@ -48,8 +49,13 @@ _OF_THE_RECORD = (
     choice_tables, exchange_tables, people_tables, photo_tables, trial_tables, upkeep_tables,
 )  # fmt: skip
 """Modules whose tables belong to the record; naming them here registers all of them."""
-LEFT_OUT = {of.__tablename__ for of in (Password, SignIn, Invitation, FailedSignIn, RequestKey)}
-"""What lets people in is not for a file that travels; who restores one signs up anew."""
+LEFT_OUT = {
+    of.__tablename__
+    for of in (Password, SignIn, Invitation, FailedSignIn, RequestKey, ImportFile, ImportPart)
+}
+"""What lets people in is not for a file that travels; who restores one signs up anew. Files that
+wait to be brought in are no part of the record yet.
+"""
 _PICTURES: dict[str, type[Photo | MeasuringPhoto]] = {
     of.__tablename__: of for of in (Photo, MeasuringPhoto)
 }

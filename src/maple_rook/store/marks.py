@@ -7,9 +7,12 @@ from collections.abc import Sequence
 from sqlalchemy import ScalarSelect, Select, func, select, text
 from sqlalchemy.orm import Session
 
+from maple_rook.store.people_tables import AuditEntry
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import (
+    Claim,
     EdgeTrace,
+    KnifeModel,
     Observation,
     Piece,
     Reading,
@@ -55,6 +58,25 @@ def marks(session: Session, ids: Sequence[int]) -> dict[int, Mark]:
         if key not in found:
             raise NotFound("piece", key)
     return found
+
+
+def changed_models(session: Session, since: int | None) -> tuple[int, set[int]]:
+    """The newest change written down, and the models changed after ``since``, claims included.
+
+    A maker that was renamed is a change of all its models.
+    """
+    newest = session.scalar(select(func.max(AuditEntry.id))) or 0
+    if since is None or newest == since:
+        return newest, set()
+    about = select(AuditEntry.of).where(AuditEntry.id > since, AuditEntry.id <= newest)
+    changed = about.where(AuditEntry.act != "made")
+    claims, models, makers = (
+        {int(key) for key in session.scalars(query.where(AuditEntry.about == table))}
+        for query, table in ((about, "claims"), (changed, "knife_models"), (changed, "makers"))
+    )
+    of_claims = select(Claim.model_id).where(Claim.id.in_(claims))
+    of_makers = select(KnifeModel.id).where(KnifeModel.maker_id.in_(makers))
+    return newest, {*models, *session.scalars(of_claims), *session.scalars(of_makers)}
 
 
 def _work() -> Select[int]:

@@ -1,19 +1,21 @@
-"""Files that wait to be brought in: opened, tried, brought in or stopped, one at a time."""
+"""Files that wait to be brought in: kept in the record, worked on from the queue, one at a time."""
 
 from __future__ import annotations
 
+import gzip
 import hashlib
+import json
 import shutil
 import tempfile
 import threading
 import uuid
-from collections.abc import AsyncIterator, Callable
-from concurrent.futures import ThreadPoolExecutor
+from collections import Counter, OrderedDict
+from collections.abc import AsyncIterator
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Literal
 
 import structlog
+from sqlalchemy import select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -21,53 +23,44 @@ from maple_rook.core.errors import InvalidValue, MapleRookError
 from maple_rook.formats.incoming.headings import Column, fitted, plain
 from maple_rook.formats.incoming.opening import open_tables
 from maple_rook.formats.incoming.table import MOST_BYTES, Table
-from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, bring
+from maple_rook.formats.incoming.understand import RowVerdict
+from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, RowReport, bring
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.schemas import ChoicesIn, TableOut
+from maple_rook.stations.long_work import Interrupted, LongWork
 from maple_rook.stations.problems import Conflict
-from maple_rook.store.exchange_tables import ImportRow
+from maple_rook.store.database import WRITER
+from maple_rook.store.exchange_tables import ImportFile, ImportPart, ImportRow
 from maple_rook.store.records import NotFound
 
 MOST_WAITING = 5
+PART_BYTES = 1_000_000
+TASK = "bring_in"
+STOPPED = "Stopped; nothing of the file was kept."
 WRITTEN_MEANWHILE = "Somebody wrote the same rows meanwhile; nothing was kept. Try it again."
-State = Literal["waiting", "running", "tried", "brought in", "stopped"]
 log = structlog.get_logger()
 
 
 @dataclass
-class Job:
-    """One file, and what was done with it so far; ``read_as`` its tables by source."""
+class Opened:
+    """A file looked into by this process; ``read_as`` its tables by source."""
 
-    id: str
     path: Path
-    file: str
-    size: int
-    sha256: str
     tables: list[Table]
-    source: str = ""
-    state: State = "waiting"
-    for_good: bool = False
-    done: int = 0
-    problem: str = ""
-    report: Report = field(default_factory=Report)
-    cancelled: threading.Event = field(default_factory=threading.Event)
     read_as: dict[tuple[str, int], list[TableOut]] = field(default_factory=dict)
 
 
 class Imports:
-    """The files of this run of the server; only what was brought in outlives it."""
+    """The files that wait, in the record; each process keeps those open that it was asked for."""
 
-    def __init__(self, changed: Callable[[], None]) -> None:
+    def __init__(self, opener: sessionmaker[Session], queue: LongWork) -> None:
+        self._opener, self._queue = opener, queue
         self._folder = Path(tempfile.mkdtemp(prefix="maple-rook-import-"))
-        self._jobs: dict[str, Job] = {}
-        self._worker = ThreadPoolExecutor(1, "import")
-        self._changed = changed
+        self._opened: OrderedDict[str, Opened] = OrderedDict()
         self._lock = threading.Lock()
+        queue.add(TASK, self._work)
 
     def close(self) -> None:
-        for job in self._jobs.values():
-            job.cancelled.set()
-        self._worker.shutdown(wait=True)
         shutil.rmtree(self._folder, ignore_errors=True)
 
     async def receive(self, chunks: AsyncIterator[bytes]) -> tuple[Path, str]:
@@ -89,102 +82,189 @@ class Imports:
             raise
         return path, digest.hexdigest()
 
-    def open(self, path: Path, sha256: str, name: str) -> Job:
-        """Find the tables of a file that arrived."""
+    def open(self, db: Session, path: Path, sha256: str, name: str, person_id: int) -> ImportFile:
+        """Find the tables of a file that arrived, and keep it; commits."""
         try:
             tables = open_tables(path, name)
         except BaseException:
             path.unlink(missing_ok=True)
             raise
-        job = Job(path.name, path, name, path.stat().st_size, sha256, tables)
+        row = ImportFile(id=path.name, file=name, size=path.stat().st_size, sha256=sha256,
+                         person_id=person_id)  # fmt: skip
+        _make_room(db)
+        db.add(row)
+        db.flush()
+        with path.open("rb") as file:
+            for number, part in enumerate(iter(lambda: file.read(PART_BYTES), b"")):
+                db.add(ImportPart(file_id=row.id, number=number, content=part))
+                db.flush()
+                db.expunge_all()
+        db.commit()
+        self._keep_open(row.id, Opened(path, tables))
+        return self.get(db, row.id)
+
+    def _keep_open(self, key: str, opened: Opened) -> Opened:
         with self._lock:
-            self._make_room()
-            self._jobs[job.id] = job
-        return job
+            self._opened[key] = opened
+            self._opened.move_to_end(key)
+            while len(self._opened) > MOST_WAITING:
+                self._opened.popitem(last=False)[1].path.unlink(missing_ok=True)
+        return opened
 
-    def _make_room(self) -> None:
-        idle = [job for job in self._jobs.values() if job.state != "running"]
-        while len(self._jobs) >= MOST_WAITING and idle:
-            self._drop(idle.pop(0))
+    def opened(self, db: Session, row: ImportFile) -> Opened:
+        """The file looked into, fetched from the record where another process received it."""
+        known = self._opened.get(row.id)
+        if known is not None:
+            return known
+        path = self._folder / uuid.uuid4().hex
+        parts = select(ImportPart.content).where(ImportPart.file_id == row.id)
+        with path.open("wb") as file:
+            for part in db.scalars(
+                parts.order_by(ImportPart.number).execution_options(yield_per=4)
+            ):
+                file.write(part)
+        return self._keep_open(row.id, Opened(path, open_tables(path, row.file)))
 
-    def _drop(self, job: Job) -> None:
-        self._jobs.pop(job.id, None)
-        job.path.unlink(missing_ok=True)
-
-    def get(self, key: str) -> Job:
-        job = self._jobs.get(key)
-        if job is None:
+    def get(self, db: Session, key: str, *, lock: bool = False) -> ImportFile:
+        row = db.get(ImportFile, key, with_for_update=lock or None, populate_existing=True)
+        if row is None:
             raise NotFound(
                 "file waiting to be brought in; give it again, nothing of it was kept:", key
             )
-        return job
+        return row
 
-    def stop(self, key: str) -> Job:
+    def stop(self, db: Session, key: str) -> None:
         """Cancel what runs, keeping nothing of it; a file at rest is forgotten."""
-        job = self.get(key)
-        job.cancelled.set()
-        if job.state != "running":
-            self._drop(job)
-        return job
+        row = self.get(db, key, lock=True)
+        if row.state == "running":
+            row.cancelled = True
+        else:
+            db.delete(row)
+            with self._lock:
+                opened = self._opened.pop(key, None)
+            if opened is not None:
+                opened.path.unlink(missing_ok=True)
+        db.commit()
 
-    def start(
-        self, key: str, opener: sessionmaker[Session], person_id: int, asked: ChoicesIn
-    ) -> Job:
-        """Try a file, or bring it in for good, behind the request."""
-        job = self.get(key)
-        mapped = _mapped(job, asked)
-        with self._lock:
-            if job.state == "running":
-                raise Conflict("It is being worked on; wait, or stop it first.")
-            if job.state == "brought in":
-                raise Conflict("It is brought in already.")
-            job.state, job.for_good, job.done, job.problem = "running", asked.for_good, 0, ""
-            job.source = asked.source
-            job.cancelled.clear()
-        self._worker.submit(self._run, job, opener, person_id, mapped, asked)
-        return job
+    def start(self, db: Session, key: str, person_id: int, asked: ChoicesIn) -> ImportFile:
+        """Try a file, or bring it in for good, from the queue."""
+        row = self.get(db, key, lock=True)
+        _mapped(self.opened(db, row).tables, asked)
+        if row.state == "running":
+            raise Conflict("It is being worked on; wait, or stop it first.")
+        if row.state == "brought in":
+            raise Conflict("It is brought in already.")
+        row.state, row.for_good, row.done, row.problem = "running", asked.for_good, 0, ""
+        row.source, row.cancelled, row.person_id = asked.source, False, person_id
+        row.asked, row.report = asked.model_dump(mode="json"), None
+        db.flush()
+        self._queue.put(TASK, key=key)  # it waits for the row's lock, which ends with the commit
+        db.commit()
+        return row
 
-    def _run(
-        self, job: Job, opener: sessionmaker[Session], person_id: int, mapped: list[Mapped],
-        asked: ChoicesIn,
-    ) -> None:  # fmt: skip
-        def tell(done: int) -> None:
-            job.done = done
-            if job.cancelled.is_set():
-                raise Cancelled("Stopped; nothing of the file was kept.")
-
-        choices = Choices(asked.measured_on, asked.doubtful, asked.changed)
+    def _work(self, key: str) -> None:
+        """What the queue does: all of it and that it is done in one transaction, or nothing."""
+        problem = ""
         try:
-            with opener() as db:
-                report = bring(db, person_id, mapped, choices, tell=tell)
-                if asked.for_good:
-                    db.add(_past(job, mapped, report, person_id))
-                    tell(job.done)
-                    db.commit()
-                    if report.changed_models:
-                        self._changed()
-                else:
-                    db.rollback()
-            job.report = report
-            job.state = "brought in" if asked.for_good else "tried"
+            with self._opener() as db:
+                self._bring(db, key)
+        except NotFound:
+            return  # it was forgotten
+        except Interrupted:
+            raise
         except MapleRookError as wrong:
-            job.problem, job.state = str(wrong), "stopped"
+            problem = str(wrong)
         except IntegrityError:
-            job.problem, job.state = WRITTEN_MEANWHILE, "stopped"
+            problem = WRITTEN_MEANWHILE
         except Exception:
-            log.exception("an import failed", file=job.file)
-            job.problem = "Something went wrong on our side; nothing was kept."
-            job.state = "stopped"
+            log.exception("an import failed", file=key)
+            problem = "Something went wrong on our side; nothing was kept."
+        if problem:
+            self._tell(key, state="stopped", problem=problem)
 
-
-def _mapped(job: Job, asked: ChoicesIn) -> list[Mapped]:
-    """The tables of the file as they were read by a person."""
-    if len(asked.tables) != len(job.tables):
-        raise InvalidValue(
-            "tables", len(asked.tables), f"{len(job.tables)}, as many as the file has"
+    def _bring(self, db: Session, key: str) -> None:
+        row = self.get(db, key, lock=True)
+        if row.state != "running" or row.asked is None:
+            return
+        asked, person_id, opened = ChoicesIn.model_validate(row.asked), row.person_id, None
+        opened = self.opened(db, row)
+        mapped = _mapped(opened.tables, asked)
+        past = _past(row, mapped, person_id)
+        db.rollback()
+        db.info[WRITER] = person_id
+        choices = Choices(asked.measured_on, asked.doubtful, asked.changed)
+        report = bring(db, person_id, mapped, choices, tell=lambda done: self._goes_on(key, done))
+        state = "brought in" if asked.for_good else "tried"
+        if asked.for_good:
+            past.counts = {verdict.value: n for verdict, n in report.counts.items()}
+            past.added = dict(report.added)
+            db.add(past)
+            self._goes_on(key, len(report.rows))
+        else:
+            db.rollback()
+        done = db.execute(
+            update(ImportFile)
+            .where(ImportFile.id == key, ImportFile.state == "running", ~ImportFile.cancelled)
+            .values(state=state, done=len(report.rows), report=_packed(report))
         )
+        if not done.rowcount:  # type: ignore[attr-defined]
+            raise Cancelled(STOPPED)
+        db.commit()
+
+    def _goes_on(self, key: str, done: int) -> None:
+        """Say how far it is, and hear whether it shall stop."""
+        if self._queue.stopping.is_set():
+            raise Interrupted
+        if self._tell(key, done=done):
+            raise Cancelled(STOPPED)
+
+    def _tell(self, key: str, **values: object) -> bool:
+        with self._opener() as db:
+            cancelled = db.scalar(
+                update(ImportFile).where(ImportFile.id == key, ImportFile.state == "running")
+                .values(**values).returning(ImportFile.cancelled)
+            )  # fmt: skip
+            db.commit()
+        return cancelled is not False
+
+
+def _make_room(db: Session) -> None:
+    idle = db.scalars(
+        select(ImportFile).where(ImportFile.state != "running")
+        .order_by(ImportFile.recorded_at.desc(), ImportFile.id).offset(MOST_WAITING - 1)
+    )  # fmt: skip
+    for row in idle:
+        db.delete(row)
+
+
+def _packed(report: Report) -> bytes:
+    told = {
+        "rows": [(r.table, r.line, r.shown, r.verdict.value, r.said) for r in report.rows],
+        "counts": {verdict.value: n for verdict, n in report.counts.items()},
+        "added": dict(report.added),
+    }
+    return gzip.compress(json.dumps(told, ensure_ascii=False).encode(), compresslevel=1)
+
+
+def report_of(row: ImportFile) -> Report:
+    """Row by row what became of a file; empty while nothing did."""
+    if row.report is None:
+        return Report()
+    told = json.loads(gzip.decompress(row.report))
+    return Report(
+        [RowReport(table, line, shown, RowVerdict(verdict), said)
+         for table, line, shown, verdict, said in told["rows"]],
+        Counter({RowVerdict(verdict): n for verdict, n in told["counts"].items()}),
+        Counter(told["added"]),
+    )  # fmt: skip
+
+
+def _mapped(tables: list[Table], asked: ChoicesIn) -> list[Mapped]:
+    """The tables of the file as they were read by a person."""
+    if len(asked.tables) != len(tables):
+        raise InvalidValue("tables", len(asked.tables), f"{len(tables)}, as many as the file has")
     found = []
-    for table, said in zip(job.tables, asked.tables, strict=True):
+    for table, said in zip(tables, asked.tables, strict=True):
         if said.kind is not None and len(said.columns) > len(table.headings):
             raise InvalidValue("columns", len(said.columns), f"at most {len(table.headings)}")
         columns = [column.core() for column in said.columns]
@@ -198,17 +278,14 @@ def _mapped(job: Job, asked: ChoicesIn) -> list[Mapped]:
     return found
 
 
-def _past(job: Job, mapped: list[Mapped], report: Report, person_id: int) -> ImportRow:
+def _past(row: ImportFile, mapped: list[Mapped], person_id: int) -> ImportRow:
     columns = {
         plain(heading): [column.field, column.unit]
         for m in mapped if m.kind is not None
         for heading, column in zip(m.table.headings, m.columns, strict=False)
     }  # fmt: skip
-    return ImportRow(
-        source=job.source, file=job.file[:200], sha256=job.sha256, columns=columns,
-        counts={verdict.value: n for verdict, n in report.counts.items()},
-        added=dict(report.added), person_id=person_id,
-    )  # fmt: skip
+    return ImportRow(source=row.source, file=row.file[:200], sha256=row.sha256, columns=columns,
+                     counts={}, added={}, person_id=person_id)  # fmt: skip
 
 
 def remembered(row: ImportRow | None) -> dict[str, Column]:

@@ -152,8 +152,8 @@ def _add(kind: Kind) -> None:
     def as_csv(db: Db, _: CurrentPerson) -> StreamingResponse:
         return _stream(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
 
-    def bulk(request: Request, db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
-        return work.bulk(db, request.app.state.shelf, person.id, kind, asked)
+    def bulk(db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
+        return work.bulk(db, person.id, kind, asked)
 
     router.add_api_route(f"/{name}.csv", as_csv, name=f"{name}_csv",
                          response_class=StreamingResponse,

@@ -59,7 +59,7 @@ def imports(db: Db, _: CurrentPerson) -> ImportsOut:
 async def open_file(
     request: Request,
     opener: Opener,
-    _: CurrentPerson,
+    person: CurrentPerson,
     name: Annotated[StorableText, Query(min_length=1, max_length=200)],
 ) -> ImportOut:
     """Give a CSV, XLSX or JSON file as the body; nothing is written yet."""
@@ -68,7 +68,7 @@ async def open_file(
 
     def opened() -> ImportOut:
         with opener() as db:
-            return work.opened(db, waiting, path, sha256, name)
+            return work.opened(db, waiting, path, sha256, name, person.id)
 
     return await run_in_threadpool(opened)
 
@@ -79,40 +79,40 @@ def one(
     source: Annotated[str | None, Query(max_length=80)] = None,
 ) -> ImportOut:  # fmt: skip
     """A file as it stands; with another ``source`` its columns are read as that one's were."""
-    return work.shown(db, _imports(request).get(key), source)
+    waiting = _imports(request)
+    return work.shown(db, waiting, waiting.get(db, key), source)
 
 
 @router.post("/imports/{key}/run", status_code=202)
-def run(
-    request: Request, db: Db, opener: Opener, person: CurrentPerson, key: str, asked: ChoicesIn
-) -> ImportOut:
+def run(request: Request, db: Db, person: CurrentPerson, key: str, asked: ChoicesIn) -> ImportOut:
     """Try the file, or bring it in ``for_good``; ask for it again to see how far it is."""
-    return work.shown(db, _imports(request).start(key, opener, person.id, asked), asked.source)
+    waiting = _imports(request)
+    return work.shown(db, waiting, waiting.start(db, key, person.id, asked), asked.source)
 
 
 @router.get("/imports/{key}/rows")
 def rows(
-    request: Request, _: CurrentPerson, key: str,
+    request: Request, db: Db, _: CurrentPerson, key: str,
     verdict: RowVerdict | None = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 100,
 ) -> RowsOut:  # fmt: skip
     """Row by row what became of the file."""
-    return work.rows(_imports(request).get(key), verdict, offset, limit)
+    return work.rows(_imports(request).get(db, key), verdict, offset, limit)
 
 
 @router.get("/imports/{key}/report.csv", response_class=StreamingResponse)
-def report(request: Request, _: CurrentPerson, key: str) -> StreamingResponse:
+def report(request: Request, db: Db, _: CurrentPerson, key: str) -> StreamingResponse:
     """The whole report as a file."""
-    lines = work.report_csv(_imports(request).get(key))
+    lines = work.report_csv(_imports(request).get(db, key))
     headers = {"Content-Disposition": 'attachment; filename="report.csv"'}
     return StreamingResponse(lines, media_type=CSV_TYPE, headers=headers)
 
 
 @router.delete("/imports/{key}", status_code=204)
-def stop(request: Request, _: CurrentPerson, key: str) -> None:
+def stop(request: Request, db: Db, _: CurrentPerson, key: str) -> None:
     """Stop what runs, keeping nothing of it, or forget a file at rest."""
-    _imports(request).stop(key)
+    _imports(request).stop(db, key)
 
 
 def _download(content: bytes | str, media_type: str, name: str) -> Response:

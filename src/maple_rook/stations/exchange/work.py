@@ -25,8 +25,14 @@ from maple_rook.formats.incoming.headings import (
 )
 from maple_rook.formats.incoming.table import MOST_BYTES, MOST_ROWS, Table, TableRow
 from maple_rook.formats.incoming.understand import RowVerdict, habit
-from maple_rook.stations.exchange.bringing import Mapped, Report, RowReport, bring
-from maple_rook.stations.exchange.importing import WRITTEN_MEANWHILE, Imports, Job, remembered
+from maple_rook.stations.exchange.bringing import Mapped, RowReport, bring
+from maple_rook.stations.exchange.importing import (
+    WRITTEN_MEANWHILE,
+    Imports,
+    Opened,
+    remembered,
+    report_of,
+)
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.schemas import (
     BulkIn,
@@ -42,7 +48,7 @@ from maple_rook.stations.exchange.schemas import (
 )
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.shelf import Shelf, ShelfKnife
-from maple_rook.store.exchange_tables import ImportRow
+from maple_rook.store.exchange_tables import ImportFile, ImportRow
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Piece
 
@@ -78,11 +84,14 @@ def overview(db: Session) -> ImportsOut:
     )  # fmt: skip
 
 
-def opened(db: Session, imports: Imports, path: Path, sha256: str, name: str) -> ImportOut:
+def opened(
+    db: Session, imports: Imports, path: Path, sha256: str, name: str, person_id: int
+) -> ImportOut:
     """A file that arrived, read as the source it looks most like was read before."""
-    job = imports.open(path, sha256, name)
-    job.source = _likely_source(db, job.tables)
-    return shown(db, job)
+    row = imports.open(db, path, sha256, name, person_id)
+    row.source = _likely_source(db, imports.opened(db, row).tables)
+    db.commit()
+    return shown(db, imports, row)
 
 
 def _last_of_sources(db: Session) -> dict[str, ImportRow]:
@@ -103,34 +112,34 @@ def _likely_source(db: Session, tables: Sequence[Table]) -> str:
     return best
 
 
-def shown(db: Session, job: Job, source: str | None = None) -> ImportOut:
+def shown(db: Session, imports: Imports, row: ImportFile, source: str | None = None) -> ImportOut:
     """A file as it stands; another ``source`` has its columns read as that one's were."""
     known = _last_of_sources(db)
-    source = job.source if source is None else source
-    told = job.report if job.state in ("tried", "brought in") else Report()
+    source = row.source if source is None else source
+    told = report_of(row)
     return ImportOut(
-        id=job.id,
-        file=job.file,
-        size=job.size,
+        id=row.id,
+        file=row.file,
+        size=row.size,
         source=source,
         sources=sorted(known),
-        state=job.state,
-        for_good=job.for_good,
-        done=job.done,
-        problem=job.problem,
-        tables=_read_as(job, source, known.get(source)),
+        state=row.state,
+        for_good=row.for_good,
+        done=row.done,
+        problem=row.problem,
+        tables=_read_as(imports.opened(db, row), source, known.get(source)),
         counts={verdict: told.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(told.added),
     )
 
 
-def _read_as(job: Job, source: str, last: ImportRow | None) -> list[TableOut]:
+def _read_as(file: Opened, source: str, last: ImportRow | None) -> list[TableOut]:
     """The tables of a file as its source's last one was read; the file is looked into once."""
     key = source, last.id if last else 0
-    if key not in job.read_as:
-        alone = len(job.tables) == 1
-        job.read_as[key] = [_table(table, remembered(last), alone=alone) for table in job.tables]
-    return job.read_as[key]
+    if key not in file.read_as:
+        alone = len(file.tables) == 1
+        file.read_as[key] = [_table(table, remembered(last), alone=alone) for table in file.tables]
+    return file.read_as[key]
 
 
 def _table(table: Table, known: dict[str, Column], *, alone: bool) -> TableOut:
@@ -173,9 +182,9 @@ def mapped_by_guess(
     return Mapped(table, kind, columns, habit(table, columns))
 
 
-def rows(job: Job, verdict: RowVerdict | None, offset: int, limit: int) -> RowsOut:
+def rows(row: ImportFile, verdict: RowVerdict | None, offset: int, limit: int) -> RowsOut:
     """A page of the report, or of the rows of one verdict."""
-    found = [r for r in job.report.rows if verdict is None or r.verdict is verdict]
+    found = [r for r in report_of(row).rows if verdict is None or r.verdict is verdict]
     page = found[offset : offset + limit]
     return RowsOut(
         total=len(found),
@@ -183,13 +192,13 @@ def rows(job: Job, verdict: RowVerdict | None, offset: int, limit: int) -> RowsO
     )
 
 
-def report_csv(job: Job) -> Iterator[str]:
+def report_csv(row: ImportFile) -> Iterator[str]:
     """The whole report, a line at a time."""
-    lines = ([r.table, r.line, r.shown, r.verdict.value, r.said] for r in job.report.rows)
+    lines = ([r.table, r.line, r.shown, r.verdict.value, r.said] for r in report_of(row).rows)
     return csv_lines(["table", "line", "row", "verdict", "why"], lines)
 
 
-def bulk(db: Session, shelf: Shelf, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
+def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
     """Rows of one kind in one transaction, through the same door as a file."""
     names = list(dict.fromkeys(name for row in asked.rows for name in row))
     cells = [[_said(row.get(name)) for name in names] for row in asked.rows]
@@ -206,8 +215,6 @@ def bulk(db: Session, shelf: Shelf, person_id: int, kind: Kind, asked: BulkIn) -
             db.commit()
     except IntegrityError:
         raise Conflict(WRITTEN_MEANWHILE) from None
-    if report.changed_models and not asked.dry_run:
-        shelf.forget()
     return BulkOut(
         counts={verdict: report.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(report.added),
