@@ -24,7 +24,6 @@ from maple_rook.cluster import ClusterError, server_binaries
 KEPT = 14
 SUFFIX = ".dump"
 _MAGIC = b"PGDMP"
-Say = Callable[[str], None]
 
 
 class BackupError(RuntimeError):

@@ -163,6 +163,11 @@ def test_a_changed_password_and_everywhere_end_the_other_browsers(
         bearer = {"Authorization": f"Bearer {key}"}
         there.cookies.clear()
         assert there.get("/api/rack", headers=bearer).status_code == 200
+        log = here.get("/api/audit").json()["items"]
+        assert [(c["about"], c["act"], c["named"]) for c in log[:2]] == [
+            ("passwords", "changed", "Una"), ("keys", "made", "scales")
+        ]  # fmt: skip
+        assert not any("argon2" in str(c) or key in str(c) for c in log)
         assert here.delete("/api/sign-ins").status_code == 204
         there.app.state.entrance.forget()  # type: ignore[attr-defined]
         assert there.get("/api/rack", headers=bearer).status_code == 401

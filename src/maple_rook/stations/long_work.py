@@ -41,23 +41,19 @@ class LongWork:
         }  # fmt: skip
         self.app = App(connector=PsycopgConnector(**how, min_size=1, max_size=4))
         self._putting = App(connector=SyncPsycopgConnector(**how, min_size=0, max_size=4))
-        self._tasks: dict[str, Callable[..., None]] = {}
         self._working: list[asyncio.Task[None]] = []
         self.stopping = threading.Event()
         """Set once the process stops: long work looks at it and raises :class:`Interrupted`."""
 
-    def add(self, name: str, work: Callable[..., None], *, one_at_a_time: bool = True) -> None:
-        """Name a kind of job; it runs in a thread, and again where it was interrupted."""
+    def add(self, name: str, work: Callable[..., None]) -> None:
+        """Name a kind of job: one at a time, in a thread, and again where it was interrupted."""
         again = RetryStrategy(max_attempts=100, wait=1, retry_exceptions=[Interrupted])
-        how: dict[str, Any] = {"name": name, "retry": again}
-        if one_at_a_time:
-            how["lock"] = name
-        self.app.task(**how)(work)
-        self._putting.task(**how)(work)
+        for app in (self.app, self._putting):
+            app.task(name=name, retry=again, lock=name)(work)
 
     def put(self, name: str, **about: Any) -> None:
         """Put a job into the queue; it is there when this returns."""
-        self._putting.configure_task(name, lock=name).defer(**about)
+        self._putting.configure_task(name).defer(**about)
 
     async def start(self) -> None:
         self._putting.open()

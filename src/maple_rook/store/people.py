@@ -14,8 +14,14 @@ from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
-from maple_rook.store.database import FOUNDER
-from maple_rook.store.people_tables import FailedSignIn, Invitation, Password, SignIn
+from maple_rook.store.database import FOUNDER, WRITER
+from maple_rook.store.people_tables import (
+    AuditEntry,
+    FailedSignIn,
+    Invitation,
+    Password,
+    SignIn,
+)
 from maple_rook.store.tables import Person
 
 BROWSER, PROGRAM, CALENDAR = "browser", "program", "calendar"
@@ -101,6 +107,12 @@ def first_owner(db: Session) -> Person:
         db.add(owner)
         db.flush()
     return owner
+
+
+def write_down(db: Session, about: str, act: str, person: Person | int, named: str = "") -> None:
+    """Note in the log of changes what no table of the record shows: of a secret only that."""
+    of = person if isinstance(person, int) else person.id
+    db.add(AuditEntry(person_id=db.info.get(WRITER), about=about, act=act, of=str(of), named=named))
 
 
 # Attempts that failed

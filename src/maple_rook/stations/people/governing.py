@@ -89,6 +89,7 @@ def invite_again(db: Session, person_id: int) -> InvitedOut:
 
 def _invited(db: Session, person: Person) -> InvitedOut:
     token = people.invite(db, person.id)
+    people.write_down(db, "invitations", "made", person, person.name)
     db.commit()
     return InvitedOut(person=_one(db, person.id), token=token, days=people.INVITED_FOR.days)
 

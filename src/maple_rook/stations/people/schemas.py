@@ -4,13 +4,18 @@ import datetime as dt
 from enum import StrEnum
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, StringConstraints
 
 from maple_rook.stations.policy import May, Role
 from maple_rook.stations.schemas import ShortText, Strict, storable
 
 PASSWORD_LEAST, PASSWORD_MOST = 12, 200
 Name = ShortText
+Currency = Annotated[
+    str,
+    StringConstraints(strip_whitespace=True, min_length=1, max_length=12),
+    AfterValidator(storable),
+]
 Secret = Annotated[str, StringConstraints(max_length=PASSWORD_MOST), AfterValidator(storable)]
 Token = Annotated[str, StringConstraints(min_length=1, max_length=100), AfterValidator(storable)]
 WorkingRole = Literal[Role.OWNER, Role.BENCH, Role.COUNTER, Role.READER]
@@ -69,12 +74,8 @@ class JoinIn(Strict):
     password: Secret
     name: Name | None = None
     shop: ShortText | None = None
-    place: Annotated[ShortText | None, Field(default=None)]
-    currency: Annotated[
-        str | None,
-        StringConstraints(strip_whitespace=True, min_length=1, max_length=12),
-        AfterValidator(lambda text: text and storable(text)),
-    ] = None
+    place: ShortText | None = None
+    currency: Currency | None = None
 
 
 class PasswordIn(Strict):

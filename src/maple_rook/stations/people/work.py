@@ -94,6 +94,7 @@ def sign_out(db: Session, me: Somebody) -> None:
 def sign_out_everywhere(db: Session, me: Somebody) -> None:
     """End all sign-ins and keys, this one too."""
     people.end(db, me.id)
+    people.write_down(db, "sign-ins", "removed", me.id, f"{me.name}, everywhere")
     db.commit()
 
 
@@ -115,6 +116,7 @@ def change_password(db: Session, me: Somebody, asked: PasswordIn) -> None:
     for row in people.standing(db, me.id):
         if row.kind == people.BROWSER and row.id != me.sign_in_id:
             people.end(db, me.id, only=row.id)
+    people.write_down(db, "passwords", "changed", me.id, me.name)
     db.commit()
 
 
@@ -130,6 +132,7 @@ def sign_ins(db: Session, me: Somebody) -> list[SignInOut]:
 def end_sign_in(db: Session, me: Somebody, sign_in_id: int) -> list[SignInOut]:
     if not people.end(db, me.id, only=sign_in_id):
         raise NotFound("sign-in of yours", sign_in_id)
+    people.write_down(db, "sign-ins", "removed", me.id, me.name)
     db.commit()
     return sign_ins(db, me)
 
@@ -140,6 +143,7 @@ def make_key(db: Session, me: Somebody, asked: KeyIn) -> KeyOut:
         raise NotPermitted("Keys are made by people, not by programs.")
     narrowed = Role.READER if asked.kind == people.CALENDAR else asked.role
     key = people.let_in(db, me.id, kind=asked.kind, label=asked.label, role=narrowed)
+    people.write_down(db, "keys", "made", me.id, asked.label)
     db.commit()
     return KeyOut(key=key, sign_ins=sign_ins(db, me))
 
@@ -180,4 +184,5 @@ def join(db: Session, asked: JoinIn, *, label: str, old: int | None) -> str:
     found.used_at = dt.datetime.now(dt.UTC)
     people.end(db, person.id)
     people.forget_failures(db, person.name)
+    people.write_down(db, "passwords", "made", person, person.name)
     return _enter(db, person.id, label, old)

@@ -41,6 +41,10 @@ const WORDS: Record<string, string> = {
   makers: 'maker',
   steels: 'grade',
   foods: 'food',
+  passwords: 'password',
+  keys: 'key',
+  'sign-ins': 'sign-in',
+  invitations: 'invitation',
 }
 const word = (about: string) => WORDS[about] ?? about
 const kinds = computed(() =>
