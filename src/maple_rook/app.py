@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 
@@ -10,6 +11,7 @@ from fastapi import APIRouter, Depends, FastAPI
 from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
+from sqlalchemy.orm import Session, sessionmaker
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.responses import Response
 from starlette.types import Scope
@@ -20,6 +22,7 @@ from maple_rook.settings import Settings
 from maple_rook.stations import catalogue, problems, watching
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
+from maple_rook.stations.bulletin import INSTRUMENTS, Bulletin
 from maple_rook.stations.counter import routes as counter
 from maple_rook.stations.entrance import Entrance, at_the_entrance, at_the_window
 from maple_rook.stations.exchange import open_api, public
@@ -84,9 +87,11 @@ def create_app(
             with app.state.sessions() as session:
                 instruments_work.listen(session, hub)
             await app.state.long_work.start()
+            app.state.bulletin.start()
         yield
         await hub.stop()
         if engine is not None:
+            await app.state.bulletin.stop()
             await app.state.long_work.stop()
             app.state.imports.close()
             app.state.readings.close()
@@ -115,6 +120,7 @@ def create_app(
         app.state.readings = ReadingStore(engine)
         app.state.of_readings = CapacityLimiter(READING_THREADS)
         app.state.long_work = LongWork(engine)
+        app.state.bulletin = _bulletin(engine, hub, app.state.sessions)
         app.state.imports = Imports(app.state.sessions, app.state.long_work)
     app.state.entrance = Entrance(settings)
     app.state.in_demo = [
@@ -135,6 +141,25 @@ def create_app(
     app.add_middleware(Watched, watch=app.state.watch)
     _serve_front_end(app, settings)
     return app
+
+
+def _bulletin(engine: Engine, hub: Hub, opener: sessionmaker[Session]) -> Bulletin:
+    """What other processes tell, passed on to the instruments and Benches of this one."""
+
+    def listen_again() -> None:
+        with opener() as session:
+            instruments_work.listen(session, hub)
+
+    def heard(what: str) -> None:
+        if what == INSTRUMENTS:
+            asyncio.get_running_loop().run_in_executor(None, listen_again)
+        else:
+            hub.changed_elsewhere(int(what))
+
+    bulletin = Bulletin(engine, heard)
+    hub.abroad = lambda sheet_id: bulletin.tell(str(sheet_id))
+    hub.wanted_abroad = lambda: bulletin.tell(INSTRUMENTS)
+    return bulletin
 
 
 def _serve_front_end(app: FastAPI, settings: Settings) -> None:

@@ -52,20 +52,25 @@ def _told_plainly() -> Iterator[None]:
         raise typer.Exit(1) from None
 
 
-def _serve(*, is_demo: bool, browser: bool, pieces: int = 0) -> None:
+def _serve(*, is_demo: bool, browser: bool, workers: int, pieces: int = 0) -> None:
     from maple_rook import front_end, server  # noqa: PLC0415
 
     with _told_plainly():
         front_end.ensure_built(say)
-        server.serve(Settings(), is_demo=is_demo, say=say, open_browser=browser, pieces=pieces)
+        server.serve(
+            Settings(), is_demo=is_demo, say=say, open_browser=browser, pieces=pieces,
+            workers=workers,
+        )  # fmt: skip
 
 
 Browser = Annotated[bool, typer.Option(help="Open a browser where there is one.")]
+Workers = Annotated[int, typer.Option(help="How many processes serve.", min=1, max=64)]
 
 
 @app.command()
 def demo(
     browser: Browser = True,
+    workers: Workers = 1,
     pieces: Annotated[
         int,
         typer.Option(
@@ -74,13 +79,13 @@ def demo(
     ] = 0,
 ) -> None:
     """Serve the demo shop, setting up whatever is missing."""
-    _serve(is_demo=True, browser=browser, pieces=pieces)
+    _serve(is_demo=True, browser=browser, pieces=pieces, workers=workers)
 
 
 @app.command()
-def start(browser: Browser = True) -> None:
+def start(browser: Browser = True, workers: Workers = 1) -> None:
     """Serve your own shop, without demo data."""
-    _serve(is_demo=False, browser=browser)
+    _serve(is_demo=False, browser=browser, workers=workers)
 
 
 @app.command()

@@ -18,10 +18,13 @@ import webbrowser
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from types import FrameType
+from typing import Any
 
 import uvicorn
+from fastapi import FastAPI
 from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
+from uvicorn.supervisors import Multiprocess
 
 from maple_rook import backup, demo
 from maple_rook.app import create_app
@@ -44,6 +47,7 @@ Say = Callable[[str], None]
 DATABASES = {True: "maple_rook_demo", False: "maple_rook"}
 PORTS_TRIED = 50
 STAND_INS_START_S = 10.0
+_AS_DEMO = "MAPLE_ROOK_AS_DEMO"
 
 
 class Refused(RuntimeError):
@@ -194,8 +198,9 @@ def reset(engine: Engine, *, say: Say) -> None:
 
 
 def serve(
-    settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = True, pieces: int = 0
-) -> None:
+    settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = True, pieces: int = 0,
+    workers: int = 1,
+) -> None:  # fmt: skip
     """Serve until told to stop, then stop what was started; a demo fills up to ``pieces``."""
     signal.signal(signal.SIGTERM, _leave)
     with database(settings, is_demo=is_demo, say=say) as url:
@@ -215,18 +220,50 @@ def serve(
                 target=_announce, args=(settings.host, port, address, say, open_browser),
                 daemon=True,
             ).start()  # fmt: skip
-            app = create_app(settings, engine, IN_DEMO if is_demo else ())
-            config = uvicorn.Config(
-                app, host=settings.host, port=port, log_level="warning", access_log=False,
-                timeout_graceful_shutdown=3,
-            )  # fmt: skip
+            how: dict[str, Any] = {
+                "host": settings.host, "port": port, "log_level": "warning", "access_log": False,
+                "timeout_graceful_shutdown": 3,
+            }  # fmt: skip
             try:
-                _Server(config, app.state.instruments.close).run()
+                if workers > 1:
+                    engine.dispose()
+                    say(f"{workers} processes serve")
+                    _serve_by_several(url, how, workers, is_demo=is_demo)
+                else:
+                    app = create_app(settings, engine, IN_DEMO if is_demo else ())
+                    _Server(uvicorn.Config(app, **how), app.state.instruments.close).run()
             except KeyboardInterrupt:
                 pass
             finally:
                 engine.dispose()
         say("Stopped")
+
+
+def _serve_by_several(url: str, how: dict[str, Any], workers: int, *, is_demo: bool) -> None:
+    """One address, several processes behind it; one that dies is started again."""
+    os.environ["MAPLE_ROOK_DATABASE_URL"] = url
+    os.environ[_AS_DEMO] = "yes" if is_demo else ""
+    config = uvicorn.Config(f"{__name__}:worker", factory=True, workers=workers, **how)
+    Multiprocess(config, [config.bind_socket()]).run()
+
+
+def worker() -> FastAPI:
+    """The application of one of several processes; what it needs to know is in its environment."""
+    settings = Settings()
+    assert settings.database_url is not None
+    app = create_app(
+        settings, connect(settings.database_url), IN_DEMO if os.environ.get(_AS_DEMO) else ()
+    )
+    _settle_memory()
+    threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
+    return app
+
+
+def _end_with(parent: int) -> None:
+    """Stop once the process that started this one is gone, however it went."""
+    while os.getppid() == parent:
+        time.sleep(1)
+    os.kill(os.getpid(), signal.SIGTERM)
 
 
 def _warn(settings: Settings, *, is_demo: bool, say: Say) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import httpx2 as httpx
+import psutil
 import pytest
 from shop_under_fire import ServedShop
 
@@ -71,3 +72,49 @@ def whose(two: tuple[ServedShop, ServedShop], worker: int) -> tuple[ServedShop, 
     first, second = two
     [[lowest]] = first.rows("SELECT min(id) FROM jobs.procrastinate_workers")
     return (first, second) if worker == lowest else (second, first)
+
+
+def test_a_bench_at_one_process_hears_what_another_stored(
+    two: tuple[ServedShop, ServedShop],
+) -> None:
+    first, second = two
+    model = {"maker": "Test Smithy", "line": "One", "knife_type": "gyuto", "nominal": "210"}
+    with client(first) as one, client(second) as other:
+        sheet = one.post("/api/bench/pieces", json={"tag": "T", "model": model}).json()["id"]
+        with other.stream("GET", "/api/instruments/events") as heard:
+            lines = heard.iter_lines()
+            body = {"client_id": "6f0d2f52-5c0e-4a5e-9f62-2c9a8f0b7a12", "quantity": "weight",
+                    "typed": "186 g"}  # fmt: skip
+            stored = one.post(f"/api/bench/sheets/{sheet}/readings", json=body)
+            assert stored.status_code == 201
+            told = next(line for line in lines if line.startswith("data:") and "sheet" in line)
+        assert f'"sheet_id":{sheet}' in told.replace(" ", "")
+        # and the same reading sent to the other process is known there
+        again = other.post(f"/api/bench/sheets/{sheet}/readings", json=body)
+        assert again.json()["id"] == stored.json()["id"]
+
+
+def test_one_address_is_served_by_several_processes_and_one_may_die(tmp_path: Path) -> None:
+    front_end.ensure_built(lambda _: None)
+    with temporary_cluster() as cluster:
+        shop = ServedShop(cluster, tmp_path, workers=2)
+        try:
+            serving = _serving(shop)
+            assert len(serving) == 2
+            serving[0].kill()
+            deadline = time.monotonic() + 60
+            while len(now := _serving(shop)) < 2 or serving[0] in now:
+                assert time.monotonic() < deadline, "it was not started again"
+                with client(shop) as asking:
+                    assert asking.get("/api/rack").status_code == 200  # the other goes on
+                time.sleep(0.5)
+        finally:
+            shop.kill_server()
+
+
+def _serving(shop: ServedShop) -> list[psutil.Process]:
+    return [p for p in psutil.Process(shop.process.pid).children() if _serves(p)]
+
+
+def _serves(process: psutil.Process) -> bool:
+    return "spawn_main" in " ".join(process.cmdline())

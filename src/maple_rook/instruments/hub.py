@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
-from collections.abc import AsyncIterator, Sequence
+from collections.abc import AsyncIterator, Callable, Sequence
 
 from maple_rook.instruments.link import Event, Link, NoReading, Wanted
 from maple_rook.instruments.protocol import Sent
@@ -20,6 +20,9 @@ class Hub:
         self._links: dict[int, tuple[Link, asyncio.Task[None]]] = {}
         self._listeners: set[asyncio.Queue[Event | int]] = set()
         self._loop: asyncio.AbstractEventLoop | None = None
+        self.abroad: Callable[[int], None] = lambda _: None
+        self.wanted_abroad: Callable[[], None] = lambda: None
+        """Told of sheets written to and of instruments entered here, for other processes."""
 
     def start(self) -> None:
         self._loop = asyncio.get_running_loop()
@@ -57,6 +60,11 @@ class Hub:
 
     def changed(self, sheet_id: int) -> None:
         """A sheet was written to: other Benches with it open will look again."""
+        self.abroad(sheet_id)
+        self.changed_elsewhere(sheet_id)
+
+    def changed_elsewhere(self, sheet_id: int) -> None:
+        """The same, written to by another process."""
         if self._loop is not None and self._listeners and not self._loop.is_closed():
             self._loop.call_soon_threadsafe(self._tell, sheet_id)
 

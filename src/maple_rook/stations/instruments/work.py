@@ -81,6 +81,7 @@ def keep(
     db.add(row)
     db.commit()
     listen(db, hub)
+    hub.wanted_abroad()
     return _shown(row, {}, dt.datetime.now(dt.UTC).date())
 
 
