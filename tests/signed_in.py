@@ -14,10 +14,11 @@ from maple_rook.store.database import connect, sessions
 from maple_rook.store.tables import Person
 
 
-def key_of(engine: Engine, role: str = "owner", kind: str = people.PROGRAM) -> str:
+def key_of(engine: Engine, role: str = "owner", kind: str = people.PROGRAM, name: str = "") -> str:
     """A key of the first person of a role, or what a browser of theirs keeps in its cookie."""
+    which = Person.name == name if name else Person.role == role
     with sessions(engine)() as db:
-        person = db.scalars(select(Person).where(Person.role == role).order_by(Person.id)).first()
+        person = db.scalars(select(Person).where(which).order_by(Person.id)).first()
         assert person is not None, role
         key = people.let_in(db, person.id, kind=kind, label="tests")
         db.commit()

@@ -13,18 +13,28 @@ from sqlalchemy import Engine, text
 from maple_rook.app import create_app
 from maple_rook.settings import Settings
 from maple_rook.store.database import sessions
+from maple_rook.store.tables import Person
 from signed_in import key_of
 
 ENDLESS = "/api/instruments/events"  # a stream of events has no end to wait for
+
+LEAVING = {("DELETE", "/api/session"), ("DELETE", "/api/sign-ins")}
+"""After these nobody would be signed in, and every answer be the same."""
 
 
 def test_no_input_makes_a_server_error(engine: Engine, tmp_path: Path) -> None:
     settings = Settings(draws=100, web_root=tmp_path, requests_per_minute=1_000_000)
     app = create_app(settings, engine)
-    bearer = {"Authorization": f"Bearer {key_of(engine)}"}
+    with sessions(engine)() as session:
+        session.add(Person(name="Whoever", role="owner"))
+        session.commit()
+    bearer = {"Authorization": f"Bearer {key_of(engine, name='Whoever')}"}
     description = schemathesis.openapi.from_asgi("/api/openapi.json", app)
     found = [route.ok() for route in description.get_all_operations()]
-    routes = [route for route in found if route.path != ENDLESS]
+    routes = [
+        route for route in found
+        if route.path != ENDLESS and (route.method.upper(), route.path) not in LEAVING
+    ]  # fmt: skip
     assert len(routes) >= 20
     for route in routes:
 
@@ -51,4 +61,5 @@ def test_no_input_makes_a_server_error(engine: Engine, tmp_path: Path) -> None:
         )
         session.execute(text("UPDATE instruments SET address = '' WHERE NOT stand_in"))
         session.execute(text("DELETE FROM foods"))
+        session.execute(text("DELETE FROM failed_sign_ins"))
         session.commit()

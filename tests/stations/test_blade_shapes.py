@@ -129,7 +129,9 @@ def foods(api: TestClient):  # type: ignore[no-untyped-def]
 
 
 def resisting(food: Json, **changes: float | str) -> Json:
-    return {k: v for k, v in {**food, **changes}.items() if k not in ("key", "changed", "own")}
+    return {
+        k: v for k, v in {**food, **changes}.items() if k not in ("key", "changed", "own", "etag")
+    }
 
 
 def test_a_shops_own_values_move_every_prediction_and_can_be_taken_back(

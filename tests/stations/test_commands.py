@@ -145,7 +145,7 @@ def test_a_shop_is_archived_and_restored_by_command(
     assert "34 pieces" in written.stdout
     assert "exists already" in command(environment, "archive", packed, "--demo").stdout
     refused = command(environment, "restore", packed)
-    assert "pieces already" in refused.stdout
+    assert "holds the demo" in refused.stdout
     assert refused.returncode == 1
     name = f"restored_{time.time_ns()}"
     cluster.ensure_database(name)

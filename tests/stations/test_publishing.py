@@ -92,7 +92,7 @@ def test_nothing_can_run_or_be_fetched_from_elsewhere(shop: TestClient) -> None:
     address = show(shop, 1, "drawing", "section")["address"]
     answer = shop.get(f"/k/{address}")
     policy = answer.headers["content-security-policy"]
-    assert "default-src 'self'" in policy
+    assert "default-src 'none'" in policy
     assert "script-src 'none'" in policy
     links = re.findall(r"(?:src|href)=\"([^\"]+)\"|url\(([^)]+)\)", answer.text)
     assert links

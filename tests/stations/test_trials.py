@@ -156,6 +156,10 @@ def test_what_was_not_stated_is_stated_later_and_then_it_counts(api: TestClient)
     assert trial["left_out"][0].startswith("not stated: how the edge was prepared, the angle")
     stated = api.post(f"/api/trials/{trial['id']}/protocol", json=PROTOCOL).json()
     assert stated["left_out"] == []
+    older = {"If-Match": trial["etag"]}  # what it was before somebody stated it
+    for what, body in (("protocol", PROTOCOL), ("aside", {"reason": "late"})):
+        late = api.post(f"/api/trials/{trial['id']}/{what}", json=body, headers=older)
+        assert late.status_code == 412
     aside(api, trial)
 
 

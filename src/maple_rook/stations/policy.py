@@ -97,7 +97,7 @@ POLICY: dict[str, May] = {
 }
 
 _CATALOGUE = (
-    "rack_rack rack_table rack_claims exchange_rack_labels counter_asked counter_advice v1_pieces "
+    "rack_rack rack_table rack_claims exchange_rack_labels counter_advice v1_pieces "
     "v1_piece v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
     "v1_trials_page v1_shop_json v1_shop_xlsx v1_models_csv v1_claims_csv v1_pieces_csv "
     "v1_readings_csv v1_profiles_csv v1_trials_csv public_as_json public_card_png public_page"

@@ -16,8 +16,9 @@ MOST_CUSTOMERS = 200
 
 
 def customers(db: Session) -> list[CustomerRow]:
-    """Every kept customer, by label."""
-    return list(db.scalars(select(CustomerRow).order_by(CustomerRow.label)))
+    """Every kept customer, by label, as the database has them now."""
+    query = select(CustomerRow).order_by(CustomerRow.label)
+    return list(db.scalars(query.execution_options(populate_existing=True)))
 
 
 def customer(db: Session, *, label: str = "", number: int = 0) -> CustomerRow | None:

@@ -8008,6 +8008,8 @@ export interface components {
             value_label: string;
             /** Method */
             method: string;
+            /** Etag */
+            etag: string;
         };
         /**
          * WorkOut
@@ -9644,7 +9646,9 @@ export interface operations {
     trials_describe: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 trial_id: number;
             };
@@ -9679,7 +9683,9 @@ export interface operations {
     trials_set_aside: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 trial_id: number;
             };

@@ -16,7 +16,7 @@ from pathlib import Path
 
 import structlog
 from sqlalchemy import select, update
-from sqlalchemy.exc import IntegrityError
+from sqlalchemy.exc import IntegrityError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook.core.errors import InvalidValue, MapleRookError
@@ -172,6 +172,8 @@ class Imports:
             return  # it was forgotten
         except Interrupted:
             raise
+        except OperationalError as error:  # the database went away: again, once it is back
+            raise Interrupted from error
         except MapleRookError as wrong:
             problem = str(wrong)
         except IntegrityError:

@@ -25,6 +25,7 @@ from maple_rook.stations.trials.schemas import (
     TrialIn,
     WholeTrial,
 )
+from maple_rook.stations.versions import Seen
 
 router = APIRouter(tags=["trials"])
 Cuts = Annotated[float | None, Query(ge=0, le=100_000, description="cuts made before")]
@@ -93,19 +94,21 @@ async def take_cycle(
 
 @router.post("/trials/{trial_id}/protocol", status_code=201)
 def describe(
-    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId, asked: ProtocolIn
-) -> WholeTrial:
+    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, seen: Seen, trial_id: RowId,
+    asked: ProtocolIn,
+) -> WholeTrial:  # fmt: skip
     """State how a trial was done."""
-    work.describe(db, person, trial_id, asked)
+    work.describe(db, person, trial_id, asked, seen)
     return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.post("/trials/{trial_id}/aside", status_code=201)
 def set_aside(
-    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId, asked: AsideIn
-) -> WholeTrial:
+    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, seen: Seen, trial_id: RowId,
+    asked: AsideIn,
+) -> WholeTrial:  # fmt: skip
     """Leave a trial out of calibration, with a reason, or take it up again."""
-    work.set_aside(db, person, trial_id, asked.reason)
+    work.set_aside(db, person, trial_id, asked.reason, seen)
     return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
 
 

@@ -203,6 +203,7 @@ class WholeTrial(TrialOut):
     x_label: str
     value_label: str
     method: str
+    etag: str
 
 
 class ListOfTrials(BaseModel):

@@ -50,6 +50,7 @@ from maple_rook.stations.trials.schemas import (
     TrialOut,
     WholeTrial,
 )
+from maple_rook.stations.versions import IfMatch, tag_of
 from maple_rook.store import records
 from maple_rook.store import trials as kept
 from maple_rook.store.tables import Piece
@@ -136,6 +137,7 @@ def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:
         x_label=facts.x,
         value_label=f"{facts.value}, {facts.unit}" if facts.value else "",
         method=facts.method,
+        etag=tag_of(kept.stored_protocol(trial.protocol), found.tried.set_aside),
     )
 
 
@@ -229,9 +231,18 @@ def _tester(hub: Hub, kind: TrialKind) -> int:
     raise Conflict(f"No {wanted or 'tester for this'} is on the line: type the points.")
 
 
-def describe(db: Session, person: Somebody, trial_id: int, asked: ProtocolIn) -> None:
+def _as_seen(db: Session, trial_id: int, seen: IfMatch) -> None:
+    """Refuse where what is stated of the trial is not what was seen."""
+    records.get(db, TrialRow, "trial", trial_id, lock=True)
+    standing = kept.trials_as_they_stand(db, [trial_id])[trial_id]
+    seen.check_tag(tag_of(standing.protocol, standing.set_aside))
+
+
+def describe(
+    db: Session, person: Somebody, trial_id: int, asked: ProtocolIn, seen: IfMatch
+) -> None:
     """State how the trial was done; what was stated before stays in the record."""
-    records.get(db, TrialRow, "trial", trial_id)
+    _as_seen(db, trial_id, seen)
     _describe(db, person, trial_id, asked)
     db.commit()
 
@@ -270,9 +281,9 @@ def _add(db: Session, person: Somebody, trial_id: int, points: Sequence[PointIn]
         db.execute(insert(TrialPoint).values(rows).on_conflict_do_nothing())
 
 
-def set_aside(db: Session, person: Somebody, trial_id: int, reason: str) -> None:
+def set_aside(db: Session, person: Somebody, trial_id: int, reason: str, seen: IfMatch) -> None:
     """Leave a trial out of calibration, or take it up again."""
-    records.get(db, TrialRow, "trial", trial_id)
+    _as_seen(db, trial_id, seen)
     db.add(TrialMark(trial_id=trial_id, reason=reason, person_id=person.id))
     db.commit()
 

@@ -13,7 +13,9 @@ import TrialPoints from './TrialPoints.vue'
 const props = defineProps<{ trial: WholeTrial }>()
 
 const queries = useQueryClient()
-const path = computed(() => ({ params: { path: { trial_id: props.trial.id } } }))
+const path = computed(() => ({
+  params: { path: { trial_id: props.trial.id }, header: { 'If-Match': props.trial.etag } },
+}))
 
 const shown = (trial: WholeTrial) => trialChanged(queries, trial)
 
