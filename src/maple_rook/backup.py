@@ -85,8 +85,7 @@ def restore(url: str, file: Path, *, replace: bool, migrate: Callable[[str], Non
         _create(connection, fresh)
         beside = address.set(database=fresh)
         try:
-            _run("pg_restore", beside, "--no-owner", "--no-privileges", "--exit-on-error",
-                 f"--dbname={fresh}", str(file))  # fmt: skip
+            _fill(beside, file)
             migrate(beside.render_as_string(hide_password=False))
         except BaseException:
             _drop(connection, fresh)
@@ -95,6 +94,12 @@ def restore(url: str, file: Path, *, replace: bool, migrate: Callable[[str], Non
         connection.execute(sql.SQL(rename).format(sql.Identifier(name), sql.Identifier(aside)))
         connection.execute(sql.SQL(rename).format(sql.Identifier(fresh), sql.Identifier(name)))
     return aside if replace else None
+
+
+def _fill(address: URL, file: Path) -> None:
+    """Restore a backup into an empty database."""
+    _run("pg_restore", address, "--no-owner", "--no-privileges", "--exit-on-error",
+         f"--dbname={address.database}", str(file))  # fmt: skip
 
 
 # Verifying
@@ -112,8 +117,7 @@ def _verify(address: URL, file: Path, there: dict[str, int]) -> None:
         return
     beside = address.set(database=scratch)
     try:
-        _run("pg_restore", beside, "--no-owner", "--no-privileges", "--exit-on-error",
-             f"--dbname={scratch}", str(file))  # fmt: skip
+        _fill(beside, file)
         found = _rows(beside)
     finally:
         with _maintenance(address) as connection:

@@ -32,6 +32,7 @@ from maple_rook.cluster import Cluster, free_port
 from maple_rook.demo import shelves
 from maple_rook.demo.people import IN_DEMO, add_people
 from maple_rook.settings import Settings
+from maple_rook.stations.long_work import SCHEMA as QUEUE
 from maple_rook.store import archive, people, records
 from maple_rook.store.database import (
     APPLICATION_NAME,
@@ -192,7 +193,7 @@ def reset(engine: Engine, *, say: Say) -> None:
             raise NotADemo(f"This database holds {shop.name}, not the demo; nothing was changed.")
     with engine.begin() as connection:
         connection.execute(text("DROP SCHEMA public CASCADE"))
-        connection.execute(text("DROP SCHEMA IF EXISTS jobs CASCADE"))
+        connection.execute(text(f"DROP SCHEMA IF EXISTS {QUEUE} CASCADE"))
         connection.execute(text("CREATE SCHEMA public"))
     prepare(engine, is_demo=True, say=say)
 

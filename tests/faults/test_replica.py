@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -13,6 +12,7 @@ from fastapi.testclient import TestClient
 from sqlalchemy import Engine, text
 from sqlalchemy.exc import InternalError
 
+from bench_line import until
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, temporary_cluster
 from maple_rook.server import prepare
@@ -57,13 +57,6 @@ def scans(cluster: Cluster) -> int:
     return found
 
 
-def eventually(holds: object, seconds: float = 20) -> None:
-    deadline = time.monotonic() + seconds
-    while not holds():  # type: ignore[operator]
-        assert time.monotonic() < deadline, "it never did"
-        time.sleep(0.1)
-
-
 def test_the_catalogue_comes_from_the_replica_and_writes_go_to_the_primary(
     pair: tuple[Cluster, Cluster], tmp_path: Path
 ) -> None:
@@ -71,7 +64,7 @@ def test_the_catalogue_comes_from_the_replica_and_writes_go_to_the_primary(
     with api(pair, tmp_path) as (client, _):
         before = scans(replica)
         total = client.get("/api/rack").json()["total"]
-        eventually(lambda: scans(replica) > before)  # it was the replica that was read
+        until(lambda: scans(replica) > before)  # it was the replica that was read
         tag = f"R-{uuid.uuid4().hex[:6]}"
         made = client.post("/api/bench/pieces", json={"tag": tag, "model_id": 1})
         assert made.status_code == 201
@@ -79,7 +72,7 @@ def test_the_catalogue_comes_from_the_replica_and_writes_go_to_the_primary(
         body = {"client_id": str(uuid.uuid4()), "quantity": "weight", "typed": "186 g"}
         assert client.post(f"/api/bench/sheets/{sheet}/readings", json=body).status_code == 201
         assert client.get(f"/api/bench/sheets/{sheet}").json()["figures"]["weight"]["n"] == 1
-        eventually(lambda: client.get("/api/rack").json()["total"] == total + 1)
+        until(lambda: client.get("/api/rack").json()["total"] == total + 1)
         assert client.get(f"/api/v1/pieces/{tag}").json()["figures"][0]["key"] == "weight"
     engine = connect(replica.url("shop"))
     with engine.connect() as connection, pytest.raises(InternalError, match="read-only"):
@@ -96,8 +89,8 @@ def test_without_its_replica_the_shop_goes_on(
     with api(pair, tmp_path) as (client, _):
         assert client.get("/api/rack").status_code == 200
         replica.stop()
-        eventually(lambda: client.get("/api/rack").status_code == 200)
+        until(lambda: client.get("/api/rack").status_code == 200)
         assert client.get("/api/rack").status_code == 200
         replica.start()
         before = scans(replica)
-        eventually(lambda: client.get("/api/v1/readings").is_success and scans(replica) > before)
+        until(lambda: client.get("/api/v1/readings").is_success and scans(replica) > before)

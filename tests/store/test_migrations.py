@@ -11,7 +11,6 @@ from pathlib import Path
 import pytest
 from alembic import command
 from alembic.autogenerate import compare_metadata
-from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, text
@@ -19,11 +18,10 @@ from sqlalchemy import Engine, text
 from maple_rook.cluster import Cluster
 from maple_rook.server import prepare
 from maple_rook.settings import PROJECT_ROOT
-from maple_rook.store.database import MIGRATIONS, connect, migrate, newest_revision
+from maple_rook.store.database import connect, migrate, migrations, newest_revision
 from maple_rook.store.tables import Base
 
-CONFIG = Config()
-CONFIG.set_main_option("script_location", str(MIGRATIONS))
+CONFIG = migrations()
 RELEASED = sorted(r.revision for r in ScriptDirectory.from_config(CONFIG).walk_revisions())
 KEPT = ("makers", "knife_models", "pieces", "sheets", "readings", "reading_voids", "claims")
 

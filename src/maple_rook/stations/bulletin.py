@@ -14,6 +14,8 @@ import psycopg
 import structlog
 from sqlalchemy import Engine
 
+from maple_rook.store.database import APPLICATION_NAME, driver_address
+
 CHANNEL = "maple_rook"
 INSTRUMENTS = "instruments"
 _GATHER_S, _AGAIN_S = 0.05, 1.0
@@ -27,8 +29,7 @@ class Bulletin:
     """
 
     def __init__(self, engine: Engine, heard: Callable[[str], None]) -> None:
-        url = engine.url.set(drivername="postgresql")
-        self._address = url.render_as_string(hide_password=False)
+        self._address = driver_address(engine)
         self._heard, self._origin = heard, uuid.uuid4().hex[:12]
         self._loop: asyncio.AbstractEventLoop | None = None
         self._outgoing: asyncio.Queue[str] = asyncio.Queue(1000)
@@ -56,7 +57,7 @@ class Bulletin:
         while True:
             with contextlib.suppress(psycopg.OperationalError):
                 connection = await psycopg.AsyncConnection.connect(
-                    self._address, autocommit=True, application_name="maple-rook",
+                    self._address, autocommit=True, application_name=APPLICATION_NAME,
                     connect_timeout=5,
                 )  # fmt: skip
                 async with connection:

@@ -102,7 +102,7 @@ class Entrance:
 
     def check(self, request: Request, action: str, somebody: Somebody | None) -> None:
         """Refuse what is too often, comes from another page, or is not permitted."""
-        self._count(request, somebody)
+        self.count(request, somebody)
         if request.method not in SAFE:
             self._check_page(request, somebody)
         may = POLICY.get(action)
@@ -115,7 +115,8 @@ class Entrance:
                 f"As {somebody.role} this is not permitted; an owner can change that."
             )
 
-    def _count(self, request: Request, somebody: Somebody | None) -> None:
+    def count(self, request: Request, somebody: Somebody | None) -> None:
+        """Refuse what is too often: by sign-in, or by address where nobody is signed in."""
         item = self._anybody if somebody is None else self._signed_in
         who = address(request) if somebody is None else f"#{somebody.sign_in_id}"
         if not self._limiter.hit(item, who):
@@ -163,4 +164,4 @@ async def at_the_entrance(request: Request) -> None:
 async def at_the_window(request: Request) -> None:
     """What every request of a public page passes: counted, nobody asked who they are."""
     request.state.person = request.state.asked = None
-    request.app.state.entrance.check(request, "people_session", None)
+    request.app.state.entrance.count(request, None)

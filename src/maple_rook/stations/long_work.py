@@ -18,6 +18,8 @@ from procrastinate import App, PsycopgConnector, RetryStrategy, SyncPsycopgConne
 from procrastinate.exceptions import ConnectorException
 from sqlalchemy import Engine
 
+from maple_rook.store.database import APPLICATION_NAME, driver_address
+
 SCHEMA = "jobs"
 STALLED_AFTER_S, LOOKED_AT_EVERY_S = 20.0, 5.0
 STOPPED_WITHIN_S = 10.0
@@ -33,11 +35,10 @@ class LongWork:
     """The jobs of one process: those it puts into the queue, and those it takes out."""
 
     def __init__(self, engine: Engine) -> None:
-        url = engine.url.set(drivername="postgresql").render_as_string(hide_password=False)
         how: dict[str, Any] = {
-            "conninfo": url,
+            "conninfo": driver_address(engine),
             "kwargs": {"options": f"-c search_path={SCHEMA}",
-                       "application_name": "maple-rook"},
+                       "application_name": APPLICATION_NAME},
         }  # fmt: skip
         self.app = App(connector=PsycopgConnector(**how, min_size=1, max_size=4))
         self._putting = App(connector=SyncPsycopgConnector(**how, min_size=0, max_size=4))

@@ -78,10 +78,21 @@ def _begin(session: Session, _: SessionTransaction, connection: Connection) -> N
         request_keys.write(connection, asked)
 
 
-def migrate(engine: Engine) -> None:
-    """Bring the schema to the newest revision; one process at a time."""
+def driver_address(engine: Engine) -> str:
+    """The address of an engine's database as the driver itself takes it, password included."""
+    return engine.url.set(drivername="postgresql").render_as_string(hide_password=False)
+
+
+def migrations() -> Config:
+    """Where Alembic finds the revisions of the record."""
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
+    return config
+
+
+def migrate(engine: Engine) -> None:
+    """Bring the schema to the newest revision; one process at a time."""
+    config = migrations()
     with engine.begin() as connection:
         connection.execute(text("SET LOCAL statement_timeout = 0"))
         connection.execute(text("SELECT pg_advisory_xact_lock(84201)"))
@@ -92,9 +103,7 @@ def migrate(engine: Engine) -> None:
 @cache
 def newest_revision() -> str:
     """The revision of the record this release works on."""
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
-    return str(ScriptDirectory.from_config(config).get_current_head())
+    return str(ScriptDirectory.from_config(migrations()).get_current_head())
 
 
 _KIND_NAMES = {

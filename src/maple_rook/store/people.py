@@ -7,6 +7,7 @@ import hashlib
 import secrets
 import threading
 from collections.abc import Sequence
+from itertools import chain, count
 from typing import NamedTuple
 
 from pwdlib import PasswordHash
@@ -60,6 +61,12 @@ def by_name(db: Session, name: str) -> Person | None:
     ).first()
 
 
+def name_is_free(db: Session, name: str, *, but: int | None = None) -> bool:
+    """Whether nobody here has or had a name, other than ``but``."""
+    taken = select(Person.id).where(func.lower(Person.name) == name.lower())
+    return db.scalar(taken.where(Person.id != but) if but is not None else taken) is None
+
+
 # Passwords
 
 
@@ -84,14 +91,15 @@ def is_password_of(db: Session, person_id: int | None, password: str) -> bool:
     return fits and kept is not None
 
 
-def has_owner(db: Session) -> bool:
-    """Whether somebody can sign in who may invite the others."""
-    return bool(
-        db.scalar(
-            select(Password.person_id).join(Person, Person.id == Password.person_id)
-            .where(Person.role == "owner", Person.left_on.is_(None)).limit(1)
-        )
+def has_owner(db: Session, *, but: int | None = None) -> bool:
+    """Whether somebody can sign in, other than ``but``, who may invite the others."""
+    owners = (
+        select(Password.person_id).join(Person, Person.id == Password.person_id)
+        .where(Person.role == "owner", Person.left_on.is_(None))
     )  # fmt: skip
+    if but is not None:
+        owners = owners.where(Person.id != but)
+    return db.scalar(owners.limit(1)) is not None
 
 
 def first_owner(db: Session) -> Person:
@@ -102,17 +110,17 @@ def first_owner(db: Session) -> Person:
     ).first()  # fmt: skip
     if owner is None:
         names = set(db.scalars(select(Person.name)))
-        free = (name for n in range(1, 99) if (name := f"{FOUNDER} {n}".removesuffix(" 1")))
+        free = chain([FOUNDER], (f"{FOUNDER} {n}" for n in count(2)))
         owner = Person(name=next(name for name in free if name not in names), role="owner")
         db.add(owner)
         db.flush()
     return owner
 
 
-def write_down(db: Session, about: str, act: str, person: Person | int, named: str = "") -> None:
+def write_down(db: Session, about: str, act: str, person_id: int, named: str) -> None:
     """Note in the log of changes what no table of the record shows: of a secret only that."""
-    of = person if isinstance(person, int) else person.id
-    db.add(AuditEntry(person_id=db.info.get(WRITER), about=about, act=act, of=str(of), named=named))
+    db.add(AuditEntry(person_id=db.info.get(WRITER), about=about, act=act, of=str(person_id),
+                      named=named))  # fmt: skip
 
 
 # Attempts that failed
@@ -149,6 +157,13 @@ def forget_failures(db: Session, name: str) -> None:
 
 # Being signed in
 
+_COUNTS = (
+    SignIn.ended_at.is_(None),
+    or_(SignIn.expires_at.is_(None), SignIn.expires_at > func.now()),
+    or_(SignIn.kind != BROWSER, SignIn.seen_at > func.now() - IDLE_FOR),
+)
+"""Of a sign-in that still stands: not ended, not expired, not idle too long."""
+
 
 def let_in(
     db: Session, person_id: int, *, kind: str = BROWSER, label: str = "", role: str | None = None
@@ -168,10 +183,7 @@ def entered_with(db: Session, token: str) -> Entered | None:
                SignIn.seen_at, func.now())
         .join(Person, Person.id == SignIn.person_id)
         .where(
-            SignIn.token_sha256 == sha256(token), SignIn.ended_at.is_(None),
-            Person.left_on.is_(None),
-            or_(SignIn.expires_at.is_(None), SignIn.expires_at > func.now()),
-            or_(SignIn.kind != BROWSER, SignIn.seen_at > func.now() - IDLE_FOR),
+            SignIn.token_sha256 == sha256(token), Person.left_on.is_(None), *_COUNTS,
         )
     ).one_or_none()  # fmt: skip
     if row is None:
@@ -187,20 +199,23 @@ def standing(db: Session, person_id: int) -> Sequence[SignIn]:
     """Everywhere a person is signed in, the newest first."""
     return db.scalars(
         select(SignIn)
-        .where(SignIn.person_id == person_id, SignIn.ended_at.is_(None),
-               or_(SignIn.expires_at.is_(None), SignIn.expires_at > func.now()),
-               or_(SignIn.kind != BROWSER, SignIn.seen_at > func.now() - IDLE_FOR))
+        .where(SignIn.person_id == person_id, *_COUNTS)
         .order_by(SignIn.id.desc())
     ).all()  # fmt: skip
 
 
-def end(db: Session, person_id: int, *, only: int | None = None, but: int | None = None) -> int:
-    """End one sign-in of a person, or all but one; how many there were to end."""
+def end(
+    db: Session, person_id: int, *, only: int | None = None, but: int | None = None,
+    kind: str | None = None,
+) -> int:  # fmt: skip
+    """End one sign-in of a person, or all (of a kind) but one; how many there were to end."""
     statement = update(SignIn).where(SignIn.person_id == person_id, SignIn.ended_at.is_(None))
     if only is not None:
         statement = statement.where(SignIn.id == only)
     if but is not None:
         statement = statement.where(SignIn.id != but)
+    if kind is not None:
+        statement = statement.where(SignIn.kind == kind)
     ended = db.scalars(statement.values(ended_at=func.now()).returning(SignIn.id))
     return len(ended.all())
 

@@ -188,9 +188,8 @@ class Imports:
         row = self.get(db, key, lock=True)
         if row.state != "running" or row.asked is None:
             return
-        asked, person_id, opened = ChoicesIn.model_validate(row.asked), row.person_id, None
-        opened = self.opened(db, row)
-        mapped = _mapped(opened.tables, asked)
+        asked, person_id = ChoicesIn.model_validate(row.asked), row.person_id
+        mapped = _mapped(self.opened(db, row).tables, asked)
         past = _past(row, mapped, person_id)
         db.rollback()
         db.info[WRITER] = person_id

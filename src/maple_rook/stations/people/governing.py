@@ -46,8 +46,7 @@ def _one(db: Session, person_id: int) -> PersonOut:
 
 
 def _free(db: Session, name: str, person_id: int | None) -> None:
-    taken = select(Person.id).where(func.lower(Person.name) == name.lower())
-    if db.scalar(taken.where(Person.id != person_id) if person_id else taken):
+    if not people.name_is_free(db, name, but=person_id):
         raise InvalidValue("name", name, "a name nobody here has or had")
 
 
@@ -61,10 +60,7 @@ def _locked(db: Session, person_id: int) -> Person:
 
 
 def _leave_an_owner(db: Session, but: Person) -> None:
-    other = select(Password.person_id).join(Person, Person.id == Password.person_id).where(
-        Person.role == Role.OWNER, Person.left_on.is_(None), Person.id != but.id
-    )  # fmt: skip
-    if but.role == Role.OWNER and db.scalar(other.limit(1)) is None:
+    if but.role == Role.OWNER and not people.has_owner(db, but=but.id):
         raise Conflict(f"{but.name} is the only owner; make somebody else one first.")
 
 
@@ -89,7 +85,7 @@ def invite_again(db: Session, person_id: int) -> InvitedOut:
 
 def _invited(db: Session, person: Person) -> InvitedOut:
     token = people.invite(db, person.id)
-    people.write_down(db, "invitations", "made", person, person.name)
+    people.write_down(db, "invitations", "made", person.id, person.name)
     db.commit()
     return InvitedOut(person=_one(db, person.id), token=token, days=people.INVITED_FOR.days)
 

@@ -31,7 +31,6 @@ from maple_rook.stations.people.schemas import (
     SignInIn,
     SignInOut,
 )
-from maple_rook.stations.policy import Somebody
 from maple_rook.stations.versions import Seen
 
 router = APIRouter(tags=["people"])
@@ -40,10 +39,6 @@ router = APIRouter(tags=["people"])
 def _browser(request: Request) -> str:
     """What a browser calls itself, for the list of places one is signed in."""
     return "".join(c for c in request.headers.get("user-agent", "") if c.isprintable())[:80]
-
-
-def _old(somebody: Somebody | None) -> int | None:
-    return somebody.sign_in_id if somebody is not None else None
 
 
 @router.get("/session")
@@ -59,7 +54,7 @@ def sign_in(
 ) -> None:  # fmt: skip
     """Sign in with name and password; the sign-in is kept in a cookie no script can read."""
     token = work.sign_in(db, asked, address=address(request), label=_browser(request),
-                         old=_old(visitor))  # fmt: skip
+                         old=visitor)  # fmt: skip
     entrance.forget()
     entrance.let_in(request, answer, token)
 
@@ -127,7 +122,7 @@ def join(
     asked: JoinIn,
 ) -> None:  # fmt: skip
     """Choose a password by an invitation, and be signed in; the first owner names the shop."""
-    token = work.join(db, asked, label=_browser(request), old=_old(visitor))
+    token = work.join(db, asked, label=_browser(request), old=visitor)
     entrance.forget()
     entrance.let_in(request, answer, token)
 

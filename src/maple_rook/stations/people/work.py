@@ -27,9 +27,9 @@ from maple_rook.stations.policy import Role, Somebody
 from maple_rook.stations.problems import NotPermitted, Refused, TooMany
 from maple_rook.store import people, request_keys
 from maple_rook.store.database import WRITER
-from maple_rook.store.people_tables import Invitation, SignIn
+from maple_rook.store.people_tables import Invitation
 from maple_rook.store.records import NotFound
-from maple_rook.store.tables import Person, Shop
+from maple_rook.store.tables import Shop
 
 
 class NotThem(Refused):
@@ -56,7 +56,7 @@ def session(db: Session, me: Somebody | None, in_demo: Sequence[DemoPersonOut]) 
     )  # fmt: skip
 
 
-def sign_in(db: Session, asked: SignInIn, *, address: str, label: str, old: int | None) -> str:
+def sign_in(db: Session, asked: SignInIn, *, address: str, label: str, old: Somebody | None) -> str:
     """A token for who knows the password; what the browser came with is ended.
 
     A name and an address that failed too often wait, right or wrong.
@@ -75,11 +75,9 @@ def sign_in(db: Session, asked: SignInIn, *, address: str, label: str, old: int 
     return _enter(db, person.id, label, old)
 
 
-def _enter(db: Session, person_id: int, label: str, old: int | None) -> str:
+def _enter(db: Session, person_id: int, label: str, old: Somebody | None) -> str:
     if old is not None:
-        row = db.get(SignIn, old)
-        if row is not None:
-            people.end(db, row.person_id, only=old)
+        people.end(db, old.id, only=old.sign_in_id)
     request_keys.tidy(db)
     token = people.let_in(db, person_id, label=label)
     db.commit()
@@ -113,9 +111,7 @@ def change_password(db: Session, me: Somebody, asked: PasswordIn) -> None:
     if not people.is_password_of(db, me.id, asked.old):
         raise InvalidValue("old", "what was given", "your password as it was")
     people.set_password(db, me.id, _checked(asked.new, me.name))
-    for row in people.standing(db, me.id):
-        if row.kind == people.BROWSER and row.id != me.sign_in_id:
-            people.end(db, me.id, only=row.id)
+    people.end(db, me.id, kind=people.BROWSER, but=me.sign_in_id)
     people.write_down(db, "passwords", "changed", me.id, me.name)
     db.commit()
 
@@ -165,14 +161,14 @@ def invitation(db: Session, token: str) -> InvitationOut:
     return InvitationOut(name=person.name, role=Role(person.role), shop=shop.name, first=first)
 
 
-def join(db: Session, asked: JoinIn, *, label: str, old: int | None) -> str:
+def join(db: Session, asked: JoinIn, *, label: str, old: Somebody | None) -> str:
     """A password for whom the invitation is, who is then signed in; the first names the shop."""
     found = _standing(db, asked.token, take=True)
     person = found.person
     db.info[WRITER] = person.id
     first = person.role == Role.OWNER and not people.has_owner(db)
     if first and asked.name is not None:
-        if db.scalar(select(Person.id).where(Person.name == asked.name, Person.id != person.id)):
+        if not people.name_is_free(db, asked.name, but=person.id):
             raise InvalidValue("name", asked.name, "a name nobody else has")
         person.name = asked.name
     if first:
@@ -184,5 +180,5 @@ def join(db: Session, asked: JoinIn, *, label: str, old: int | None) -> str:
     found.used_at = dt.datetime.now(dt.UTC)
     people.end(db, person.id)
     people.forget_failures(db, person.name)
-    people.write_down(db, "passwords", "made", person, person.name)
+    people.write_down(db, "passwords", "made", person.id, person.name)
     return _enter(db, person.id, label, old)
