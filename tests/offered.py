@@ -85,6 +85,9 @@ class Shown:
                                           np.full(len(knives), 40.0)), strict=True))  # fmt: skip
         self.spread = spread
 
+    def some(self, at: Sequence[int]) -> list[Candidate]:
+        return [self.knives[i] for i in at]
+
     def drawn(self, some: Sequence[Candidate], _: CustomerJob) -> Mapping[str, Array]:
         at = [knife.blade.seed for knife in some]
         noise = np.random.default_rng(2).normal(0, self.spread, (3, len(self.knives), 800))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
+from functools import partial
 
 from anyio import CapacityLimiter
 from fastapi import APIRouter, Depends, FastAPI
@@ -32,6 +33,8 @@ from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.guarding import Guarded, new_nonce, page_policy
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments import work as instruments_work
+from maple_rook.stations.jobs_at_work import routes as jobs_at_work
+from maple_rook.stations.long_jobs import JobKind, LongJobs
 from maple_rook.stations.long_work import LongWork
 from maple_rook.stations.office import routes as office
 from maple_rook.stations.once import KeepAnswers, answered_before
@@ -39,9 +42,11 @@ from maple_rook.stations.people import routes as people
 from maple_rook.stations.people.schemas import DemoPersonOut
 from maple_rook.stations.photo import routes as photo
 from maple_rook.stations.photo.desk import PhotoDesk
+from maple_rook.stations.photo.proving import prove_photos
 from maple_rook.stations.policy import Role, action_of
 from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
+from maple_rook.stations.rack.work import Overview
 from maple_rook.stations.reckoning import Reckoning
 from maple_rook.stations.sheet import routes as sheet
 from maple_rook.stations.shelf import Shelf
@@ -53,9 +58,11 @@ from maple_rook.store.database import connect, sessions
 from maple_rook.store.readings import ReadingStore
 from maple_rook.store.replica import Reads
 from maple_rook.store.request_keys import AlreadyAsked
+from maple_rook.store.shelf import settle
 
 STATIONS = (bench, catalogue, rack, photo, trials, sheet, board, predict, instruments, foods,
-            steels, counter, upkeep, office, people, watching, exchange, open_api)  # fmt: skip
+            steels, counter, upkeep, office, jobs_at_work, people, watching, exchange,
+            open_api)  # fmt: skip
 
 
 READING_THREADS = 8
@@ -86,6 +93,8 @@ def create_app(
         if engine is not None:
             with app.state.sessions() as session:
                 instruments_work.listen(session, hub)
+                settle(session)
+                session.commit()
             await app.state.long_work.start()
             app.state.bulletin.start()
         yield
@@ -110,18 +119,11 @@ def create_app(
     )
     app.state.settings = settings
     app.state.reckoning = Reckoning()
-    app.state.shelf = Shelf(app.state.reckoning)
     app.state.instruments = hub
     app.state.photos = PhotoDesk()
+    replica = connect(settings.replica_url) if engine and settings.replica_url else None
     if engine is not None:
-        app.state.sessions = sessions(engine)
-        replica = connect(settings.replica_url) if settings.replica_url else None
-        app.state.reads = Reads(app.state.sessions, sessions(replica) if replica else None)
-        app.state.readings = ReadingStore(engine)
-        app.state.of_readings = CapacityLimiter(READING_THREADS)
-        app.state.long_work = LongWork(engine)
-        app.state.bulletin = _bulletin(engine, hub, app.state.sessions)
-        app.state.imports = Imports(app.state.sessions, app.state.long_work)
+        _open_the_record(app, engine, replica)
     app.state.entrance = Entrance(settings)
     app.state.in_demo = [
         DemoPersonOut(name=name, role=Role(role), password=password)
@@ -141,6 +143,24 @@ def create_app(
     app.add_middleware(Watched, watch=app.state.watch)
     _serve_front_end(app, settings)
     return app
+
+
+def _open_the_record(app: FastAPI, engine: Engine, replica: Engine | None) -> None:
+    """What lives on the database."""
+    app.state.sessions = sessions(engine)
+    app.state.reads = Reads(app.state.sessions, sessions(replica) if replica else None)
+    app.state.readings = ReadingStore(engine)
+    app.state.of_readings = CapacityLimiter(READING_THREADS)
+    app.state.long_work = LongWork(engine)
+    app.state.bulletin = _bulletin(engine, app.state.instruments, app.state.sessions)
+    app.state.imports = Imports(app.state.sessions, app.state.long_work)
+    jobs = app.state.jobs = LongJobs(app.state.sessions, app.state.long_work)
+    shelf = app.state.shelf = Shelf(
+        app.state.reckoning, app.state.sessions, lambda: jobs.begin(JobKind.SHELF)
+    )
+    app.state.overview = Overview()
+    jobs.add(JobKind.SHELF, shelf.work_all_out)
+    jobs.add(JobKind.PHOTOS, partial(prove_photos, app.state.sessions, app.state.photos))
 
 
 def _bulletin(engine: Engine, hub: Hub, opener: sessionmaker[Session]) -> Bulletin:

@@ -41,7 +41,7 @@ def advised(
 ) -> Advice:  # fmt: skip
     """Advice where each knife is the only piece of its model."""
     shown = Shown(knives, ease, months, spread)
-    shelf = OnShelf(traits(shown.knives), np.arange(len(knives)), shown.knives.__getitem__,
+    shelf = OnShelf(traits(shown.knives), np.arange(len(knives)), shown.some,
                     lambda _: shown.central)  # fmt: skip
     return advise(job, shelf, shown.drawn)
 

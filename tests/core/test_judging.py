@@ -236,7 +236,7 @@ def test_what_is_not_predicted_of_a_knife_is_left_out_of_the_facts() -> None:
 def test_one_piece_of_a_model_is_offered_the_first_that_stands() -> None:
     """Pieces stand in the order in which they are offered; a stopped one makes way."""
     shown = Shown([knife(hrc=44), knife(), knife(), knife(price=90.0)], [100.0] * 4, [3.0] * 4)
-    shelf = OnShelf(traits(shown.knives), np.array([7, 7, 7, 8]), shown.knives.__getitem__,
+    shelf = OnShelf(traits(shown.knives), np.array([7, 7, 7, 8]), shown.some,
                     lambda _: shown.central)  # fmt: skip
     found = advise(CustomerJob(), shelf, shown.drawn)
     assert sorted(offer.at for offer in found.offers) == [1, 3]
@@ -247,7 +247,7 @@ def test_of_those_ruled_out_the_nearest_come_first_and_the_unmeasured_last() -> 
     twice = replace(single_bevel(100), price=900.0)
     knives = [Candidate(Blade({})), twice, single_bevel(100), knife()]
     shown = Shown(knives, [100.0] * 4, [3.0] * 4)
-    shelf = OnShelf(traits(shown.knives), np.arange(4), shown.knives.__getitem__,
+    shelf = OnShelf(traits(shown.knives), np.arange(4), shown.some,
                     lambda _: shown.central)  # fmt: skip
     found = advise(CustomerJob(hand=Hand.LEFT, budget=400.0), shelf, shown.drawn)
     assert found.ruled_out == (2, 1, 0)
@@ -257,7 +257,7 @@ def test_an_answer_that_lets_a_knife_in_is_told_with_it() -> None:
     """A stop that another answer would lift: more to spend, or drying at once."""
     dear, plain = knife(price=180.0), knife("1.4116", 55.0, 60.0)
     shown = Shown([dear, plain], [125.0, 80.0], [5.0, 1.5])
-    shelf = OnShelf(traits(shown.knives), np.arange(2), shown.knives.__getitem__,
+    shelf = OnShelf(traits(shown.knives), np.arange(2), shown.some,
                     lambda _: shown.central)  # fmt: skip
     found = advise(CustomerJob(budget=130.0), shelf, shown.drawn)
     assert [offer.at for offer in found.offers] == [1]

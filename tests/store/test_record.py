@@ -19,7 +19,6 @@ from maple_rook.core.uncertainty import figure
 from maple_rook.server import NotADemo, prepare, reset
 from maple_rook.store import records
 from maple_rook.store.database import MIGRATIONS, connect, found_shop, migrate, sessions
-from maple_rook.store.marks import every_mark, marks, snapshot
 from maple_rook.store.tables import (
     Base,
     Instrument,
@@ -74,7 +73,7 @@ def test_migrating_twice_changes_nothing(engine: Engine) -> None:
     migrate(engine)
     with engine.connect() as connection:
         revision = connection.scalar(text("SELECT version_num FROM alembic_version"))
-    assert revision == "0011"
+    assert revision == "0012"
 
 
 @pytest.mark.parametrize(
@@ -128,29 +127,6 @@ def test_the_newest_sheet_counts_for_each_quantity(db: Session, sheet: Sheet) ->
     found = records.figures(db, [sheet.piece_id])[sheet.piece_id]
     assert found["weight"].mean == 181
     assert found["edge_length"].mean == 210
-
-
-def test_a_pieces_mark_changes_with_every_reading_and_void(db: Session, sheet: Sheet) -> None:
-    piece = sheet.piece_id
-    seen = [marks(db, [piece])]
-    reading = add_reading(db, sheet, 186)
-    seen.append(marks(db, [piece]))
-    db.add(ReadingVoid(reading_id=reading.id, reason="x", person_id=sheet.person_id))
-    db.flush()
-    seen.append(marks(db, [piece]))
-    assert len({mark[piece] for mark in seen}) == 3
-    assert every_mark(db)[piece] == seen[-1][piece]
-
-
-def test_the_same_snapshot_means_nothing_was_written(engine: Engine) -> None:
-    """Two who read share a snapshot; a commit of anybody's makes another."""
-    with sessions(engine)() as reader:
-        before = snapshot(reader)
-        reader.scalars(select(Piece.id)).all()
-        assert snapshot(reader) == before
-        with engine.begin() as writer:
-            writer.execute(text("UPDATE shop SET name = name"))
-        assert snapshot(reader) != before
 
 
 def test_pieces_come_in_the_order_asked_and_unknown_ones_are_named(db: Session) -> None:

@@ -19,7 +19,7 @@ from maple_rook.core.uncertainty import Figure
 from maple_rook.core.upkeep_plan import EdgeCare
 from maple_rook.core.wear import Limits
 from maple_rook.core.workshop import Workshop
-from maple_rook.store import marks, upkeep, work_orders
+from maple_rook.store import upkeep, work_orders
 from maple_rook.store.tables import Observation, Person, Piece, Sheet
 from maple_rook.store.trials import kitchen_from
 from maple_rook.store.upkeep import Logged, Measured
@@ -199,12 +199,9 @@ def test_a_closed_job_settles_the_fault_it_answers_and_no_later_one(
     assert finishes(db, [piece])[piece].shelf is Shelf.NEEDS_WORK
     assert piece in work_orders.faulty_pieces(db)
     job = a_job(db, sheet, "rivets", first)
-    before = marks.marks(db, [piece])[piece]
     happened(db, job, EventKind.DONE)
     happened(db, job, EventKind.RECHECK, "fine")
     assert finishes(db, [piece])[piece].shelf is Shelf.READY
-    assert marks.marks(db, [piece])[piece] != before  # the Rack looks at it again
-    assert marks.every_mark(db)[piece] == marks.marks(db, [piece])[piece]
     seen(db, sheet, "rivets", "mend")
     assert finishes(db, [piece])[piece].shelf is Shelf.NEEDS_WORK
 

@@ -29,13 +29,13 @@ Ints = NDArray[np.int64]
 class OnShelf:
     """Every knife of a shelf in columns, in the order in which pieces of a model are offered.
 
-    ``models`` number the model of each; ``knife`` gives one of them, ``central`` the central
+    ``models`` number the model of each; ``knives`` gives some of them, ``central`` the central
     figures of all, :data:`deciding.FIGURES`, in the kitchen of a job.
     """
 
     traits: Traits
     models: Ints
-    knife: Callable[[int], Candidate]
+    knives: Callable[[Sequence[int]], list[Candidate]]
     central: Callable[[CustomerJob], Mapping[str, Array]]
     coefficients: Coefficients = PUBLISHED
 
@@ -108,10 +108,10 @@ def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
     finalists = tuple(shelf.best(job, FINALISTS).tolist())
     if not finalists:
         at, stop = commonest(by)
-        reason = stop.reason(job, shelf.knife(at))
+        reason = stop.reason(job, shelf.knives([at])[0])
         return Advice((), (), None, _changes(job, shelf, None, None), nearest, by,
                       f"Nothing on the shelf suits. Most often: {reason}")  # fmt: skip
-    found = judge(job, [shelf.knife(i) for i in finalists], drawn, shelf.coefficients)
+    found = judge(job, shelf.knives(finalists), drawn, shelf.coefficients)
     offered = _offered(found)
     offers = tuple(_offer(found, finalists, offered, i) for i in offered)
     changes = _changes(job, shelf, finalists[0], offers[0].at)

@@ -12,7 +12,7 @@ from maple_rook.core.coefficients import PUBLISHED
 from maple_rook.core.evidence import Calibration, Tried, calibrate
 from maple_rook.core.life_model import Basis, LifeModel, uncalibrated
 from maple_rook.stations.access import Db
-from maple_rook.store import marks
+from maple_rook.store import shelf
 from maple_rook.store import trials as kept
 
 
@@ -40,7 +40,7 @@ class Reckoning:
     def _look_again(self, db: Session) -> None:
         trials = kept.trial_marks(db)
         pieces = sorted({piece for piece, _ in trials.values()})
-        knives = marks.marks(db, pieces) if pieces else {}
+        knives = shelf.marks(db, pieces) if pieces else {}
         newest = kept.newest_set(db)
         rests = {key: (mark, knives[piece]) for key, (piece, mark) in trials.items()}
         rests_on = (newest.id if newest else None, rests)

@@ -1,285 +1,229 @@
-"""The shelf: what every station shows of a knife, computed once per state of the piece."""
+"""The shelf: every piece as it was last worked out, kept in the record and kept up to date.
+
+What every station lists, sorts and searches stands in the table ``shelf``. A piece is worked out
+again once something of it was written: a few at once by whoever asks next, many from the queue.
+"""
 
 from __future__ import annotations
 
-import math
+import hashlib
 import threading
-from collections.abc import Iterator, Mapping, Sequence
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from typing import Any
 
 import numpy as np
+import structlog
 from numpy.typing import NDArray
-from pydantic import BaseModel
-from sqlalchemy.orm import Session
+from sqlalchemy import select
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+from sqlalchemy.orm import Session, sessionmaker
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import spots
-from maple_rook.core.candidates import Candidate, Row, Traits, row, stacked
-from maple_rook.core.checks import contradictions
-from maple_rook.core.comparing import ClaimVerdict
-from maple_rook.core.cutting import STROKES, Food
-from maple_rook.core.finish_work import Shelf as Finished
-from maple_rook.core.hardness import MINIMUM_HARDENED_HRC
-from maple_rook.core.hardness_session import Hardened, hardened
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.life_model import PUBLISHED_LIFE, Basis, LifeModel
-from maple_rook.core.predict import PredictionArrays, predict_arrays
-from maple_rook.core.stops import required_quantities
-from maple_rook.core.uncertainty import Array, Figure
-from maple_rook.stations.claims import ClaimOut, judged_claims
+from maple_rook import __version__
+from maple_rook.core.candidates import Traits, stacked
+from maple_rook.core.cutting import Food
+from maple_rook.core.life_model import PUBLISHED_LIFE, TRIED, Basis, LifeModel
+from maple_rook.core.model_cards import MODEL_CARDS
+from maple_rook.core.uncertainty import Array
+from maple_rook.stations.long_jobs import Found, Telling
 from maple_rook.stations.reckoning import Reckoning
-from maple_rook.stations.schemas import (
-    OutlineOut,
-    PieceOut,
-    Points,
-    blade_outline,
-    section_polygon,
-)
-from maple_rook.stations.shape import ProfileOut, profile_of
-from maple_rook.store import marks as piece_marks
-from maple_rook.store import records
+from maple_rook.stations.shelf_knife import DECIDES, SHELF_DRAWS, ShelfKnife, computed
+from maple_rook.stations.shelf_rows import kept_claims, kept_row
+from maple_rook.store import shelf as kept
 from maple_rook.store.foods import shop_foods
-from maple_rook.store.tables import Piece
-from maple_rook.store.work_orders import finishes
+from maple_rook.store.shelf_tables import ShelfRow
 
-SHELF_DRAWS = 128
-CHUNK = 500
-_PUSH = (STROKES["push"],)
-_SHOWN = ("cutting_ease", "months_to_stone")
-DECIDES = ("months_to_stone", "release")
-"""Figures kept of each knife for deciding between them, beside the forces."""
-
-
-class Whisker(BaseModel):
-    """A predicted figure on the shelf: likely value and 90 % interval."""
-
-    central: float
-    low: float
-    high: float
-
-
-@dataclass(eq=False)
-class ShelfKnife:
-    """What the shelf knows of one piece until a reading of it is taken or voided."""
-
-    mark: object
-    piece: PieceOut
-    blade: Blade
-    ease: Whisker | None
-    months_to_stone: Whisker | None
-    flags: list[str]
-    text: str
-    claims: list[ClaimOut]
-    central: Array
-    """Central forces of a push by food, N, then :data:`DECIDES`; NaN where there is none."""
-    model_id: int
-
-    @property
-    def figures(self) -> Mapping[str, Figure]:
-        return self.blade.figures
-
-    @cached_property
-    def outline(self) -> OutlineOut:
-        """Drawn when it is first shown."""
-        return OutlineOut.of(blade_outline(self.blade))
-
-    @cached_property
-    def profile(self) -> ProfileOut:
-        """Laid on the board when it is first compared."""
-        return profile_of(self.blade)
-
-    @cached_property
-    def section(self) -> Points | None:
-        return section_polygon(self.blade)
-
-    @cached_property
-    def decides(self) -> Row:
-        """What decides about it at the Counter, worked out when first asked for."""
-        return row(self.candidate)
-
-    @property
-    def candidate(self) -> Candidate:
-        """As it may be offered."""
-        return Candidate(self.blade, self.piece.price, self.piece.handle)
-
-    @property
-    def model(self) -> str:
-        """The model this is a piece of."""
-        return self.piece.name.rpartition(" · ")[0]
-
-    def value(self, key: str) -> float | None:
-        """The figure a range or a sort asks for; None where there is none."""
-        if key == "price":
-            return self.piece.price
-        if key in ("ease", "months_to_stone"):
-            whisker: Whisker | None = getattr(self, key)
-            return whisker.central if whisker else None
-        return self.figures[key].mean if key in self.figures else None
+AT_ONCE, WHILE_BEHIND = 120, 12
+"""So many pieces are worked out before an answer; where more wait, so many of the newest."""
+REMEMBERED = 600
+CHUNK = 250
+log = structlog.get_logger()
 
 
 @dataclass(frozen=True)
-class ShelfTable:
-    """The whole shelf in columns, pieces in the order in which they are offered: new ones first."""
+class ShelfColumns:
+    """What decides about every piece, in the order in which they are offered: new ones first."""
 
-    knives: list[ShelfKnife]
+    ids: NDArray[np.int64]
+    models: NDArray[np.int64]
     decides: Traits
     central: Array
-    models: NDArray[np.int64]
 
 
 class Shelf:
-    """The whole rack in memory, each piece recomputed only when its readings change."""
+    """The shelf as one process knows it: the table, and the knives it was asked for last."""
 
-    def __init__(self, reckoning: Reckoning | None = None) -> None:
+    def __init__(
+        self,
+        reckoning: Reckoning | None = None,
+        opener: sessionmaker[Session] | None = None,
+        send_for_help: Callable[[], None] = lambda: None,
+    ) -> None:
         self._reckoning = reckoning or Reckoning()
-        self._life = PUBLISHED_LIFE
-        self._known: dict[int, ShelfKnife] = {}
+        self._opener, self._send_for_help = opener, send_for_help
         self._foods: tuple[Food, ...] = ()
-        self._snapshot = ""
-        self._changes: int | None = None
-        self._marks: dict[int, piece_marks.Mark] = {}
-        self._looked_at: dict[int, piece_marks.Mark] | None = None
-        self._tabled: list[ShelfKnife] = []
-        self._table = ShelfTable([], stacked([]), np.zeros((0, 0)), np.zeros(0, dtype=np.int64))
-        self._lock = threading.Lock()
+        self._life = PUBLISHED_LIFE
+        self._reckoned = ""
+        self._known: OrderedDict[int, tuple[kept.Mark, ShelfKnife]] = OrderedDict()
+        self._columns = _Columns()
+        self._lock, self._reading_columns = threading.Lock(), threading.Lock()
 
-    def knives(self, db: Session, ids: Sequence[int] | None = None) -> list[ShelfKnife]:
-        """Every knife as it stands in the record now by id, or those asked in their order."""
+    def reckoned(self, db: Session) -> str:
+        """What pieces are reckoned with now: a short name of foods, edge-life models, release."""
+        foods, life = shop_foods(db), self._reckoning.life(db, Basis.CALIBRATED)
         with self._lock:
-            foods, life = shop_foods(db), self._reckoning.life(db, Basis.CALIBRATED)
-            if foods != self._foods or not life.says_as(self._life):
-                self._known.clear()
-                self._looked_at = None
-                self._foods, self._life = foods, life
-            self._drop_changed_models(db)
-            marks = self._every_mark(db) if ids is None else piece_marks.marks(db, ids)
-            stale = [] if marks is self._looked_at else [
-                key for key, mark in marks.items()
-                if key not in self._known or self._known[key].mark != mark
-            ]  # fmt: skip
-            unusual = records.unusual_pieces(db) if stale else set()
-            for start in range(0, len(stale), CHUNK):
-                chunk = records.pieces(db, stale[start : start + CHUNK], claims=True)
-                for knife in _computed(db, chunk, marks, unusual, foods, life):
-                    self._known[knife.piece.id] = knife
-            if ids is None:
-                self._looked_at = marks
-            return [self._known[key] for key in ids or marks]
-
-    def _drop_changed_models(self, db: Session) -> None:
-        """Compute the pieces of a model anew where it or its claims were changed, by anybody."""
-        self._changes, models = piece_marks.changed_models(db, self._changes)
-        if models:
-            self._known = {k: v for k, v in self._known.items() if v.model_id not in models}
-            self._looked_at = None
-
-    def _every_mark(self, db: Session) -> dict[int, piece_marks.Mark]:
-        """Marks of the whole shelf, read again only when anything was written since."""
-        snapshot = piece_marks.snapshot(db)
-        if snapshot != self._snapshot:
-            self._marks = piece_marks.every_mark(db)
-            self._snapshot = snapshot
-        return self._marks
-
-    def table(self, db: Session) -> ShelfTable:
-        """Every knife of the shelf in columns; made again when one of them has changed."""
-        every = self.knives(db)
-        if every != self._tabled:  # knives not computed again are the same objects
-            offered = sorted(every, key=lambda k: k.piece.condition != "new")
-            self._tabled, self._table = (
-                every,
-                ShelfTable(
-                    offered,
-                    stacked([k.decides for k in offered]),
-                    np.array([k.central for k in offered]),
-                    np.array([k.model_id for k in offered], dtype=np.int64),
-                ),
-            )
-        return self._table
+            if foods != self._foods or life is not self._life or not self._reckoned:
+                named = _named(foods, life)
+                if named != self._reckoned:
+                    self._known.clear()
+                self._foods, self._life, self._reckoned = foods, life, named
+            return self._reckoned
 
     def reckoned_with(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
         """Foods and edge-life models as they stood when knives were last asked for."""
         return self._foods, self._reckoning.last_life(basis)
 
+    def knives(self, db: Session, ids: Sequence[int]) -> list[ShelfKnife]:
+        """These pieces as the record has them now, in their order."""
+        self.reckoned(db)
+        marks = kept.marks(db, ids)
+        found: dict[int, ShelfKnife] = {}
+        with self._lock:
+            for key, mark in marks.items():
+                if key in self._known and self._known[key][0] == mark:
+                    found[key] = self._known[key][1]
+                    self._known.move_to_end(key)
+            foods, life, reckoned = self._foods, self._life, self._reckoned
+        missing = [key for key in marks if key not in found]
+        for start in range(0, len(missing), CHUNK):
+            for knife in computed(db, missing[start : start + CHUNK], foods, life):
+                found[knife.piece.id] = knife
+        with self._lock:
+            for key in missing if reckoned == self._reckoned else ():
+                if not marks[key][1]:  # of a piece that is being written, more may come
+                    self._known[key] = marks[key], found[key]
+            while len(self._known) > REMEMBERED:
+                self._known.popitem(last=False)
+        return [found[key] for key in ids]
 
-def _computed(
-    db: Session, chunk: Sequence[Piece], marks: Mapping[int, object], unusual: set[int],
-    foods: tuple[Food, ...], life: LifeModel,
-) -> Iterator[ShelfKnife]:  # fmt: skip
-    figures = records.figures(db, [p.id for p in chunk])
-    blades = records.blades(db, chunk, figures)
-    finish = finishes(db, [p.id for p in chunk])
-    predicted = predict_arrays(
-        blades,
-        foods=foods,
-        strokes=_PUSH,
-        draws=SHELF_DRAWS,
-        shares=False,
-        only=_SHOWN,
-        life=life,
-    )
-    columns = {t.key: j for j, t in enumerate(predicted.targets)}
-    decides = [*range(len(foods)), *(columns[key] for key in DECIDES)]
-    for i, piece in enumerate(chunk):
-        claims = judged_claims(piece, blades[i].figures)
-        shown = PieceOut.of(piece)
-        flags = _flags(piece, blades[i], claims, piece.id in unusual)
-        if (state := finish[piece.id].shelf) in (Finished.NEEDS_WORK, Finished.RETURN):
-            flags.append(state.value)
-        yield ShelfKnife(
-            mark=marks[piece.id],
-            piece=shown,
-            blade=blades[i],
-            ease=_whisker(predicted, i, columns["cutting_ease"]),
-            months_to_stone=_whisker(predicted, i, columns["months_to_stone"]),
-            flags=flags,
-            text=_search_text(shown, flags),
-            claims=claims,
-            central=predicted.central[i, decides],
-            model_id=piece.model_id,
+    def catch_up(self, db: Session) -> int:
+        """Work out what changed, as far as that is quick; how many pieces are still behind.
+
+        To be called first: ``db`` may be of a replica, so it is written in a session of its own.
+        """
+        reckoned = self.reckoned(db)
+        stands = kept.standing(db, reckoned)
+        if not (stands.changed or stands.otherwise):
+            return 0
+        behind = kept.behind(db, reckoned)
+        if self._opener is None:
+            return behind - self._quickly(db, behind)
+        db.rollback()  # its connection is free for others, and for the next lines
+        try:
+            if behind > AT_ONCE:
+                self._send_for_help()
+            with self._opener() as writing:
+                return max(0, behind - self._quickly(writing, behind))
+        except (OperationalError, PoolTimeout) as error:  # the shelf is shown as it is
+            log.warning("the shelf is not brought up to date", error=str(error))
+            return behind
+
+    def _quickly(self, db: Session, behind: int) -> int:
+        if behind > AT_ONCE:
+            return self.work_out(db, WHILE_BEHIND, newest=True)
+        return self.work_out(db, AT_ONCE)
+
+    def work_out(self, db: Session, most: int, *, newest: bool = False) -> int:
+        """Work out up to so many pieces that wait for it, and commit; how many it was.
+
+        Nobody else works out a piece that is held; what is written of it meanwhile makes it wait
+        again.
+        """
+        self.reckoned(db)
+        with self._lock:
+            foods, life, reckoned = self._foods, self._life, self._reckoned
+        ids = kept.hold(db, kept.waiting(db, reckoned, most, newest=newest))
+        for start in range(0, len(ids), CHUNK):
+            chunk = ids[start : start + CHUNK]
+            lines = kept.stale_lines(db, chunk)
+            knives = list(computed(db, chunk, foods, life))
+            rows = [kept_row(knife, reckoned) for knife in knives]
+            kept.put(db, rows, [c for knife in knives for c in kept_claims(knife)], lines)
+        db.commit()
+        return len(ids)
+
+    def work_all_out(self, tell: Telling) -> Found:
+        """Work out every piece that waits for it: what the queue does."""
+        assert self._opener is not None
+        done = 0
+        while True:
+            with self._opener() as db:
+                behind = kept.behind(db, self.reckoned(db))
+                tell(done, done + behind)
+                if not behind:
+                    return {"pieces": done}
+                now = self.work_out(db, CHUNK)
+            done += now
+            if not now:  # others hold what is left
+                time.sleep(0.2)
+
+    def columns(self, db: Session) -> ShelfColumns:
+        """What decides about every piece on the shelf; only rows written since are read again."""
+        stands = kept.standing(db, self.reckoned(db))
+        with self._reading_columns:
+            return self._columns.as_of(db, stands, len(self._foods) + len(DECIDES))
+
+
+class _Columns:
+    """The columns of the shelf as a process last read them.
+
+    Pieces that are still reckoned with another number of foods are left out.
+    """
+
+    def __init__(self) -> None:
+        self._rows: dict[int, Sequence[Any]] = {}
+        self._before = self._wide = 0
+        self._made = ShelfColumns(np.zeros(0, np.int64), np.zeros(0, np.int64), stacked([]),
+                                  np.zeros((0, 0)))  # fmt: skip
+
+    def as_of(self, db: Session, stands: kept.Standing, wide: int) -> ShelfColumns:
+        query = select(ShelfRow.piece_id, ShelfRow.condition != "new", ShelfRow.model_id,
+                       ShelfRow.decides, ShelfRow.central)  # fmt: skip
+        written = db.execute(query.where(ShelfRow.written >= self._before)).all()
+        differing = {key: row for key, *row in written if not _same(self._rows.get(key), row)}
+        self._before = stands.before
+        if differing or wide != self._wide:
+            self._rows |= differing
+            self._wide = wide
+            self._made = self._stacked()
+        return self._made
+
+    def _stacked(self) -> ShelfColumns:
+        fit = (key for key, row in self._rows.items() if len(row[3]) == self._wide)
+        offered = sorted(fit, key=lambda key: (self._rows[key][0], key))
+        rows = [self._rows[key] for key in offered]
+        return ShelfColumns(
+            np.array(offered, dtype=np.int64),
+            np.array([row[1] for row in rows], dtype=np.int64),
+            stacked([tuple(row[2]) for row in rows]),
+            np.array([row[3] for row in rows]).reshape(len(rows), self._wide),
         )
 
 
-def _search_text(piece: PieceOut, flags: list[str]) -> str:
-    return " ".join(
-        (piece.name, piece.steel or "", piece.construction, piece.grind.replace("_", " "), *flags)
-    ).lower()
+def _same(one: object, other: object) -> bool:
+    """NaN is as NaN."""
+    return one is not None and repr(one) == repr(other)
 
 
-def _whisker(arrays: PredictionArrays, i: int, j: int) -> Whisker | None:
-    central = float(arrays.central[i, j])
-    if math.isnan(central):
-        return None
-    return Whisker(central=central, low=float(arrays.low[i, j]), high=float(arrays.high[i, j]))
-
-
-def _measured_share(piece: Piece, figures: records.Figures) -> float:
-    required = required_quantities(piece.model.knife_type, Grind(piece.model.grind))
-    return sum(key in figures for key in required) / len(required)
-
-
-def _soft(figures: Mapping[str, Figure]) -> bool:
-    """Whether the reading alone would say "not hardened"; where it stood is looked at after."""
-    found = figures.get("hardness")
-    return found is not None and found.mean + found.expanded < MINIMUM_HARDENED_HRC
-
-
-def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) -> list[str]:
-    figures = dict(blade.figures)
-    flags = []
-    if not figures:
-        flags.append("not measured")
-    elif _measured_share(piece, figures) < 1:
-        flags.append("half measured")
-    if _soft(figures) and hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
-        flags.append("not hardened")
-    flags += [f"claim contradicted: {c.label}" for c in claims
-              if c.verdict is ClaimVerdict.CONTRADICTED]  # fmt: skip
-    if contradictions(figures, Grind(piece.model.grind)):
-        flags.append("figures contradict")
-    if unusual:
-        flags.append("unusual, confirmed")
-    if piece.condition != "new":
-        flags.append(piece.condition)
-    return flags
+def _named(foods: tuple[Food, ...], life: LifeModel) -> str:
+    """Six digits count: another machine's last ones may differ."""
+    posteriors = [
+        [np.char.mod("%.6g", part).tolist() for part in (p.mean, p.covariance, p.a, p.b)]
+        for p in (life.posteriors[key] for key in TRIED)
+    ]
+    versions = {key: card.version for key, card in MODEL_CARDS.items()}
+    told = repr((foods, life.coefficients, posteriors, versions, __version__, SHELF_DRAWS))
+    return hashlib.sha256(told.encode()).hexdigest()[:16]

@@ -268,13 +268,17 @@ def newest_seen(
     return found
 
 
-def unusual_pieces(session: Session) -> set[int]:
-    """Pieces with a reading outside the typical range that a person confirmed."""
+def unusual_pieces(session: Session, piece_ids: Iterable[int]) -> set[int]:
+    """Those of the pieces with a reading outside the typical range that a person confirmed."""
     query = (
         select(Sheet.piece_id)
         .join(Reading, Reading.sheet_id == Sheet.id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
-        .where(Reading.unusual_confirmed, ReadingVoid.reading_id.is_(None))
+        .where(
+            Sheet.piece_id.in_(list(piece_ids)),
+            Reading.unusual_confirmed,
+            ReadingVoid.reading_id.is_(None),
+        )
         .distinct()
     )
     return set(session.scalars(query))

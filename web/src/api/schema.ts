@@ -1728,6 +1728,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description Long jobs of the shop, the newest first, and files at work.
+         */
+        get: operations["jobs_listed"];
+        put?: never;
+        /**
+         * Ask
+         * @description Ask for a job: the whole shelf worked out anew, or every kept photo measured again.
+         */
+        post: operations["jobs_ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Stop a job; what it did stays, and the next one goes on from there.
+         */
+        post: operations["jobs_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2769,6 +2813,8 @@ export interface components {
             priced: components["schemas"]["PricedOut"][];
             /** Considered */
             considered: number;
+            /** Behind */
+            behind: number;
             /** Ruled Out Total */
             ruled_out_total: number;
             /** Ruled Out */
@@ -4392,6 +4438,20 @@ export interface components {
             /** Instrument */
             instrument: number;
         };
+        /**
+         * FileOut
+         * @description A file that is being brought in or tried.
+         */
+        FileOut: {
+            /** Id */
+            id: string;
+            /** File */
+            file: string;
+            /** Done */
+            done: number;
+            /** For Good */
+            for_good: boolean;
+        };
         /** FoodChoice */
         FoodChoice: {
             /** Key */
@@ -4896,6 +4956,12 @@ export interface components {
             /** Budget */
             budget?: number | null;
         };
+        /**
+         * JobKind
+         * @description The kinds of long jobs, files that are brought in apart.
+         * @enum {string}
+         */
+        JobKind: "shelf" | "photos";
         /**
          * JobOut
          * @description A job as it was ordered, and what happened to it.
@@ -5472,6 +5538,59 @@ export interface components {
             /** Tester */
             tester: string;
         };
+        /** LongJobIn */
+        LongJobIn: {
+            kind: components["schemas"]["JobKind"];
+        };
+        /**
+         * LongJobOut
+         * @description A job, how far it is (``total`` 0 until it is known) and, of photos, what differs.
+         */
+        LongJobOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["JobKind"];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "stopped" | "failed";
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Stopping */
+            stopping: boolean;
+            /** Problem */
+            problem: string;
+            /** Differs */
+            differs: components["schemas"]["PhotoDiffers"][];
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Person */
+            person: string | null;
+        };
+        /**
+         * LongJobsOut
+         * @description The newest jobs, files at work, and how many pieces of the shelf and photos there are.
+         */
+        LongJobsOut: {
+            /** Jobs */
+            jobs: components["schemas"]["LongJobOut"][];
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            /** Behind */
+            behind: number;
+            /** Pieces */
+            pieces: number;
+            /** Photos */
+            photos: number;
+        };
         /**
          * MarginOut
          * @description Load borne over the load of a stroke: likely, and the 90 % interval.
@@ -6017,6 +6136,20 @@ export interface components {
          * @enum {string}
          */
         PersonState: "active" | "invited" | "cannot sign in" | "left";
+        /**
+         * PhotoDiffers
+         * @description A measurement that did not come out as it was kept: by figure what it was and what it is.
+         */
+        PhotoDiffers: {
+            /** Tag */
+            tag: string;
+            /** Sheet Id */
+            sheet_id: number;
+            /** Photo Id */
+            photo_id: number;
+            /** Why */
+            why: string;
+        };
         /**
          * PhotoOut
          * @description A photo kept with a sheet; ``accepted`` lists what was taken over from it.
@@ -6579,20 +6712,27 @@ export interface components {
             /** Answers */
             answers: string[];
         };
-        /** RackOut */
+        /**
+         * RackOut
+         * @description A page of the shelf.
+         */
         RackOut: {
             /** Total */
             total: number;
             /** Shown */
             shown: number;
-            /** Rows */
-            rows: components["schemas"]["RackRow"][];
+            /** Behind */
+            behind: number;
+            /** Longest Mm */
+            longest_mm: number;
             /** Ranges */
             ranges: components["schemas"]["Range"][];
             /** Knife Types */
             knife_types: {
                 [key: string]: number;
             };
+            /** Rows */
+            rows: components["schemas"]["RackRow"][];
         };
         /** RackRow */
         RackRow: {
@@ -8242,6 +8382,7 @@ export type FaultKey = components['schemas']['FaultKey'];
 export type FaultOut = components['schemas']['FaultOut'];
 export type FigureDoc = components['schemas']['FigureDoc'];
 export type FigureOut = components['schemas']['FigureOut'];
+export type FileOut = components['schemas']['FileOut'];
 export type FoodChoice = components['schemas']['FoodChoice'];
 export type FoodIn = components['schemas']['FoodIn'];
 export type FoodOut = components['schemas']['FoodOut'];
@@ -8270,6 +8411,7 @@ export type InvitedOut = components['schemas']['InvitedOut'];
 export type ItemOut = components['schemas']['ItemOut'];
 export type Job = components['schemas']['Job'];
 export type JobIn = components['schemas']['JobIn'];
+export type JobKind = components['schemas']['JobKind'];
 export type JobOut = components['schemas']['JobOut'];
 export type JobState = components['schemas']['JobState'];
 export type JoinIn = components['schemas']['JoinIn'];
@@ -8295,6 +8437,9 @@ export type LifeOut = components['schemas']['LifeOut'];
 export type LiftOut = components['schemas']['LiftOut'];
 export type LimitsIo = components['schemas']['LimitsIO'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
+export type LongJobIn = components['schemas']['LongJobIn'];
+export type LongJobOut = components['schemas']['LongJobOut'];
+export type LongJobsOut = components['schemas']['LongJobsOut'];
 export type MarginOut = components['schemas']['MarginOut'];
 export type May = components['schemas']['May'];
 export type MeaningOut = components['schemas']['MeaningOut'];
@@ -8324,6 +8469,7 @@ export type PastImport = components['schemas']['PastImport'];
 export type PersonIn = components['schemas']['PersonIn'];
 export type PersonOut = components['schemas']['PersonOut'];
 export type PersonState = components['schemas']['PersonState'];
+export type PhotoDiffers = components['schemas']['PhotoDiffers'];
 export type PhotoOut = components['schemas']['PhotoOut'];
 export type PhotoValueOut = components['schemas']['PhotoValueOut'];
 export type PieceOut = components['schemas']['PieceOut'];
@@ -11519,6 +11665,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoefficientsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    jobs_listed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongJobsOut"];
+                };
+            };
+        };
+    };
+    jobs_ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LongJobIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongJobOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    jobs_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongJobOut"];
                 };
             };
             /** @description Validation Error */

@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.blade import Blade
 from maple_rook.core.candidates import Candidate
 from maple_rook.core.model_blade import model_blade
 from maple_rook.stations.board.schemas import LaidIn
-from maple_rook.stations.shelf import Shelf, ShelfKnife
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.shelf_knife import ShelfKnife
+from maple_rook.store.tables import Piece
 
 
 @dataclass(frozen=True)
@@ -32,9 +35,10 @@ def laid(db: Session, shelf: Shelf, piece_ids: Sequence[int], *, models: bool) -
     knives = shelf.knives(db, piece_ids)
     if not models:
         return [Laid(k, k.blade, [k.piece.tag]) for k in knives]
-    named = {k.model for k in knives}
-    every = [k for k in shelf.knives(db) if k.model in named]
-    return [_of_model(k, [other for other in every if other.model == k.model]) for k in knives]
+    models_of = {k.model_id for k in knives}
+    pieces = db.scalars(select(Piece.id).where(Piece.model_id.in_(models_of)).order_by(Piece.id))
+    every = shelf.knives(db, list(pieces))
+    return [_of_model(k, [e for e in every if e.model_id == k.model_id]) for k in knives]
 
 
 def laid_out(db: Session, shelf: Shelf, asked: LaidIn) -> list[Laid]:

@@ -112,6 +112,7 @@ class AdviceOut(BaseModel):
     weighings: list[DrawsLevelOut]
     priced: list[PricedOut]
     considered: int
+    behind: int
     ruled_out_total: int
     ruled_out: list[RuledOut]
     cautions: list[str]

@@ -35,7 +35,8 @@ from maple_rook.stations.counter.schemas import (
 from maple_rook.stations.jobs import CriterionOut
 from maple_rook.stations.problems import Conflict
 from maple_rook.stations.schemas import card_figures
-from maple_rook.stations.shelf import Shelf, ShelfKnife, ShelfTable
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store.tables import Shop
 
 RULED_OUT_SHOWN = 40
@@ -44,11 +45,48 @@ _ON_CARD = (("edge_length", "edge", "mm"), ("weight", "weight", "g"),
             ("edge_angle", "edge angle", "° per side"))  # fmt: skip
 
 
+class _OnShelf:
+    """The shelf's columns, and those of its knives that are looked at one by one."""
+
+    def __init__(self, db: Session, shelf: Shelf) -> None:
+        self._db, self._shelf = db, shelf
+        self.behind = shelf.catch_up(db)
+        self.columns = shelf.columns(db)
+        self._known: dict[int, ShelfKnife] = {}
+
+    def __len__(self) -> int:
+        return len(self.columns.ids)
+
+    def id_of(self, at: int) -> int:
+        return int(self.columns.ids[at])
+
+    def knives(self, at: Sequence[int]) -> list[ShelfKnife]:
+        missing = [i for i in dict.fromkeys(at) if i not in self._known]
+        found = self._shelf.knives(self._db, [self.id_of(i) for i in missing])
+        self._known.update(zip(missing, found, strict=True))
+        return [self._known[i] for i in at]
+
+    def __getitem__(self, at: int) -> ShelfKnife:
+        return self.knives([at])[0]
+
+    def advise(self, job: CustomerJob, draws: int) -> Advice:
+        columns, shelf = self.columns, self._shelf
+        on_shelf = OnShelf(
+            columns.decides,
+            columns.models,
+            lambda at: [knife.candidate for knife in self.knives(at)],
+            _central(shelf, columns.central),
+            shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients,
+        )
+        found = advise(job, on_shelf, _drawn(shelf, draws))
+        self.knives([*(c.at for c in found.changes), *found.ruled_out[:RULED_OUT_SHOWN]])
+        return found
+
+
 def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut:
     """One piece a model is offered: the first new one that may be."""
-    table = shelf.table(db)
-    found = advise(job, _on_shelf(shelf, table), _drawn(shelf, draws))
-    knives = table.knives
+    knives = _OnShelf(db, shelf)
+    found = knives.advise(job, draws)
     return AdviceOut(
         offers=[_offer(job, knives[o.at], o) for o in found.offers],
         nothing=found.nothing,
@@ -60,22 +98,13 @@ def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut
         weighings=_weighings(found, knives),
         priced=_priced(found, knives),
         considered=len(knives),
+        behind=knives.behind,
         ruled_out_total=len(found.ruled_out),
         ruled_out=[
             _ruled_out(knives[i], stops_of(job, knives[i].candidate, found.ruled_by[i]))
             for i in found.ruled_out[:RULED_OUT_SHOWN]
         ],
         cautions=general(Place.COUNTER),
-    )
-
-
-def _on_shelf(shelf: Shelf, table: ShelfTable) -> OnShelf:
-    return OnShelf(
-        table.decides,
-        table.models,
-        lambda i: table.knives[i].candidate,
-        _central(shelf, table.central),
-        shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients,
     )
 
 
@@ -152,7 +181,7 @@ def _offer(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> OfferOut:
     )
 
 
-def _weighings(found: Advice, knives: Sequence[ShelfKnife]) -> list[DrawsLevelOut]:
+def _weighings(found: Advice, knives: _OnShelf) -> list[DrawsLevelOut]:
     if found.judgement is None:
         return []
     return [
@@ -162,7 +191,7 @@ def _weighings(found: Advice, knives: Sequence[ShelfKnife]) -> list[DrawsLevelOu
     ]  # fmt: skip
 
 
-def _priced(found: Advice, knives: Sequence[ShelfKnife]) -> list[PricedOut]:
+def _priced(found: Advice, knives: _OnShelf) -> list[PricedOut]:
     """The finalists that have a price, against their scores."""
     if found.judgement is None:
         return []
@@ -182,9 +211,9 @@ def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int)
     reasons = stops(job, knife.candidate)
     if reasons:
         raise Conflict(f"{knife.piece.name} is ruled out for this customer. {' '.join(reasons)}")
-    table = shelf.table(db)
-    found = advise(job, _on_shelf(shelf, table), _drawn(shelf, draws))
-    offer = next((o for o in found.offers if table.knives[o.at].piece.id == piece_id), None)
+    on_shelf = _OnShelf(db, shelf)
+    found = on_shelf.advise(job, draws)
+    offer = next((o for o in found.offers if on_shelf.id_of(o.at) == piece_id), None)
     shop = db.scalars(select(Shop)).one()
     months = _months(shelf, knife, job, draws)
     words = _words(job, knife, offer) if offer else {}

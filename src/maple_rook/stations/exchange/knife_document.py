@@ -18,7 +18,7 @@ from maple_rook.core.uncertainty import Figure
 from maple_rook.core.unit_codes import UNIT_CODES, UNIT_TEXT
 from maple_rook.core.units import OTHER_SYSTEM, from_base
 from maple_rook.stations.claims import ClaimOut
-from maple_rook.stations.shelf import ShelfKnife, Whisker
+from maple_rook.stations.shelf_knife import ShelfKnife, Whisker
 
 GROUPS: dict[str, str] = {
     "drawing": "the outline at true scale",

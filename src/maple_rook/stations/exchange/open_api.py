@@ -21,7 +21,8 @@ from maple_rook.stations.access import CurrentPerson, Db
 from maple_rook.stations.exchange import taking_out, work
 from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
 from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
-from maple_rook.stations.rack.work import SORT_KEYS, RackQuery, chosen, range_of
+from maple_rook.stations.rack.work import SORT_KEYS, RackQuery, chosen, count, range_of
+from maple_rook.stations.shelf import Shelf
 from maple_rook.store import archive, outgoing
 
 router = APIRouter(prefix="/v1", tags=["v1"])
@@ -62,12 +63,14 @@ def pieces(
     ranges = dict(range_of(text) for text in where or [])
     query = RackQuery(search, sort.removeprefix("-"), sort.startswith("-"),
                       tuple(knife_type or ()), ranges)  # fmt: skip
-    found = chosen(db, request.app.state.shelf, query)
+    shelf: Shelf = request.app.state.shelf
+    shelf.catch_up(db)
+    total, ids = count(db, query), chosen(db, query, offset=offset, limit=limit)
     currency = outgoing.shop_row(db)["currency"]
     return PiecePage(
-        total=len(found),
-        items=[knife_document(knife, currency) for knife in found[offset : offset + limit]],
-        next=_next(request, offset + limit) if offset + limit < len(found) else None,
+        total=total,
+        items=[knife_document(knife, currency) for knife in shelf.knives(db, ids)],
+        next=_next(request, offset + limit) if offset + limit < total else None,
     )
 
 

@@ -15,7 +15,8 @@ from maple_rook.formats.json_ld import product
 from maple_rook.formats.spec_card import Card, CardLine, shelf_labels, spec_card
 from maple_rook.stations.exchange.knife_document import FigureDoc, KnifeDocument, knife_document
 from maple_rook.stations.exchange.publishing import standing_of
-from maple_rook.stations.shelf import Shelf, ShelfKnife
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store import outgoing
 
 _SIGN = {"mm": "mm", "in": "in", "g": "g", "oz": "oz", "dps": "°/side", "incl": "° incl.",

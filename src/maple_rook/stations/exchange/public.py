@@ -28,7 +28,8 @@ from maple_rook.stations.exchange.printing import (
 )
 from maple_rook.stations.exchange.publishing import at_address
 from maple_rook.stations.guarding import new_nonce, page_policy
-from maple_rook.stations.shelf import Shelf, ShelfKnife
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store import outgoing
 from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.records import NotFound

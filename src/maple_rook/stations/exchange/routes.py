@@ -151,7 +151,8 @@ def rack_labels(
 ) -> Response:
     """Shelf labels of the knives that search, ranges and order leave, 200 at most."""
     shelf = request.app.state.shelf
-    ids = [knife.piece.id for knife in chosen(db, shelf, query)][:MOST_LABELS]
+    shelf.catch_up(db)
+    ids = chosen(db, query, limit=MOST_LABELS)
     if not ids:
         raise Conflict("No knife is left to print a label of.")
     return _download(printing.labels_pdf(db, shelf, ids, base), PDF_TYPE, "shelf-labels.pdf")

@@ -12,7 +12,7 @@ from maple_rook.formats.csv_table import Cell
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, cells, record_csv, shop_json
 from maple_rook.formats.workbook import BookSheet, write_workbook
-from maple_rook.stations.rack.as_table import shelf_headings, shelf_row
+from maple_rook.stations.rack.as_table import shelf_headings, shelf_rows
 from maple_rook.stations.rack.work import RackQuery, chosen
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store import outgoing
@@ -44,10 +44,10 @@ def whole_json(db: Session) -> Iterator[str]:
 
 def workbook(db: Session, shelf: Shelf, path: Path) -> None:
     """The shelf with U and both unit systems, then the record's tables, then what they mean."""
-    currency = outgoing.shop_row(db)["currency"]
-    knives = chosen(db, shelf, RackQuery())
+    shelf.catch_up(db)
+    currency, ids = outgoing.shop_row(db)["currency"], chosen(db, RackQuery())
     write_workbook(path, [
-        BookSheet(SHELF_SHEET, shelf_headings(currency), (shelf_row(knife) for knife in knives)),
+        BookSheet(SHELF_SHEET, shelf_headings(currency), shelf_rows(db, ids)),
         *(_record_sheet(db, kind) for kind in Kind),
         BookSheet(ABOUT_SHEET, ["table", "column heading", "meaning"], _about()),
     ])  # fmt: skip

@@ -47,7 +47,8 @@ from maple_rook.stations.exchange.schemas import (
     TableOut,
 )
 from maple_rook.stations.problems import Conflict
-from maple_rook.stations.shelf import Shelf, ShelfKnife
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store.exchange_tables import ImportFile, ImportRow
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Piece

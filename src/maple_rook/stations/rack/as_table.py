@@ -2,31 +2,49 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import json
+from collections.abc import Iterator, Sequence
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
-from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.knife_types import GRIND_LABELS, Grind
 from maple_rook.core.quantities import QUANTITIES, Quantity, of_one_face
 from maple_rook.core.uncertainty import Figure
 from maple_rook.core.units import OTHER_SYSTEM, from_base
 from maple_rook.formats.csv_table import Cell, csv_lines
 from maple_rook.stations.rack.work import RackQuery, chosen
-from maple_rook.stations.shelf import Shelf, ShelfKnife, Whisker
+from maple_rook.stations.shelf import Shelf
+from maple_rook.store import records
+from maple_rook.store.shelf_tables import ShelfRow
 from maple_rook.store.tables import Shop
 
 _UNIT_WORDS = {"dps": "degrees per side", "incl": "degrees inclusive", "%": "% right-hand face"}
 _OF_PIECE = ("tag", "maker", "line", "type", "nominal [mm]", "condition", "grind", "construction",
              "steel")  # fmt: skip
+_TOGETHER = 500
 _PREDICTED = ("cutting ease index", "months to the stone")
 
 
 def shelf_csv(db: Session, shelf: Shelf, query: RackQuery) -> Iterator[str]:
     """Every piece that the search and the ranges leave, in their order; a line at a time."""
+    shelf.catch_up(db)
     currency = db.scalars(select(Shop)).one().currency
-    knives = chosen(db, shelf, query)
-    return csv_lines(shelf_headings(currency), (shelf_row(knife) for knife in knives))
+    return csv_lines(shelf_headings(currency), shelf_rows(db, chosen(db, query)))
+
+
+def shelf_rows(db: Session, ids: Sequence[int]) -> Iterator[list[Cell]]:
+    """These pieces one after the other as cells under :func:`shelf_headings`."""
+    for start in range(0, len(ids), _TOGETHER):
+        part = ids[start : start + _TOGETHER]
+        rows = {row.piece_id: row for row in db.scalars(
+            select(ShelfRow).options(defer(ShelfRow.decides), defer(ShelfRow.central))
+            .where(ShelfRow.piece_id.in_(part))
+        )}  # fmt: skip
+        figures = records.figures(db, part)
+        db.expunge_all()
+        for key in part:
+            yield _cells(rows[key], figures[key])
 
 
 def shelf_headings(currency: str) -> list[str]:
@@ -49,20 +67,21 @@ def _headings(q: Quantity) -> list[str]:
     return [named, f"U of {named}", *([f"{q.label} [{_unit(other)}]"] if other else [])]
 
 
-def shelf_row(knife: ShelfKnife) -> list[Cell]:
-    """One piece as cells under :func:`shelf_headings`."""
-    piece = knife.piece
+def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
+    shown = json.loads(row.row)
+    piece = shown["piece"]
     cells: list[Cell] = [
-        piece.tag, piece.maker, piece.line, KNIFE_TYPES[piece.knife_type].label, piece.nominal_mm,
-        piece.condition, GRIND_LABELS[Grind(piece.grind)], piece.construction, piece.steel or "",
-        piece.price,
+        piece["tag"], piece["maker"], piece["line"], row.type_label, piece["nominal_mm"],
+        row.condition, GRIND_LABELS[Grind(piece["grind"])], piece["construction"],
+        piece["steel"] or "", row.price,
     ]  # fmt: skip
+    single = Grind(piece["grind"]) is Grind.SINGLE_BEVEL
     for q in QUANTITIES.values():
-        one_face = of_one_face(q, single_bevel=knife.blade.single_bevel)
-        cells += _figure(q, knife.figures.get(q.key), one_face=one_face)
-    for whisker in (knife.ease, knife.months_to_stone):
-        cells += _interval(whisker)
-    return [*cells, "; ".join(knife.flags)]
+        cells += _figure(q, figures.get(q.key), one_face=of_one_face(q, single_bevel=single))
+    for predicted in ((row.ease, row.ease_low, row.ease_high),
+                      (row.months_to_stone, row.months_low, row.months_high)):  # fmt: skip
+        cells += [None if v is None else round(v, 3) for v in predicted]
+    return [*cells, "; ".join(shown["flags"])]
 
 
 def _figure(q: Quantity, figure: Figure | None, *, one_face: bool) -> list[Cell]:
@@ -73,9 +92,3 @@ def _figure(q: Quantity, figure: Figure | None, *, one_face: bool) -> list[Cell]
     converted = round(from_base(figure.mean, other), 4) if other and not one_face else None
     in_other = [converted] if other else []
     return [mean, round(figure.expanded, 4), *in_other]
-
-
-def _interval(whisker: Whisker | None) -> list[Cell]:
-    if whisker is None:
-        return [None, None, None]
-    return [round(v, 3) for v in (whisker.central, whisker.low, whisker.high)]

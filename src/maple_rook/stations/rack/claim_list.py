@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
+from collections import Counter
+from collections.abc import Sequence
 
 from pydantic import BaseModel
+from sqlalchemy import Select, func, select, tuple_
 from sqlalchemy.orm import Session
 
 from maple_rook.core.comparing import ClaimVerdict
 from maple_rook.stations.claims import ClaimOut
 from maple_rook.stations.schemas import FigureOut
-from maple_rook.stations.shelf import Shelf, ShelfKnife
-
-_FIRST = (ClaimVerdict.CONTRADICTED, ClaimVerdict.UNDECIDED, ClaimVerdict.CONFIRMED,
-          ClaimVerdict.NOT_MEASURED)  # fmt: skip
+from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.shelf_rows import GRAVEST_FIRST
+from maple_rook.store.shelf_tables import ShelfClaim
 
 
 class ClaimedPiece(BaseModel):
@@ -52,48 +53,69 @@ def claims(
     db: Session, shelf: Shelf, search: str, verdict: ClaimVerdict | None, limit: int
 ) -> ClaimList:
     """Claims whose model, maker or quantity holds every word of a search."""
-    words = search.lower().split()
-    rows = [
-        row for row in _rows(shelf.knives(db))
-        if all(word in f"{row.model} {row.label}".lower() for word in words)
-    ]  # fmt: skip
-    counts = Counter(row.verdict for row in rows)
-    rows = [row for row in rows if verdict is None or row.verdict is verdict]
-    rows.sort(key=lambda row: (_FIRST.index(row.verdict), row.model, row.label))
-    return ClaimList(
-        rows=rows[:limit], shown=len(rows), counts={v: counts.get(v, 0) for v in _FIRST}
-    )
+    shelf.catch_up(db)
+    found = _groups(search).subquery()
+    by_gravest = select(found.c.gravest, func.count()).group_by(found.c.gravest)
+    counts = {row[0]: row[1] for row in db.execute(by_gravest)}
+    wanted = select(found).order_by(found.c.gravest, found.c.model, found.c.label).limit(limit)
+    if verdict is not None:
+        wanted = wanted.where(found.c.gravest == GRAVEST_FIRST.index(verdict))
+    keys = [(row.model_id, row.quantity) for row in db.execute(wanted)]
+    pieces = _pieces(db, keys)
+    by_verdict = {v: counts.get(gravity, 0) for gravity, v in enumerate(GRAVEST_FIRST)}
+    shown = sum(by_verdict.values()) if verdict is None else by_verdict[verdict]
+    return ClaimList(rows=[_row(pieces[key]) for key in keys], shown=shown, counts=by_verdict)
 
 
-def _rows(knives: list[ShelfKnife]) -> list[ClaimRow]:
-    by_claim: dict[tuple[str, str], list[tuple[ShelfKnife, ClaimOut]]] = defaultdict(list)
-    for knife in knives:
-        for claim in knife.claims:
-            by_claim[knife.model, claim.quantity].append((knife, claim))
-    return [_row(model, found) for (model, _), found in by_claim.items()]
+def _groups(search: str) -> Select[int, str, str, str, int]:
+    """One line a claim of a model: its gravest verdict over the pieces of the model."""
+    said = func.lower(func.concat(ShelfClaim.model, " ", ShelfClaim.label))
+    words = [said.contains(word, autoescape=True) for word in search.lower().split()]
+    return (
+        select(
+            ShelfClaim.model_id, ShelfClaim.quantity, func.min(ShelfClaim.model).label("model"),
+            func.min(ShelfClaim.label).label("label"),
+            func.min(ShelfClaim.gravity).label("gravest"),
+        )
+        .where(*words)
+        .group_by(ShelfClaim.model_id, ShelfClaim.quantity)
+    )  # fmt: skip
 
 
-def _row(model: str, found: list[tuple[ShelfKnife, ClaimOut]]) -> ClaimRow:
-    claim = found[0][1]
-    verdicts = [c.verdict for _, c in found]
+def _pieces(
+    db: Session, keys: Sequence[tuple[int, str]]
+) -> dict[tuple[int, str], list[ShelfClaim]]:
+    found: dict[tuple[int, str], list[ShelfClaim]] = {key: [] for key in keys}
+    of = tuple_(ShelfClaim.model_id, ShelfClaim.quantity)
+    for row in db.scalars(
+        select(ShelfClaim).where(of.in_(keys)).order_by(ShelfClaim.piece_id, ShelfClaim.number)
+    ):
+        found[row.model_id, row.quantity].append(row)
+    return found
+
+
+def _row(found: list[ShelfClaim]) -> ClaimRow:
+    judged = [(row, ClaimOut.model_validate(row.claim)) for row in found]
+    claim = judged[0][1]
+    verdicts = [c.verdict for _, c in judged]
     return ClaimRow(
-        model=model,
+        model=found[0].model,
         quantity=claim.quantity,
         label=claim.label,
         printed=claim.printed,
         tolerance=claim.tolerance,
         unit=claim.unit,
-        verdict=min(verdicts, key=_FIRST.index),
+        verdict=min(verdicts, key=GRAVEST_FIRST.index),
         record=_record(verdicts),
         pieces=[
             ClaimedPiece(
-                piece_id=k.piece.id,
-                tag=k.piece.tag,
-                measured=FigureOut.of(k.figures[c.quantity]) if c.quantity in k.figures else None,
+                piece_id=row.piece_id,
+                tag=row.tag,
+                measured=None if row.measured is None else FigureOut.model_validate(row.measured),
                 verdict=c.verdict,
                 statement=c.statement,
             )
-            for k, c in found
+            for row, c in judged
         ],
     )
 

@@ -12,7 +12,6 @@ from maple_rook.stations.access import MAX_ID, CurrentPerson, Db
 from maple_rook.stations.rack import as_table, claim_list, work
 from maple_rook.stations.rack.claim_list import ClaimList
 from maple_rook.stations.rack.schemas import RackOut, StripKnife
-from maple_rook.stations.schemas import json_answer
 
 router = APIRouter(tags=["rack"])
 
@@ -42,7 +41,9 @@ def rack(
     query: Annotated[work.RackQuery, Depends(rack_query)],
 ) -> Response:
     """A page of the shelf, filtered and sorted."""
-    return json_answer(work.rack(db, request.app.state.shelf, query))
+    state = request.app.state
+    found = work.rack(db, state.shelf, state.overview, query)
+    return Response(found, media_type="application/json")
 
 
 @router.get("/rack.csv", response_class=StreamingResponse)

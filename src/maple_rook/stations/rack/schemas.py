@@ -2,17 +2,8 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut
-from maple_rook.stations.shelf import Whisker
-
-
-class RackRow(BaseModel):
-    piece: PieceOut
-    outline: OutlineOut
-    figures: dict[str, FigureOut]
-    ease: Whisker | None
-    months_to_stone: Whisker | None
-    flags: list[str]
+from maple_rook.stations.schemas import OutlineOut
+from maple_rook.stations.shelf_rows import RackRow
 
 
 class Range(BaseModel):
@@ -26,12 +17,24 @@ class Range(BaseModel):
     counts: list[int]
 
 
-class RackOut(BaseModel):
+class RackHead(BaseModel):
+    """``behind`` pieces are shown as they were before something of them was written.
+
+    ``longest_mm`` is the length of the longest drawing, so that all are drawn at one scale.
+    """
+
     total: int
     shown: int
-    rows: list[RackRow]
+    behind: int
+    longest_mm: float
     ranges: list[Range]
     knife_types: dict[str, int]
+
+
+class RackOut(RackHead):
+    """A page of the shelf."""
+
+    rows: list[RackRow]
 
 
 class StripKnife(BaseModel):

@@ -1,26 +1,27 @@
-"""The shelf: rows computed once per state of a piece, then filtered and sorted in memory."""
+"""The shelf searched, narrowed and sorted: by the database, from the rows that are kept of it."""
 
 from __future__ import annotations
 
 import math
-from collections import Counter
-from collections.abc import Callable
+import threading
+import time
+from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
-import numpy as np
+from sqlalchemy import ColumnElement, Float, Select, cast, func, literal, select, text, union_all
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES
 from maple_rook.core.quantities import QUANTITIES
-from maple_rook.stations.rack.schemas import RackOut, RackRow, Range, StripKnife
-from maple_rook.stations.schemas import FigureOut
-from maple_rook.stations.shelf import Shelf, ShelfKnife
+from maple_rook.stations.rack.schemas import RackHead, Range, StripKnife
+from maple_rook.stations.shelf import Shelf
 from maple_rook.store import records
+from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
 
 BINS = 16
-SHOWN_FIGURES = ("hardness", "edge_length", "weight", "height_heel", "spine_heel", "edge_angle",
-                 "thickness_behind_edge")  # fmt: skip
+LARGE, DRAWN_AGAIN_S = 5_000, 10.0
+"""On a larger shelf the distributions over the sliders may be some seconds old."""
 RANGE_KEYS: dict[str, tuple[str, str]] = {
     "edge_length": ("edge length", "mm"),
     "weight": ("weight", "g"),
@@ -44,13 +45,14 @@ class RackQuery:
     offset: int = 0
     limit: int = 48
 
+    @property
+    def narrowed(self) -> bool:
+        return bool(self.search.strip() or self.knife_types or self.ranges)
+
 
 FIGURE_KEYS = (*RANGE_KEYS, *(key for key in QUANTITIES if key not in RANGE_KEYS))
 """All that a range or a sort may ask for."""
-_NAMED_SORTS: dict[str, Callable[[ShelfKnife], str]] = {
-    "name": lambda knife: knife.piece.name.lower(),
-    "type": lambda knife: KNIFE_TYPES[knife.piece.knife_type].label,
-}
+_NAMED_SORTS = {"name": ShelfRow.name, "type": ShelfRow.type_label}
 SORT_KEYS = (*_NAMED_SORTS, *FIGURE_KEYS)
 
 
@@ -67,62 +69,140 @@ def range_of(text: str) -> tuple[str, tuple[float, float]]:
     return key, bounds
 
 
-def rack(db: Session, shelf: Shelf, query: RackQuery) -> RackOut:
-    """One page of the shelf with the ranges its filters are drawn from."""
-    every = shelf.knives(db)
-    kept = _chosen(every, query)
-    return RackOut(
-        total=len(every),
-        shown=len(kept),
-        rows=[_row(knife) for knife in kept[query.offset : query.offset + query.limit]],
-        ranges=_ranges(every),
-        knife_types=Counter(knife.piece.knife_type for knife in every),
-    )
+def _figure(key: str) -> ColumnElement[float | None]:
+    """Most figures are not worth an index of their own."""
+    if key in SORTED_BY:
+        column: ColumnElement[float | None] = getattr(ShelfRow, key)
+        return column
+    return cast(ShelfRow.figures[key].astext, Float)
 
 
-def chosen(db: Session, shelf: Shelf, query: RackQuery) -> list[ShelfKnife]:
-    """Every knife that search, types and ranges leave, in the order asked."""
-    return _chosen(shelf.knives(db), query)
+def _kept(query: RackQuery) -> list[ColumnElement[bool]]:
+    """What search, types and ranges ask of a piece."""
+    asked: list[ColumnElement[bool]] = [
+        ShelfRow.words.contains(word, autoescape=True) for word in query.search.lower().split()
+    ]
+    if query.knife_types:
+        asked.append(ShelfRow.knife_type.in_(query.knife_types))
+    asked += [_figure(key).between(low, high) for key, (low, high) in query.ranges.items()]
+    return asked
 
 
-def _chosen(every: list[ShelfKnife], query: RackQuery) -> list[ShelfKnife]:
+def _order(query: RackQuery) -> tuple[ColumnElement[Any], ...]:
+    """In the order asked; knives without the figure come last either way."""
     if query.sort not in SORT_KEYS:
         raise InvalidValue("sort", query.sort, ", ".join(SORT_KEYS))
-    return _sorted([knife for knife in every if _matches(knife, query)], query)
+    by: ColumnElement[Any] = _NAMED_SORTS.get(query.sort) or _figure(query.sort)  # type: ignore[assignment]
+    return (by.desc() if query.descending else by.asc()).nulls_last(), ShelfRow.piece_id.asc()
 
 
-def _sorted(knives: list[ShelfKnife], query: RackQuery) -> list[ShelfKnife]:
-    """In the order asked; knives without the figure come last either way."""
-    if query.sort in _NAMED_SORTS:
-        return sorted(knives, key=_NAMED_SORTS[query.sort], reverse=query.descending)
-    valued = [(knife.value(query.sort), knife) for knife in knives]
-    known = [(value, knife) for value, knife in valued if value is not None]
-    known.sort(key=lambda pair: pair[0], reverse=query.descending)
-    return [knife for _, knife in known] + [knife for value, knife in valued if value is None]
+def count(db: Session, query: RackQuery) -> int:
+    """How many knives search, types and ranges leave."""
+    return _left(db, query)[0]
 
 
-def _matches(knife: ShelfKnife, query: RackQuery) -> bool:
-    if query.knife_types and knife.piece.knife_type not in query.knife_types:
-        return False
-    for key, (low, high) in query.ranges.items():
-        value = knife.value(key)
-        if value is None or not low <= value <= high:
-            return False
-    return all(word in knife.text for word in query.search.lower().split())
+def _left(db: Session, query: RackQuery) -> tuple[int, float]:
+    """How many, and how long the longest drawing of them is."""
+    n, longest = db.execute(
+        select(func.count(), func.max(ShelfRow.drawn_mm)).where(*_kept(query))
+    ).one()
+    return n, longest or 0.0
 
 
-def _ranges(knives: list[ShelfKnife]) -> list[Range]:
-    found = []
-    for key, (label, unit) in RANGE_KEYS.items():
-        values = [v for knife in knives if (v := knife.value(key)) is not None]
-        if not values:
-            continue
-        low, high = _rounded(min(values), max(values))
-        counts, _ = np.histogram(values, bins=BINS, range=(low, high))
-        found.append(
-            Range(key=key, label=label, unit=unit, low=low, high=high, counts=counts.tolist())
-        )
-    return found
+def page(db: Session, query: RackQuery) -> list[str]:
+    """Rows of a page as the Rack shows them, each as JSON."""
+    wanted = select(ShelfRow.row).where(*_kept(query)).order_by(*_order(query))
+    return list(db.scalars(wanted.offset(query.offset).limit(query.limit)))
+
+
+def chosen(
+    db: Session, query: RackQuery, *, offset: int = 0, limit: int | None = None
+) -> list[int]:
+    """Ids of the knives that search, types and ranges leave, in the order asked."""
+    wanted = select(ShelfRow.piece_id).where(*_kept(query)).order_by(*_order(query))
+    return list(db.scalars(wanted.offset(offset).limit(limit)))
+
+
+@dataclass(frozen=True)
+class Spread:
+    """The whole shelf at a glance: how many pieces of which type, figures in equal bins."""
+
+    total: int
+    longest_mm: float
+    knife_types: dict[str, int]
+    ranges: list[Range]
+
+
+class Overview:
+    """The spread of the shelf, looked at again where rows were written since."""
+
+    def __init__(self) -> None:
+        self._spread = Spread(0, 0.0, {}, [])
+        self._before, self._looked = 0, -math.inf
+        self._lock = threading.Lock()
+
+    def spread(self, db: Session) -> Spread:
+        with self._lock:
+            snapshot, written = db.execute(_WRITTEN, {"before": self._before}).one()
+            old = time.monotonic() - self._looked > DRAWN_AGAIN_S
+            if written or self._before == 0:
+                total, longest = _left(db, RackQuery())
+                redrawn = total < LARGE or old
+                ranges = _ranges(db) if redrawn else self._spread.ranges
+                self._spread = Spread(total, longest, _types(db), ranges)
+                self._looked = time.monotonic() if redrawn else self._looked
+                self._before = int(snapshot.partition(":")[0])
+            return self._spread
+
+
+_WRITTEN = text("""
+    SELECT pg_current_snapshot()::text, EXISTS (SELECT FROM shelf WHERE written >= :before)
+""")
+
+
+def rack(db: Session, shelf: Shelf, overview: Overview, query: RackQuery) -> str:
+    """One page of the shelf, with the ranges its filters are drawn from, as JSON."""
+    behind = shelf.catch_up(db)
+    rows = page(db, query)
+    found = overview.spread(db)
+    shown, longest = _left(db, query) if query.narrowed else (found.total, found.longest_mm)
+    head = RackHead(
+        total=found.total, shown=shown, behind=behind, longest_mm=longest, ranges=found.ranges,
+        knife_types=found.knife_types,
+    )  # fmt: skip
+    return f'{head.model_dump_json()[:-1]},"rows":[{",".join(rows)}]}}'
+
+
+def _types(db: Session) -> dict[str, int]:
+    query = select(ShelfRow.knife_type, func.count()).group_by(ShelfRow.knife_type)
+    return {row[0]: row[1] for row in db.execute(query.order_by(func.min(ShelfRow.piece_id)))}
+
+
+def _ranges(db: Session) -> list[Range]:
+    ends: Sequence[Any] = db.execute(
+        select(*(f(_figure(key)) for key in RANGE_KEYS for f in (func.min, func.max)))
+    ).one()
+    limits = {key: _rounded(*ends[2 * i : 2 * i + 2])
+              for i, key in enumerate(RANGE_KEYS) if ends[2 * i] is not None}  # fmt: skip
+    if not limits:
+        return []
+    counted = db.execute(union_all(*(_bins(key, *ends) for key, ends in limits.items())))
+    counts = {key: [0] * BINS for key in limits}
+    for key, at, n in counted:
+        counts[key][at - 1] = n
+    return [
+        Range(key=key, label=RANGE_KEYS[key][0], unit=RANGE_KEYS[key][1], low=low, high=high,
+              counts=counts[key])
+        for key, (low, high) in limits.items()
+    ]  # fmt: skip
+
+
+def _bins(key: str, low: float, high: float) -> Select[Any]:
+    """How many knives are in each bin; the highest figure is in the last one, as in a histogram."""
+    figure = _figure(key)
+    at = func.least(func.width_bucket(figure, low, high, BINS), BINS).label("at")
+    counted = select(literal(key), at, func.count()).where(figure.is_not(None))
+    return counted.group_by(at)
 
 
 def _rounded(low: float, high: float) -> tuple[float, float]:
@@ -130,17 +210,6 @@ def _rounded(low: float, high: float) -> tuple[float, float]:
     step = 10 ** math.floor(math.log10(max(high - low, 1e-3))) / 2
     ends = round(math.floor(low / step) * step, 6), round(math.ceil(high / step) * step, 6)
     return (ends[0], ends[1]) if ends[1] > ends[0] else (ends[0], ends[0] + step)
-
-
-def _row(knife: ShelfKnife) -> RackRow:
-    return RackRow(
-        piece=knife.piece,
-        outline=knife.outline,
-        figures={k: FigureOut.of(f) for k, f in knife.figures.items() if k in SHOWN_FIGURES},
-        ease=knife.ease,
-        months_to_stone=knife.months_to_stone,
-        flags=knife.flags,
-    )
 
 
 def strip(db: Session, shelf: Shelf, ids: list[int]) -> list[StripKnife]:

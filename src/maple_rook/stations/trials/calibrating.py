@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.calibration import CLASSES, Posterior
@@ -23,8 +24,9 @@ from maple_rook.stations.trials.schemas import (
 )
 from maple_rook.stations.trials.work import piece_names, shown
 from maple_rook.store import trials as kept
+from maple_rook.store.shelf_tables import ShelfRow
 
-TRY_NEXT, LEFT_OUT_SHOWN = 3, 30
+TRY_NEXT, TAGS_SHOWN, LEFT_OUT_SHOWN = 3, 6, 30
 
 
 def calibration_out(db: Session, shelf: Shelf, found: Calibration) -> CalibrationOut:
@@ -91,15 +93,21 @@ def _offset(posterior: Posterior, grade_class: GradeClass) -> list[float]:
 
 def _try_next(db: Session, shelf: Shelf, found: Calibration) -> list[TryNextOut]:
     """The classes on the shelf whose card-test interval one more trial narrows most."""
+    shelf.catch_up(db)
+    known = (ShelfRow.months_to_stone.is_not(None), ShelfRow.grade_class.is_not(None))
+    placed = select(
+        ShelfRow.grade_class, ShelfRow.tag, ShelfRow.piece_id,
+        func.row_number().over(partition_by=ShelfRow.grade_class, order_by=ShelfRow.tag).label("n"),
+    ).where(*known).subquery()  # fmt: skip
+    firsts = select(placed).where(placed.c.n <= TAGS_SHOWN).order_by(placed.c.tag)
     by_class: dict[GradeClass, list[str]] = {}
-    for knife in shelf.knives(db):
-        if knife.months_to_stone is not None and knife.blade.steel is not None:
-            by_class.setdefault(knife.blade.grade_class, []).append(knife.piece.tag)
+    for row in db.execute(firsts):
+        by_class.setdefault(GradeClass(row.grade_class), []).append(row.tag)
     card_test = found.after.posteriors["card_test"]
     steps = []
     for grade_class, tags in by_class.items():
         now, then = card_test.offset(grade_class)[1], card_test.after_one_more(grade_class)
         whole = now**2 + card_test.scatter**2
         gain = narrowed([(now**2 / whole, (then / now) ** 2)])
-        steps.append(TryNextOut(grade_class=grade_class.value, gain=gain, knives=sorted(tags)[:6]))
+        steps.append(TryNextOut(grade_class=grade_class.value, gain=gain, knives=tags))
     return sorted(steps, key=lambda step: -step.gain)[:TRY_NEXT]

@@ -1,18 +1,13 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, onUnmounted, reactive, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { useCatalogue } from '@/api/catalogue'
-import { api, data } from '@/api/client'
-import type { RackRow } from '@/api/schema'
-import { extent } from '@/drawings/paths'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
-import HangingKnife from './HangingKnife.vue'
+import { usePages } from './pages'
+import RackRails from './RackRails.vue'
 import RackTable from './RackTable.vue'
 import RangeFilter from './RangeFilter.vue'
 
-const PAGE = 40
 const SORTS = [
   { title: 'maker and line', value: 'name' },
   { title: 'type', value: 'type' },
@@ -27,7 +22,7 @@ const SORTS = [
 ]
 
 const hand = useHand()
-const router = useRouter()
+const count = (n: number) => n.toLocaleString('en')
 const { typeLabel } = useCatalogue()
 
 const search = ref('')
@@ -36,7 +31,6 @@ const sort = ref('name')
 const descending = ref(false)
 const types = ref<string[]>([])
 const view = ref<'rails' | 'table'>('rails')
-const shown = ref(PAGE)
 const limits = reactive<Record<string, [number, number]>>({})
 const filtersOpen = ref(false)
 
@@ -56,8 +50,15 @@ const asked = computed(() => ({
   descending: descending.value,
   knife_type: types.value,
   within: within.value,
-  limit: Math.min(200, shown.value),
 }))
+const first = ref(0)
+const last = ref(0)
+const { head, at, error, again } = usePages(asked, first, last)
+
+function see(from: number, to: number): void {
+  first.value = from
+  last.value = to
+}
 
 /** The same search and ranges as the address of a file. */
 const asTable = computed(() => {
@@ -67,19 +68,9 @@ const asTable = computed(() => {
   for (const range of ranges) given.append('within', range)
   return given.toString()
 })
-const rack = useQuery({
-  queryKey: computed(() => ['rack', asked.value]),
-  queryFn: () => data(api.GET('/api/rack', { params: { query: asked.value } })),
-  placeholderData: (before) => before,
-})
-
-const rows = computed<RackRow[]>(() => rack.data.value?.rows ?? [])
-const span = computed(() => {
-  const spans = rows.value.map((r) => extent(r.outline).right - extent(r.outline).left)
-  return Math.max(200, ...spans)
-})
+const span = computed(() => Math.max(200, head.value?.longest_mm ?? 0))
 const typeChoices = computed(() =>
-  Object.entries(rack.data.value?.knife_types ?? {})
+  Object.entries(head.value?.knife_types ?? {})
     .map(([value, count]) => ({ value, title: `${typeLabel(value)} (${count})` }))
     .sort((a, b) => a.title.localeCompare(b.title)),
 )
@@ -88,7 +79,6 @@ const filtered = computed(() => Boolean(settled.value || types.value.length || w
 function setRange(key: string, range: [number, number] | null): void {
   if (range) limits[key] = range
   else delete limits[key]
-  shown.value = PAGE
 }
 
 function clear(): void {
@@ -132,7 +122,7 @@ onUnmounted(() => point(null))
           </template>
         </v-select>
         <RangeFilter
-          v-for="range in rack.data.value?.ranges"
+          v-for="range in head?.ranges"
           :key="range.key"
           :range="range"
           :chosen="limits[range.key] ?? null"
@@ -145,8 +135,8 @@ onUnmounted(() => point(null))
     <section class="shelf" aria-label="Shelf">
       <div class="bar">
         <p class="soft count" role="status">
-          <template v-if="rack.data.value">
-            {{ rack.data.value.shown }} of {{ rack.data.value.total }} knives
+          <template v-if="head">
+            {{ count(head.shown) }} of {{ count(head.total) }} knives
             <span v-if="view === 'rails'" class="small">· one scale, rail marks every 10 mm</span>
             <span class="small">· stone interval with this shop's trials</span>
             · <RouterLink to="/rack/claims">claims</RouterLink> ·
@@ -165,47 +155,31 @@ onUnmounted(() => point(null))
       </div>
 
       <StateNote
-        v-if="!rack.data.value"
-        :error="rack.error.value"
+        v-if="!head"
+        :error="error"
         waiting="Taking the knives off the shelf to look at them…"
-        :retry="() => rack.refetch()"
+        :retry="again"
       />
-      <div v-else-if="!rack.data.value.total" class="empty">
+      <div v-else-if="!head.total" class="empty">
         <h2>The rack is empty</h2>
         <p>
           Measure the first knife at the <RouterLink to="/bench">Bench</RouterLink>, or
           <RouterLink to="/office/in">bring in a list</RouterLink> you have.
         </p>
       </div>
-      <div v-else-if="!rows.length" class="empty">
+      <div v-else-if="!head.shown" class="empty">
         <h2>No knife fits these filters</h2>
         <p><v-btn @click="clear">Clear filters</v-btn></p>
       </div>
-      <RackTable
-        v-else-if="view === 'table'"
-        :rows="rows"
-        @point="point"
-        @open="router.push(`/sheet/${$event}`)"
-      />
-      <ol v-else class="rails">
-        <HangingKnife
-          v-for="row in rows"
-          :key="row.piece.id"
-          :row="row"
-          :span="span"
-          @point="point"
-        />
-      </ol>
-      <v-btn
-        v-if="rack.data.value && rack.data.value.shown > rows.length && rows.length < 200"
-        class="no-print"
-        @click="shown += PAGE"
-      >
-        Show more: {{ rack.data.value.shown - rows.length }} left
-      </v-btn>
-      <p v-else-if="rack.data.value && rack.data.value.shown > rows.length" class="soft">
-        The first 200 are shown; narrow the filters to see others.
-      </p>
+      <template v-else>
+        <p v-if="head.behind" class="behind small" role="status">
+          {{ head.behind === 1 ? '1 knife is' : `${count(head.behind)} knives are` }} being worked
+          out; until then they show, and are sorted by, what was known before.
+          <RouterLink to="/office/work">How far it is</RouterLink>
+        </p>
+        <RackTable v-if="view === 'table'" :count="head.shown" :at="at" @point="point" @see="see" />
+        <RackRails v-else :count="head.shown" :at="at" :span="span" @point="point" @see="see" />
+      </template>
     </section>
   </div>
 </template>
@@ -249,12 +223,11 @@ onUnmounted(() => point(null))
   width: 190px;
 }
 
-.rails {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(184px, 1fr));
-  list-style: none;
-  margin: 0 0 12px;
-  padding: 0;
+.behind {
+  margin: 0 0 8px;
+  padding: 6px 10px;
+  border-left: 3px solid var(--measured);
+  background: var(--panel);
 }
 
 @media (max-width: 699px) {

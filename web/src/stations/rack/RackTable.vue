@@ -1,13 +1,32 @@
 <script setup lang="ts">
+import { computed, ref, watch } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import type { RackRow } from '@/api/schema'
 import { meanText, rangeText, likelyText } from '@/parts/numbers'
 import { mark } from '@/strip/letters'
 import { useHand } from '@/strip/store'
+import { useVisible } from './useVisible'
 
-/** The shelf as a dense table of the same rows. */
-defineProps<{ rows: RackRow[] }>()
-const emit = defineEmits<{ point: [id: number | null]; open: [id: number] }>()
+/** The shelf as a dense table of the same rows; only those near the window are drawn. */
+const props = defineProps<{ count: number; at: (place: number) => RackRow | undefined }>()
+const emit = defineEmits<{ point: [id: number | null]; see: [first: number, last: number] }>()
+
+const body = ref<HTMLElement | null>(null)
+const { drawn, before, after, measure } = useVisible(
+  body,
+  computed(() => props.count),
+  41,
+  12,
+)
+const lines = computed(() => drawn.value.map(({ index }) => ({ index, row: props.at(index) })))
+watch(
+  drawn,
+  (now) => {
+    const [first, last] = [now[0], now.at(-1)]
+    if (first && last) emit('see', first.index, last.index)
+  },
+  { immediate: true },
+)
 
 const hand = useHand()
 const { typeLabel } = useCatalogue()
@@ -22,11 +41,12 @@ const COLUMNS = [
   ['thickness_behind_edge', 'behind edge', 'mm'],
   ['edge_angle', 'angle', '°/side'],
 ] as const
+const WIDE = COLUMNS.length + 6
 </script>
 
 <template>
   <div class="scroll">
-    <table>
+    <table :aria-rowcount="count + 1">
       <thead>
         <tr>
           <th>in hand</th>
@@ -40,50 +60,62 @@ const COLUMNS = [
           <th>flags</th>
         </tr>
       </thead>
-      <tbody>
+      <tbody ref="body">
+        <tr v-if="before" aria-hidden="true">
+          <td :colspan="WIDE" :style="{ height: `${before}px`, padding: 0 }"></td>
+        </tr>
         <tr
-          v-for="row in rows"
-          :key="row.piece.id"
-          @mouseenter="emit('point', row.piece.id)"
+          v-for="{ index, row } in lines"
+          :key="index"
+          :ref="measure"
+          :data-index="index"
+          :aria-rowindex="index + 2"
+          @mouseenter="emit('point', row?.piece.id ?? null)"
           @mouseleave="emit('point', null)"
         >
-          <td>
-            <button
-              type="button"
-              class="plain hang"
-              :aria-label="`Hang ${row.piece.tag}`"
-              :aria-pressed="hand.ids.includes(row.piece.id)"
-              @click="hand.toggle(row.piece.id)"
-            >
-              <b
-                v-if="hand.ids.includes(row.piece.id)"
-                :style="{ color: mark(hand.ids.indexOf(row.piece.id)).colour }"
+          <td v-if="!row" :colspan="WIDE" class="soft">…</td>
+          <template v-else>
+            <td>
+              <button
+                type="button"
+                class="plain hang"
+                :aria-label="`Hang ${row.piece.tag}`"
+                :aria-pressed="hand.ids.includes(row.piece.id)"
+                @click="hand.toggle(row.piece.id)"
               >
-                {{ mark(hand.ids.indexOf(row.piece.id)).letter }}
-              </b>
-              <template v-else>Hang</template>
-            </button>
-          </td>
-          <td>
-            <RouterLink :to="`/sheet/${row.piece.id}`">
-              {{ row.piece.maker }} {{ row.piece.line }} {{ row.piece.nominal_mm }}
-            </RouterLink>
-            <span class="soft"> {{ row.piece.tag }}</span>
-          </td>
-          <td class="type">{{ shortType(row.piece.knife_type) }}</td>
-          <td v-for="[key] in COLUMNS" :key="key" class="number">
-            <template v-if="row.figures[key]">{{ meanText(row.figures[key]) }}</template>
-            <span v-else class="soft" title="not measured">n. m.</span>
-          </td>
-          <td class="number">
-            <template v-if="row.ease">{{ likelyText(row.ease) }}</template>
-            <span v-else class="soft" title="not predicted">n. p.</span>
-          </td>
-          <td class="number">
-            <template v-if="row.months_to_stone">{{ rangeText(row.months_to_stone) }}</template>
-            <span v-else class="soft" title="not predicted">n. p.</span>
-          </td>
-          <td class="small">{{ row.flags.join(', ') }}</td>
+                <b
+                  v-if="hand.ids.includes(row.piece.id)"
+                  :style="{ color: mark(hand.ids.indexOf(row.piece.id)).colour }"
+                >
+                  {{ mark(hand.ids.indexOf(row.piece.id)).letter }}
+                </b>
+                <template v-else>Hang</template>
+              </button>
+            </td>
+            <td>
+              <RouterLink :to="`/sheet/${row.piece.id}`">
+                {{ row.piece.maker }} {{ row.piece.line }} {{ row.piece.nominal_mm }}
+              </RouterLink>
+              <span class="soft"> {{ row.piece.tag }}</span>
+            </td>
+            <td class="type">{{ shortType(row.piece.knife_type) }}</td>
+            <td v-for="[key] in COLUMNS" :key="key" class="number">
+              <template v-if="row.figures[key]">{{ meanText(row.figures[key]) }}</template>
+              <span v-else class="soft" title="not measured">n. m.</span>
+            </td>
+            <td class="number">
+              <template v-if="row.ease">{{ likelyText(row.ease) }}</template>
+              <span v-else class="soft" title="not predicted">n. p.</span>
+            </td>
+            <td class="number">
+              <template v-if="row.months_to_stone">{{ rangeText(row.months_to_stone) }}</template>
+              <span v-else class="soft" title="not predicted">n. p.</span>
+            </td>
+            <td class="small">{{ row.flags.join(', ') }}</td>
+          </template>
+        </tr>
+        <tr v-if="after" aria-hidden="true">
+          <td :colspan="WIDE" :style="{ height: `${after}px`, padding: 0 }"></td>
         </tr>
       </tbody>
     </table>

@@ -1,0 +1,140 @@
+"""Which pieces the shelf has to work out again, and what it knows of the others."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import delete, func, or_, select, text
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from maple_rook.store.records import NotFound
+from maple_rook.store.shelf_tables import ShelfClaim, ShelfRow, ShelfStale
+from maple_rook.store.tables import Piece
+
+Mark = tuple[int | None, int]
+"""How often the piece was worked out after a change, and how many changes came since."""
+
+_HELD = text("""
+    WITH waiting AS MATERIALIZED (SELECT unnest(CAST(:ids AS integer[])) AS piece_id)
+    SELECT piece_id FROM waiting WHERE pg_try_advisory_xact_lock(84202, piece_id)
+""")
+_STANDING = text("""
+    SELECT pg_current_snapshot()::text AS snapshot,
+           EXISTS (SELECT FROM shelf_stale) AS changed,
+           EXISTS (SELECT FROM shelf WHERE reckoned < :now)
+               OR EXISTS (SELECT FROM shelf WHERE reckoned > :now) AS otherwise
+""")
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What a session sees: PostgreSQL's snapshot of transactions, and what is not up to date.
+
+    ``changed``: something of a piece was written; ``otherwise``: a piece was reckoned otherwise
+    than now.
+    """
+
+    snapshot: str
+    changed: bool
+    otherwise: bool
+
+    @property
+    def before(self) -> int:
+        """Whatever a later snapshot sees and this one does not was written by this or later."""
+        return int(self.snapshot.partition(":")[0])
+
+
+def standing(db: Session, reckoned: str) -> Standing:
+    return Standing(*db.execute(_STANDING, {"now": reckoned}).one())
+
+
+def marks(db: Session, ids: Sequence[int]) -> dict[int, Mark]:
+    """By piece, what is another one as soon as anything of it was written."""
+    waiting = (
+        select(func.count())
+        .where(ShelfStale.piece_id == Piece.id)
+        .correlate(Piece)
+        .scalar_subquery()
+    )
+    query = (
+        select(Piece.id, ShelfRow.version, waiting)
+        .outerjoin(ShelfRow, ShelfRow.piece_id == Piece.id)
+        .where(Piece.id.in_(ids))
+    )
+    found = {key: (version, n) for key, version, n in db.execute(query)}
+    for key in ids:
+        if key not in found:
+            raise NotFound("piece", key)
+    return found
+
+
+def behind(db: Session, reckoned: str) -> int:
+    """How many pieces are to be worked out."""
+    stale = select(ShelfStale.piece_id)
+    other = select(ShelfRow.piece_id).where(_reckoned_otherwise(reckoned))
+    return db.scalar(select(func.count()).select_from(stale.union(other).subquery())) or 0
+
+
+def waiting(db: Session, reckoned: str, most: int, *, newest: bool = False) -> list[int]:
+    """Pieces to be worked out: first those that changed, in turn or the newest first."""
+    order = ShelfStale.id.desc() if newest else ShelfStale.id
+    found = list(dict.fromkeys(db.scalars(select(ShelfStale.piece_id).order_by(order).limit(most))))
+    if len(found) < most:
+        other = select(ShelfRow.piece_id).where(
+            _reckoned_otherwise(reckoned), ShelfRow.piece_id.not_in(found)
+        )
+        found += db.scalars(other.limit(most - len(found)))
+    return found
+
+
+def _reckoned_otherwise(reckoned: str) -> Any:
+    """Two looks at the index instead of one at the table."""
+    return or_(ShelfRow.reckoned < reckoned, ShelfRow.reckoned > reckoned)
+
+
+def hold(db: Session, ids: Iterable[int]) -> list[int]:
+    """Those pieces that nobody else works out now; held until the transaction ends."""
+    return list(db.scalars(_HELD, {"ids": list(ids)}))
+
+
+def stale_lines(db: Session, ids: Sequence[int]) -> dict[int, list[int]]:
+    """What is written of these pieces as changed, by piece; look at the record after this."""
+    found: dict[int, list[int]] = {}
+    query = select(ShelfStale.piece_id, ShelfStale.id).where(ShelfStale.piece_id.in_(ids))
+    for piece, line in db.execute(query):
+        found.setdefault(piece, []).append(line)
+    return found
+
+
+def put(
+    db: Session,
+    rows: Sequence[Mapping[str, Any]],
+    claims: Sequence[Mapping[str, Any]],
+    lines: Mapping[int, Sequence[int]],
+) -> None:
+    """Write pieces as they were worked out, and take away what said that they had changed."""
+    ids = [row["piece_id"] for row in rows]
+    made = insert(ShelfRow)
+    values = {c.name: made.excluded[c.name] for c in ShelfRow.__table__.columns}
+    values |= {"version": ShelfRow.version + made.excluded.version,
+               "written": text("pg_current_xact_id()::text::bigint")}  # fmt: skip
+    upsert = made.on_conflict_do_update(index_elements=[ShelfRow.piece_id], set_=values)
+    db.execute(upsert, [{**row, "version": int(row["piece_id"] in lines)} for row in rows])
+    db.execute(delete(ShelfClaim).where(ShelfClaim.piece_id.in_(ids)))
+    if claims:
+        db.execute(insert(ShelfClaim), list(claims))
+    taken_up = [line for of_piece in lines.values() for line in of_piece]
+    db.execute(delete(ShelfStale).where(ShelfStale.id == func.any(taken_up)))
+
+
+def settle(db: Session) -> None:
+    """Rows from another cluster (restored, moved) count as written before now."""
+    db.execute(
+        text("""
+        UPDATE shelf SET written = pg_current_xact_id()::text::bigint
+         WHERE written > pg_current_xact_id()::text::bigint
+    """)
+    )

@@ -1,0 +1,110 @@
+"""The shelf as it was last worked out: one row a piece, kept up from the record.
+
+All of it can be worked out again from the record. Triggers on the record's tables write into
+:class:`ShelfStale` which pieces changed; whoever works a piece out takes those lines away in the
+same transaction.
+"""
+
+from __future__ import annotations
+
+from sqlalchemy import BigInteger, Double, ForeignKey, Identity, Index, String, Text, text
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+from sqlalchemy.orm import Mapped, mapped_column
+
+from maple_rook.store.tables import Base
+
+SORTED_BY = ("edge_length", "weight", "height_heel", "hardness", "edge_angle",
+             "thickness_behind_edge", "ease", "months_to_stone", "price")  # fmt: skip
+"""Figures with a column and two indexes of their own; all others stand in ``figures``."""
+NAMED_BY = ("name", "type_label")
+
+
+def _by(column: str, *, falling: bool) -> Index:
+    """Pieces without the figure come last either way, pieces of the same figure by age."""
+    order = f"{column} {'DESC' if falling else 'ASC'} NULLS LAST"
+    suffix = "_falling" if falling else ""
+    return Index(f"ix_shelf_{column}{suffix}", text(order), "piece_id")
+
+
+class ShelfRow(Base):
+    """A piece as the Rack lists it and the Counter rules on it.
+
+    ``version`` counts how often the piece was worked out because the record changed, ``reckoned``
+    names what it was reckoned with, ``written`` is the transaction that wrote the row. ``words``
+    is what a search looks in, ``drawn_mm`` how long the drawing of the knife is, ``row`` the piece
+    as the Rack shows it (JSON), ``decides`` the columns of ``core.candidates.Traits``, ``central``
+    the central figures between which the Counter decides; NaN where there is none. Lengths in mm,
+    weight in g, angles in degrees per side.
+    """
+
+    __tablename__ = "shelf"
+    __table_args__ = (
+        *(_by(column, falling=falling) for column in (*NAMED_BY, *SORTED_BY)
+          for falling in (False, True)),
+        Index("ix_shelf_words", "words", postgresql_using="gin",
+              postgresql_ops={"words": "gin_trgm_ops"}),
+    )  # fmt: skip
+
+    piece_id: Mapped[int] = mapped_column(
+        ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+    model_id: Mapped[int]
+    version: Mapped[int] = mapped_column(BigInteger)
+    reckoned: Mapped[str] = mapped_column(String(16), index=True)
+    written: Mapped[int] = mapped_column(
+        BigInteger, index=True, server_default=text("pg_current_xact_id()::text::bigint")
+    )
+    tag: Mapped[str] = mapped_column(String(40))
+    name: Mapped[str] = mapped_column(Text(collation="C"))
+    type_label: Mapped[str] = mapped_column(Text(collation="C"))
+    knife_type: Mapped[str] = mapped_column(String(40), index=True)
+    condition: Mapped[str] = mapped_column(String(20))
+    grade_class: Mapped[str | None] = mapped_column(String(40))
+    words: Mapped[str] = mapped_column(Text)
+    edge_length: Mapped[float | None]
+    weight: Mapped[float | None]
+    height_heel: Mapped[float | None]
+    hardness: Mapped[float | None]
+    edge_angle: Mapped[float | None]
+    thickness_behind_edge: Mapped[float | None]
+    price: Mapped[float | None]
+    ease: Mapped[float | None]
+    ease_low: Mapped[float | None]
+    ease_high: Mapped[float | None]
+    months_to_stone: Mapped[float | None]
+    months_low: Mapped[float | None]
+    months_high: Mapped[float | None]
+    drawn_mm: Mapped[float]
+    figures: Mapped[dict[str, float]]
+    row: Mapped[str] = mapped_column(Text)
+    decides: Mapped[list[float]] = mapped_column(ARRAY(Double))
+    central: Mapped[list[float]] = mapped_column(ARRAY(Double))
+
+
+class ShelfClaim(Base):
+    """A claim against one piece, as it was judged; ``gravity`` 0 is the gravest verdict."""
+
+    __tablename__ = "shelf_claims"
+    __table_args__ = (Index("ix_shelf_claims_model_quantity", "model_id", "quantity"),)
+
+    piece_id: Mapped[int] = mapped_column(
+        ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+    number: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    model_id: Mapped[int]
+    model: Mapped[str] = mapped_column(Text(collation="C"))
+    quantity: Mapped[str] = mapped_column(String(40))
+    label: Mapped[str] = mapped_column(Text(collation="C"))
+    gravity: Mapped[int]
+    tag: Mapped[str] = mapped_column(String(40))
+    claim: Mapped[dict[str, object]] = mapped_column(JSONB)
+    measured: Mapped[dict[str, object] | None] = mapped_column(JSONB(none_as_null=True))
+
+
+class ShelfStale(Base):
+    """A piece of which something was written that the shelf has not taken up yet."""
+
+    __tablename__ = "shelf_stale"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    piece_id: Mapped[int] = mapped_column(index=True)
