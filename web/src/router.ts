@@ -127,6 +127,11 @@ export const router = createRouter({
       meta: { station: 'Office', purpose: 'everything as files that open elsewhere' },
     },
     {
+      path: '/office/work',
+      component: () => import('./stations/office/WorkPage.vue'),
+      meta: { station: 'Office', purpose: 'what takes long, and how far it is' },
+    },
+    {
       path: '/office/people',
       component: () => import('./stations/people/PeoplePage.vue'),
       meta: { station: 'Office', purpose: 'who works here, and what each may' },

@@ -8,6 +8,7 @@ const ROOMS: { path: string; name: string; needs: May }[] = [
   { path: '/office', name: 'Coefficients', needs: 'look' },
   { path: '/office/in', name: 'Bring in', needs: 'bring in' },
   { path: '/office/out', name: 'Take out', needs: 'take out' },
+  { path: '/office/work', name: 'Long work', needs: 'look' },
   { path: '/office/people', name: 'People', needs: 'govern' },
   { path: '/office/changes', name: 'Changes', needs: 'govern' },
   { path: '/office/me', name: 'Yourself', needs: 'self' },

@@ -139,7 +139,9 @@ p {
 
 .figures {
   display: flex;
-  gap: 10px;
+  flex-wrap: wrap;
+  column-gap: 10px;
+  white-space: nowrap;
   padding-top: 3px;
 }
 

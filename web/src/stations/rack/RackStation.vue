@@ -137,8 +137,10 @@ onUnmounted(() => point(null))
         <p class="soft count" role="status">
           <template v-if="head">
             {{ count(head.shown) }} of {{ count(head.total) }} knives
-            <span v-if="view === 'rails'" class="small">· one scale, rail marks every 10 mm</span>
-            <span class="small">· stone interval with this shop's trials</span>
+            <span class="small">
+              · {{ view === 'rails' ? 'one scale, rail marks every 10 mm · ' : '' }}stone interval
+              with this shop's trials
+            </span>
             · <RouterLink to="/rack/claims">claims</RouterLink> ·
             <a :href="`/api/rack.csv?${asTable}`" download>table, .csv</a> ·
             <a :href="`/api/rack/labels.pdf?${asTable}`" download>labels, .pdf</a>
@@ -228,6 +230,27 @@ onUnmounted(() => point(null))
   padding: 6px 10px;
   border-left: 3px solid var(--measured);
   background: var(--panel);
+}
+
+@media (min-width: 700px) {
+  .bar {
+    position: sticky;
+    top: var(--v-layout-top, 68px);
+    z-index: 2;
+    margin: 0;
+    padding: 12px 0 6px;
+    background: var(--ground);
+  }
+
+  .filters {
+    position: sticky;
+    align-self: start;
+    top: var(--v-layout-top, 68px);
+    max-height: calc(100vh - var(--v-layout-top, 68px));
+    padding: 12px 0;
+    overflow-y: auto;
+    scrollbar-width: thin;
+  }
 }
 
 @media (max-width: 699px) {

@@ -132,6 +132,19 @@ table {
   font-size: 14px;
 }
 
+@media (min-width: 1200px) {
+  .scroll {
+    overflow-x: visible;
+  }
+
+  thead th {
+    position: sticky;
+    top: calc(var(--v-layout-top, 68px) + 58px);
+    z-index: 1;
+    background: var(--ground);
+  }
+}
+
 th {
   white-space: normal;
   vertical-align: bottom;

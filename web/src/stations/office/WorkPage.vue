@@ -1,0 +1,190 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, data } from '@/api/client'
+import type { LongJobOut } from '@/api/schema'
+import StateNote from '@/parts/StateNote.vue'
+import OfficeTabs from './OfficeTabs.vue'
+
+/** What the shop works on in the background: how far it is, stopped, asked for again. */
+const LOOK_AGAIN_MS = { busy: 1000, idle: 10_000 }
+const client = useQueryClient()
+const found = useQuery({
+  queryKey: ['jobs'],
+  queryFn: () => data(api.GET('/api/jobs')),
+  refetchInterval: (query) =>
+    query.state.data?.files.length || query.state.data?.jobs.some(atWork)
+      ? LOOK_AGAIN_MS.busy
+      : LOOK_AGAIN_MS.idle,
+})
+const looked = computed(() => found.data.value)
+const again = () => client.invalidateQueries({ queryKey: ['jobs'] })
+const ask = useMutation({
+  mutationFn: (kind: LongJobOut['kind']) => data(api.POST('/api/jobs', { body: { kind } })),
+  onSettled: again,
+})
+const stop = useMutation({
+  mutationFn: (id: number) =>
+    data(api.POST('/api/jobs/{job_id}/stop', { params: { path: { job_id: id } } })),
+  onSettled: again,
+})
+const wrong = computed(() => ask.error.value ?? stop.error.value)
+
+const KINDS = computed(() => [
+  {
+    kind: 'shelf' as const,
+    name: 'Work out the shelf',
+    about: `Every prediction the Rack and the Counter show, from the readings again. The shop does
+      this by itself where something was written; ask for it where a figure looks wrong.`,
+    of: `${number(looked.value?.pieces)} pieces, ${
+      looked.value?.behind ? `${number(looked.value.behind)} waiting` : 'none waiting'
+    }`,
+  },
+  {
+    kind: 'photos' as const,
+    name: 'Measure every photo again',
+    about: `From the kept files and settings alone: what was taken over from a photo has to come
+      out the same. Nothing is written.`,
+    of: `${number(looked.value?.photos)} taken over`,
+  },
+])
+const running = (kind: string) => looked.value?.jobs.find((job) => job.kind === kind && atWork(job))
+
+function atWork(job: LongJobOut): boolean {
+  return job.state === 'waiting' || job.state === 'running'
+}
+function number(value?: number): string {
+  return (value ?? 0).toLocaleString('en')
+}
+const NAMES = { shelf: 'the shelf', photos: 'photos' }
+function outcome(job: LongJobOut): string {
+  if (job.state === 'failed') return job.problem
+  if (job.state === 'waiting') return 'waits for its turn'
+  if (job.stopping) return 'stops at the next step'
+  const counted = job.total ? `${number(job.done)} of ${number(job.total)}` : 'just begun'
+  if (job.state !== 'done') return counted
+  if (job.kind === 'shelf') return `${number(job.total)} pieces worked out`
+  const differ = job.differs.length
+  return differ
+    ? `${number(job.total)} measured again, ${differ} not as they were kept`
+    : `${number(job.total)} measured again, all as they were kept`
+}
+const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').slice(0, 16) : '')
+</script>
+
+<template>
+  <OfficeTabs />
+  <StateNote
+    v-if="!looked"
+    :error="found.error.value"
+    waiting="Looking what is being worked on…"
+    :retry="() => found.refetch()"
+  />
+  <template v-else>
+    <section class="kinds" aria-label="Long work">
+      <article v-for="kind in KINDS" :key="kind.kind" class="kind">
+        <h2>{{ kind.name }}</h2>
+        <p class="soft">{{ kind.about }}</p>
+        <p>{{ kind.of }}</p>
+        <template v-if="running(kind.kind)">
+          <v-progress-linear
+            :model-value="running(kind.kind)!.done"
+            :max="running(kind.kind)!.total || 1"
+            :indeterminate="!running(kind.kind)!.total"
+            :aria-label="`${kind.name}: how far it is`"
+            height="6"
+          />
+          <p role="status">{{ outcome(running(kind.kind)!) }}</p>
+          <v-btn
+            v-needs="'bring in'"
+            :disabled="running(kind.kind)!.stopping"
+            @click="stop.mutate(running(kind.kind)!.id)"
+          >
+            Stop
+          </v-btn>
+        </template>
+        <v-btn v-else v-needs="'bring in'" @click="ask.mutate(kind.kind)">{{ kind.name }}</v-btn>
+      </article>
+      <article v-for="file in looked.files" :key="file.id" class="kind">
+        <h2>{{ file.for_good ? 'Bringing in' : 'Trying' }} {{ file.file }}</h2>
+        <v-progress-linear
+          indeterminate
+          height="6"
+          :aria-label="`${file.file} is being worked on`"
+        />
+        <p role="status">{{ number(file.done) }} rows done</p>
+        <p><RouterLink to="/office/in">Stop it where it was begun</RouterLink></p>
+      </article>
+    </section>
+    <p v-if="wrong" class="rust" role="alert">{{ wrong.message }}</p>
+    <template v-if="looked.jobs.length">
+      <h2>Lately</h2>
+      <table>
+        <thead>
+          <tr>
+            <th>asked</th>
+            <th>by</th>
+            <th>what</th>
+            <th>how it went</th>
+            <th>ended</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="job in looked.jobs" :key="job.id">
+            <td class="soft when">{{ moment(job.asked_at) }}</td>
+            <td>{{ job.person ?? 'the shop itself' }}</td>
+            <td>{{ NAMES[job.kind] }}</td>
+            <td>
+              <span v-if="job.state === 'stopped'">stopped, </span>{{ outcome(job) }}
+              <ul v-if="job.differs.length" class="differs">
+                <li v-for="(one, i) in job.differs" :key="i">
+                  <RouterLink :to="`/bench/${one.sheet_id}/photo`">{{ one.tag }}</RouterLink>
+                  {{ ' ' }}{{ one.why }}
+                </li>
+              </ul>
+            </td>
+            <td class="soft when">{{ moment(job.ended_at) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </template>
+</template>
+
+<style scoped>
+.kinds {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 330px), 1fr));
+  gap: 16px;
+  margin-bottom: 22px;
+}
+
+.kind {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 8px;
+  padding: 14px 16px 16px;
+  border: 1px solid var(--hairline);
+  border-radius: 4px;
+  background: var(--panel);
+}
+
+.kind p,
+.kind h2 {
+  margin: 0;
+}
+
+.kind .v-btn {
+  margin-top: auto;
+}
+
+.when {
+  white-space: nowrap;
+}
+
+.differs {
+  margin: 4px 0 0;
+  padding-left: 18px;
+}
+</style>
