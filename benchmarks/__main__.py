@@ -22,14 +22,13 @@ from rich.table import Table
 from sqlalchemy import Engine
 from tests.signed_in import bearer, in_browser, key_of
 
-from benchmarks import by_hand, counter, cutting, moving, photo, trying, writing
+from benchmarks import by_hand, cutting, moving, photo, shelf, trying, writing
 from benchmarks.timing import in_turn_ms, median_ms
 from maple_rook.cluster import free_port, temporary_cluster
 from maple_rook.core.blade import Blade
 from maple_rook.core.inputs import height_shares, input_arrays
 from maple_rook.core.predict import predict, predict_arrays
 from maple_rook.core.uncertainty import Array
-from maple_rook.demo.shelves import enlarge
 from maple_rook.front_end import DIST
 from maple_rook.settings import PROJECT_ROOT
 from maple_rook.store import records
@@ -38,7 +37,6 @@ from maple_rook.store.people import BROWSER
 
 BOARD_TAGS = ("KH-01", "HS-24", "PM-21", "BF-16", "PK-21", "KH-15")
 MANY = 10_000
-LARGE_SHELF = 3_000
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking",
          "--disable-component-update", "--disable-sync", "--no-first-run"]  # fmt: skip
 
@@ -162,20 +160,8 @@ def main() -> None:
                 ("Rack, first contentful paint", f"{paint:.0f} ms", ""),
                 ("Peak memory of the server (at most 350 MB)", f"{peak_memory_mb(pid):.0f} MB", ""),
             ]
-            enlarge(engine, LARGE_SHELF)
-            with httpx.Client(base_url=address, timeout=120, headers=bearer(engine)) as client:
-                started = time.perf_counter()
-                client.get("/api/rack").read()
-                first = time.perf_counter() - started
-                again = median_ms(lambda: client.get("/api/rack?sort=ease").read(), 10)
-            rows += [
-                (f"Rack of {LARGE_SHELF:,} more knives, first time", f"{first:.2f} s", ""),
-                ("  again, sorted by ease", f"{again:.0f} ms", ""),
-                ("  peak memory of the server", f"{peak_memory_mb(pid):.0f} MB", ""),
-            ]
-            with httpx.Client(base_url=address, timeout=200, headers=bearer(engine)) as client:
-                rows += counter.rows(engine, client, server_ms)
             engine.dispose()
+        rows += shelf.rows(cluster, server, FLAGS)
     with temporary_cluster(durable=True) as cluster:  # as a shop's own writes, to the disk
         cluster.ensure_database("bench")
         url = cluster.url("bench")

@@ -7,6 +7,7 @@ import { job, useConversation } from '@/parts/job'
 import JobForm from '@/parts/JobForm.vue'
 import PriceFront from '@/parts/PriceFront.vue'
 import SchoolToggles from '@/parts/SchoolToggles.vue'
+import BehindNote from '@/parts/BehindNote.vue'
 import StateNote from '@/parts/StateNote.vue'
 import OfferRow from './OfferRow.vue'
 
@@ -63,8 +64,9 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
       <template v-else>
         <h2>
           {{ job.label || 'This customer' }}: {{ found.offers.length || 'nothing' }} of
-          {{ found.considered }} knives
+          {{ found.considered.toLocaleString('en') }} knives
         </h2>
+        <BehindNote :behind="found.behind" />
         <SchoolToggles :schools="asked.data.value.schools" class="no-print" />
         <p v-if="found.nothing" class="rust">⚠ {{ found.nothing }}</p>
         <p v-if="found.deciding" role="status">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onUnmounted, reactive, ref, watch } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
+import BehindNote from '@/parts/BehindNote.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import { usePages } from './pages'
@@ -174,11 +175,7 @@ onUnmounted(() => point(null))
         <p><v-btn @click="clear">Clear filters</v-btn></p>
       </div>
       <template v-else>
-        <p v-if="head.behind" class="behind small" role="status">
-          {{ head.behind === 1 ? '1 knife is' : `${count(head.behind)} knives are` }} being worked
-          out; until then they show, and are sorted by, what was known before.
-          <RouterLink to="/office/work">How far it is</RouterLink>
-        </p>
+        <BehindNote :behind="head.behind" />
         <RackTable v-if="view === 'table'" :count="head.shown" :at="at" @point="point" @see="see" />
         <RackRails v-else :count="head.shown" :at="at" :span="span" @point="point" @see="see" />
       </template>
@@ -223,13 +220,6 @@ onUnmounted(() => point(null))
 
 .sort {
   width: 190px;
-}
-
-.behind {
-  margin: 0 0 8px;
-  padding: 6px 10px;
-  border-left: 3px solid var(--measured);
-  background: var(--panel);
 }
 
 @media (min-width: 700px) {

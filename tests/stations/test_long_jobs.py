@@ -1,0 +1,167 @@
+"""Long jobs: a large shelf worked out by the queue, stopped and begun again; photos proven."""
+
+from __future__ import annotations
+
+import threading
+import time
+import uuid
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine, text
+
+from maple_rook.app import create_app
+from maple_rook.cluster import Cluster
+from maple_rook.demo.shelves import grow_to
+from maple_rook.server import prepare
+from maple_rook.settings import Settings
+from maple_rook.stations import shelf as shelf_module
+from maple_rook.stations.shelf import Shelf
+from maple_rook.store.database import connect
+from signed_in import bearing, key_of
+
+PIECES = 400
+
+
+@pytest.fixture(scope="module")
+def large(cluster: Cluster) -> Iterator[Engine]:
+    cluster.ensure_database("large")
+    engine = connect(cluster.url("large"))
+    prepare(engine, is_demo=True, say=lambda _: None)
+    grow_to(engine, PIECES)
+    yield engine
+    engine.dispose()
+
+
+@pytest.fixture(scope="module")
+def shop(large: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    app = create_app(Settings(draws=100, web_root=tmp_path_factory.mktemp("w")), large)
+    with TestClient(app) as client:
+        bearing(client, key_of(large))
+        yield client
+
+
+@pytest.fixture
+def held(monkeypatch: pytest.MonkeyPatch) -> Iterator[threading.Semaphore]:
+    """The queue waits for leave before every chunk of pieces."""
+    leave, work_out = threading.Semaphore(0), Shelf.work_out
+    monkeypatch.setattr(shelf_module, "CHUNK", 100)
+
+    def waiting(self: Shelf, *arguments: Any, **named: Any) -> int:
+        if arguments[1] == 100:
+            assert leave.acquire(timeout=60)
+        return work_out(self, *arguments, **named)
+
+    monkeypatch.setattr(Shelf, "work_out", waiting)
+    yield leave
+    leave.release(100)
+
+
+def until(looked: Callable[[], Any], well: Callable[[Any], bool]) -> Any:
+    for _ in range(1500):
+        found = looked()
+        if well(found):
+            return found
+        time.sleep(0.02)
+    raise AssertionError(f"never came: {found}")
+
+
+def jobs(api: TestClient) -> dict[str, Any]:
+    found: dict[str, Any] = api.get("/api/jobs").json()
+    return found
+
+
+def ended(api: TestClient, number: int) -> dict[str, Any]:
+    def named() -> dict[str, Any]:
+        return next(j for j in jobs(api)["jobs"] if j["id"] == number)
+
+    found: dict[str, Any] = until(named, lambda j: j["ended_at"] is not None)
+    return found
+
+
+def rack(api: TestClient, **query: Any) -> dict[str, Any]:
+    found: dict[str, Any] = api.get("/api/rack", params={"limit": 1, **query}).json()
+    return found
+
+
+def test_a_large_shelf_is_worked_out_by_the_shop_itself_and_shown_meanwhile(
+    shop: TestClient,
+) -> None:
+    first = rack(shop)
+    assert first["behind"] > PIECES / 2
+    assert first["total"] + first["behind"] == PIECES  # what is not worked out is not listed yet
+    last = until(lambda: rack(shop), lambda head: head["behind"] == 0)
+    assert (last["total"], sum(last["knife_types"].values())) == (PIECES, PIECES)
+    [job] = [j for j in jobs(shop)["jobs"] if j["kind"] == "shelf"]
+    found = ended(shop, job["id"])
+    assert (found["state"], found["person"]) == ("done", None)
+    assert shop.post("/api/counter/advice", json={}).json()["considered"] == PIECES
+
+
+def test_a_stopped_job_keeps_what_it_did_and_is_left_alone_until_asked_for(
+    shop: TestClient, held: threading.Semaphore
+) -> None:
+    asked = shop.post("/api/jobs", json={"kind": "shelf"})
+    assert asked.status_code == 201
+    number = asked.json()["id"]
+    assert shop.post("/api/jobs", json={"kind": "shelf"}).json()["id"] == number  # it is there
+    held.release()
+    until(lambda: jobs(shop), lambda found: found["jobs"][0]["done"] == 100)
+    assert shop.post(f"/api/jobs/{number}/stop").json()["stopping"]
+    held.release()
+    stopped = ended(shop, number)
+    assert (stopped["state"], stopped["total"]) == ("stopped", PIECES)
+    assert shop.post(f"/api/jobs/{number}/stop").status_code == 409
+    behind = rack(shop)["behind"]
+    assert 0 < behind < PIECES - 100
+    assert rack(shop)["total"] == PIECES  # shown as they were before
+    assert jobs(shop)["jobs"][0]["state"] == "stopped"
+    again = shop.post("/api/jobs", json={"kind": "shelf"}).json()
+    held.release(100)
+    assert ended(shop, again["id"])["state"] == "done"
+    assert rack(shop)["behind"] == 0
+
+
+def test_a_job_that_fails_says_so_and_can_be_asked_for_again(
+    shop: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: object, **__: object) -> int:
+        raise RuntimeError("of a test")
+
+    with monkeypatch.context() as patched:
+        patched.setattr(Shelf, "work_out", broken)
+        number = shop.post("/api/jobs", json={"kind": "shelf"}).json()["id"]
+        failed = ended(shop, number)
+    assert (failed["state"], "on our side" in failed["problem"]) == ("failed", True)
+    again = shop.post("/api/jobs", json={"kind": "shelf"}).json()["id"]
+    assert ended(shop, again)["state"] == "done"
+
+
+def test_photos_are_measured_again_and_what_differs_is_named(
+    shop: TestClient, large: Engine
+) -> None:
+    piece = next(r["piece"] for r in rack(shop, search="KH-01", limit=5)["rows"])
+    sheet = shop.post(f"/api/bench/pieces/{piece['id']}/sheets").json()["id"]
+    made = {"client_id": str(uuid.uuid4()), "sheet_id": sheet, "view": "side", "shot": "straight"}
+    photo = shop.post("/api/photos/stand-in", json=made).json()["id"]
+    taken = {"client_id": str(uuid.uuid4()), "how": {}, "quantities": ["edge_length"],
+             "keep_edge": False}  # fmt: skip
+    assert shop.post(f"/api/photos/{photo}/accept", json=taken).status_code == 201
+    number = shop.post("/api/jobs", json={"kind": "photos"}).json()["id"]
+    found = ended(shop, number)
+    assert (found["state"], found["done"], found["differs"]) == ("done", 1, [])
+    with large.begin() as connection:  # as if the method had changed since
+        connection.execute(
+            text("""
+            INSERT INTO photo_measurements (client_id, photo_id, method, parameters, results,
+                                            person_id)
+            SELECT gen_random_uuid(), photo_id, method, parameters,
+                   jsonb_set(results, '{figures,edge_length,0}', '1.0'), person_id
+              FROM photo_measurements
+        """)
+        )
+    [differs] = ended(shop, shop.post("/api/jobs", json={"kind": "photos"}).json()["id"])["differs"]
+    assert (differs["tag"], differs["sheet_id"], differs["photo_id"]) == ("KH-01", sheet, photo)
+    assert "edge length" in differs["why"]

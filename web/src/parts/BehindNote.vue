@@ -1,0 +1,21 @@
+<script setup lang="ts">
+/** Says that pieces are still being worked out; nothing where none are. */
+defineProps<{ behind?: number }>()
+</script>
+
+<template>
+  <p v-if="behind" class="behind small" role="status">
+    {{ behind === 1 ? '1 knife is' : `${behind.toLocaleString('en')} knives are` }} being worked
+    out; until then they count as they were known before.
+    <RouterLink to="/office/work">How far it is</RouterLink>
+  </p>
+</template>
+
+<style scoped>
+.behind {
+  margin: 0 0 8px;
+  padding: 6px 10px;
+  border-left: 3px solid var(--measured);
+  background: var(--panel);
+}
+</style>
