@@ -61,6 +61,7 @@ def server(url: str) -> Iterator[tuple[str, int]]:
                 httpx.get(f"{address}/api/session").raise_for_status()
                 break
             except httpx.HTTPError:
+                assert process.poll() is None, "the server ended at once"
                 time.sleep(0.1)
         yield address, process.pid
     finally:

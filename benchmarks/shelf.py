@@ -70,8 +70,7 @@ def bare(url: str) -> Iterator[str]:
         process.wait(timeout=10)
 
 
-def rows(cluster: Cluster, serve: Serve, flags: list[str]) -> list[Row]:
-    found: list[Row] = []
+def rows(cluster: Cluster, serve: Serve, flags: list[str]) -> Iterator[Row]:
     first: dict[str, Borne] = {}
     for size in SIZES:
         name = f"shelf_{size}"
@@ -81,24 +80,23 @@ def rows(cluster: Cluster, serve: Serve, flags: list[str]) -> list[Row]:
             engine = connect(url)
             grow_to(engine, size)
             entry = bearer(engine)
-            found.append(_worked_out(address, entry, size))
+            yield _worked_out(address, entry, size)
             for key, (label, path) in LISTS.items():
                 ours, plain = _both(
                     Asked.get(address, path, entry), Asked.get(beside, f"/{key}", {})
                 )
                 first.setdefault(key, ours)
-                found.append((f"  {label}, one client (at most 3.0 of its bare SQL)",
-                              _said(ours), f"{ours.median / plain.median:.2f}"))  # fmt: skip
+                yield (f"  {label}, one client (at most 3.0 of its bare SQL)", _said(ours),
+                       f"{ours.median / plain.median:.2f}")  # fmt: skip
                 if size != SIZES[0]:
                     times = f"{size // SIZES[0]:,} times the pieces"
                     grown = ours.median / first[key].median
-                    found.append((f"    against {SIZES[0]}: {times}", "", f"{grown:.2f}"))
+                    yield f"    against {SIZES[0]}: {times}", "", f"{grown:.2f}"
             if size == 10_000:
-                found += _crowds(address, beside, entry)
-                found += _others(address, beside, engine, entry)
-                found.append(_scrolled(address, engine, flags))
+                yield from _crowds(address, beside, entry)
+                yield from _others(address, beside, engine, entry)
+                yield _scrolled(address, engine, flags)
             engine.dispose()
-    return found
 
 
 def _said(borne: Borne) -> str:
@@ -127,19 +125,17 @@ def _worked_out(address: str, entry: dict[str, str], size: int) -> Row:
             f"{took:.1f} s", f"{size / took:,.0f} pieces/s")  # fmt: skip
 
 
-def _crowds(address: str, beside: str, entry: dict[str, str]) -> list[Row]:
-    found = []
+def _crowds(address: str, beside: str, entry: dict[str, str]) -> Iterator[Row]:
     for clients in CLIENTS:
         ours, plain = _both(
             Asked.get(address, LISTS["list"][1], entry), Asked.get(beside, "/list", {}), clients
         )
-        found.append((f"  Rack list, {clients} clients: {_said(ours)}",
-                      f"{ours.per_second:.0f}/s, bare {plain.per_second:.0f}/s",
-                      f"{plain.per_second / ours.per_second:.2f}"))  # fmt: skip
-    return found
+        yield (f"  Rack list, {clients} clients: {_said(ours)}",
+               f"{ours.per_second:.0f}/s, bare {plain.per_second:.0f}/s",
+               f"{plain.per_second / ours.per_second:.2f}")  # fmt: skip
 
 
-def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) -> list[Row]:
+def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) -> Iterator[Row]:
     """Sheet, Board and Counter, against an endpoint that does nothing."""
     with engine.connect() as connection:
         ids = connection.scalars(text("SELECT id FROM pieces ORDER BY id LIMIT 6")).all()
@@ -153,12 +149,11 @@ def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) ->
            for c in CUSTOMERS},
     }  # fmt: skip
     nothing = bear(Asked.get(beside, "/nothing", {}), 1, 2.0)
-    found: list[Row] = [("  an endpoint that does nothing", _said(nothing), "1.00")]
+    yield "  an endpoint that does nothing", _said(nothing), "1.00"
     for label, request in asked.items():
         bear(request, 1, 1.0)
         borne = bear(request, 1, 4.0)
-        found.append((f"  {label}", _said(borne), f"{borne.median / nothing.median:.0f}"))
-    return found
+        yield f"  {label}", _said(borne), f"{borne.median / nothing.median:.0f}"
 
 
 def _scrolled(address: str, engine: Engine, flags: list[str]) -> Row:
