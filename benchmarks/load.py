@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlsplit
 
-
 LEAST = 3
 
 

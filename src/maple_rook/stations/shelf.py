@@ -67,12 +67,19 @@ class Shelf:
         self._foods: tuple[Food, ...] = ()
         self._life = PUBLISHED_LIFE
         self._reckoned = ""
+        self._looked_at: str | None = None
+        self._settled: str | None = None
         self._known: OrderedDict[int, tuple[kept.Mark, ShelfKnife]] = OrderedDict()
         self._columns = _Columns()
         self._lock, self._reading_columns = threading.Lock(), threading.Lock()
 
     def reckoned(self, db: Session) -> str:
         """What pieces are reckoned with now: a short name of foods, edge-life models, release."""
+        return self._reckoned_at(db, kept.moment(db))
+
+    def _reckoned_at(self, db: Session, moment: str | None) -> str:
+        if moment is not None and moment == self._looked_at:
+            return self._reckoned
         foods, life = shop_foods(db), self._reckoning.life(db, Basis.CALIBRATED)
         with self._lock:
             if foods != self._foods or life is not self._life or not self._reckoned:
@@ -80,6 +87,7 @@ class Shelf:
                 if named != self._reckoned:
                     self._known.clear()
                 self._foods, self._life, self._reckoned = foods, life, named
+            self._looked_at = moment
             return self._reckoned
 
     def reckoned_with(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
@@ -114,9 +122,13 @@ class Shelf:
 
         To be called first: ``db`` may be of a replica, so it is written in a session of its own.
         """
-        reckoned = self.reckoned(db)
+        moment = kept.moment(db)
+        if moment is not None and moment == self._settled:
+            return 0
+        reckoned = self._reckoned_at(db, moment)
         stands = kept.standing(db, reckoned)
         if not (stands.changed or stands.otherwise):
+            self._settled = moment
             return 0
         behind = kept.behind(db, reckoned)
         if self._opener is None:

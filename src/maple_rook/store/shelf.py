@@ -29,6 +29,19 @@ _STANDING = text("""
 """)
 
 
+_MOMENT = text("SELECT pg_current_snapshot()::text, pg_current_xact_id_if_assigned() IS NULL")
+
+
+def moment(db: Session) -> str | None:
+    """What the database has seen committed: the same text means that nothing at all was written.
+
+    PostgreSQL's own snapshot of transactions; reading makes none. None in a transaction that has
+    written itself.
+    """
+    snapshot, only_reads = db.execute(_MOMENT).one()
+    return snapshot if only_reads else None
+
+
 @dataclass(frozen=True)
 class Standing:
     """What a session sees: PostgreSQL's snapshot of transactions, and what is not up to date.

@@ -62,8 +62,9 @@ class _OnShelf:
 
     def knives(self, at: Sequence[int]) -> list[ShelfKnife]:
         missing = [i for i in dict.fromkeys(at) if i not in self._known]
-        found = self._shelf.knives(self._db, [self.id_of(i) for i in missing])
-        self._known.update(zip(missing, found, strict=True))
+        if missing:
+            found = self._shelf.knives(self._db, [self.id_of(i) for i in missing])
+            self._known.update(zip(missing, found, strict=True))
         return [self._known[i] for i in at]
 
     def __getitem__(self, at: int) -> ShelfKnife:
