@@ -25,6 +25,7 @@ from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
 from maple_rook.stations.bulletin import INSTRUMENTS, Bulletin
 from maple_rook.stations.counter import routes as counter
+from maple_rook.stations.described import describe
 from maple_rook.stations.entrance import Entrance, at_the_entrance, at_the_window
 from maple_rook.stations.exchange import open_api, public
 from maple_rook.stations.exchange import routes as exchange
@@ -134,6 +135,7 @@ def create_app(
         api.include_router(station.router)
     app.include_router(api)
     app.include_router(public.router, dependencies=[Depends(at_the_window)])
+    describe(app)
     problems.install(app, settings)
     app.add_exception_handler(AlreadyAsked, answered_before)
     app.state.watch = Watch()

@@ -7,6 +7,7 @@ from typing import Any
 from fastapi import FastAPI
 from pydantic import BaseModel, ConfigDict
 
+from maple_rook.stations.entrance import COOKIE
 from maple_rook.stations.policy import POLICY, May
 
 PROBLEM_TYPE = "application/problem+json"
@@ -34,6 +35,7 @@ class Problem(BaseModel):
 
 
 _REFUSALS = {
+    "400": "Refused as it was asked; the answer says why.",
     "403": "Not permitted to this person, or not sent from the shop's own pages.",
     "404": "Something that was named is not there.",
     "409": "It does not fit the record as it stands.",
@@ -43,12 +45,13 @@ _REFUSALS = {
     "503": "The database is busy, full or away; nothing was written. Ask again.",
 }
 _SIGN_IN = {"401": "Not signed in."}
+_OVER = {"410": "It is over: used, taken back or too old."}
 _VERSIONED = {
     "412": "It was changed since the version that was seen.",
     "428": "`If-Match` is needed: the entity tag of the version that was seen.",
 }
 _SCHEMES = {
-    "browser": {"type": "apiKey", "in": "cookie", "name": "maple-rook",
+    "browser": {"type": "apiKey", "in": "cookie", "name": COOKIE,
                 "description": "What signing in sets; what changes something also needs the page "
                 "token in `X-Rook-Token`."},
     "key": {"type": "http", "scheme": "bearer",
@@ -75,20 +78,26 @@ def _complete(document: dict[str, Any]) -> None:
     for unused in ("HTTPValidationError", "ValidationError"):
         components["schemas"].pop(unused, None)
     components["securitySchemes"] = _SCHEMES
+    content = {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
+    components["responses"] = {
+        f"Refused{status}": {"description": why, "content": content}
+        for status, why in {**_REFUSALS, **_SIGN_IN, **_OVER, **_VERSIONED}.items()
+    }
     for methods in document["paths"].values():
         for operation in methods.values():
             _refusals(operation)
 
 
 def _refusals(operation: dict[str, Any]) -> None:
-    refusals = dict(_REFUSALS)
+    refusals = list(_REFUSALS)
     if POLICY.get(operation["operationId"], May.COME) is not May.COME:
-        refusals |= _SIGN_IN
+        refusals += _SIGN_IN
         operation["security"] = [{"browser": []}, {"key": []}]
     if any(p["name"].lower() == "if-match" for p in operation.get("parameters", [])):
-        refusals |= _VERSIONED
-    if operation["operationId"] in ("people_sign_in", "people_join"):
-        refusals |= _SIGN_IN
-    content = {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}
-    for status, why in refusals.items():
-        operation["responses"][status] = {"description": why, "content": content}
+        refusals += _VERSIONED
+    if operation["operationId"] == "people_sign_in":
+        refusals += _SIGN_IN
+    if operation["operationId"] in ("people_invitation", "people_join"):
+        refusals += _OVER
+    for status in refusals:
+        operation["responses"][status] = {"$ref": f"#/components/responses/Refused{status}"}

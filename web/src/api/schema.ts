@@ -4660,11 +4660,6 @@ export interface components {
          * @enum {string}
          */
         Grip: "pinches the blade" | "holds the handle";
-        /** HTTPValidationError */
-        HTTPValidationError: {
-            /** Detail */
-            detail?: components["schemas"]["ValidationError"][];
-        };
         /**
          * Hand
          * @enum {string}
@@ -7946,19 +7941,6 @@ export interface components {
          * @enum {string}
          */
         Use: "home" | "keen" | "professional";
-        /** ValidationError */
-        ValidationError: {
-            /** Location */
-            loc: (string | number)[];
-            /** Message */
-            msg: string;
-            /** Error Type */
-            type: string;
-            /** Input */
-            input?: unknown;
-            /** Context */
-            ctx?: Record<string, never>;
-        };
         /**
          * Verdict
          * @enum {string}
@@ -8285,8 +8267,152 @@ export interface components {
             /** Models Changed */
             models_changed: string[];
         };
+        /**
+         * FieldError
+         * @description A value that was not accepted, and what would be.
+         */
+        FieldError: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: string;
+            /** Accepted */
+            accepted: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * Problem
+         * @description Why a request was not done (RFC 9457); some kinds say more.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /**
+             * Errors
+             * @default null
+             */
+            errors: components["schemas"]["FieldError"][] | null;
+        } & {
+            [key: string]: unknown;
+        };
     };
-    responses: never;
+    responses: {
+        /** @description Refused as it was asked; the answer says why. */
+        Refused400: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Not permitted to this person, or not sent from the shop's own pages. */
+        Refused403: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Something that was named is not there. */
+        Refused404: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It does not fit the record as it stands. */
+        Refused409: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Larger than is accepted. */
+        Refused413: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description A value is not accepted; the answer says which, and what is. */
+        Refused422: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Asked too often; `Retry-After` says when to ask again. */
+        Refused429: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The database is busy, full or away; nothing was written. Ask again. */
+        Refused503: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Not signed in. */
+        Refused401: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It is over: used, taken back or too old. */
+        Refused410: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It was changed since the version that was seen. */
+        Refused412: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description `If-Match` is needed: the entity tag of the version that was seen. */
+        Refused428: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -8395,7 +8521,6 @@ export type GradeIn = components['schemas']['GradeIn'];
 export type GradeOut = components['schemas']['GradeOut'];
 export type Grind = components['schemas']['Grind'];
 export type Grip = components['schemas']['Grip'];
-export type HttpValidationError = components['schemas']['HTTPValidationError'];
 export type Hand = components['schemas']['Hand'];
 export type HardnessOut = components['schemas']['HardnessOut'];
 export type Heft = components['schemas']['Heft'];
@@ -8566,7 +8691,6 @@ export type TrialsPage = components['schemas']['TrialsPage'];
 export type TrialsRow = components['schemas']['TrialsRow'];
 export type TryNextOut = components['schemas']['TryNextOut'];
 export type Use = components['schemas']['Use'];
-export type ValidationError = components['schemas']['ValidationError'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictOut = components['schemas']['VerdictOut'];
 export type ViewOutput = components['schemas']['View-Output'];
@@ -8589,6 +8713,20 @@ export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple
 export type MapleRookStationsPhotoSchemasCardOut = components['schemas']['maple_rook__stations__photo__schemas__CardOut'];
 export type MapleRookStationsSchemasCardOut = components['schemas']['maple_rook__stations__schemas__CardOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
+export type FieldError = components['schemas']['FieldError'];
+export type Problem = components['schemas']['Problem'];
+export type ResponseRefused400 = components['responses']['Refused400'];
+export type ResponseRefused403 = components['responses']['Refused403'];
+export type ResponseRefused404 = components['responses']['Refused404'];
+export type ResponseRefused409 = components['responses']['Refused409'];
+export type ResponseRefused413 = components['responses']['Refused413'];
+export type ResponseRefused422 = components['responses']['Refused422'];
+export type ResponseRefused429 = components['responses']['Refused429'];
+export type ResponseRefused503 = components['responses']['Refused503'];
+export type ResponseRefused401 = components['responses']['Refused401'];
+export type ResponseRefused410 = components['responses']['Refused410'];
+export type ResponseRefused412 = components['responses']['Refused412'];
+export type ResponseRefused428 = components['responses']['Refused428'];
 export type $defs = Record<string, never>;
 export interface operations {
     bench_start: {
@@ -8609,6 +8747,15 @@ export interface operations {
                     "application/json": components["schemas"]["BenchStartOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_enter_piece: {
@@ -8633,15 +8780,15 @@ export interface operations {
                     "application/json": components["schemas"]["BenchSheetOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_begin_sheet: {
@@ -8664,15 +8811,15 @@ export interface operations {
                     "application/json": components["schemas"]["BenchSheetOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_sheet: {
@@ -8695,15 +8842,15 @@ export interface operations {
                     "application/json": components["schemas"]["BenchSheetOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_take_reading: {
@@ -8730,15 +8877,15 @@ export interface operations {
                     "application/json": components["schemas"]["StoredOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_void_reading: {
@@ -8765,15 +8912,15 @@ export interface operations {
                     "application/json": components["schemas"]["StoredOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_observe: {
@@ -8800,15 +8947,15 @@ export interface operations {
                     "application/json": components["schemas"]["StoredOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_preview_edge: {
@@ -8835,15 +8982,15 @@ export interface operations {
                     "application/json": components["schemas"]["ProfileOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_trace_edge: {
@@ -8870,15 +9017,15 @@ export interface operations {
                     "application/json": components["schemas"]["StoredOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_keep_photo: {
@@ -8902,15 +9049,15 @@ export interface operations {
                     "application/json": components["schemas"]["StoredOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_photo: {
@@ -8931,15 +9078,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_add_claim: {
@@ -8966,15 +9113,15 @@ export interface operations {
                     "application/json": components["schemas"]["BenchSheetOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_sign_off: {
@@ -8997,15 +9144,15 @@ export interface operations {
                     "application/json": components["schemas"]["BenchSheetOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_repeat: {
@@ -9029,15 +9176,15 @@ export interface operations {
                     "application/json": components["schemas"]["RepeatOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     bench_model_statistics: {
@@ -9063,15 +9210,15 @@ export interface operations {
                     "application/json": components["schemas"]["ModelStatisticsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     catalogue_catalogue: {
@@ -9092,6 +9239,15 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogueOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     rack_rack: {
@@ -9122,15 +9278,15 @@ export interface operations {
                     "application/json": components["schemas"]["RackOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     rack_table: {
@@ -9159,15 +9315,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     rack_claims: {
@@ -9192,15 +9348,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClaimList"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     rack_strip: {
@@ -9223,15 +9379,15 @@ export interface operations {
                     "application/json": components["schemas"]["StripKnife"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_cards: {
@@ -9252,6 +9408,15 @@ export interface operations {
                     "application/json": components["schemas"]["maple_rook__stations__photo__schemas__CardOut"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_card_as_pdf: {
@@ -9272,15 +9437,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_card_as_svg: {
@@ -9301,15 +9466,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_photos: {
@@ -9332,15 +9497,15 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_keep: {
@@ -9365,15 +9530,15 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_by_stand_in: {
@@ -9398,15 +9563,15 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_image: {
@@ -9427,15 +9592,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_throw_away: {
@@ -9458,15 +9623,15 @@ export interface operations {
                     "application/json": components["schemas"]["PhotoOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_measure: {
@@ -9493,15 +9658,15 @@ export interface operations {
                     "application/json": components["schemas"]["MeasuredOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_accept: {
@@ -9528,15 +9693,15 @@ export interface operations {
                     "application/json": components["schemas"]["AcceptedOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     photo_again: {
@@ -9560,15 +9725,15 @@ export interface operations {
                     "application/json": components["schemas"]["maple_rook__stations__photo__schemas__AgainOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_trials: {
@@ -9592,15 +9757,15 @@ export interface operations {
                     "application/json": components["schemas"]["ListOfTrials"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_begin: {
@@ -9625,15 +9790,15 @@ export interface operations {
                     "application/json": components["schemas"]["WholeTrial"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_read: {
@@ -9658,15 +9823,15 @@ export interface operations {
                     "application/json": components["schemas"]["ReadOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_calibration: {
@@ -9687,6 +9852,15 @@ export interface operations {
                     "application/json": components["schemas"]["CalibrationOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_trial: {
@@ -9709,15 +9883,15 @@ export interface operations {
                     "application/json": components["schemas"]["WholeTrial"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_add_points: {
@@ -9744,15 +9918,15 @@ export interface operations {
                     "application/json": components["schemas"]["WholeTrial"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_take_cycle: {
@@ -9778,15 +9952,15 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_describe: {
@@ -9815,15 +9989,17 @@ export interface operations {
                     "application/json": components["schemas"]["WholeTrial"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_set_aside: {
@@ -9852,15 +10028,17 @@ export interface operations {
                     "application/json": components["schemas"]["WholeTrial"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_kept_of_piece: {
@@ -9883,15 +10061,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_keep: {
@@ -9918,15 +10096,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     trials_make_again: {
@@ -9949,15 +10127,15 @@ export interface operations {
                     "application/json": components["schemas"]["maple_rook__stations__trials__schemas__AgainOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     sheet_knife_sheet: {
@@ -9989,15 +10167,15 @@ export interface operations {
                     "application/json": components["schemas"]["KnifeSheetOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     sheet_cut: {
@@ -10031,15 +10209,15 @@ export interface operations {
                     "application/json": components["schemas"]["CutOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     sheet_try_figures: {
@@ -10075,15 +10253,15 @@ export interface operations {
                     "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     sheet_script: {
@@ -10115,15 +10293,15 @@ export interface operations {
                     "text/plain": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     sheet_drawing: {
@@ -10145,15 +10323,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     board_board: {
@@ -10185,15 +10363,15 @@ export interface operations {
                     "application/json": components["schemas"]["BoardOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     board_verdict: {
@@ -10218,15 +10396,15 @@ export interface operations {
                     "application/json": components["schemas"]["VerdictOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     board_kept_comparisons: {
@@ -10249,15 +10427,15 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     board_keep_comparison: {
@@ -10282,15 +10460,15 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     board_kept_comparison: {
@@ -10313,15 +10491,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptComparisonOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     board_put_comparison_away: {
@@ -10348,15 +10526,15 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     board_drawing: {
@@ -10379,15 +10557,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     predict_predict: {
@@ -10412,15 +10590,15 @@ export interface operations {
                     "application/json": components["schemas"]["PredictOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     instruments_listed: {
@@ -10441,6 +10619,15 @@ export interface operations {
                     "application/json": components["schemas"]["InstrumentOut"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     instruments_enter: {
@@ -10465,15 +10652,15 @@ export interface operations {
                     "application/json": components["schemas"]["InstrumentOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     instruments_mend: {
@@ -10502,15 +10689,17 @@ export interface operations {
                     "application/json": components["schemas"]["InstrumentOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     instruments_take: {
@@ -10537,15 +10726,15 @@ export interface operations {
                     "application/json": components["schemas"]["TakenOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     instruments_events: {
@@ -10566,6 +10755,15 @@ export interface operations {
                     "text/event-stream": unknown;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     foods_foods: {
@@ -10586,6 +10784,15 @@ export interface operations {
                     "application/json": components["schemas"]["FoodsOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     foods_add_food: {
@@ -10610,15 +10817,15 @@ export interface operations {
                     "application/json": components["schemas"]["FoodsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     foods_change_food: {
@@ -10647,15 +10854,17 @@ export interface operations {
                     "application/json": components["schemas"]["FoodsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     foods_drop_food: {
@@ -10680,15 +10889,17 @@ export interface operations {
                     "application/json": components["schemas"]["FoodsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     foods_restore_foods: {
@@ -10709,6 +10920,15 @@ export interface operations {
                     "application/json": components["schemas"]["FoodsOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     steels_steels: {
@@ -10731,15 +10951,15 @@ export interface operations {
                     "application/json": components["schemas"]["SteelsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     steels_add_grade: {
@@ -10764,15 +10984,15 @@ export interface operations {
                     "application/json": components["schemas"]["GradeOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     steels_estimate_carbides: {
@@ -10797,15 +11017,15 @@ export interface operations {
                     "application/json": components["schemas"]["CarbidesOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     steels_convert_hardness: {
@@ -10829,15 +11049,15 @@ export interface operations {
                     "application/json": components["schemas"]["ConvertedOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     counter_asked: {
@@ -10858,6 +11078,15 @@ export interface operations {
                     "application/json": components["schemas"]["CounterOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     counter_advice: {
@@ -10882,15 +11111,15 @@ export interface operations {
                     "application/json": components["schemas"]["AdviceOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     counter_card: {
@@ -10915,15 +11144,15 @@ export interface operations {
                     "application/json": components["schemas"]["TakeHomeOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     counter_keep_customer: {
@@ -10950,15 +11179,17 @@ export interface operations {
                     "application/json": components["schemas"]["CustomerOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     counter_forget_customer: {
@@ -10983,15 +11214,17 @@ export interface operations {
                     "application/json": components["schemas"]["CustomerOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_setup: {
@@ -11021,15 +11254,15 @@ export interface operations {
                     "application/json": components["schemas"]["SetupOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_reprofile: {
@@ -11065,15 +11298,15 @@ export interface operations {
                     "application/json": components["schemas"]["ReprofileOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_order_reprofile: {
@@ -11100,15 +11333,15 @@ export interface operations {
                     "application/json": components["schemas"]["WorkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_life_of: {
@@ -11140,15 +11373,15 @@ export interface operations {
                     "application/json": components["schemas"]["LifeOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_write: {
@@ -11184,15 +11417,15 @@ export interface operations {
                     "application/json": components["schemas"]["LifeOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_strike: {
@@ -11228,15 +11461,15 @@ export interface operations {
                     "application/json": components["schemas"]["LifeOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_begin_plan: {
@@ -11265,15 +11498,15 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_end_plan: {
@@ -11302,15 +11535,15 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_plans: {
@@ -11333,15 +11566,15 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_calendar: {
@@ -11363,15 +11596,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_delivery: {
@@ -11392,6 +11625,15 @@ export interface operations {
                     "application/json": components["schemas"]["DeliveryOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_work_of: {
@@ -11414,15 +11656,15 @@ export interface operations {
                     "application/json": components["schemas"]["WorkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_order: {
@@ -11449,15 +11691,15 @@ export interface operations {
                     "application/json": components["schemas"]["WorkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_happened: {
@@ -11484,15 +11726,15 @@ export interface operations {
                     "application/json": components["schemas"]["WorkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_keep_photo: {
@@ -11516,15 +11758,15 @@ export interface operations {
                     "application/json": components["schemas"]["StoredOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_care: {
@@ -11557,15 +11799,15 @@ export interface operations {
                     "application/json": components["schemas"]["CareOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_workshop: {
@@ -11586,6 +11828,15 @@ export interface operations {
                     "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     upkeep_change_workshop: {
@@ -11612,15 +11863,17 @@ export interface operations {
                     "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     office_listed: {
@@ -11641,6 +11894,15 @@ export interface operations {
                     "application/json": components["schemas"]["CoefficientsOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     office_set_coefficients: {
@@ -11667,15 +11929,17 @@ export interface operations {
                     "application/json": components["schemas"]["CoefficientsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     jobs_listed: {
@@ -11696,6 +11960,15 @@ export interface operations {
                     "application/json": components["schemas"]["LongJobsOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     jobs_ask: {
@@ -11720,15 +11993,15 @@ export interface operations {
                     "application/json": components["schemas"]["LongJobOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     jobs_stop: {
@@ -11751,15 +12024,15 @@ export interface operations {
                     "application/json": components["schemas"]["LongJobOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_session: {
@@ -11780,6 +12053,14 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_sign_in: {
@@ -11802,15 +12083,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_sign_out: {
@@ -11829,6 +12110,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_sign_ins: {
@@ -11849,6 +12139,15 @@ export interface operations {
                     "application/json": components["schemas"]["SignInOut"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_make_key: {
@@ -11873,15 +12172,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeyOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_sign_out_everywhere: {
@@ -11900,6 +12199,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_end_sign_in: {
@@ -11922,15 +12230,15 @@ export interface operations {
                     "application/json": components["schemas"]["SignInOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_change_password: {
@@ -11953,15 +12261,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_invitation: {
@@ -11986,15 +12294,15 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            410: components["responses"]["Refused410"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_join: {
@@ -12017,15 +12325,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            410: components["responses"]["Refused410"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_people: {
@@ -12046,6 +12354,15 @@ export interface operations {
                     "application/json": components["schemas"]["PersonOut"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_invite: {
@@ -12070,15 +12387,15 @@ export interface operations {
                     "application/json": components["schemas"]["InvitedOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_change_person: {
@@ -12107,15 +12424,17 @@ export interface operations {
                     "application/json": components["schemas"]["PersonOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_send_away: {
@@ -12140,15 +12459,17 @@ export interface operations {
                     "application/json": components["schemas"]["PersonOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_invite_again: {
@@ -12171,15 +12492,15 @@ export interface operations {
                     "application/json": components["schemas"]["InvitedOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_audit: {
@@ -12207,15 +12528,15 @@ export interface operations {
                     "application/json": components["schemas"]["AuditPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     people_audit_table: {
@@ -12240,15 +12561,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     health_alive: {
@@ -12269,6 +12590,14 @@ export interface operations {
                     "application/json": components["schemas"]["Alive"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     health_ready: {
@@ -12289,6 +12618,14 @@ export interface operations {
                     "application/json": components["schemas"]["Ready"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     health_metrics: {
@@ -12307,6 +12644,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_imports: {
@@ -12327,6 +12673,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportsOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_open_file: {
@@ -12353,15 +12708,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_one: {
@@ -12386,15 +12741,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_stop: {
@@ -12415,15 +12770,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_run: {
@@ -12450,15 +12805,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_rows: {
@@ -12485,15 +12840,15 @@ export interface operations {
                     "application/json": components["schemas"]["RowsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_report: {
@@ -12514,15 +12869,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_spec_card: {
@@ -12543,15 +12898,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_labels: {
@@ -12572,15 +12927,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_rack_labels: {
@@ -12609,15 +12964,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_json_ld: {
@@ -12640,15 +12995,15 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_outline_dxf: {
@@ -12669,15 +13024,15 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_published: {
@@ -12700,15 +13055,15 @@ export interface operations {
                     "application/json": components["schemas"]["PublicationOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     exchange_publish: {
@@ -12737,15 +13092,17 @@ export interface operations {
                     "application/json": components["schemas"]["PublicationOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_pieces: {
@@ -12775,15 +13132,15 @@ export interface operations {
                     "application/json": components["schemas"]["PiecePage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_pieces_bulk: {
@@ -12808,15 +13165,15 @@ export interface operations {
                     "application/json": components["schemas"]["BulkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_shop_json: {
@@ -12835,6 +13192,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_shop_schema_json: {
@@ -12857,6 +13223,15 @@ export interface operations {
                     };
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_shop_xlsx: {
@@ -12875,6 +13250,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_archive_zip: {
@@ -12893,6 +13277,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_models_csv: {
@@ -12911,6 +13304,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_models_page: {
@@ -12935,15 +13337,15 @@ export interface operations {
                     "application/json": components["schemas"]["ModelsPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_models_bulk: {
@@ -12968,15 +13370,15 @@ export interface operations {
                     "application/json": components["schemas"]["BulkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_claims_csv: {
@@ -12995,6 +13397,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_claims_page: {
@@ -13019,15 +13430,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClaimsPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_claims_bulk: {
@@ -13052,15 +13463,15 @@ export interface operations {
                     "application/json": components["schemas"]["BulkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_pieces_csv: {
@@ -13079,6 +13490,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_pieces_page: {
@@ -13103,15 +13523,15 @@ export interface operations {
                     "application/json": components["schemas"]["PiecesPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_readings_csv: {
@@ -13130,6 +13550,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_readings_page: {
@@ -13154,15 +13583,15 @@ export interface operations {
                     "application/json": components["schemas"]["ReadingsPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_readings_bulk: {
@@ -13187,15 +13616,15 @@ export interface operations {
                     "application/json": components["schemas"]["BulkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_profiles_csv: {
@@ -13214,6 +13643,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_profiles_page: {
@@ -13238,15 +13676,15 @@ export interface operations {
                     "application/json": components["schemas"]["ProfilesPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_profiles_bulk: {
@@ -13271,15 +13709,15 @@ export interface operations {
                     "application/json": components["schemas"]["BulkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_trials_csv: {
@@ -13298,6 +13736,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_trials_page: {
@@ -13322,15 +13769,15 @@ export interface operations {
                     "application/json": components["schemas"]["TrialsPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_trials_bulk: {
@@ -13355,15 +13802,15 @@ export interface operations {
                     "application/json": components["schemas"]["BulkOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     v1_piece: {
@@ -13386,15 +13833,15 @@ export interface operations {
                     "application/json": components["schemas"]["KnifeDocument"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     public_as_json: {
@@ -13417,15 +13864,14 @@ export interface operations {
                     "application/json": components["schemas"]["KnifeDocument"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     public_card_png: {
@@ -13446,15 +13892,14 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
     public_page: {
@@ -13477,15 +13922,14 @@ export interface operations {
                     "text/html": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
         };
     };
 }
