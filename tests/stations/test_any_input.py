@@ -34,7 +34,9 @@ LEAVING = {("DELETE", "/api/session"), ("DELETE", "/api/sign-ins")}
 """After these nobody would be signed in, and every answer be the same."""
 
 
-def test_no_input_makes_a_server_error_or_an_answer_that_is_not_described(engine: Engine, tmp_path: Path) -> None:
+def test_no_input_makes_a_server_error_or_an_answer_nobody_described(
+    engine: Engine, tmp_path: Path
+) -> None:
     settings = Settings(draws=100, web_root=tmp_path, requests_per_minute=1_000_000)
     app = create_app(settings, engine)
     with sessions(engine)() as session:

@@ -48,6 +48,7 @@ def enlarge(engine: Engine, pieces: int, copies: int = 0) -> None:
     """
     with engine.begin() as connection:
         connection.execute(text("SET LOCAL maple_rook.audit = 'off'"))
+        connection.execute(text("SET LOCAL statement_timeout = 0"))
         connection.execute(text(_MODELS), {"copies": copies})
         connection.execute(text(_PIECES), {"pieces": pieces, "copies": copies})
         connection.execute(text("ANALYZE"))
