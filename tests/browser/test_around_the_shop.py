@@ -35,6 +35,7 @@ VIEWS = [
     "/office",
     "/office/in",
     "/office/out",
+    "/office/work",
     "/office/people",
     "/office/changes",
     "/office/me",

@@ -12,7 +12,7 @@ from xml.etree import ElementTree as ET
 
 Point = tuple[float, float]
 
-INKS = ("#1b5e9e", "#b4481a", "#1e7347", "#9c2f7a", "#7a5c00", "#4a5a68")
+INKS = ("#083d87", "#8b3926", "#126d54", "#b63881", "#955e05", "#464652")
 """Hue of knives A to F on paper."""
 DASHES = ("", "6 3", "1 2", "6 2 1 2", "12 3", "6 2 1 2 1 2")
 """Line pattern of knives A to F, mm."""
