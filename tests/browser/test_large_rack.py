@@ -1,0 +1,90 @@
+"""A Rack of hundreds: only what is seen is drawn, and nothing is missed on the way."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from maple_rook.app import create_app
+from maple_rook.cluster import Cluster
+from maple_rook.demo.shelves import grow_to
+from maple_rook.server import prepare
+from maple_rook.settings import Settings
+from maple_rook.stations.shelf import Shelf
+from maple_rook.store.database import connect, sessions
+from maple_rook.store.people import BROWSER
+from served import served
+from signed_in import in_browser, key_of
+
+PIECES = 600
+NEAR = 80
+"""More knives than these are never drawn at once in a window of 1280 by 800."""
+
+
+@pytest.fixture(scope="module")
+def large(
+    cluster: Cluster, browser: Browser, browser_context_args: dict[str, Any]
+) -> Iterator[Page]:
+    cluster.ensure_database("large_rack")
+    engine = connect(cluster.url("large_rack"))
+    prepare(engine, is_demo=True, say=lambda _: None)
+    grow_to(engine, PIECES)
+    with sessions(engine)() as session:
+        while Shelf().work_out(session, 200):
+            pass
+    with served(create_app(Settings(), engine)) as address:
+        how = {**browser_context_args, **in_browser(key_of(engine, kind=BROWSER))}
+        context = browser.new_context(**{**how, "base_url": address})
+        context.add_init_script("localStorage.setItem('maple-rook.hinted', 'yes')")
+        yield context.new_page()
+        context.close()
+
+
+def whole(page: Page) -> None:
+    """Every knife near the window has arrived."""
+    expect(page.locator(".rails li.place").first).to_be_visible()
+    expect(page.locator(".rails li.coming")).to_have_count(0)
+
+
+def test_every_knife_comes_by_and_few_are_drawn_at_once(large: Page) -> None:
+    large.goto("/rack")
+    whole(large)
+    expect(large.get_by_text(f"{PIECES} of {PIECES} knives")).to_be_visible()
+    seen: set[str] = set()
+    for _ in range(200):
+        whole(large)
+        drawn = large.locator(".rails li.place .soft.small").all_inner_texts()
+        assert len(drawn) <= NEAR
+        seen |= {text for text in drawn if "·" in text}
+        down, end = large.evaluate("[scrollY + innerHeight, document.documentElement.scrollHeight]")
+        if down >= end - 2:
+            break
+        large.mouse.wheel(0, 700)
+    assert len(seen) == PIECES
+
+
+def test_filters_and_order_stay_at_hand_far_down(large: Page) -> None:
+    large.goto("/rack")
+    whole(large)
+    large.mouse.wheel(0, 9_000)
+    whole(large)
+    expect(large.get_by_label("Search").first).to_be_in_viewport()
+    expect(large.get_by_role("button", name="lowest first")).to_be_in_viewport()
+    large.get_by_label("Search").first.fill("KH-01")
+    expect(large.locator(".rails li.place")).to_have_count(1)
+    expect(large.locator(".rails li.place").first).to_be_in_viewport()
+
+
+def test_the_table_draws_few_lines_of_many(large: Page) -> None:
+    large.goto("/rack")
+    whole(large)
+    large.get_by_role("button", name="Table").click()
+    expect(large.get_by_role("table")).to_have_attribute("aria-rowcount", str(PIECES + 1))
+    large.keyboard.press("End")
+    expect(large.get_by_role("row").last).to_be_in_viewport()
+    assert large.get_by_role("row").count() < NEAR
+    large.get_by_role("button", name="Hang").last.click()
+    expect(large.locator("header.strip .tag")).to_have_count(1)
