@@ -23,7 +23,7 @@ AT_WORK = ("waiting", "running")
 LISTED = 30
 LOST_AFTER = dt.timedelta(seconds=30)
 LEFT_ALONE = dt.timedelta(hours=1)
-"""What somebody stopped, the shop does not begin again of its own accord for so long."""
+"""What was stopped or failed, the shop does not begin again of its own accord for so long."""
 ASKED_AGAIN_S = 2.0
 FAILED = "Something went wrong on our side. Ask for it again; if it fails again, see the log."
 log = structlog.get_logger()
@@ -85,7 +85,8 @@ class LongJobs:
             self._asked_at[kind] = time.monotonic()
         with self._opener() as db:
             row = self.newest(db, kind)
-            stopped = row.ended_at if row is not None and row.state == "stopped" else None
+            ended_ill = row is not None and row.state in ("stopped", "failed")
+            stopped = row.ended_at if row is not None and ended_ill else None
             if stopped is None or stopped < _now() - LEFT_ALONE:
                 self.ask(db, kind)
 

@@ -141,7 +141,9 @@ class Shelf:
                 return max(0, behind - self._quickly(writing, behind))
         except (OperationalError, PoolTimeout) as error:  # the shelf is shown as it is
             log.warning("the shelf is not brought up to date", error=str(error))
-            return behind
+        except Exception:  # a piece that cannot be worked out takes no list away
+            log.exception("a piece of the shelf cannot be worked out")
+        return behind
 
     def _quickly(self, db: Session, behind: int) -> int:
         if behind > AT_ONCE:

@@ -143,6 +143,11 @@ def put(
     db.execute(delete(ShelfStale).where(ShelfStale.id == func.any(taken_up)))
 
 
+def make_all_wait(db: Session) -> None:
+    """Have every piece worked out again."""
+    db.execute(insert(ShelfStale).from_select(["piece_id"], select(Piece.id).order_by(Piece.id)))
+
+
 def settle(db: Session) -> None:
     """Rows from another cluster (restored, moved) count as written before now."""
     db.execute(

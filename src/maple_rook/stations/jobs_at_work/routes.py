@@ -3,7 +3,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Request
-from sqlalchemy import func, select, update
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.stations.access import CurrentPerson, Db, RowId
@@ -13,7 +13,6 @@ from maple_rook.stations.shelf import Shelf
 from maple_rook.store import shelf as kept
 from maple_rook.store.exchange_tables import ImportFile
 from maple_rook.store.photo_tables import PhotoMeasurement
-from maple_rook.store.shelf_tables import ShelfRow
 from maple_rook.store.tables import Piece
 
 router = APIRouter(prefix="/jobs", tags=["jobs"])
@@ -50,7 +49,7 @@ def _count(db: Session, table: type[Piece | PhotoMeasurement]) -> int:
 def ask(db: Db, person: CurrentPerson, jobs: Jobs, asked: LongJobIn) -> LongJobOut:
     """Ask for a job: the whole shelf worked out anew, or every kept photo measured again."""
     if asked.kind is JobKind.SHELF:
-        db.execute(update(ShelfRow).values(reckoned=""))
+        kept.make_all_wait(db)
     return LongJobOut.of(jobs.ask(db, asked.kind, person.id))
 
 

@@ -142,17 +142,19 @@ class Overview:
         self._lock = threading.Lock()
 
     def spread(self, db: Session) -> Spread:
-        with self._lock:
-            snapshot, written = db.execute(_WRITTEN, {"before": self._before}).one()
-            old = time.monotonic() - self._looked > DRAWN_AGAIN_S
-            if written or self._before == 0:
-                total, longest = _left(db, RackQuery())
-                redrawn = total < LARGE or old
-                ranges = _ranges(db) if redrawn else self._spread.ranges
-                self._spread = Spread(total, longest, _types(db), ranges)
-                self._looked = time.monotonic() if redrawn else self._looked
-                self._before = int(snapshot.partition(":")[0])
-            return self._spread
+        snapshot, written = db.execute(_WRITTEN, {"before": self._before}).one()
+        if written or self._before == 0:
+            with self._lock:
+                self._look(db, before=int(snapshot.partition(":")[0]))
+        return self._spread
+
+    def _look(self, db: Session, *, before: int) -> None:
+        total, longest = _left(db, RackQuery())
+        redrawn = total < LARGE or time.monotonic() - self._looked > DRAWN_AGAIN_S
+        ranges = _ranges(db) if redrawn else self._spread.ranges
+        self._spread = Spread(total, longest, _types(db), ranges)
+        self._looked = time.monotonic() if redrawn else self._looked
+        self._before = before
 
 
 _WRITTEN = text("""

@@ -158,7 +158,7 @@ onUnmounted(() => point(null))
       </div>
 
       <StateNote
-        v-if="!head"
+        v-if="!head || (error && !at(0))"
         :error="error"
         waiting="Taking the knives off the shelf to look at them…"
         :retry="again"
