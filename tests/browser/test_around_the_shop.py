@@ -53,6 +53,13 @@ def hung(page: Page) -> list[str]:
     return page.locator("header.strip .tag").all_inner_texts()
 
 
+def whole_rack(page: Page) -> None:
+    """The Rack in a window so tall that every knife of the shop is drawn."""
+    page.set_viewport_size({"width": 1280, "height": 4000})
+    page.goto("/rack")
+    expect(page.locator(".rails > li.place").first).to_be_visible()
+
+
 def ready(page: Page) -> None:
     page.wait_for_load_state("networkidle")
     expect(page.get_by_role("heading", level=1)).to_be_visible()
@@ -141,7 +148,7 @@ def test_search_narrows_and_clearing_brings_all_back(page: Page) -> None:
 
 
 def test_a_range_is_narrowed_by_keyboard(page: Page) -> None:
-    page.goto("/rack")
+    whole_rack(page)
     low = page.get_by_role("group", name="weight").get_by_role("slider", name="Minimum")
     expect(low).to_be_visible()
     total = page.locator(".rails > li").count()
@@ -153,8 +160,7 @@ def test_a_range_is_narrowed_by_keyboard(page: Page) -> None:
 
 
 def test_the_table_holds_the_same_knives_as_the_rails(page: Page) -> None:
-    page.goto("/rack")
-    expect(page.locator(".rails > li").first).to_be_visible()
+    whole_rack(page)
     count = page.locator(".rails > li").count()
     page.get_by_role("button", name="Table").click()
     expect(page.locator("tbody tr")).to_have_count(count)
@@ -162,7 +168,7 @@ def test_the_table_holds_the_same_knives_as_the_rails(page: Page) -> None:
 
 def test_knives_hang_at_one_true_scale(page: Page) -> None:
     """Geometry: drawn lengths are in the proportion of the measured ones."""
-    page.goto("/rack")
+    whole_rack(page)
     lengths = {}
     for tag, name in (("KH-01", "Sheet of Kesterby Harbour gyuto 210 · KH-01"),
                       ("TH-08", "Sheet of Tarnwick Hedgerow paring 80 · TH-08")):  # fmt: skip
@@ -183,7 +189,7 @@ def test_the_sheet_shows_figures_with_uncertainty_claims_and_history(page: Page)
 
 
 def test_an_unhardened_knife_is_promised_nothing(page: Page) -> None:
-    page.goto("/rack")
+    whole_rack(page)
     page.get_by_role("link", name=re.compile("Sheet of Tarnwick Tidewrack")).first.click()
     expect(page.get_by_text("⚠ Not hardened.")).to_be_visible()
     expect(page.get_by_text("it will not hold an edge").first).to_be_visible()
@@ -301,7 +307,7 @@ def test_the_edges_course_follows_the_kitchen_and_stops_for_soft_steel(page: Pag
     expect(panel.get_by_role("row", name=re.compile("on bone"))).to_contain_text("⚠")
     page.get_by_label("honed regularly").click()
     expect(panel).not_to_contain_text("a rod every")
-    page.goto("/rack")
+    whole_rack(page)
     page.get_by_role("link", name=re.compile("Sheet of Tarnwick Tidewrack")).first.click()
     expect(panel).to_contain_text("No course of sharpness")
     page.goto("/board?hand=1.5")
