@@ -153,8 +153,8 @@ class Overview:
         redrawn = total < LARGE or time.monotonic() - self._looked > DRAWN_AGAIN_S
         ranges = _ranges(db) if redrawn else self._spread.ranges
         self._spread = Spread(total, longest, _types(db), ranges)
-        self._looked = time.monotonic() if redrawn else self._looked
-        self._before = before
+        if redrawn:  # else it is looked at again, until it is
+            self._looked, self._before = time.monotonic(), before
 
 
 _WRITTEN = text("""
