@@ -16,7 +16,7 @@ const NARROWEST = 184
 const box = ref<HTMLElement | null>(null)
 const rails = computed(() => Math.ceil(props.count / across.value))
 const across = ref(4)
-const { drawn, width, before, after, measure } = useVisible(box, rails, 292, 3)
+const { drawn, width, before, after, measure } = useVisible(box, rails, 200, 3)
 watch(width, (wide) => (across.value = Math.max(1, Math.floor(wide / NARROWEST))))
 
 const places = (rail: number) =>

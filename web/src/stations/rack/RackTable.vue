@@ -15,7 +15,7 @@ const body = ref<HTMLElement | null>(null)
 const { drawn, before, after, measure } = useVisible(
   body,
   computed(() => props.count),
-  41,
+  29,
   12,
 )
 const lines = computed(() => drawn.value.map(({ index }) => ({ index, row: props.at(index) })))
