@@ -16,6 +16,7 @@ def lay(page: Page, *pieces: int, customer: str | None = None) -> Locator:
         page.get_by_role("button", name="The customer…").click()
         page.get_by_role("button", name=customer, exact=True).click()
         page.get_by_role("button", name="Fold away").click()
+        page.wait_for_load_state("networkidle")
     verdict = page.get_by_role("region", name="Verdict")
     expect(verdict).to_be_visible()
     return verdict

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -117,4 +118,6 @@ def _serving(shop: ServedShop) -> list[psutil.Process]:
 
 
 def _serves(process: psutil.Process) -> bool:
-    return "spawn_main" in " ".join(process.cmdline())
+    with contextlib.suppress(psutil.Error):  # it may have just ended
+        return "spawn_main" in " ".join(process.cmdline())
+    return False

@@ -63,7 +63,9 @@ def test_the_catalogue_comes_from_the_replica_and_writes_go_to_the_primary(
     primary, replica = pair
     with api(pair, tmp_path) as (client, _):
         before = scans(replica)
+        until(lambda: client.get("/api/rack").json()["behind"] == 0)
         total = client.get("/api/rack").json()["total"]
+        assert total > 0
         until(lambda: scans(replica) > before)  # it was the replica that was read
         tag = f"R-{uuid.uuid4().hex[:6]}"
         made = client.post("/api/bench/pieces", json={"tag": tag, "model_id": 1})

@@ -27,6 +27,8 @@ COOKIE = "rook"
 TOKEN_HEADER = "X-Rook-Token"
 KNOWN_FOR_S = 2.0
 MOST_KNOWN = 5_000
+OF_NOBODY = ("health_alive", "health_ready")
+"""Whether a process is well does not hang on who asks, nor on a connection to find that out."""
 BY_ADDRESS = "upkeep_calendar"
 """The one action whose key may stand in the address: calendars cannot send headers."""
 
@@ -70,7 +72,7 @@ class Entrance:
 
     async def who(self, request: Request, action: str) -> Somebody | None:
         token, by_cookie = self._token(request, action)
-        if not token:
+        if not token or action in OF_NOBODY:
             return None
         known = self._known.get(token)
         if known is None or time.monotonic() > known[1]:

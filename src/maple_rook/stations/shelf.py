@@ -118,9 +118,10 @@ class Shelf:
         return [found[key] for key in ids]
 
     def catch_up(self, db: Session) -> int:
-        """Work out what changed, as far as that is quick; how many pieces are still behind.
+        """Work out what changed, as far as that is quick; how many pieces ``db`` is still behind.
 
-        To be called first: ``db`` may be of a replica, so it is written in a session of its own.
+        To be called first: ``db`` may be of a replica, so it is written in a session of its own,
+        and a replica has what was worked out only a moment later.
         """
         moment = kept.moment(db)
         if moment is not None and moment == self._settled:
@@ -138,7 +139,9 @@ class Shelf:
             if behind > AT_ONCE:
                 self._send_for_help()
             with self._opener() as writing:
-                return max(0, behind - self._quickly(writing, behind))
+                done = self._quickly(writing, behind)
+                seen_at_once = writing.get_bind() is db.get_bind()
+                return max(0, behind - done) if seen_at_once else behind
         except (OperationalError, PoolTimeout) as error:  # the shelf is shown as it is
             log.warning("the shelf is not brought up to date", error=str(error))
         except Exception:  # a piece that cannot be worked out takes no list away
