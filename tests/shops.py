@@ -1,4 +1,4 @@
-"""Further shops beside the demo's: empty ones, on databases of their own."""
+"""Further shops beside the demo's, on databases of their own."""
 
 from __future__ import annotations
 
@@ -21,12 +21,12 @@ TODAY = "2026-11-20"
 
 
 @contextmanager
-def shop_engine(cluster: Cluster) -> Iterator[Engine]:
-    """An empty shop, as a fresh start founds it."""
+def shop_engine(cluster: Cluster, *, demo: bool = False) -> Iterator[Engine]:
+    """A shop of its own: empty, as a fresh start founds it, or another demo shop."""
     name = f"shop_{time.time_ns()}"
     cluster.ensure_database(name)
     engine = connect(cluster.url(name))
-    prepare(engine, is_demo=False, say=lambda _: None)
+    prepare(engine, is_demo=demo, say=lambda _: None)
     yield engine
     engine.dispose()
     cluster.drop_database(name)

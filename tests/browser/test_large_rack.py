@@ -11,12 +11,12 @@ from playwright.sync_api import Browser, Page, expect
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.demo.shelves import grow_to
-from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.stations.shelf import Shelf
-from maple_rook.store.database import connect, sessions
+from maple_rook.store.database import sessions
 from maple_rook.store.people import BROWSER
 from served import served
+from shops import shop_engine
 from signed_in import in_browser, key_of
 
 PIECES = 600
@@ -28,19 +28,17 @@ NEAR = 80
 def large(
     cluster: Cluster, browser: Browser, browser_context_args: dict[str, Any]
 ) -> Iterator[Page]:
-    cluster.ensure_database("large_rack")
-    engine = connect(cluster.url("large_rack"))
-    prepare(engine, is_demo=True, say=lambda _: None)
-    grow_to(engine, PIECES)
-    with sessions(engine)() as session:
-        while Shelf().work_out(session, 200):
-            pass
-    with served(create_app(Settings(), engine)) as address:
+    with shop_engine(cluster, demo=True) as engine:
+        grow_to(engine, PIECES)
+        with sessions(engine)() as session:
+            while Shelf().work_out(session, 200):
+                pass
         how = {**browser_context_args, **in_browser(key_of(engine, kind=BROWSER))}
-        context = browser.new_context(**{**how, "base_url": address})
-        context.add_init_script("localStorage.setItem('maple-rook.hinted', 'yes')")
-        yield context.new_page()
-        context.close()
+        with served(create_app(Settings(), engine)) as address:
+            context = browser.new_context(**{**how, "base_url": address})
+            context.add_init_script("localStorage.setItem('maple-rook.hinted', 'yes')")
+            yield context.new_page()
+            context.close()
 
 
 def whole(page: Page) -> None:

@@ -15,11 +15,10 @@ from sqlalchemy import Engine, text
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.demo.shelves import grow_to
-from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.stations import shelf as shelf_module
 from maple_rook.stations.shelf import Shelf
-from maple_rook.store.database import connect
+from shops import shop_engine
 from signed_in import bearing, key_of
 
 PIECES = 400
@@ -27,12 +26,9 @@ PIECES = 400
 
 @pytest.fixture(scope="module")
 def large(cluster: Cluster) -> Iterator[Engine]:
-    cluster.ensure_database("large")
-    engine = connect(cluster.url("large"))
-    prepare(engine, is_demo=True, say=lambda _: None)
-    grow_to(engine, PIECES)
-    yield engine
-    engine.dispose()
+    with shop_engine(cluster, demo=True) as engine:
+        grow_to(engine, PIECES)
+        yield engine
 
 
 @pytest.fixture(scope="module")

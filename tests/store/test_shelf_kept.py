@@ -12,18 +12,18 @@ from sqlalchemy import Engine, delete, func, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
-from maple_rook.server import prepare
 from maple_rook.stations.rack import work as rack
 from maple_rook.stations.rack.work import FIGURE_KEYS, RANGE_KEYS, Overview, RackQuery
 from maple_rook.stations.shelf import Shelf
 from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store import records
 from maple_rook.store import shelf as kept
-from maple_rook.store.database import connect, sessions
+from maple_rook.store.database import sessions
 from maple_rook.store.foods import keep_food, shop_foods
 from maple_rook.store.shelf_tables import ShelfRow, ShelfStale
 from maple_rook.store.tables import Claim, EdgeTrace, Observation, Piece, Reading, Sheet
 from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow
+from shops import shop_engine
 
 NOW = dt.datetime(2026, 11, 20, tzinfo=dt.UTC)
 Writes = Callable[[Session, Sheet], None]
@@ -32,11 +32,8 @@ Writes = Callable[[Session, Sheet], None]
 @pytest.fixture(scope="module")
 def shop(cluster: Cluster) -> Iterator[Engine]:
     """A demo shop of this module's own: what is committed here is nobody else's."""
-    cluster.ensure_database("shelf_kept")
-    engine = connect(cluster.url("shelf_kept"))
-    prepare(engine, is_demo=True, say=lambda _: None)
-    yield engine
-    engine.dispose()
+    with shop_engine(cluster, demo=True) as engine:
+        yield engine
 
 
 @pytest.fixture

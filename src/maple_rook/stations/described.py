@@ -9,8 +9,7 @@ from pydantic import BaseModel, ConfigDict
 
 from maple_rook.stations.entrance import COOKIE
 from maple_rook.stations.policy import POLICY, May
-
-PROBLEM_TYPE = "application/problem+json"
+from maple_rook.stations.problems import PROBLEM_TYPE
 
 
 class FieldError(BaseModel):

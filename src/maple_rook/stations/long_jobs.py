@@ -11,10 +11,9 @@ from typing import Any
 
 import structlog
 from sqlalchemy import func, select, text, update
-from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, joinedload, sessionmaker
 
-from maple_rook.stations.long_work import Interrupted, LongWork
+from maple_rook.stations.long_work import AGAIN, Interrupted, LongWork
 from maple_rook.stations.problems import Conflict
 from maple_rook.store import records
 from maple_rook.store.job_tables import LongJob
@@ -125,10 +124,8 @@ class LongJobs:
             self._told(job_id, state="done", found=found, ended_at=func.now())
         except Stopped:
             self._told(job_id, state="stopped", ended_at=func.now())
-        except Interrupted:
+        except AGAIN:
             raise
-        except OperationalError as error:  # the database went away: again, once it is back
-            raise Interrupted from error
         except Exception:
             log.exception("a long job failed", job=job_id)
             self._told(job_id, state="failed", problem=FAILED, ended_at=func.now())

@@ -17,6 +17,7 @@ import structlog
 from procrastinate import App, PsycopgConnector, RetryStrategy, SyncPsycopgConnector
 from procrastinate.exceptions import ConnectorException
 from sqlalchemy import Engine
+from sqlalchemy.exc import OperationalError
 
 from maple_rook.store.database import APPLICATION_NAME, driver_address
 
@@ -29,6 +30,10 @@ log = structlog.get_logger()
 
 class Interrupted(Exception):
     """The process stops; another one does it."""
+
+
+AGAIN = (Interrupted, OperationalError)
+"""What a job raises to be done again: its process stops, or the database went away."""
 
 
 class LongWork:
@@ -48,7 +53,7 @@ class LongWork:
 
     def add(self, name: str, work: Callable[..., None]) -> None:
         """Name a kind of job: one at a time, in a thread, and again where it was interrupted."""
-        again = RetryStrategy(max_attempts=100, wait=1, retry_exceptions=[Interrupted])
+        again = RetryStrategy(max_attempts=100, wait=1, retry_exceptions=AGAIN)
         for app in (self.app, self._putting):
             app.task(name=name, retry=again, lock=name)(work)
 

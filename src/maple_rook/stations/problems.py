@@ -24,6 +24,7 @@ from maple_rook.photo.picture import MOST_BYTES as MOST_PHOTO_BYTES
 from maple_rook.settings import Settings
 from maple_rook.store.records import NotFound
 
+PROBLEM_TYPE = "application/problem+json"
 MAX_BODY_BYTES = 4_000_000
 LARGE_BODIES = {"/api/imports": MOST_BYTES, "/api/photos": MOST_PHOTO_BYTES}
 """Paths that take files: tables, which are written to disk as they arrive, and photos."""
@@ -80,7 +81,7 @@ class TooMany(Refused):
 
 def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> JSONResponse:
     body = {"type": kind, "title": title, "status": status, "detail": detail, **more}
-    return JSONResponse(body, status, media_type="application/problem+json")
+    return JSONResponse(body, status, media_type=PROBLEM_TYPE)
 
 
 def _field_error(field: str, value: object, accepted: str, message: str) -> dict[str, str]:

@@ -127,8 +127,7 @@ class Shelf:
         if moment is not None and moment == self._settled:
             return 0
         reckoned = self._reckoned_at(db, moment)
-        stands = kept.standing(db, reckoned)
-        if not (stands.changed or stands.otherwise):
+        if kept.up_to_date(db, reckoned):
             self._settled = moment
             return 0
         behind = kept.behind(db, reckoned)
@@ -189,9 +188,9 @@ class Shelf:
 
     def columns(self, db: Session) -> ShelfColumns:
         """What decides about every piece on the shelf; only rows written since are read again."""
-        stands = kept.standing(db, self.reckoned(db))
+        self.reckoned(db)
         with self._reading_columns:
-            return self._columns.as_of(db, stands, len(self._foods) + len(DECIDES))
+            return self._columns.as_of(db, len(self._foods) + len(DECIDES))
 
 
 class _Columns:
@@ -206,12 +205,15 @@ class _Columns:
         self._made = ShelfColumns(np.zeros(0, np.int64), np.zeros(0, np.int64), stacked([]),
                                   np.zeros((0, 0)))  # fmt: skip
 
-    def as_of(self, db: Session, stands: kept.Standing, wide: int) -> ShelfColumns:
+    def as_of(self, db: Session, wide: int) -> ShelfColumns:
+        before = self._before
+        self._before, anything = kept.written_since(db, before)
+        if not anything and wide == self._wide:
+            return self._made
         query = select(ShelfRow.piece_id, ShelfRow.condition != "new", ShelfRow.model_id,
                        ShelfRow.decides, ShelfRow.central)  # fmt: skip
-        written = db.execute(query.where(ShelfRow.written >= self._before)).all()
+        written = db.execute(query.where(ShelfRow.written >= before)).all()
         differing = {key: row for key, *row in written if not _same(self._rows.get(key), row)}
-        self._before = stands.before
         if differing or wide != self._wide:
             self._rows |= differing
             self._wide = wide

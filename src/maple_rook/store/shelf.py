@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import delete, func, or_, select, text
@@ -21,14 +20,14 @@ _HELD = text("""
     WITH waiting AS MATERIALIZED (SELECT unnest(CAST(:ids AS integer[])) AS piece_id)
     SELECT piece_id FROM waiting WHERE pg_try_advisory_xact_lock(84202, piece_id)
 """)
-_STANDING = text("""
-    SELECT pg_current_snapshot()::text AS snapshot,
-           EXISTS (SELECT FROM shelf_stale) AS changed,
-           EXISTS (SELECT FROM shelf WHERE reckoned < :now)
-               OR EXISTS (SELECT FROM shelf WHERE reckoned > :now) AS otherwise
+_UP_TO_DATE = text("""
+    SELECT NOT (EXISTS (SELECT FROM shelf_stale) OR EXISTS (SELECT FROM shelf WHERE reckoned < :now)
+                OR EXISTS (SELECT FROM shelf WHERE reckoned > :now))
 """)
-
-
+_WRITTEN = text("""
+    SELECT pg_snapshot_xmin(pg_current_snapshot())::text::bigint,
+           EXISTS (SELECT FROM shelf WHERE written >= :before)
+""")
 _MOMENT = text("SELECT pg_current_snapshot()::text, pg_current_xact_id_if_assigned() IS NULL")
 
 
@@ -42,26 +41,18 @@ def moment(db: Session) -> str | None:
     return snapshot if only_reads else None
 
 
-@dataclass(frozen=True)
-class Standing:
-    """What a session sees: PostgreSQL's snapshot of transactions, and what is not up to date.
+def up_to_date(db: Session, reckoned: str) -> bool:
+    """Whether nothing was written of any piece since, and all are reckoned with this."""
+    return bool(db.scalar(_UP_TO_DATE, {"now": reckoned}))
 
-    ``changed``: something of a piece was written; ``otherwise``: a piece was reckoned otherwise
-    than now.
+
+def written_since(db: Session, before: int) -> tuple[int, bool]:
+    """What to ask with next time, and whether rows were written since ``before`` (0: ever).
+
+    Whatever a later snapshot sees and this one does not was written by that transaction or later.
     """
-
-    snapshot: str
-    changed: bool
-    otherwise: bool
-
-    @property
-    def before(self) -> int:
-        """Whatever a later snapshot sees and this one does not was written by this or later."""
-        return int(self.snapshot.partition(":")[0])
-
-
-def standing(db: Session, reckoned: str) -> Standing:
-    return Standing(*db.execute(_STANDING, {"now": reckoned}).one())
+    now, written = db.execute(_WRITTEN, {"before": before}).one()
+    return now, written
 
 
 def marks(db: Session, ids: Sequence[int]) -> dict[int, Mark]:

@@ -16,7 +16,7 @@ from pathlib import Path
 
 import structlog
 from sqlalchemy import select, update
-from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook.core.errors import InvalidValue, MapleRookError
@@ -27,7 +27,7 @@ from maple_rook.formats.incoming.understand import RowVerdict
 from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, RowReport, bring
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.schemas import ChoicesIn, TableOut
-from maple_rook.stations.long_work import Interrupted, LongWork
+from maple_rook.stations.long_work import AGAIN, Interrupted, LongWork
 from maple_rook.stations.problems import Conflict
 from maple_rook.store.database import WRITER
 from maple_rook.store.exchange_tables import ImportFile, ImportPart, ImportRow
@@ -170,10 +170,8 @@ class Imports:
                 self._bring(db, key)
         except NotFound:
             return  # it was forgotten
-        except Interrupted:
+        except AGAIN:
             raise
-        except OperationalError as error:  # the database went away: again, once it is back
-            raise Interrupted from error
         except MapleRookError as wrong:
             problem = str(wrong)
         except IntegrityError:

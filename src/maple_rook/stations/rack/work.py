@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import ColumnElement, Float, Select, cast, func, literal, select, text, union_all
+from sqlalchemy import ColumnElement, Float, Select, cast, func, literal, select, union_all
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
@@ -17,6 +17,7 @@ from maple_rook.core.quantities import QUANTITIES
 from maple_rook.stations.rack.schemas import RackHead, Range, StripKnife
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store import records
+from maple_rook.store import shelf as kept
 from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
 
 BINS = 16
@@ -142,24 +143,19 @@ class Overview:
         self._lock = threading.Lock()
 
     def spread(self, db: Session) -> Spread:
-        snapshot, written = db.execute(_WRITTEN, {"before": self._before}).one()
+        before, written = kept.written_since(db, self._before)
         if written or self._before == 0:
             with self._lock:
-                self._look(db, before=int(snapshot.partition(":")[0]))
+                self._look(db, before)
         return self._spread
 
-    def _look(self, db: Session, *, before: int) -> None:
+    def _look(self, db: Session, before: int) -> None:
         total, longest = _left(db, RackQuery())
         redrawn = total < LARGE or time.monotonic() - self._looked > DRAWN_AGAIN_S
         ranges = _ranges(db) if redrawn else self._spread.ranges
         self._spread = Spread(total, longest, _types(db), ranges)
         if redrawn:  # else it is looked at again, until it is
             self._looked, self._before = time.monotonic(), before
-
-
-_WRITTEN = text("""
-    SELECT pg_current_snapshot()::text, EXISTS (SELECT FROM shelf WHERE written >= :before)
-""")
 
 
 def rack(db: Session, shelf: Shelf, overview: Overview, query: RackQuery) -> str:
