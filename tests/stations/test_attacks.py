@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import zipfile
 from pathlib import Path
 
@@ -61,6 +62,22 @@ def test_sql_in_a_field_is_only_text(api: TestClient, engine: Engine, text: str)
     assert api.get("/api/v1/pieces", params={"where": f"{text}:1:2"}).status_code == 422
     with sessions(engine)() as db:
         assert db.scalar(select(func.count()).select_from(Piece)) == before
+
+
+def test_no_address_may_hold_what_the_database_cannot_look_for(api: TestClient) -> None:
+    tried = 0
+    for path, methods in api.get("/api/openapi.json").json()["paths"].items():
+        placed = re.sub(r"{(\w+)}", "1", path)
+        parameters = methods.get("get", {}).get("parameters", [])
+        for name in (p["name"] for p in parameters if p["in"] == "query"):
+            tried += 1
+            answer = api.get(placed, params={name: "a\0b"})
+            assert answer.status_code == 422, (path, name, answer.text)
+    assert tried > 60
+    for path in ("/api/imports/a%00b", "/api/v1/pieces/a%00b", "/k/a%00b"):
+        refused = api.get(path)
+        assert refused.status_code == 422
+        assert refused.json()["errors"][0]["accepted"] == "text without NUL characters"
 
 
 def test_a_page_runs_no_script_but_its_own_and_sits_in_no_frame(pages: TestClient) -> None:

@@ -16,6 +16,7 @@ from limits.strategies import FixedWindowRateLimiter
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.responses import Response
 
+from maple_rook.core.errors import InvalidValue
 from maple_rook.settings import Settings
 from maple_rook.stations.once import asked_once
 from maple_rook.stations.policy import POLICY, May, Somebody, action_of, permitted
@@ -153,8 +154,17 @@ def address(request: Request) -> str:
     return request.client.host if request.client else "nowhere"
 
 
+def check_address(request: Request) -> None:
+    """Refuse an address with a NUL in it: PostgreSQL's text holds none, so none is looked for."""
+    said = [("address", request.scope["path"]), *request.query_params.multi_items()]
+    for name, value in said:
+        if "\x00" in name + value:
+            raise InvalidValue(name, value, "text without NUL characters")
+
+
 async def at_the_entrance(request: Request) -> None:
     """What every request of the API passes first."""
+    check_address(request)
     entrance: Entrance = request.app.state.entrance
     action = action_of(request.scope["route"])
     somebody = await entrance.who(request, action)
@@ -165,5 +175,6 @@ async def at_the_entrance(request: Request) -> None:
 
 async def at_the_window(request: Request) -> None:
     """What every request of a public page passes: counted, nobody asked who they are."""
+    check_address(request)
     request.state.person = request.state.asked = None
     request.app.state.entrance.count(request, None)

@@ -1,7 +1,13 @@
 import { useWindowVirtualizer } from '@tanstack/vue-virtual'
-import { computed, onMounted, onUnmounted, ref, type Ref } from 'vue'
+import { computed, onMounted, onUnmounted, ref, watch, type Ref } from 'vue'
 
-/** Only lines near the window are drawn; `box` is what holds them, a line about so high. */
+/** How near the end of the page, in px, still counts as being there. */
+const AT_END = 2
+
+/**
+ * Only lines near the window are drawn; `box` is what holds them, a line about so high.
+ * Lines are measured as they come by; whoever went to the end stays there while it moves for that.
+ */
 export function useVisible(
   box: Ref<HTMLElement | null>,
   count: Ref<number>,
@@ -16,13 +22,22 @@ export function useVisible(
     top.value = placed.top + window.scrollY
     width.value = placed.width
   }
+  const page = document.documentElement
+  let atEnd = false
+  const scrolled = () => {
+    atEnd = window.scrollY + window.innerHeight >= page.scrollHeight - AT_END
+  }
   const watching = new ResizeObserver(look)
   onMounted(() => {
     look()
+    window.addEventListener('scroll', scrolled, { passive: true })
     watching.observe(document.body)
     if (box.value) watching.observe(box.value)
   })
-  onUnmounted(() => watching.disconnect())
+  onUnmounted(() => {
+    watching.disconnect()
+    window.removeEventListener('scroll', scrolled)
+  })
 
   const lines = useWindowVirtualizer(
     computed(() => ({
@@ -33,13 +48,21 @@ export function useVisible(
     })),
   )
   const drawn = computed(() => lines.value.getVirtualItems())
+  const whole = computed(() => lines.value.getTotalSize())
+  watch(
+    [whole, count],
+    (now, before) => {
+      if (atEnd && now[1] === before[1]) window.scrollTo({ top: page.scrollHeight })
+    },
+    { flush: 'post' },
+  )
   return {
     drawn,
     width,
     before: computed(() => (drawn.value[0]?.start ?? top.value) - top.value),
     after: computed(() => {
       const end = drawn.value.at(-1)?.end
-      return end === undefined ? 0 : Math.max(0, lines.value.getTotalSize() - (end - top.value))
+      return end === undefined ? 0 : Math.max(0, whole.value - (end - top.value))
     }),
     measure: (line: unknown) => lines.value.measureElement(line as Element | null),
   }
