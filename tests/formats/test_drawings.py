@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.formats.drawings import DASHES, INKS, Dimension, Shape, drawing
+from maple_rook.formats.drawings import DASHES, Dimension, Shape, drawing
+from maple_rook.formats.inks import INKS
 
 SQUARE = [(0.0, 0.0), (20.0, 0.0), (20.0, 30.0), (0.0, 30.0)]
 

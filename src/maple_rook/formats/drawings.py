@@ -10,13 +10,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from xml.etree import ElementTree as ET
 
+from maple_rook.formats.inks import BLADE, HANDLE, INK, INKS, SOFT
+
 Point = tuple[float, float]
 
-INKS = ("#083d87", "#8b3926", "#126d54", "#b63881", "#955e05", "#464652")
-"""Hue of knives A to F on paper."""
 DASHES = ("", "6 3", "1 2", "6 2 1 2", "12 3", "6 2 1 2 1 2")
 """Line pattern of knives A to F, mm."""
-_INK, _SOFT, _FILL, _HANDLE = "#2b211a", "#66564a", "#efe8db", "#d8c6aa"
 _MARGIN, _TEXT = 8.0, 4.0
 
 
@@ -63,7 +62,7 @@ def drawing(
     root.set("font-family", "sans-serif")
     ET.SubElement(root, "title").text = title
     if board:
-        _line(root, (left, 0.0), (right, 0.0), 0.2 * unit, _SOFT)
+        _line(root, (left, 0.0), (right, 0.0), 0.2 * unit, SOFT)
     for shape in shapes:
         _shape(root, shape, unit)
     for start, end, text in lines:
@@ -83,8 +82,8 @@ def _shape(root: ET.Element, shape: Shape, unit: float) -> None:
     path = "M" + "L".join(f"{x:.3f} {0.0 - y:.3f}" for x, y in shape.points)
     drawn = ET.SubElement(root, "path", d=path + ("Z" if shape.closed else ""))
     drawn.set("class", shape.part)
-    fill = {"blade": _FILL, "handle": _HANDLE}.get(shape.part, "none")
-    colour = _INK
+    fill = {"blade": BLADE, "handle": HANDLE}.get(shape.part, "none")
+    colour = INK
     if shape.knife is not None:
         colour, fill = INKS[shape.knife], "none"
         drawn.set("data-knife", "ABCDEF"[shape.knife])
@@ -108,9 +107,9 @@ def _dimension(root: ET.Element, start: Point, end: Point, text: str, unit: floa
     group = ET.SubElement(root, "g")
     group.set("class", "dimension")
     tick = 1.2 * unit
-    _line(group, start, end, 0.18 * unit, _SOFT)
+    _line(group, start, end, 0.18 * unit, SOFT)
     for x, y in (start, end):
-        _line(group, (x - tick, y - tick), (x + tick, y + tick), 0.3 * unit, _SOFT)
+        _line(group, (x - tick, y - tick), (x + tick, y + tick), 0.3 * unit, SOFT)
     level = abs(start[0] - end[0]) >= abs(start[1] - end[1])
     middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
     at = (middle[0], middle[1] + 1.2 * unit) if level else (middle[0] + 1.5 * unit, middle[1])
@@ -118,7 +117,7 @@ def _dimension(root: ET.Element, start: Point, end: Point, text: str, unit: floa
 
 
 def _text(root: ET.Element, at: Point, text: str, unit: float, anchor: str) -> None:
-    words = ET.SubElement(root, "text", x=f"{at[0]:.3f}", y=f"{-at[1]:.3f}", fill=_INK)
+    words = ET.SubElement(root, "text", x=f"{at[0]:.3f}", y=f"{-at[1]:.3f}", fill=INK)
     words.set("font-size", f"{_TEXT * unit:.4g}")
     words.set("text-anchor", anchor)
     words.text = text
@@ -129,8 +128,8 @@ def _scale_bar(root: ET.Element, at: Point, unit: float, scale: float) -> None:
     x, y = at
     group = ET.SubElement(root, "g")
     group.set("class", "scale-bar")
-    _line(group, at, (x + length, y), 0.3 * unit, _SOFT)
+    _line(group, at, (x + length, y), 0.3 * unit, SOFT)
     for end in (x, x + length):
-        _line(group, (end, y), (end, y + 1.5 * unit), 0.3 * unit, _SOFT)
+        _line(group, (end, y), (end, y + 1.5 * unit), 0.3 * unit, SOFT)
     said = f"{length:g} mm" if scale == 1 else f"{length:g} mm, drawn {scale:g} : 1"
     _text(group, (x + length + 2 * unit, y), said, unit, "start")

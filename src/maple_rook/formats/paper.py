@@ -15,12 +15,11 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from maple_rook.formats.drawings import Point, Shape
+from maple_rook.formats.inks import BLADE, HAIRLINE, HANDLE, INK, SOFT
 
 PDF_TYPE = "application/pdf"
 FONTS = Path(__file__).parent / "fonts"
 TEXT, STRONG, TITLE = "SourceSans3-Regular", "SourceSans3-SemiBold", "Vollkorn-Medium"
-INK, SOFT, HAIRLINE, PAPER = "#2b211a", "#66564a", "#d9cbb5", "#fbf7ef"
-BLADE, HANDLE, RUST, PLUM, PATINA = "#efe8db", "#d8c6aa", "#87261a", "#572b6b", "#1b6662"
 SCALES = (1.0, 2 / 3, 1 / 2, 1 / 3, 1 / 4, 1 / 5, 1 / 6)
 """Scales a knife may be drawn at; the largest that fits is taken."""
 

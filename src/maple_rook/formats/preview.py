@@ -8,18 +8,8 @@ from collections.abc import Sequence
 from PIL import Image, ImageDraw, ImageFont
 
 from maple_rook.formats.drawings import Shape
-from maple_rook.formats.paper import (
-    BLADE,
-    FONTS,
-    HAIRLINE,
-    HANDLE,
-    INK,
-    PAPER,
-    SOFT,
-    TEXT,
-    TITLE,
-    extent,
-)
+from maple_rook.formats.inks import BLADE, HAIRLINE, HANDLE, INK, PAPER, SOFT
+from maple_rook.formats.paper import FONTS, TEXT, TITLE, extent
 
 SIZE = (1200, 630)
 _MARGIN, _FINER = 70, 2

@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from maple_rook.core.scale_card import ScaleCard, View
-from maple_rook.formats.paper import INK, SOFT, STRONG, Page
+from maple_rook.formats.inks import INK, SOFT
+from maple_rook.formats.paper import STRONG, Page
 
 Pattern = Callable[[int], NDArray[np.bool_]]
 Box = tuple[float, float, float, float]

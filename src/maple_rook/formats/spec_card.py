@@ -6,19 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from maple_rook.formats.drawings import Shape
-from maple_rook.formats.paper import (
-    HAIRLINE,
-    LARGER_SCALES,
-    PATINA,
-    PLUM,
-    RUST,
-    SOFT,
-    STRONG,
-    TITLE,
-    Page,
-    extent,
-    fitting_scale,
-)
+from maple_rook.formats.inks import HAIRLINE, PATINA, PLUM, RUST, SOFT
+from maple_rook.formats.paper import LARGER_SCALES, STRONG, TITLE, Page, extent, fitting_scale
 
 A4_LANDSCAPE_MM = (297.0, 210.0)
 LABEL_MM = (90.0, 40.0)
