@@ -139,6 +139,8 @@ def create_app(
     problems.install(app, settings)
     app.add_exception_handler(AlreadyAsked, answered_before)
     app.state.watch = Watch()
+    if engine is not None:
+        app.state.watch.connections(engine)
     app.add_middleware(KeepAnswers)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(Guarded)

@@ -33,6 +33,7 @@ from maple_rook.demo import shelves
 from maple_rook.demo.people import IN_DEMO, add_people
 from maple_rook.settings import Settings
 from maple_rook.stations.long_work import SCHEMA as QUEUE
+from maple_rook.stations.watching import COUNTED_TOGETHER
 from maple_rook.store import archive, people, records
 from maple_rook.store.database import (
     APPLICATION_NAME,
@@ -245,7 +246,9 @@ def _serve_by_several(url: str, how: dict[str, Any], workers: int, *, is_demo: b
     os.environ["MAPLE_ROOK_DATABASE_URL"] = url
     os.environ[_AS_DEMO] = "yes" if is_demo else ""
     config = uvicorn.Config(f"{__name__}:worker", factory=True, workers=workers, **how)
-    Multiprocess(config, [config.bind_socket()]).run()
+    with tempfile.TemporaryDirectory(prefix="maple-rook-counts-") as folder:
+        os.environ[COUNTED_TOGETHER] = folder
+        Multiprocess(config, [config.bind_socket()]).run()
 
 
 def worker() -> FastAPI:

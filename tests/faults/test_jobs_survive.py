@@ -102,6 +102,11 @@ def test_one_address_is_served_by_several_processes_and_one_may_die(tmp_path: Pa
         try:
             serving = _serving(shop)
             assert len(serving) == 2
+            before = _counted(shop)
+            for _ in range(20):
+                with client(shop) as asking:  # each on a connection of its own: either may answer
+                    assert asking.get("/api/health/ready").status_code == 200
+            assert _counted(shop) == before + 20
             serving[0].kill()
             deadline = time.monotonic() + 60
             while len(now := _serving(shop)) < 2 or serving[0] in now:
@@ -111,6 +116,14 @@ def test_one_address_is_served_by_several_processes_and_one_may_die(tmp_path: Pa
                 time.sleep(0.5)
         finally:
             shop.kill_server()
+
+
+def _counted(shop: ServedShop) -> int:
+    """How often all processes together say that they were ready."""
+    with client(shop) as asking:
+        lines = asking.get("/api/metrics").text
+    said = 'maple_rook_requests_total{action="health_ready",status="200"}'
+    return int(float(next(x for x in lines.splitlines() if x.startswith(said)).split()[1]))
 
 
 def _serving(shop: ServedShop) -> list[psutil.Process]:

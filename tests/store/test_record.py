@@ -73,7 +73,7 @@ def test_migrating_twice_changes_nothing(engine: Engine) -> None:
     migrate(engine)
     with engine.connect() as connection:
         revision = connection.scalar(text("SELECT version_num FROM alembic_version"))
-    assert revision == "0012"
+    assert revision == "0013"
 
 
 @pytest.mark.parametrize(

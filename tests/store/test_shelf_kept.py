@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections.abc import Callable, Iterator
+from typing import Any
 
 import numpy as np
 import pytest
@@ -12,10 +13,12 @@ from sqlalchemy import Engine, delete, func, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
+from maple_rook.stations import shelf as shelf_module
 from maple_rook.stations.rack import work as rack
 from maple_rook.stations.rack.work import FIGURE_KEYS, RANGE_KEYS, Overview, RackQuery
 from maple_rook.stations.shelf import Shelf
 from maple_rook.stations.shelf_knife import ShelfKnife
+from maple_rook.stations.shelf_rows import kept_row
 from maple_rook.store import records
 from maple_rook.store import shelf as kept
 from maple_rook.store.database import sessions
@@ -188,6 +191,41 @@ def test_what_is_written_while_a_piece_is_worked_out_makes_it_wait_again(
     at_rest.refresh(row)
     found = records.figures(at_rest, [piece])[piece]["weight"].mean
     assert (row.weight, row.version) == (pytest.approx(found), version + 2)
+
+
+def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
+    at_rest: Session, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def fails(knife: ShelfKnife, reckoned: str) -> dict[str, Any]:
+        if knife.piece.tag == "KH-01":
+            raise ArithmeticError("of a test")
+        return kept_row(knife, reckoned)
+
+    shelf, sheet = Shelf(), a_sheet(at_rest)
+    before = at_rest.get_one(ShelfRow, sheet.piece_id).weight
+    kept.make_all_wait(at_rest)
+    read(at_rest, sheet, 400.0)
+    at_rest.commit()
+    with monkeypatch.context() as patched:
+        patched.setattr(shelf_module, "kept_row", fails)
+        while shelf.work_out(at_rest, 200):
+            pass
+    now = shelf.reckoned(at_rest)
+    assert kept.waiting(at_rest, now, 50) == []  # it is not tried over and over
+    assert (kept.behind(at_rest, now), shelf.catch_up(at_rest)) == (0, 1)
+    [(piece, tag, why)] = kept.aside(at_rest)
+    assert (piece, tag, why) == (sheet.piece_id, "KH-01", "ArithmeticError: of a test")
+    assert at_rest.get_one(ShelfRow, piece, populate_existing=True).weight == before
+    assert piece not in shelf.columns(at_rest).ids  # nothing is advised with old figures
+    assert piece in kept.waiting(at_rest, "another release", 500)
+    read(at_rest, sheet, 400.0)
+    at_rest.commit()
+    assert shelf.work_out(at_rest, 50) == 1
+    assert (kept.aside(at_rest), shelf.catch_up(at_rest)) == ([], 0)
+    found = records.figures(at_rest, [piece])[piece]["weight"].mean
+    row = at_rest.get_one(ShelfRow, piece, populate_existing=True)
+    assert row.weight == pytest.approx(found)
+    assert piece in shelf.columns(at_rest).ids
 
 
 def test_a_food_changed_makes_the_whole_shelf_wait(at_rest: Session) -> None:

@@ -18,7 +18,7 @@ import numpy as np
 import structlog
 from numpy.typing import NDArray
 from sqlalchemy import select
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import OperationalError, SQLAlchemyError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -69,6 +69,7 @@ class Shelf:
         self._reckoned = ""
         self._looked_at: str | None = None
         self._settled: str | None = None
+        self._aside = 0
         self._known: OrderedDict[int, tuple[kept.Mark, ShelfKnife]] = OrderedDict()
         self._columns = _Columns()
         self._lock, self._reading_columns = threading.Lock(), threading.Lock()
@@ -96,7 +97,8 @@ class Shelf:
 
     def knives(self, db: Session, ids: Sequence[int]) -> list[ShelfKnife]:
         """These pieces as the record has them now, in their order."""
-        self.reckoned(db)
+        moment = kept.moment(db)
+        self._reckoned_at(db, moment)
         marks = kept.marks(db, ids)
         found: dict[int, ShelfKnife] = {}
         with self._lock:
@@ -111,7 +113,8 @@ class Shelf:
                 found[knife.piece.id] = knife
         with self._lock:
             for key in missing if reckoned == self._reckoned else ():
-                if not marks[key][1]:  # of a piece that is being written, more may come
+                # more may come of a piece that waits in a transaction that writes it
+                if moment is not None or not marks[key][1]:
                     self._known[key] = marks[key], found[key]
             while len(self._known) > REMEMBERED:
                 self._known.popitem(last=False)
@@ -120,17 +123,21 @@ class Shelf:
     def catch_up(self, db: Session) -> int:
         """Work out what changed, as far as that is quick; how many pieces ``db`` is still behind.
 
-        To be called first: ``db`` may be of a replica, so it is written in a session of its own,
-        and a replica has what was worked out only a moment later.
+        Those that cannot be worked out count among them. To be called first: ``db`` may be of a
+        replica, so it is written in a session of its own, and a replica has what was worked out
+        only a moment later.
         """
         moment = kept.moment(db)
         if moment is not None and moment == self._settled:
-            return 0
+            return self._aside
         reckoned = self._reckoned_at(db, moment)
+        aside = kept.aside_count(db)
         if kept.up_to_date(db, reckoned):
-            self._settled = moment
-            return 0
-        behind = kept.behind(db, reckoned)
+            self._settled, self._aside = moment, aside
+            return aside
+        return aside + self._catch_up(db, kept.behind(db, reckoned))
+
+    def _catch_up(self, db: Session, behind: int) -> int:
         if self._opener is None:
             return behind - self._quickly(db, behind)
         db.rollback()  # its connection is free for others, and for the next lines
@@ -143,8 +150,8 @@ class Shelf:
                 return max(0, behind - done) if seen_at_once else behind
         except (OperationalError, PoolTimeout) as error:  # the shelf is shown as it is
             log.warning("the shelf is not brought up to date", error=str(error))
-        except Exception:  # a piece that cannot be worked out takes no list away
-            log.exception("a piece of the shelf cannot be worked out")
+        except Exception:  # a fault of ours takes no list away
+            log.exception("the shelf is not brought up to date")
         return behind
 
     def _quickly(self, db: Session, behind: int) -> int:
@@ -156,7 +163,7 @@ class Shelf:
         """Work out up to so many pieces that wait for it, and commit; how many it was.
 
         Nobody else works out a piece that is held; what is written of it meanwhile makes it wait
-        again.
+        again. One that cannot be worked out is put aside until it or the models change.
         """
         self.reckoned(db)
         with self._lock:
@@ -165,9 +172,11 @@ class Shelf:
         for start in range(0, len(ids), CHUNK):
             chunk = ids[start : start + CHUNK]
             lines = kept.stale_lines(db, chunk)
-            knives = list(computed(db, chunk, foods, life))
-            rows = [kept_row(knife, reckoned) for knife in knives]
-            kept.put(db, rows, [c for knife in knives for c in kept_claims(knife)], lines)
+            rows, claims, why = _worked_out(db, chunk, foods, life, reckoned)
+            if rows:
+                kept.put(db, rows, claims, lines)
+            if why:
+                kept.put_aside(db, why, lines, reckoned)
         db.commit()
         return len(ids)
 
@@ -196,7 +205,7 @@ class Shelf:
 class _Columns:
     """The columns of the shelf as a process last read them.
 
-    Pieces that are still reckoned with another number of foods are left out.
+    Pieces that are still reckoned with another number of foods, or put aside, are left out.
     """
 
     def __init__(self) -> None:
@@ -230,6 +239,29 @@ class _Columns:
             stacked([tuple(row[2]) for row in rows]),
             np.array([row[3] for row in rows]).reshape(len(rows), self._wide),
         )
+
+
+Kept = tuple[list[dict[str, Any]], list[dict[str, Any]], dict[int, str]]
+
+
+def _worked_out(
+    db: Session, ids: Sequence[int], foods: tuple[Food, ...], life: LifeModel, reckoned: str
+) -> Kept:
+    """Rows and claims of these pieces, and why some have none: found by halving."""
+    try:
+        knives = list(computed(db, ids, foods, life))
+        rows = [kept_row(knife, reckoned) for knife in knives]
+        return rows, [c for knife in knives for c in kept_claims(knife)], {}
+    except SQLAlchemyError:  # of the database, not of a piece
+        raise
+    except Exception as error:
+        if len(ids) == 1:
+            log.exception("a piece cannot be worked out", piece=ids[0])
+            return [], [], {ids[0]: f"{type(error).__name__}: {error}"[:400]}
+        half = len(ids) // 2
+        one = _worked_out(db, ids[:half], foods, life, reckoned)
+        other = _worked_out(db, ids[half:], foods, life, reckoned)
+        return one[0] + other[0], one[1] + other[1], one[2] | other[2]
 
 
 def _same(one: object, other: object) -> bool:

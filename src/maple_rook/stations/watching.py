@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import re
 import time
 import uuid
+from pathlib import Path
 
 import structlog
 from fastapi import APIRouter, Request, Response
@@ -12,8 +14,9 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.routing import APIRoute
 from prometheus_client import CollectorRegistry, Counter, Gauge, Histogram, generate_latest
 from prometheus_client.exposition import CONTENT_TYPE_PLAIN_0_0_4
+from prometheus_client.multiprocess import MultiProcessCollector, mark_process_dead
 from pydantic import BaseModel
-from sqlalchemy import text
+from sqlalchemy import Engine, event, text
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from maple_rook import __version__
@@ -23,6 +26,8 @@ from maple_rook.stations.problems import Refused
 from maple_rook.store.database import newest_revision
 
 REQUEST_ID = "X-Request-ID"
+COUNTED_TOGETHER = "PROMETHEUS_MULTIPROC_DIR"
+"""Environment of the processes that serve one address: the folder in which each counts."""
 _USABLE_ID = re.compile(r"^[A-Za-z0-9._-]{8,64}$")
 _BUCKETS_S = (0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 10)
 log = structlog.get_logger()
@@ -36,7 +41,7 @@ class NotReady(Refused):
 
 
 class Watch:
-    """The counts of one process."""
+    """The counts of this process, and of those that serve the same address beside it."""
 
     def __init__(self) -> None:
         self.registry = CollectorRegistry()
@@ -49,11 +54,42 @@ class Watch:
             buckets=_BUCKETS_S, registry=self.registry,
         )  # fmt: skip
         self.running = Gauge(
-            "maple_rook_requests_running", "Requests being answered.", registry=self.registry
-        )
+            "maple_rook_requests_running", "Requests being answered.", registry=self.registry,
+            multiprocess_mode="livesum",
+        )  # fmt: skip
+        self.in_use = Gauge(
+            "maple_rook_pool_in_use", "Connections to the database in use.",
+            registry=self.registry, multiprocess_mode="livesum",
+        )  # fmt: skip
         Gauge(
-            "maple_rook_info", "The release that runs.", ["version"], registry=self.registry
-        ).labels(__version__).set(1)
+            "maple_rook_info", "The release that runs.", ["version"], registry=self.registry,
+            multiprocess_mode="livemax",
+        ).labels(__version__).set(1)  # fmt: skip
+
+    def connections(self, engine: Engine) -> None:
+        """Count the engine's connections while they are in use."""
+        event.listen(engine, "checkout", lambda *_: self.in_use.inc())
+        event.listen(engine, "checkin", lambda *_: self.in_use.dec())
+
+    def said(self) -> bytes:
+        """All counts in the text format of Prometheus; processes that are gone use nothing."""
+        folder = os.environ.get(COUNTED_TOGETHER)
+        if folder is None:
+            return generate_latest(self.registry)
+        for pid in {int(one.stem.rpartition("_")[2]) for one in Path(folder).glob("gauge_*.db")}:
+            if not _runs(pid):
+                mark_process_dead(pid)  # type: ignore[no-untyped-call]
+        together = CollectorRegistry()
+        MultiProcessCollector(together)  # type: ignore[no-untyped-call]
+        return generate_latest(together)
+
+
+def _runs(pid: int) -> bool:
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    return True
 
 
 class Watched:
@@ -132,13 +168,7 @@ def ready(request: Request) -> Ready:
 
 @router.get("/metrics", response_class=Response)
 async def metrics(request: Request, _: CurrentPerson) -> Response:
-    """The counts of this process in the text format of Prometheus."""
+    """The counts of all processes at this address in the text format of Prometheus."""
     watch: Watch = request.app.state.watch
-    pool = request.app.state.sessions.kw["bind"].pool
-    lines = await run_in_threadpool(generate_latest, watch.registry)
-    own = (
-        "# HELP maple_rook_pool_in_use Connections to the database in use.\n"
-        "# TYPE maple_rook_pool_in_use gauge\n"
-        f"maple_rook_pool_in_use {pool.checkedout()}\n"
-    )
-    return Response(lines + own.encode(), media_type=CONTENT_TYPE_PLAIN_0_0_4)
+    lines = await run_in_threadpool(watch.said)
+    return Response(lines, media_type=CONTENT_TYPE_PLAIN_0_0_4)

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from sqlalchemy import delete, func, or_, select, text
+from sqlalchemy import Row, Select, delete, func, or_, select, text, union, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from maple_rook.store.records import NotFound
-from maple_rook.store.shelf_tables import ShelfClaim, ShelfRow, ShelfStale
+from maple_rook.store.shelf_tables import ShelfAside, ShelfClaim, ShelfRow, ShelfStale
 from maple_rook.store.tables import Piece
 
 Mark = tuple[int | None, int]
@@ -22,12 +22,14 @@ _HELD = text("""
 """)
 _UP_TO_DATE = text("""
     SELECT NOT (EXISTS (SELECT FROM shelf_stale) OR EXISTS (SELECT FROM shelf WHERE reckoned < :now)
-                OR EXISTS (SELECT FROM shelf WHERE reckoned > :now))
+                OR EXISTS (SELECT FROM shelf WHERE reckoned > :now)
+                OR EXISTS (SELECT FROM shelf_aside WHERE reckoned <> :now))
 """)
 _WRITTEN = text("""
     SELECT pg_snapshot_xmin(pg_current_snapshot())::text::bigint,
            EXISTS (SELECT FROM shelf WHERE written >= :before)
 """)
+_THIS_TRANSACTION = text("pg_current_xact_id()::text::bigint")
 _MOMENT = text("SELECT pg_current_snapshot()::text, pg_current_xact_id_if_assigned() IS NULL")
 
 
@@ -42,7 +44,7 @@ def moment(db: Session) -> str | None:
 
 
 def up_to_date(db: Session, reckoned: str) -> bool:
-    """Whether nothing was written of any piece since, and all are reckoned with this."""
+    """Whether nothing was written of any piece since, and all were tried with this."""
     return bool(db.scalar(_UP_TO_DATE, {"now": reckoned}))
 
 
@@ -77,26 +79,26 @@ def marks(db: Session, ids: Sequence[int]) -> dict[int, Mark]:
 
 def behind(db: Session, reckoned: str) -> int:
     """How many pieces are to be worked out."""
-    stale = select(ShelfStale.piece_id)
-    other = select(ShelfRow.piece_id).where(_reckoned_otherwise(reckoned))
-    return db.scalar(select(func.count()).select_from(stale.union(other).subquery())) or 0
+    found = union(select(ShelfStale.piece_id), *_reckoned_otherwise(reckoned)).subquery()
+    return db.scalar(select(func.count()).select_from(found)) or 0
 
 
 def waiting(db: Session, reckoned: str, most: int, *, newest: bool = False) -> list[int]:
     """Pieces to be worked out: first those that changed, in turn or the newest first."""
     order = ShelfStale.id.desc() if newest else ShelfStale.id
     found = list(dict.fromkeys(db.scalars(select(ShelfStale.piece_id).order_by(order).limit(most))))
-    if len(found) < most:
-        other = select(ShelfRow.piece_id).where(
-            _reckoned_otherwise(reckoned), ShelfRow.piece_id.not_in(found)
-        )
-        found += db.scalars(other.limit(most - len(found)))
+    for other in _reckoned_otherwise(reckoned):
+        if len(found) < most:
+            (column,) = other.selected_columns
+            found += db.scalars(other.where(column.not_in(found)).limit(most - len(found)))
     return found
 
 
-def _reckoned_otherwise(reckoned: str) -> Any:
-    """Two looks at the index instead of one at the table."""
-    return or_(ShelfRow.reckoned < reckoned, ShelfRow.reckoned > reckoned)
+def _reckoned_otherwise(reckoned: str) -> tuple[Select[int], Select[int]]:
+    """Pieces on the shelf (two looks at the index instead of one at the table), and put aside."""
+    before_or_after = or_(ShelfRow.reckoned < reckoned, ShelfRow.reckoned > reckoned)
+    return (select(ShelfRow.piece_id).where(before_or_after),
+            select(ShelfAside.piece_id).where(ShelfAside.reckoned != reckoned))  # fmt: skip
 
 
 def hold(db: Session, ids: Iterable[int]) -> list[int]:
@@ -123,15 +125,51 @@ def put(
     ids = [row["piece_id"] for row in rows]
     made = insert(ShelfRow)
     values = {c.name: made.excluded[c.name] for c in ShelfRow.__table__.columns}
-    values |= {"version": ShelfRow.version + made.excluded.version,
-               "written": text("pg_current_xact_id()::text::bigint")}  # fmt: skip
+    values |= {"version": ShelfRow.version + made.excluded.version, "written": _THIS_TRANSACTION}
     upsert = made.on_conflict_do_update(index_elements=[ShelfRow.piece_id], set_=values)
     db.execute(upsert, [{**row, "version": int(row["piece_id"] in lines)} for row in rows])
     db.execute(delete(ShelfClaim).where(ShelfClaim.piece_id.in_(ids)))
     if claims:
         db.execute(insert(ShelfClaim), list(claims))
-    taken_up = [line for of_piece in lines.values() for line in of_piece]
-    db.execute(delete(ShelfStale).where(ShelfStale.id == func.any(taken_up)))
+    db.execute(delete(ShelfAside).where(ShelfAside.piece_id.in_(ids)))
+    _taken_up(db, ids, lines)
+
+
+def _taken_up(db: Session, ids: Iterable[int], lines: Mapping[int, Sequence[int]]) -> None:
+    done = [line for key in ids for line in lines.get(key, ())]
+    db.execute(delete(ShelfStale).where(ShelfStale.id == func.any(done)))
+
+
+def put_aside(
+    db: Session, why: Mapping[int, str], lines: Mapping[int, Sequence[int]], reckoned: str
+) -> None:
+    """Write down which pieces cannot be worked out as they are now, so that they do not wait.
+
+    Lists show what was known of them; nothing is decided with it.
+    """
+    made = insert(ShelfAside)
+    again = made.on_conflict_do_update(
+        index_elements=[ShelfAside.piece_id],
+        set_={"reckoned": made.excluded.reckoned, "why": made.excluded.why, "since": func.now()},
+    )
+    rows = [{"piece_id": key, "reckoned": reckoned, "why": said} for key, said in why.items()]
+    db.execute(again, rows)
+    changed = update(ShelfRow).where(ShelfRow.piece_id.in_(why))
+    values = {"reckoned": reckoned, "version": ShelfRow.version + 1, "central": []}
+    db.execute(changed.values({**values, "written": _THIS_TRANSACTION}))
+    _taken_up(db, why, lines)
+
+
+def aside(db: Session) -> Sequence[Row[int, str, str]]:
+    """Pieces that could not be worked out: number, tag, why."""
+    query = select(ShelfAside.piece_id, Piece.tag, ShelfAside.why).join(
+        Piece, Piece.id == ShelfAside.piece_id
+    )
+    return db.execute(query.order_by(Piece.tag)).all()
+
+
+def aside_count(db: Session) -> int:
+    return db.scalar(select(func.count()).select_from(ShelfAside)) or 0
 
 
 def make_all_wait(db: Session) -> None:

@@ -7,8 +7,10 @@ same transaction.
 
 from __future__ import annotations
 
-from sqlalchemy import BigInteger, Double, ForeignKey, Identity, Index, String, Text, text
-from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+import datetime as dt
+
+from sqlalchemy import BigInteger, Double, ForeignKey, Identity, Index, String, Text, func, text
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB, TIMESTAMP
 from sqlalchemy.orm import Mapped, mapped_column
 
 from maple_rook.store.tables import Base
@@ -108,3 +110,19 @@ class ShelfStale(Base):
 
     id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
     piece_id: Mapped[int] = mapped_column(index=True)
+
+
+class ShelfAside(Base):
+    """A piece that could not be worked out, and why; it waits for a change of it or of the models.
+
+    What the shelf knew of it before stays on the shelf.
+    """
+
+    __tablename__ = "shelf_aside"
+
+    piece_id: Mapped[int] = mapped_column(
+        ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+    reckoned: Mapped[str] = mapped_column(String(16))
+    why: Mapped[str] = mapped_column(Text)
+    since: Mapped[dt.datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=func.now())

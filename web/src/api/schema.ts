@@ -2065,7 +2065,7 @@ export interface paths {
         };
         /**
          * Metrics
-         * @description The counts of this process in the text format of Prometheus.
+         * @description The counts of all processes at this address in the text format of Prometheus.
          */
         get: operations["health_metrics"];
         put?: never;
@@ -2840,6 +2840,18 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * AsideOut
+         * @description A piece that could not be worked out, and what was wrong.
+         */
+        AsideOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Why */
+            why: string;
         };
         /** AskedOut */
         AskedOut: {
@@ -5572,13 +5584,15 @@ export interface components {
         };
         /**
          * LongJobsOut
-         * @description The newest jobs, files at work, and how many pieces of the shelf and photos there are.
+         * @description The newest jobs, files at work, pieces put aside, how many pieces and photos there are.
          */
         LongJobsOut: {
             /** Jobs */
             jobs: components["schemas"]["LongJobOut"][];
             /** Files */
             files: components["schemas"]["FileOut"][];
+            /** Aside */
+            aside: components["schemas"]["AsideOut"][];
             /** Behind */
             behind: number;
             /** Pieces */
@@ -8423,6 +8437,7 @@ export type AcceptedOut = components['schemas']['AcceptedOut'];
 export type AdviceOut = components['schemas']['AdviceOut'];
 export type Alive = components['schemas']['Alive'];
 export type AsideIn = components['schemas']['AsideIn'];
+export type AsideOut = components['schemas']['AsideOut'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
 export type AuditOut = components['schemas']['AuditOut'];

@@ -5,8 +5,8 @@ defineProps<{ behind?: number }>()
 
 <template>
   <p v-if="behind" class="behind small" role="status">
-    {{ behind === 1 ? '1 knife is' : `${behind.toLocaleString('en')} knives are` }} being worked
-    out; until then they count as they were known before.
+    {{ behind === 1 ? '1 knife is' : `${behind.toLocaleString('en')} knives are` }} still to be
+    worked out; until then they count as they were known before.
     <RouterLink to="/office/work">How far it is</RouterLink>
   </p>
 </template>

@@ -7,7 +7,13 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.stations.access import CurrentPerson, Db, RowId
-from maple_rook.stations.jobs_at_work.schemas import FileOut, LongJobIn, LongJobOut, LongJobsOut
+from maple_rook.stations.jobs_at_work.schemas import (
+    AsideOut,
+    FileOut,
+    LongJobIn,
+    LongJobOut,
+    LongJobsOut,
+)
 from maple_rook.stations.long_jobs import JobKind, LongJobs
 from maple_rook.stations.shelf import Shelf
 from maple_rook.store import shelf as kept
@@ -35,6 +41,7 @@ def listed(request: Request, db: Db, _: CurrentPerson, jobs: Jobs) -> LongJobsOu
         jobs=[LongJobOut.of(row) for row in jobs.listed(db)],
         files=[FileOut(id=f.id, file=f.file, done=f.done, for_good=f.for_good)
                for f in db.scalars(files)],
+        aside=[AsideOut(piece_id=key, tag=tag, why=why) for key, tag, why in kept.aside(db)],
         behind=kept.behind(db, shelf.reckoned(db)),
         pieces=_count(db, Piece),
         photos=_count(db, PhotoMeasurement),

@@ -64,11 +64,20 @@ class FileOut(BaseModel):
     for_good: bool
 
 
+class AsideOut(BaseModel):
+    """A piece that could not be worked out, and what was wrong."""
+
+    piece_id: int
+    tag: str
+    why: str
+
+
 class LongJobsOut(BaseModel):
-    """The newest jobs, files at work, and how many pieces of the shelf and photos there are."""
+    """The newest jobs, files at work, pieces put aside, how many pieces and photos there are."""
 
     jobs: list[LongJobOut]
     files: list[FileOut]
+    aside: list[AsideOut]
     behind: int
     pieces: int
     photos: int

@@ -117,6 +117,19 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
       </article>
     </section>
     <p v-if="wrong" class="rust" role="alert">{{ wrong.message }}</p>
+    <template v-if="looked.aside.length">
+      <h2>Put aside</h2>
+      <p class="soft">
+        These could not be worked out, so lists show what was known of them before. They are tried
+        again once something of them is written; what is wrong is in the log too.
+      </p>
+      <ul class="differs">
+        <li v-for="one in looked.aside" :key="one.piece_id">
+          <RouterLink :to="`/sheet/${one.piece_id}`">{{ one.tag }}</RouterLink>
+          {{ ' ' }}{{ one.why }}
+        </li>
+      </ul>
+    </template>
     <template v-if="looked.jobs.length">
       <h2>Lately</h2>
       <table>

@@ -7,6 +7,7 @@ import type { KeyOut, SignInOut } from '@/api/schema'
 import { ago } from '@/parts/numbers'
 import OfficeTabs from '@/stations/office/OfficeTabs.vue'
 import { ROLES, WORKING } from './roles'
+import ShownOnce from './ShownOnce.vue'
 
 /** One's own password, where one is signed in, and keys for programs and calendars. */
 const client = useQueryClient()
@@ -197,11 +198,9 @@ const address = computed(() => {
           </v-btn>
         </form>
         <p v-if="make.error.value" class="rust" role="alert">⚠ {{ make.error.value.message }}</p>
-        <div v-if="made" class="made" role="status">
-          <p>Copy it now: it is shown only this once.</p>
-          <input :value="address" readonly aria-label="The key" />
-          <v-btn variant="text" @click="made = null">Done</v-btn>
-        </div>
+        <ShownOnce v-if="made" :value="address" label="The key" role="status" @done="made = null">
+          Copy it now: it is shown only this once.
+        </ShownOnce>
       </section>
     </div>
   </div>
@@ -251,27 +250,6 @@ h2:not(:first-child) {
   gap: 10px;
   align-items: center;
   margin-top: 12px;
-}
-
-.made {
-  margin-top: 12px;
-  padding: 12px 14px;
-  border: 1px solid var(--measured);
-  border-radius: 4px;
-  background: var(--panel);
-}
-
-.made p {
-  margin: 0 0 8px;
-}
-
-.made input {
-  width: 100%;
-  font: inherit;
-  color: inherit;
-  padding: 6px 8px;
-  border: 1px solid var(--hairline);
-  background: var(--ground);
 }
 
 @media (max-width: 899px) {

@@ -7,11 +7,12 @@ import type { InvitedOut, PersonOut, Role } from '@/api/schema'
 import { ago } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import OfficeTabs from '@/stations/office/OfficeTabs.vue'
-import InvitationLink from './InvitationLink.vue'
 import { ROLES, WORKING } from './roles'
+import ShownOnce from './ShownOnce.vue'
 
 /** Who works here: invite, another role, a new invitation, good-bye. */
 const client = useQueryClient()
+const { origin } = location
 const key = ['people']
 const list = useQuery({ queryKey: key, queryFn: () => data(api.GET('/api/people')) })
 const working = computed(() => list.data.value?.filter((p) => p.state !== 'left') ?? [])
@@ -79,7 +80,15 @@ function sendAway(person: PersonOut): void {
       <span class="soft small">{{ ROLES[form.role].may }}</span>
     </form>
     <p v-if="act.error.value" class="rust" role="alert">⚠ {{ act.error.value.message }}</p>
-    <InvitationLink v-if="link" :invited="link" @done="link = null" />
+    <ShownOnce
+      v-if="link"
+      :value="`${origin}/join#${link.token}`"
+      label="Address of the invitation"
+      @done="link = null"
+    >
+      Give <b>{{ link.person.name }}</b> this address. It counts once, for {{ link.days }} days, and
+      is shown only now.
+    </ShownOnce>
 
     <table>
       <thead>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+/** A secret that can be copied now and is never shown again. */
+const props = defineProps<{ value: string; label: string }>()
+defineEmits<{ done: [] }>()
+
+const box = ref<HTMLInputElement | null>(null)
+const said = ref('Copy')
+async function copy(): Promise<void> {
+  box.value?.select()
+  try {
+    await navigator.clipboard.writeText(props.value)
+    said.value = 'Copied'
+  } catch {
+    // a page that came unencrypted, or a browser that was told not to, may not copy by itself
+    said.value = 'Selected: copy it'
+  }
+}
+</script>
+
+<template>
+  <div class="once">
+    <p><slot /></p>
+    <input ref="box" :value="value" readonly :aria-label="label" @focus="box?.select()" />
+    <p class="buttons">
+      <v-btn @click="copy">{{ said }}</v-btn>
+      <v-btn variant="text" @click="$emit('done')">Done</v-btn>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.once {
+  margin: 12px 0 16px;
+  padding: 12px 14px;
+  border: 1px solid var(--measured);
+  border-radius: 4px;
+  background: var(--panel);
+}
+
+p {
+  margin: 0 0 8px;
+}
+
+input {
+  width: 100%;
+  font: inherit;
+  color: inherit;
+  padding: 6px 8px;
+  border: 1px solid var(--hairline);
+  border-radius: 3px;
+  background: var(--ground);
+}
+
+.buttons {
+  display: flex;
+  gap: 10px;
+  margin: 10px 0 0;
+}
+</style>
