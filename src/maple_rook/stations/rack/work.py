@@ -21,8 +21,8 @@ from maple_rook.store import shelf as kept
 from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
 
 BINS = 16
-LARGE, DRAWN_AGAIN_S = 5_000, 10.0
-"""On a larger shelf the distributions over the sliders may be some seconds old."""
+LARGE, LOOKED_AGAIN_S = 5_000, 10.0
+"""On a larger shelf how many knives there are, and their distributions, may be so old, s."""
 RANGE_KEYS: dict[str, tuple[str, str]] = {
     "edge_length": ("edge length", "mm"),
     "weight": ("weight", "g"),
@@ -135,7 +135,11 @@ class Spread:
 
 
 class Overview:
-    """The spread of the shelf, looked at again where rows were written since."""
+    """The spread of the shelf, looked at again where rows were written since.
+
+    On a large one that takes as long as many lists, so it may be :data:`LOOKED_AGAIN_S` old, and
+    nobody waits for somebody else's look.
+    """
 
     def __init__(self) -> None:
         self._spread = Spread(0, 0.0, {}, [])
@@ -143,19 +147,20 @@ class Overview:
         self._lock = threading.Lock()
 
     def spread(self, db: Session) -> Spread:
-        before, written = kept.written_since(db, self._before)
-        if written or self._before == 0:
-            with self._lock:
-                self._look(db, before)
+        old_enough = time.monotonic() > self._looked + LOOKED_AGAIN_S
+        if self._small() or old_enough:
+            before, written = kept.written_since(db, self._before)
+            if (written or self._before == 0) and self._lock.acquire(blocking=self._small()):
+                try:
+                    total, longest = _left(db, RackQuery())
+                    self._spread = Spread(total, longest, _types(db), _ranges(db))
+                    self._looked, self._before = time.monotonic(), before
+                finally:
+                    self._lock.release()
         return self._spread
 
-    def _look(self, db: Session, before: int) -> None:
-        total, longest = _left(db, RackQuery())
-        redrawn = total < LARGE or time.monotonic() - self._looked > DRAWN_AGAIN_S
-        ranges = _ranges(db) if redrawn else self._spread.ranges
-        self._spread = Spread(total, longest, _types(db), ranges)
-        if redrawn:  # else it is looked at again, until it is
-            self._looked, self._before = time.monotonic(), before
+    def _small(self) -> bool:
+        return self._spread.total < LARGE
 
 
 def rack(db: Session, shelf: Shelf, overview: Overview, query: RackQuery) -> str:
