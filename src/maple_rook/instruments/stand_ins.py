@@ -110,7 +110,8 @@ class StandIn:
             return
         finally:
             self._writers.discard(writer)
-            writer.close()
+            with contextlib.suppress(RuntimeError):  # its event loop may have ended first
+                writer.close()
 
     async def _answer(self, line: str, writer: asyncio.StreamWriter) -> None:
         word, *words = line.split()

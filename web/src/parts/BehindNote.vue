@@ -5,8 +5,13 @@ defineProps<{ behind?: number }>()
 
 <template>
   <p v-if="behind" class="behind small" role="status">
-    {{ behind === 1 ? '1 knife is' : `${behind.toLocaleString('en')} knives are` }} still to be
-    worked out; until then they count as they were known before.
+    <template v-if="behind === 1">
+      1 knife is still to be worked out; until then it counts as it was known before.
+    </template>
+    <template v-else>
+      {{ behind.toLocaleString('en') }} knives are still to be worked out; until then they count as
+      they were known before.
+    </template>
     <RouterLink to="/office/work">How far it is</RouterLink>
   </p>
 </template>

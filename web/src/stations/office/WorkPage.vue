@@ -36,6 +36,7 @@ const KINDS = computed(() => [
     name: 'Work out the shelf',
     about: `Every prediction the Rack and the Counter show, from the readings again. The shop does
       this by itself where something was written; ask for it where a figure looks wrong.`,
+    any: looked.value?.pieces,
     of: `${number(looked.value?.pieces)} pieces, ${
       looked.value?.behind ? `${number(looked.value.behind)} waiting` : 'none waiting'
     }`,
@@ -45,6 +46,7 @@ const KINDS = computed(() => [
     name: 'Measure every photo again',
     about: `From the kept files and settings alone: what was taken over from a photo has to come
       out the same. Nothing is written.`,
+    any: looked.value?.photos,
     of: `${number(looked.value?.photos)} taken over`,
   },
 ])
@@ -103,7 +105,9 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
             Stop
           </v-btn>
         </template>
-        <v-btn v-else v-needs="'bring in'" @click="ask.mutate(kind.kind)">{{ kind.name }}</v-btn>
+        <v-btn v-else v-needs="'bring in'" :disabled="!kind.any" @click="ask.mutate(kind.kind)">
+          {{ kind.name }}
+        </v-btn>
       </article>
       <article v-for="file in looked.files" :key="file.id" class="kind">
         <h2>{{ file.for_good ? 'Bringing in' : 'Trying' }} {{ file.file }}</h2>
@@ -123,7 +127,7 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
         These could not be worked out, so lists show what was known of them before. They are tried
         again once something of them is written; what is wrong is in the log too.
       </p>
-      <ul class="differs">
+      <ul class="aside">
         <li v-for="one in looked.aside" :key="one.piece_id">
           <RouterLink :to="`/sheet/${one.piece_id}`">{{ one.tag }}</RouterLink>
           {{ ' ' }}{{ one.why }}
@@ -194,6 +198,11 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
 
 .when {
   white-space: nowrap;
+}
+
+.aside {
+  margin: 0 0 22px;
+  padding-left: 18px;
 }
 
 .differs {
