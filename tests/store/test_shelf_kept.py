@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -17,7 +17,7 @@ from maple_rook.stations import shelf as shelf_module
 from maple_rook.stations.rack import work as rack
 from maple_rook.stations.rack.work import FIGURE_KEYS, RANGE_KEYS, Overview, RackQuery
 from maple_rook.stations.shelf import Shelf
-from maple_rook.stations.shelf_knife import ShelfKnife
+from maple_rook.stations.shelf_knife import ShelfKnife, computed
 from maple_rook.stations.shelf_rows import kept_row
 from maple_rook.store import records
 from maple_rook.store import shelf as kept
@@ -226,6 +226,32 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
     row = at_rest.get_one(ShelfRow, piece, populate_existing=True)
     assert row.weight == pytest.approx(found)
     assert piece in shelf.columns(at_rest).ids
+
+
+def test_a_knife_that_waits_is_reckoned_once_and_again_after_every_write(
+    at_rest: Session, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shelf, sheet = Shelf(), a_sheet(at_rest)
+    reckoned: list[int] = []
+
+    def counted(db: Session, ids: Sequence[int], *how: Any) -> Iterator[ShelfKnife]:
+        reckoned.extend(ids)
+        return computed(db, ids, *how)
+
+    monkeypatch.setattr(shelf_module, "computed", counted)
+
+    def weight() -> float:
+        return shelf.knives(at_rest, [sheet.piece_id])[0].figures["weight"].mean
+
+    for times in (1, 2):
+        read(at_rest, sheet, 300.0 * times)
+        first = weight()  # in the transaction that writes it: more may come
+        read(at_rest, sheet, 310.0 * times)
+        second = weight()
+        assert second > first
+        at_rest.commit()
+        assert [weight(), weight(), weight()] == [second] * 3
+        assert len(reckoned) == 3 * times
 
 
 def test_a_food_changed_makes_the_whole_shelf_wait(at_rest: Session) -> None:

@@ -131,7 +131,7 @@ class Shelf:
         if moment is not None and moment == self._settled:
             return self._aside
         reckoned = self._reckoned_at(db, moment)
-        aside = kept.aside_count(db)
+        aside = kept.aside_count(db, reckoned)
         if kept.up_to_date(db, reckoned):
             self._settled, self._aside = moment, aside
             return aside

@@ -168,8 +168,10 @@ def aside(db: Session) -> Sequence[Row[int, str, str]]:
     return db.execute(query.order_by(Piece.tag)).all()
 
 
-def aside_count(db: Session) -> int:
-    return db.scalar(select(func.count()).select_from(ShelfAside)) or 0
+def aside_count(db: Session, reckoned: str) -> int:
+    """How many were tried with this and could not be worked out."""
+    tried = select(func.count()).where(ShelfAside.reckoned == reckoned)
+    return db.scalar(tried) or 0
 
 
 def make_all_wait(db: Session) -> None:

@@ -147,20 +147,24 @@ class Overview:
         self._lock = threading.Lock()
 
     def spread(self, db: Session) -> Spread:
-        old_enough = time.monotonic() > self._looked + LOOKED_AGAIN_S
-        if self._small() or old_enough:
-            before, written = kept.written_since(db, self._before)
-            if (written or self._before == 0) and self._lock.acquire(blocking=self._small()):
-                try:
+        if self._lately():
+            return self._spread
+        before, written = kept.written_since(db, self._before)
+        if (written or not self._before) and self._lock.acquire(blocking=not self._large()):
+            try:
+                if not self._lately():
                     total, longest = _left(db, RackQuery())
                     self._spread = Spread(total, longest, _types(db), _ranges(db))
                     self._looked, self._before = time.monotonic(), before
-                finally:
-                    self._lock.release()
+            finally:
+                self._lock.release()
         return self._spread
 
-    def _small(self) -> bool:
-        return self._spread.total < LARGE
+    def _large(self) -> bool:
+        return self._spread.total >= LARGE
+
+    def _lately(self) -> bool:
+        return self._large() and time.monotonic() < self._looked + LOOKED_AGAIN_S
 
 
 def rack(db: Session, shelf: Shelf, overview: Overview, query: RackQuery) -> str:
