@@ -9,12 +9,11 @@ from hypothesis import HealthCheck, given
 from hypothesis import settings as how
 from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi import checks
-from sqlalchemy import Engine, text
 
 from maple_rook.app import create_app
+from maple_rook.cluster import Cluster
 from maple_rook.settings import Settings
-from maple_rook.store.database import sessions
-from maple_rook.store.tables import Person
+from shops import shop_engine
 from signed_in import key_of
 
 ENDLESS = "/api/instruments/events"  # a stream of events has no end to wait for
@@ -35,45 +34,30 @@ LEAVING = {("DELETE", "/api/session"), ("DELETE", "/api/sign-ins")}
 
 
 def test_no_input_makes_a_server_error_or_an_answer_nobody_described(
-    engine: Engine, tmp_path: Path
+    cluster: Cluster, tmp_path: Path
 ) -> None:
     settings = Settings(draws=100, web_root=tmp_path, requests_per_minute=1_000_000)
-    app = create_app(settings, engine)
-    with sessions(engine)() as session:
-        session.add(Person(name="Whoever", role="owner"))
-        session.commit()
-    bearer = {"Authorization": f"Bearer {key_of(engine, name='Whoever')}"}
-    description = schemathesis.openapi.from_asgi("/api/openapi.json", app)
-    found = [route.ok() for route in description.get_all_operations()]
-    routes = [
-        route for route in found
-        if route.path != ENDLESS and (route.method.upper(), route.path) not in LEAVING
-    ]  # fmt: skip
-    assert len(routes) >= 20
-    for route in routes:
+    with shop_engine(cluster, demo=True) as engine:  # where there is something to answer with
+        app = create_app(settings, engine)
+        bearer = {"Authorization": f"Bearer {key_of(engine)}"}
+        description = schemathesis.openapi.from_asgi("/api/openapi.json", app)
+        found = [route.ok() for route in description.get_all_operations()]
+        routes = [
+            route for route in found
+            if route.path != ENDLESS and (route.method.upper(), route.path) not in LEAVING
+        ]  # fmt: skip
+        assert len(routes) >= 20
+        for route in routes:
 
-        @given(case=route.as_strategy())
-        @how(
-            max_examples=25,
-            deadline=None,
-            derandomize=True,
-            suppress_health_check=list(HealthCheck),
-        )
-        def any_input(case: schemathesis.Case) -> None:
-            response = case.call(headers=bearer)
-            case.validate_response(response, checks=CHECKS)
-
-        any_input()
-    with sessions(engine)() as session:
-        # nobody listens to the instruments made up here, nobody eats the foods, and predictions are
-        # made with the published coefficients again
-        session.execute(
-            text(
-                "INSERT INTO coefficient_sets (changes, note, person_id) "
-                "SELECT '{}', 'as published', min(id) FROM people"
+            @given(case=route.as_strategy())
+            @how(
+                max_examples=25,
+                deadline=None,
+                derandomize=True,
+                suppress_health_check=list(HealthCheck),
             )
-        )
-        session.execute(text("UPDATE instruments SET address = '' WHERE NOT stand_in"))
-        session.execute(text("DELETE FROM foods"))
-        session.execute(text("DELETE FROM failed_sign_ins"))
-        session.commit()
+            def any_input(case: schemathesis.Case) -> None:
+                response = case.call(headers=bearer)
+                case.validate_response(response, checks=CHECKS)
+
+            any_input()

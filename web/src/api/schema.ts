@@ -13007,7 +13007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/ld+json": unknown;
                 };
             };
             400: components["responses"]["Refused400"];

@@ -158,15 +158,21 @@ def rack_labels(
     return _download(printing.labels_pdf(db, shelf, ids, base), PDF_TYPE, "shelf-labels.pdf")
 
 
-@router.get("/pieces/{piece_id}/product.jsonld", response_class=JSONResponse)
+class LinkedData(JSONResponse):
+    """JSON-LD."""
+
+    media_type = JSON_LD_TYPE
+
+
+@router.get("/pieces/{piece_id}/product.jsonld", response_class=LinkedData)
 def json_ld(
     request: Request, db: Db, _: CurrentPerson, base: PublicBase, piece_id: RowId
-) -> JSONResponse:
+) -> LinkedData:
     """The knife as a schema.org Product in JSON-LD with UN/CEFACT unit codes."""
     shelf = request.app.state.shelf
     found = printing.piece_json_ld(db, shelf, piece_id, base)
     headers = {"Content-Disposition": f'attachment; filename="knife-{piece_id}.jsonld"'}
-    return JSONResponse(found, media_type=JSON_LD_TYPE, headers=headers)
+    return LinkedData(found, headers=headers)
 
 
 @router.get("/pieces/{piece_id}/outline.dxf", response_class=Response)
