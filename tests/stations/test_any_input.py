@@ -29,7 +29,8 @@ CHECKS = (
     checks.unsupported_method,
 )
 """All that hold of every route; who is let in is held against each role elsewhere."""
-LEAVING = {("DELETE", "/api/session"), ("DELETE", "/api/sign-ins")}
+LEAVING = {("DELETE", "/api/session"), ("DELETE", "/api/sign-ins"),
+           ("DELETE", "/api/sign-ins/{sign_in_id}")}  # fmt: skip
 """After these nobody would be signed in, and every answer be the same."""
 
 
@@ -47,6 +48,7 @@ def test_no_input_makes_a_server_error_or_an_answer_nobody_described(
             if route.path != ENDLESS and (route.method.upper(), route.path) not in LEAVING
         ]  # fmt: skip
         assert len(routes) >= 20
+        done: set[str] = set()
         for route in routes:
 
             @given(case=route.as_strategy())
@@ -59,5 +61,8 @@ def test_no_input_makes_a_server_error_or_an_answer_nobody_described(
             def any_input(case: schemathesis.Case) -> None:
                 response = case.call(headers=bearer)
                 case.validate_response(response, checks=CHECKS)
+                if response.status_code < 300:
+                    done.add(case.operation.label)
 
             any_input()
+        assert len(done) > len(routes) / 2  # not all of it was only refused

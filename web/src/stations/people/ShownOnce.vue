@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 
 /** A secret that can be copied now and is never shown again. */
 const props = defineProps<{ value: string; label: string }>()
@@ -7,6 +7,10 @@ defineEmits<{ done: [] }>()
 
 const box = ref<HTMLInputElement | null>(null)
 const said = ref('Copy')
+watch(
+  () => props.value,
+  () => (said.value = 'Copy'),
+)
 async function copy(): Promise<void> {
   box.value?.select()
   try {
