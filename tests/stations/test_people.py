@@ -22,6 +22,7 @@ from maple_rook.store.database import sessions
 from maple_rook.store.people_tables import Password, SignIn
 from maple_rook.store.tables import Person
 from shops import shop_engine
+from signed_in import key_of
 
 SECRET = "a strop and three stones"
 
@@ -144,6 +145,39 @@ def test_attempts_are_throttled_by_name_right_or_wrong(shop: Engine, tmp_path: P
             db.execute(text("UPDATE failed_sign_ins SET failed_at = now() - interval '16 min'"))
             db.commit()
         assert sign_in(guesser, "Una").status_code == 204
+
+
+def test_one_key_is_ended_by_whose_it_is_and_the_others_stay(shop: Engine, tmp_path: Path) -> None:
+    with browser(shop, tmp_path) as here, browser(shop, tmp_path) as there:
+        opened(here, shop)
+        made = [here.post("/api/sign-ins", json={"label": x}).json()["key"] for x in ("a", "b")]
+        ids = {s["label"]: s["id"] for s in here.get("/api/sign-ins").json()}
+
+        def lets_in(key: str) -> bool:
+            there.app.state.entrance.forget()  # type: ignore[attr-defined]
+            entry = {"Authorization": f"Bearer {key}"}
+            return there.get("/api/rack", headers=entry).status_code == 200
+
+        assert [lets_in(key) for key in made] == [True, True]
+        left = here.delete(f"/api/sign-ins/{ids['a']}").json()
+        assert (ids["a"] in [s["id"] for s in left], ids["b"] in [s["id"] for s in left]) == (
+            False, True
+        )  # fmt: skip
+        assert [lets_in(key) for key in made] == [False, True]
+        assert here.delete(f"/api/sign-ins/{ids['a']}").status_code == 404  # it is over
+        other = key_of(shop, name=another(shop))
+        stranger = {"Authorization": f"Bearer {other}"}
+        there.cookies.clear()
+        refused = there.delete(f"/api/sign-ins/{ids['b']}", headers=stranger)
+        assert (refused.status_code, lets_in(made[1])) == (404, True)
+
+
+def another(shop: Engine) -> str:
+    """Somebody else who works here."""
+    with sessions(shop)() as db:
+        db.add(Person(name="Somebody else", role="bench"))
+        db.commit()
+    return "Somebody else"
 
 
 def test_a_changed_password_and_everywhere_end_the_other_browsers(
