@@ -21,9 +21,32 @@ FOODS = np.array(
 STROKES = (0.0, 1.0, 2.0)
 HRC = np.array([20, 25, 30, 35, 40, 45, 50, 52, *range(54, 69)], dtype=float)
 HV = np.array(
-    [238, 266, 302, 345, 392, 446, 513, 544, 577, 595, 613, 633, 653, 674, 697, 720, 746, 772, 800,
-     832, 865, 900, 940.0]
-)  # fmt: skip
+    [
+        238,
+        266,
+        302,
+        345,
+        392,
+        446,
+        513,
+        544,
+        577,
+        595,
+        613,
+        633,
+        653,
+        674,
+        697,
+        720,
+        746,
+        772,
+        800,
+        832,
+        865,
+        900,
+        940.0,
+    ]
+)
 
 
 NODES, WEIGHTS = np.polynomial.legendre.leggauss(10)
@@ -66,9 +89,14 @@ def forces(
 
 
 def hollow_forces(
-    spine: Array, height: Array, shoulder: Array, angle: Array, share: Array, bulge: float,
+    spine: Array,
+    height: Array,
+    shoulder: Array,
+    angle: Array,
+    share: Array,
+    bulge: float,
     radius: float,
-) -> Array:  # fmt: skip
+) -> Array:
     """Peak force of a fully hollow grind for every food and stroke, (18, n).
 
     Each face is a circle on the chord from shoulder to spine, integrated with five Gauss points.
@@ -139,8 +167,9 @@ def solids(x: Array, height_share: Array, density: Array) -> tuple[Array, ...]:
     """Mass, handle side, static moment, swing, flex and side area of flat grinds, (n, draws)."""
     wide = x[:, :, :, None]
     shoulder, angle, share = wide[:, 0], wide[:, 1], wide[:, 4] / 100
-    spine = np.maximum(spine_along(wide[:, 15], wide[:, 5], wide[:, 6], wide[:, 7]),
-                       1.05 * shoulder)  # fmt: skip
+    spine = np.maximum(
+        spine_along(wide[:, 15], wide[:, 5], wide[:, 6], wide[:, 7]), 1.05 * shoulder
+    )
     tangent = np.tan(np.radians(angle))
     height = height_share[:, None, :] * (x[:, 8] * np.exp(x[:, 9]))[:, :, None]
     height = np.maximum(height, 1.26 * shoulder / tangent + 1)
@@ -174,9 +203,14 @@ def solids(x: Array, height_share: Array, density: Array) -> tuple[Array, ...]:
 
 
 def board(
-    means: Array, spreads: Array, seeds: list[int], draws: int, height_share: Array, density: Array,
+    means: Array,
+    spreads: Array,
+    seeds: list[int],
+    draws: int,
+    height_share: Array,
+    density: Array,
     even: Array,
-) -> tuple[Array, ...]:  # fmt: skip
+) -> tuple[Array, ...]:
     """Central values, 90 % limits and variance shares of 37 figures for (knives, 29) inputs."""
     n, k = means.shape
     noise = np.empty((n, k, draws))
@@ -222,8 +256,25 @@ def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array
     steep, finish = np.clip(between / 6, 0, 1), np.clip(x[:, 21], 0, 1)
     release = 15 * steep + 35 * finish + 20 * np.clip((85 - height) / 60, 0, 1) + x[:, 25]
     mass, rest, moment, swing, flex, side_area = solids(x, height_share, density)
-    others = (ease, side * food, card, first, rod, stone, 9.80665 * hv / 3,
-              (spine - tip) / (edge - 10) * 100, (spine - mid) / edge * 200,
-              (mid - tip) / (edge / 2 - 10) * 100, between, shoulder * (1 - 2 * share) / 2,
-              mass, rest, moment, swing, flex, side_area, np.clip(release, 0, 100))  # fmt: skip
+    others = (
+        ease,
+        side * food,
+        card,
+        first,
+        rod,
+        stone,
+        9.80665 * hv / 3,
+        (spine - tip) / (edge - 10) * 100,
+        (spine - mid) / edge * 200,
+        (mid - tip) / (edge / 2 - 10) * 100,
+        between,
+        shoulder * (1 - 2 * share) / 2,
+        mass,
+        rest,
+        moment,
+        swing,
+        flex,
+        side_area,
+        np.clip(release, 0, 100),
+    )
     return np.concatenate([np.moveaxis(force, 0, 1), np.stack(others, axis=1)], axis=1)

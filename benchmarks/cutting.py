@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
 
 import numpy as np
 
 from benchmarks import by_hand
+from benchmarks.rows import Row
 from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.section import section
@@ -20,8 +22,13 @@ ROUNDS = 15
 
 def _blades(n: int) -> tuple[Array, ...]:
     rng = np.random.default_rng(8)
-    return (rng.uniform(1.8, 3.5, n), rng.uniform(38, 52, n), rng.uniform(0.12, 0.5, n),
-            rng.uniform(10, 20, n), rng.uniform(0.3, 0.7, n))  # fmt: skip
+    return (
+        rng.uniform(1.8, 3.5, n),
+        rng.uniform(38, 52, n),
+        rng.uniform(0.12, 0.5, n),
+        rng.uniform(10, 20, n),
+        rng.uniform(0.3, 0.7, n),
+    )
 
 
 def _core(grind: Grind, blades: tuple[Array, ...]) -> Array:
@@ -50,17 +57,11 @@ def _in_turn_s(grind: Grind, n: int) -> tuple[float, float]:
     return float(np.median(taken[0])), float(np.median(taken[1]))
 
 
-def rows() -> list[tuple[str, str, str]]:
-    found = []
+def rows() -> Iterator[Row]:
     for grind, name in ((Grind.FULL_FLAT, "flat"), (Grind.DEEP_CONCAVE, "hollow")):
         core, hand = _in_turn_s(grind, BLADES)
-        found.append(
-            (f"{BLADES:,} {name} blades, six foods, three strokes, against numpy by hand (1.5)",
-             f"{1000 * core:.1f} ms", f"{BLADES / core:,.0f} blades/s, {core / hand:.2f}")
-        )  # fmt: skip
-    per_blade = [_in_turn_s(Grind.FULL_FLAT, n)[0] / n for n in GROWTH]
-    found.append(
-        (f"  time a blade, {' / '.join(f'{n:,}' for n in GROWTH)} flat blades at once",
-         " / ".join(f"{1e6 * t:.2f}" for t in per_blade) + " µs", "")
-    )  # fmt: skip
-    return found
+        figure = f"{BLADES:,} {name} blades, six foods, three strokes, by hand 1 (at most 1.5)"
+        yield Row(figure, 1000 * core, "ms", core / hand)
+    for n in GROWTH:
+        each = _in_turn_s(Grind.FULL_FLAT, n)[0] / n
+        yield Row(f"  time a blade, {n:,} flat blades at once", 1e6 * each, "µs")

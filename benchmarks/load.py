@@ -32,8 +32,12 @@ class Asked:
 
 
 def _head(method: str, path: str, headers: dict[str, Any]) -> bytes:
-    lines = [f"{method} {path} HTTP/1.1", "host: 127.0.0.1", "accept-encoding: gzip",
-             *(f"{key}: {value}" for key, value in headers.items())]  # fmt: skip
+    lines = [
+        f"{method} {path} HTTP/1.1",
+        "host: 127.0.0.1",
+        "accept-encoding: gzip",
+        *(f"{key}: {value}" for key, value in headers.items()),
+    ]
     return "".join(f"{line}\r\n" for line in lines).encode()
 
 
@@ -55,8 +59,11 @@ async def _bear(asked: Asked, clients: int, seconds: float) -> Borne:
     until = time.perf_counter() + seconds
     await asyncio.gather(*(_client(asked, until, times) for _ in range(clients)))
     ordered = sorted(times)
-    return Borne(1000 * statistics.median(ordered), 1000 * ordered[int(0.95 * len(ordered))],
-                 len(times) / seconds)  # fmt: skip
+    return Borne(
+        1000 * statistics.median(ordered),
+        1000 * ordered[int(0.95 * len(ordered))],
+        len(times) / seconds,
+    )
 
 
 async def _client(asked: Asked, until: float, times: list[float]) -> None:

@@ -8,18 +8,19 @@ from __future__ import annotations
 import datetime as dt
 import json
 import random
-import re
 import subprocess
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
 import psycopg
-from sqlalchemy import func, select
+from sqlalchemy import Engine, func, select
 
-from maple_rook.cluster import Cluster
+from benchmarks.page import peak_memory_mb
+from benchmarks.rows import Row, going_on
+from maple_rook.cluster import Cluster, temporary_cluster
 from maple_rook.demo.shelves import enlarge
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.incoming.opening import open_tables
@@ -35,8 +36,13 @@ from maple_rook.store.incoming import READING_COLUMNS
 from maple_rook.store.tables import Piece, Reading
 
 READINGS, PIECES, TAKEN_OUT = 50_000, 2_000, 10_000
-_EACH = {"weight": ("g", 170, 210), "edge_length": ("mm", 200, 216), "spine_heel": ("mm", 1.9, 3.2),
-         "height_heel": ("mm", 44, 52), "hardness": ("HRC", 58, 63)}  # fmt: skip
+_EACH = {
+    "weight": ("g", 170, 210),
+    "edge_length": ("mm", 200, 216),
+    "spine_heel": ("mm", 1.9, 3.2),
+    "height_heel": ("mm", 44, 52),
+    "hardness": ("HRC", 58, 63),
+}
 _REPEATS = READINGS // PIECES // len(_EACH)
 
 
@@ -46,8 +52,10 @@ def _file(folder: Path) -> Path:
     lines = []
     for piece in range(PIECES):
         for quantity, (unit, low, high) in _EACH.items():
-            lines += [f"BN-{piece:04},{quantity},{random.uniform(low, high):.2f},{unit},2026-09-14"
-                      for _ in range(_REPEATS)]  # fmt: skip
+            lines += [
+                f"BN-{piece:04},{quantity},{random.uniform(low, high):.2f},{unit},2026-09-14"
+                for _ in range(_REPEATS)
+            ]
     path = folder / "readings.csv"
     path.write_text("\n".join(["tag,quantity,value,unit,date", *lines]))
     return path
@@ -85,8 +93,11 @@ def _alone(*arguments: str) -> tuple[float, float]:
     """Seconds and peak memory in MB of one job in a process of its own."""
     done = subprocess.run(
         [sys.executable, "-m", "benchmarks.moving", *arguments],
-        cwd=PROJECT_ROOT, capture_output=True, text=True, check=True,
-    )  # fmt: skip
+        cwd=PROJECT_ROOT,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
     took, peak = json.loads(done.stdout)
     return took, peak
 
@@ -105,11 +116,21 @@ def _copied(url: str) -> float:
         return time.perf_counter() - started
 
 
-def rows(cluster: Cluster) -> list[tuple[str, str, str]]:
-    cluster.ensure_database("moving")
-    url = cluster.url("moving")
-    engine = connect(url)
-    prepare(engine, is_demo=False, say=lambda _: None)
+def rows() -> Iterator[Row]:
+    with temporary_cluster(durable=True) as cluster:  # as a shop's own writes, to the disk
+        yield from going_on("readings brought in", lambda: _in(cluster))
+        yield from going_on("pieces taken out", lambda: _out(cluster))
+
+
+def _shop(cluster: Cluster, name: str, *, demo: bool) -> Engine:
+    cluster.ensure_database(name)
+    engine = connect(cluster.url(name))
+    prepare(engine, is_demo=demo, say=lambda _: None)
+    return engine
+
+
+def _in(cluster: Cluster) -> Iterator[Row]:
+    engine, url = _shop(cluster, "moving", demo=False), cluster.url("moving")
     pieces = "".join(f"BN-{n:04},Bench,Row,gyuto,210\n" for n in range(PIECES))
     with TemporaryDirectory() as name, sessions(engine)() as db:
         table = Path(name) / "pieces.csv"
@@ -120,33 +141,32 @@ def rows(cluster: Cluster) -> list[tuple[str, str, str]]:
         brought, peak = _alone("in", url, str(_file(Path(name))))
     plain = _copied(url)
     engine.dispose()
-    found = [
-        (f"{READINGS:,} readings by plain COPY",
-         f"{plain:.2f} s", f"{READINGS / plain:,.0f} rows/s"),
-        ("  brought in from CSV: read, judged, written (at most 15)",
-         f"{brought:.2f} s", f"{brought / plain:.1f} x; {READINGS / brought:,.0f} rows/s"),
-        ("  peak memory (at most 400 MB)", f"{peak:.0f} MB", ""),
-    ]  # fmt: skip
-    cluster.ensure_database("taken")
-    url = cluster.url("taken")
-    engine = connect(url)
-    prepare(engine, is_demo=True, say=lambda _: None)
+    yield Row(f"{READINGS:,} readings by plain COPY", plain, "s", 1.0)
+    yield Row(
+        "  brought in from CSV: read, judged, written (at most 15)", brought, "s", brought / plain
+    )
+    yield Row("  peak memory (at most 400 MB)", peak, "MB")
+
+
+def _out(cluster: Cluster) -> Iterator[Row]:
+    engine, url = _shop(cluster, "taken", demo=True), cluster.url("taken")
     enlarge(engine, TAKEN_OUT)
     with sessions(engine)() as db:
         pieces_there = db.scalar(select(func.count(Piece.id))) or 0
         readings_there = db.scalar(select(func.count(Reading.id))) or 0
-    for what, label in (("csv", "readings, CSV"), ("json", "all tables, one JSON"),
-                        ("zip", "the archive")):  # fmt: skip
-        took, peak = _alone(what, url)
-        found.append((f"{pieces_there:,} pieces taken out, {label}", f"{took:.1f} s",
-                      f"{readings_there / took:,.0f} readings/s; {peak:.0f} MB"))  # fmt: skip
     engine.dispose()
-    return found
-
-
-def peak_mb() -> float:
-    found = re.search(r"VmHWM:\s+(\d+) kB", Path("/proc/self/status").read_text())
-    return int(found[1]) / 1024 if found else float("nan")
+    for what, label in (
+        ("csv", "readings, CSV"),
+        ("json", "all tables, one JSON"),
+        ("zip", "the archive"),
+    ):
+        took, peak = _alone(what, url)
+        yield Row(
+            f"{pieces_there:,} pieces taken out, {label}",
+            readings_there / took,
+            "readings/s",
+            note=f"{took:.1f} s, {peak:.0f} MB",
+        )
 
 
 if __name__ == "__main__":
@@ -156,4 +176,4 @@ if __name__ == "__main__":
         "json": lambda: _taken_out(sys.argv[2], "json"),
         "zip": lambda: _taken_out(sys.argv[2], "zip"),
     }
-    print(json.dumps([jobs[sys.argv[1]](), peak_mb()]))
+    print(json.dumps([jobs[sys.argv[1]](), peak_memory_mb()]))

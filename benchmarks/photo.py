@@ -7,6 +7,7 @@ import json
 import subprocess
 import sys
 import time
+from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -14,7 +15,8 @@ from tempfile import TemporaryDirectory
 import numpy as np
 from PIL import Image
 
-from benchmarks.moving import peak_mb
+from benchmarks.page import peak_memory_mb
+from benchmarks.rows import Row
 from benchmarks.timing import median_ms
 from maple_rook.core.blade import Blade
 from maple_rook.core.outline import outline
@@ -50,12 +52,12 @@ def _timed(path: str) -> list[float]:
     started = time.perf_counter()
     _measured(content)
     first = 1000 * (time.perf_counter() - started)
-    peak = peak_mb()
+    peak = peak_memory_mb()
     took = median_ms(partial(_measured, content), AGAIN)
     return [median_ms(partial(_opened, content), AGAIN), first, took, peak]
 
 
-def rows() -> list[tuple[str, str, str]]:
+def rows() -> Iterator[Row]:
     figures = {"edge_length": Figure(215.0, 0.2), "height_heel": Figure(48.0, 0.1)}
     made = Blade(figures, knife_type="gyuto", nominal_mm=215.0)
     knife = specimen.lying(made, outline(figures, "gyuto", 215.0), bolster=False)
@@ -65,15 +67,16 @@ def rows() -> list[tuple[str, str, str]]:
         path.write_bytes(photograph(CARDS["a4"], knife, shot))
         done = subprocess.run(
             [sys.executable, "-m", "benchmarks.photo", str(path)],
-            cwd=PROJECT_ROOT, capture_output=True, text=True, check=True,
-        )  # fmt: skip
+            cwd=PROJECT_ROOT,
+            capture_output=True,
+            text=True,
+            check=True,
+        )
     opened, first, took, peak = json.loads(done.stdout)
-    return [
-        ("A photo of 12 megapixels, only opened", f"{opened:.0f} ms", ""),
-        ("  measured, first time (under 2 s)", f"{first:.0f} ms", f"{first / opened:.1f} x"),
-        ("  measured again", f"{took:.0f} ms", f"{took / opened:.1f} x"),
-        ("  peak memory (at most 600 MB)", f"{peak:.0f} MB", ""),
-    ]
+    yield Row("A photo of 12 megapixels, only opened", opened, "ms", 1.0)
+    yield Row("  measured, first time (under 2 s)", first, "ms", first / opened)
+    yield Row("  measured again", took, "ms", took / opened)
+    yield Row("  peak memory (at most 600 MB)", peak, "MB")
 
 
 if __name__ == "__main__":

@@ -5,8 +5,9 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
-from contextlib import AbstractContextManager, contextmanager
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import partial
 
 import httpx2 as httpx
 from playwright.sync_api import sync_playwright
@@ -14,7 +15,9 @@ from sqlalchemy import Engine, text
 from tests.signed_in import bearer, in_browser, key_of
 
 from benchmarks.load import Asked, Borne, bear
-from maple_rook.cluster import Cluster, free_port
+from benchmarks.rows import Row, going_on
+from benchmarks.servers import CHROMIUM, FLAGS, answers, server
+from maple_rook.cluster import Cluster, free_port, temporary_cluster
 from maple_rook.demo.shelves import grow_to
 from maple_rook.settings import PROJECT_ROOT
 from maple_rook.store.database import connect
@@ -25,9 +28,11 @@ CLIENTS = (1, 10, 50)
 LISTS = {
     "list": ("Rack list", "/api/rack?limit=60"),
     "search": ("Rack, searched", "/api/rack?limit=60&search=santoku"),
-    "sorted": ("Rack by months to the stone",
-               "/api/rack?limit=60&sort=months_to_stone&descending=true"),
-}  # fmt: skip
+    "sorted": (
+        "Rack by months to the stone",
+        "/api/rack?limit=60&sort=months_to_stone&descending=true",
+    ),
+}
 CUSTOMERS = ("home cook who hates upkeep", "prep line", "galley")
 FRAMES, STEP_PX = 300, 90
 _SCROLL = """async ([frames, step]) => {
@@ -45,8 +50,6 @@ _SCROLL = """async ([frames, step]) => {
   }
   return seen
 }"""
-Row = tuple[str, str, str]
-Serve = Callable[[str], AbstractContextManager[tuple[str, int]]]
 
 
 @contextmanager
@@ -58,56 +61,64 @@ def bare(url: str) -> Iterator[str]:
     )
     address = f"http://127.0.0.1:{port}"
     try:
-        for _ in range(200):
-            try:
-                httpx.get(f"{address}/nothing")
-                break
-            except httpx.HTTPError:
-                time.sleep(0.1)
+        answers(f"{address}/nothing", process)
         yield address
     finally:
         process.terminate()
         process.wait(timeout=10)
 
 
-def rows(cluster: Cluster, serve: Serve, flags: list[str]) -> Iterator[Row]:
+def rows() -> Iterator[Row]:
     first: dict[str, Borne] = {}
-    for size in SIZES:
-        name = f"shelf_{size}"
-        cluster.ensure_database(name)
-        url = cluster.url(name)
-        with serve(url) as (address, _), bare(url) as beside:
-            engine = connect(url)
-            grow_to(engine, size)
-            entry = bearer(engine)
-            yield _worked_out(address, entry, size)
-            for key, (label, path) in LISTS.items():
-                ours, plain = _both(
-                    Asked.get(address, path, entry), Asked.get(beside, f"/{key}", {})
-                )
-                first.setdefault(key, ours)
-                yield (f"  {label}, one client (at most 3.0 of its bare SQL)", _said(ours),
-                       f"{ours.median / plain.median:.2f}")  # fmt: skip
-                if size != SIZES[0]:
-                    times = f"{size // SIZES[0]:,} times the pieces"
-                    grown = ours.median / first[key].median
-                    yield f"    against {SIZES[0]}: {times}", "", f"{grown:.2f}"
-            if size == 10_000:
-                yield from _crowds(address, beside, entry)
-                yield from _others(address, beside, engine, entry)
-                yield _scrolled(address, engine, flags)
-            engine.dispose()
+    with temporary_cluster() as cluster:
+        for size in SIZES:
+            yield from going_on(f"Shelf of {size:,}", partial(_sized, cluster, size, first))
 
 
-def _said(borne: Borne) -> str:
-    return f"{borne.median:.1f} ms, 95 %: {borne.p95:.1f}"
+def _sized(cluster: Cluster, size: int, first: dict[str, Borne]) -> Iterator[Row]:
+    cluster.ensure_database(f"shelf_{size}")
+    url = cluster.url(f"shelf_{size}")
+    with server(url) as served, bare(url) as beside:
+        engine = connect(url)
+        grow_to(engine, size)
+        entry, address = bearer(engine), served.address
+        yield from going_on("worked out", lambda: [_worked_out(address, entry, size)])
+        yield from going_on("lists", lambda: _lists(address, beside, entry, size, first))
+        if size == 10_000:
+            yield from going_on("crowds", lambda: _crowds(address, beside, entry))
+            yield from going_on("stations", lambda: _others(address, beside, engine, entry))
+            yield from going_on("scrolled", lambda: [_scrolled(address, engine)])
+        engine.dispose()
+
+
+def _lists(
+    address: str, beside: str, entry: dict[str, str], size: int, first: dict[str, Borne]
+) -> Iterator[Row]:
+    for key, (label, path) in LISTS.items():
+        ours, plain = _both(Asked.get(address, path, entry), Asked.get(beside, f"/{key}", {}))
+        first.setdefault(key, ours)
+        yield _row(
+            f"  {label}, {size:,} pieces, bare SQL 1 (at most 3.0)",
+            ours,
+            ours.median / plain.median,
+        )
+        if size != SIZES[0]:
+            times = f"{size // SIZES[0]:,} times the pieces"
+            grown = ours.median / first[key].median
+            yield Row(f"    {label} against {SIZES[0]}: {times}", ratio=grown)
+
+
+def _row(figure: str, borne: Borne, ratio: float | None = None) -> Row:
+    return Row(figure, borne.median, "ms", ratio, f"95 % {borne.p95:.1f} ms")
 
 
 def _both(ours: Asked, plain: Asked, clients: int = 1) -> tuple[Borne, Borne]:
     """In turn, twice, the better half of each: the machine's moods hit both alike."""
     tries = [(bear(ours, clients, 2.0), bear(plain, clients, 2.0)) for _ in range(2)]
-    return (min((t[0] for t in tries), key=lambda b: b.median),
-            min((t[1] for t in tries), key=lambda b: b.median))  # fmt: skip
+    return (
+        min((t[0] for t in tries), key=lambda b: b.median),
+        min((t[1] for t in tries), key=lambda b: b.median),
+    )
 
 
 def _worked_out(address: str, entry: dict[str, str], size: int) -> Row:
@@ -120,9 +131,14 @@ def _worked_out(address: str, entry: dict[str, str], size: int) -> Row:
                 break
             time.sleep(0.5)
     took = time.perf_counter() - started
-    assert head["total"] == size, head["total"]
-    return (f"Shelf of {size:,} pieces, worked out from nothing by the queue",
-            f"{took:.1f} s", f"{size / took:,.0f} pieces/s")  # fmt: skip
+    if head["total"] != size:
+        raise ValueError(f"nothing is behind, but {head['total']:,} of {size:,} are listed")
+    return Row(
+        f"Shelf of {size:,} pieces, worked out from nothing",
+        size / took,
+        "pieces/s",
+        note=f"{took:.1f} s",
+    )
 
 
 def _crowds(address: str, beside: str, entry: dict[str, str]) -> Iterator[Row]:
@@ -130,9 +146,13 @@ def _crowds(address: str, beside: str, entry: dict[str, str]) -> Iterator[Row]:
         ours, plain = _both(
             Asked.get(address, LISTS["list"][1], entry), Asked.get(beside, "/list", {}), clients
         )
-        yield (f"  Rack list, {clients} clients: {_said(ours)}",
-               f"{ours.per_second:.0f}/s, bare {plain.per_second:.0f}/s",
-               f"{plain.per_second / ours.per_second:.2f}")  # fmt: skip
+        yield Row(
+            f"  Rack list, {clients} clients, bare SQL 1",
+            ours.per_second,
+            "lists/s",
+            plain.per_second / ours.per_second,
+            f"95 % {ours.p95:.1f} ms",
+        )
 
 
 def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) -> Iterator[Row]:
@@ -145,20 +165,22 @@ def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) ->
     asked = {
         "Sheet": Asked.get(address, f"/api/pieces/{ids[0]}", entry),
         "Board of six": Asked.get(address, f"/api/board?{board}", entry),
-        **{f"Counter, {c}": Asked.post(address, "/api/counter/advice", entry, presets[c])
-           for c in CUSTOMERS},
-    }  # fmt: skip
+        **{
+            f"Counter, {c}": Asked.post(address, "/api/counter/advice", entry, presets[c])
+            for c in CUSTOMERS
+        },
+    }
     nothing = bear(Asked.get(beside, "/nothing", {}), 1, 2.0)
-    yield "  an endpoint that does nothing", _said(nothing), "1.00"
+    yield _row("  an endpoint that does nothing", nothing, 1.0)
     for label, request in asked.items():
         bear(request, 1, 1.0)
         borne = bear(request, 1, 4.0)
-        yield f"  {label}", _said(borne), f"{borne.median / nothing.median:.0f}"
+        yield _row(f"  {label}", borne, borne.median / nothing.median)
 
 
-def _scrolled(address: str, engine: Engine, flags: list[str]) -> Row:
+def _scrolled(address: str, engine: Engine) -> Row:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         page = browser.new_context(
             viewport={"width": 1280, "height": 800}, **in_browser(key_of(engine, kind=BROWSER))
         ).new_page()
@@ -169,4 +191,4 @@ def _scrolled(address: str, engine: Engine, flags: list[str]) -> Row:
         browser.close()
     others = f"{seen['coming']} on their way, {seen['long']} over 50 ms"
     scrolled = f"{FRAMES * STEP_PX:,} px in {FRAMES} frames"
-    return f"  Rack scrolled {scrolled}: blank frames (none)", f"{seen['blank']}", others
+    return Row(f"  Rack scrolled {scrolled}: blank (none)", seen["blank"], "frames", note=others)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 from scipy.linalg import cho_factor, cho_solve
 
+from benchmarks.rows import Row
 from benchmarks.timing import in_turn_ms
 from maple_rook.core.calibration import CLASSES, leave_one_out, prior, update
 from maple_rook.core.edge_life import edge_life
@@ -32,7 +35,7 @@ def _saw_tooth(rod: Array, stone: Array) -> Array:
     return np.asarray(100 * (1 - 0.5 * np.sqrt(since_stone / stone[:, None])) * (1 - rolled))
 
 
-def rows() -> list[tuple[str, str, str]]:
+def rows() -> Iterator[Row]:
     rng = np.random.default_rng(4)
     k, y = rng.integers(0, len(CLASSES), TRIALS), rng.normal(0.1, 0.12, TRIALS)
     w = rng.uniform(0.2, 1.0, TRIALS)
@@ -48,10 +51,16 @@ def rows() -> list[tuple[str, str, str]]:
         lambda: edge_life(DAYS, rod, stone),
         lambda: _saw_tooth(rod, stone),
     )
-    return [
-        (f"Posterior after {TRIALS:,} trials, against numpy and scipy written out",
-         f"{core:.2f} ms", f"{core / scipy:.2f}"),
-        ("  with each left out in turn, against the same", f"{left:.2f} ms", f"{left / scipy:.2f}"),
-        (f"{CURVES:,} edge-life curves of {DAYS.size} days, against plain numpy",
-         f"{curves:.0f} ms", f"{curves / plain:.2f}"),
-    ]  # fmt: skip
+    yield Row(
+        f"Posterior after {TRIALS:,} trials, numpy and scipy written out 1",
+        core,
+        "ms",
+        core / scipy,
+    )
+    yield Row("  with each left out in turn", left, "ms", left / scipy)
+    yield Row(
+        f"{CURVES:,} edge-life curves of {DAYS.size} days, plain numpy 1",
+        curves,
+        "ms",
+        curves / plain,
+    )

@@ -8,26 +8,31 @@ import statistics
 import threading
 import time
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import psycopg
 from playwright.sync_api import Page, sync_playwright
 from tests.signed_in import bearer, in_browser, key_of
 
+from benchmarks.rows import Row, going_on
+from benchmarks.servers import CHROMIUM, FLAGS, Served, demo_server
 from maple_rook.store.database import connect
 from maple_rook.store.people import BROWSER
 
 ROUNDS = 400
 KEYS = 60
 BENCHES, EACH = 50, 20
-ASKED = (("weight", "186 g"), ("handle_thickness", "20 mm"), ("flat_length", "90 mm"),
-         ("knuckle_room", "22 mm"))  # fmt: skip
+ASKED = (
+    ("weight", "186 g"),
+    ("handle_thickness", "20 mm"),
+    ("flat_length", "90 mm"),
+    ("knuckle_room", "22 mm"),
+)
 BARE = """
     INSERT INTO readings (client_id, sheet_id, quantity, typed, value, unit, si_value, si_unit,
         instrument_id, method, station, replicate, unusual_confirmed, taken_at, person_id)
     VALUES (%s, %s, %s, %s, 186, 'g', 186, 'g', 1, 'manual', '', 1, false, now(), 1)"""
-Row = tuple[str, str, str]
 
 
 class Bench:
@@ -66,16 +71,39 @@ def middle(times: list[float]) -> tuple[float, float]:
     return statistics.median(times), sorted(times)[int(0.95 * len(times))]
 
 
-def rows(port: int, database: str, flags: list[str]) -> list[Row]:
-    """The table's rows; the bare insert is of the same row, on a connection kept open."""
-    engine = connect(database)
-    entry, token = bearer(engine), key_of(engine, kind=BROWSER)
-    engine.dispose()
-    bench = Bench(port, entry)
+def rows() -> Iterator[Row]:
+    """The bare insert is of the same row, on a connection kept open."""
+    with demo_server(durable=True) as (_, served):  # as a shop's own writes, to the disk
+        engine = connect(served.url)
+        entry, token = bearer(engine), key_of(engine, kind=BROWSER)
+        engine.dispose()
+        ours, bare = _stored_in_turn(served, entry)
+        (ours_50, ours_95), (bare_50, bare_95) = middle(ours), middle(bare)
+        yield Row(
+            "Reading stored: a bare insert through psycopg",
+            bare_50,
+            "ms",
+            1.0,
+            f"95 % {bare_95:.1f} ms",
+        )
+        yield Row(
+            "  sent by a Bench over loopback and confirmed (at most 4)",
+            ours_50,
+            "ms",
+            ours_50 / bare_50,
+            f"95 % {ours_95:.1f} ms",
+        )
+        yield from going_on("  key press", lambda: _by_key(served, entry, token, bare_50))
+        yield from going_on(f"{BENCHES} benches at once", lambda: _by_many(served, entry))
+
+
+def _stored_in_turn(served: Served, entry: dict[str, str]) -> tuple[list[float], list[float]]:
+    """Ours and bare, in turn, so that the machine's moods hit both alike."""
+    bench = Bench(served.port, entry)
     sheets = [bench.new_sheet() for _ in range(ROUNDS // 20)]
     ours, bare = [], []
-    with psycopg.connect(database.replace("+psycopg", "")) as connection:
-        for i in range(ROUNDS):  # in turn, so that the machine's moods hit both alike
+    with psycopg.connect(served.url.replace("+psycopg", "")) as connection:
+        for i in range(ROUNDS):
             sheet = sheets[i // 20]
             ours.append(timed_ms(lambda s=sheet, n=i: bench.reading(s, n)))  # type: ignore[misc]
 
@@ -84,31 +112,40 @@ def rows(port: int, database: str, flags: list[str]) -> list[Row]:
                 connection.commit()
 
             bare.append(timed_ms(insert))
-    (ours_50, ours_95), (bare_50, bare_95) = middle(ours), middle(bare)
-    keys, floor = browser_ms(port, bench.new_sheet(), flags, in_browser(token))
+    return ours, bare
+
+
+def _by_key(served: Served, entry: dict[str, str], token: str, bare_ms: float) -> Iterator[Row]:
+    sheet = Bench(served.port, entry).new_sheet()
+    keys, floor = browser_ms(served.port, sheet, in_browser(token))
     (keys_50, keys_95), (floor_50, _) = middle(keys), middle(floor)
-    other = Bench(port, entry)  # the server has closed the line that was idle meanwhile
-    rate, lost = at_once(port, entry, [other.new_sheet() for _ in range(BENCHES)], database)
-    return [
-        ("Reading stored: a bare insert through psycopg", f"{bare_50:.1f} ms, 95 % {bare_95:.1f}",
-         "1.00"),
-        ("  sent by a Bench over loopback and confirmed (at most 4)",
-         f"{ours_50:.1f} ms, 95 % {ours_95:.1f}", f"{ours_50 / bare_50:.2f}"),
-        ("  key press in Chromium to confirmed", f"{keys_50:.1f} ms, 95 % {keys_95:.1f}",
-         f"{keys_50 / bare_50:.2f}"),
-        ("    of which the browser's own fetch of nothing", f"{floor_50:.1f} ms",
-         f"{floor_50 / bare_50:.2f}"),
-        (f"{BENCHES} benches at once, {BENCHES * EACH:,} readings", f"{lost} lost",
-         f"{rate:,.0f} readings/s"),
-    ]  # fmt: skip
+    yield Row(
+        "  key press in Chromium to confirmed",
+        keys_50,
+        "ms",
+        keys_50 / bare_ms,
+        f"95 % {keys_95:.1f} ms",
+    )
+    yield Row("    of which the browser's own fetch of nothing", floor_50, "ms", floor_50 / bare_ms)
 
 
-def browser_ms(
-    port: int, sheet: int, flags: list[str], signed: dict[str, Any]
-) -> tuple[list[float], list[float]]:
+def _by_many(served: Served, entry: dict[str, str]) -> Iterator[Row]:
+    bench = Bench(served.port, entry)
+    rate, lost = at_once(
+        served.port, entry, [bench.new_sheet() for _ in range(BENCHES)], served.url
+    )
+    yield Row(
+        f"{BENCHES} benches at once, {BENCHES * EACH:,} readings",
+        rate,
+        "readings/s",
+        note=f"{lost} lost",
+    )
+
+
+def browser_ms(port: int, sheet: int, signed: dict[str, Any]) -> tuple[list[float], list[float]]:
     """Key press to confirmed reading in a real Bench, and a fetch that does nothing, in ms."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         how = {"viewport": {"width": 1280, "height": 800}, "bypass_csp": True, **signed}
         page = browser.new_context(**how).new_page()
         page.goto(f"http://127.0.0.1:{port}/bench/{sheet}")

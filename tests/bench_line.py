@@ -44,8 +44,8 @@ class Line:
 
 
 def until(true: Callable[[], bool]) -> None:
-    """Wait until it is so; a quarter of a minute is too long."""
-    deadline = time.monotonic() + 15
+    """Wait until it is so; a minute is too long."""
+    deadline = time.monotonic() + 60
     while not true():
         assert time.monotonic() < deadline
         time.sleep(0.02)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
@@ -11,16 +10,37 @@ from hypothesis import settings
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, temporary_cluster
-from maple_rook.server import prepare
-from maple_rook.settings import Settings
-from maple_rook.store.database import connect, sessions
-from signed_in import bearing, key_of
+from maple_rook.store.database import sessions
+from shops import shop_api, shop_engine
 
 # A loaded machine is slow, not wrong, and a failure is one anybody can have again.
 settings.register_profile("steady", deadline=None, derandomize=True)
 settings.load_profile("steady")
+
+ROOMS = ("core", "reference", "formats", "faults", "photo", "browser", "stations", "store")
+"""The order in which rooms begin: what fails soonest first, then what takes longest."""
+
+
+@pytest.hookimpl(tryfirst=True)  # before xdist writes down which group each test is of
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Give a module to one worker, for the sake of its fixtures, unless its tests are spread."""
+    if not config.pluginmanager.hasplugin("randomly") and not config.getoption("reverse", False):
+        items.sort(key=_room)
+    for item in items:
+        if not item.get_closest_marker("spread"):
+            item.add_marker(pytest.mark.xdist_group(_group(item)))
+
+
+def _group(item: pytest.Item) -> str:
+    """Whose tests one worker runs: a module's; of all that kill and fill what others may need."""
+    room, module = item.path.parent.name, item.path.stem.removeprefix("test_")
+    return room if room == "faults" else f"{room}.{module}"
+
+
+def _room(item: pytest.Item) -> int:
+    room = item.path.parent.name
+    return ROOMS.index(room) if room in ROOMS else len(ROOMS)
 
 
 @pytest.fixture(scope="session")
@@ -29,14 +49,11 @@ def cluster() -> Iterator[Cluster]:
         yield running
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def engine(cluster: Cluster) -> Iterator[Engine]:
-    """A database with the demo shop, shared by the session's tests."""
-    cluster.ensure_database("demo")
-    made = connect(cluster.url("demo"))
-    prepare(made, is_demo=True, say=lambda _: None)
-    yield made
-    made.dispose()
+    """A database with the demo shop, shared by a module's tests."""
+    with shop_engine(cluster, demo=True) as made:
+        yield made
 
 
 @pytest.fixture
@@ -45,11 +62,8 @@ def db(engine: Engine) -> Iterator[Session]:
         yield session
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def api(engine: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     """The API on the demo shop, without a front end; a 500 is answered, not raised."""
-    nowhere: Path = tmp_path_factory.mktemp("no-web")
-    app = create_app(Settings(draws=400, web_root=nowhere), engine)
-    with TestClient(app, raise_server_exceptions=False) as client:
-        bearing(client, key_of(engine))
+    with shop_api(engine, tmp_path_factory.mktemp("no-web")) as client:
         yield client

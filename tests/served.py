@@ -19,7 +19,9 @@ from maple_rook.cluster import free_port
 def served(app: FastAPI) -> Iterator[str]:
     """Address of the application, once it answers."""
     port = free_port()
-    config = uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning")
+    config = uvicorn.Config(
+        app, host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=2
+    )
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
@@ -27,7 +29,7 @@ def served(app: FastAPI) -> Iterator[str]:
         time.sleep(0.02)
     yield f"http://127.0.0.1:{port}"
     server.should_exit = True
-    thread.join(timeout=10)
+    thread.join(timeout=30)
 
 
 class Held:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -20,13 +21,23 @@ from signed_in import bearing, key_of
 TODAY = "2026-11-20"
 
 
+def new_shop(cluster: Cluster, *, demo: bool = False, name: str | None = None) -> str:
+    """Name of a new database with a shop in it: a copy of one that each cluster makes once."""
+    template = "template_demo" if demo else "template_empty"
+    if cluster.ensure_database(template):
+        engine = connect(cluster.url(template))
+        prepare(engine, is_demo=demo, say=lambda _: None)
+        engine.dispose()
+    name = name or f"shop_{uuid.uuid4().hex}"
+    cluster.copy_database(template, name)
+    return name
+
+
 @contextmanager
 def shop_engine(cluster: Cluster, *, demo: bool = False) -> Iterator[Engine]:
     """A shop of its own: empty, as a fresh start founds it, or another demo shop."""
-    name = f"shop_{time.time_ns()}"
-    cluster.ensure_database(name)
+    name = new_shop(cluster, demo=demo)
     engine = connect(cluster.url(name))
-    prepare(engine, is_demo=demo, say=lambda _: None)
     yield engine
     engine.dispose()
     cluster.drop_database(name)
@@ -58,7 +69,7 @@ def run(api: TestClient, found: dict, *, for_good: bool = True, **choices: objec
     asked = {"source": "a friend's list", "measured_on": TODAY, "tables": tables, **choices}
     answer = api.post(f"/api/imports/{found['id']}/run", json={**asked, "for_good": for_good})
     assert answer.status_code == 202, answer.text
-    for _ in range(600):
+    for _ in range(2400):
         now = api.get(f"/api/imports/{found['id']}").json()
         if now["state"] != "running":
             return now

@@ -1,6 +1,6 @@
 import { fileURLToPath, URL } from 'node:url'
 import vue from '@vitejs/plugin-vue'
-import { defineConfig } from 'vite'
+import { defineConfig } from 'vitest/config'
 import vuetify from 'vite-plugin-vuetify'
 
 export default defineConfig({
@@ -8,4 +8,18 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { target: 'es2022', chunkSizeWarningLimit: 700 },
   server: { proxy: { '/api': 'http://127.0.0.1:8420' } },
+  test: {
+    environment: 'happy-dom',
+    pool: 'vmThreads',
+    environmentOptions: { happyDOM: { url: 'http://127.0.0.1/' } },
+    include: ['src/**/*.test.ts'],
+    setupFiles: ['src/testing/setup.ts'],
+    restoreMocks: true,
+    coverage: {
+      provider: 'v8',
+      include: ['src/**/*.ts'],
+      exclude: ['src/api/schema.ts', 'src/**/*.test.ts', 'src/testing/**', 'src/main.ts'],
+      reporter: ['json-summary'],
+    },
+  },
 })

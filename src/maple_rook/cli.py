@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import subprocess
 import sys
-import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -223,49 +222,22 @@ def predict(
 _PASS_ON = {"allow_extra_args": True, "ignore_unknown_options": True}
 
 
-@app.command(context_settings=_PASS_ON)
-def test(context: typer.Context) -> None:
+@app.command("test", context_settings=_PASS_ON)
+def run_tests(
+    context: typer.Context,
+    quick: Annotated[
+        bool, typer.Option("--quick", help="The inner loop: static checks, core, front end.")
+    ] = False,
+    coverage: Annotated[
+        bool, typer.Option("--coverage", help="Say how much of each room the tests run.")
+    ] = False,
+) -> None:
     """Run every check and test; ``test core -k hardness`` narrows to pytest on a folder."""
-    raise typer.Exit(_test(context.args))
+    from maple_rook import suite  # noqa: PLC0415
 
-
-def _test(arguments: list[str]) -> int:
-    if arguments:
-        chosen = [_test_path(a) for a in arguments]
-        if not any(Path(PROJECT_ROOT, a.split("::")[0]).exists() for a in chosen):
-            chosen.insert(0, "tests")
-        if "tests/browser" in chosen:
-            _front_end_steps()
-        for room in ("core", "formats"):
-            if f"tests/{room}" in chosen:
-                chosen.append(f"src/maple_rook/{room}")
-        return _run("pytest", chosen)
-    steps = [
-        ("format", ["ruff", "format", "--check", "--quiet", "."]),
-        ("lint", ["ruff", "check", "--quiet", "."]),
-        ("types", ["mypy", "--no-error-summary"]),
-        ("imports", ["importlinter.cli", "lint"]),
-    ]
-    for name, command in steps:
-        started = time.perf_counter()
-        module = "from importlinter.cli import lint_imports_command; lint_imports_command()"
-        line = ["-c", module] if name == "imports" else ["-m", *command]
-        done = subprocess.run(
-            [sys.executable, *line], cwd=PROJECT_ROOT, check=False, text=True,
-            stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-        )  # fmt: skip
-        if done.returncode != 0:
-            typer.echo(done.stdout)
-            say(f"{name}: failed")
-            return 1
-        say(f"{name}: ok ({time.perf_counter() - started:.1f} s)")
-    if not _front_end_steps(checks=True):
-        return 1
-    return _run("pytest", ["-q"])
-
-
-def _test_path(argument: str) -> str:
-    return f"tests/{argument}" if Path(PROJECT_ROOT, "tests", argument).is_dir() else argument
+    if context.args:
+        raise typer.Exit(suite.run_some(context.args, say))
+    raise typer.Exit(suite.run_all(say, quick=quick, coverage=coverage))
 
 
 def _run(module: str, arguments: list[str]) -> int:
@@ -274,31 +246,13 @@ def _run(module: str, arguments: list[str]) -> int:
     ).returncode
 
 
-def _front_end_steps(*, checks: bool = False) -> bool:
-    from maple_rook import front_end, generated  # noqa: PLC0415
-
-    try:
-        front_end.ensure_packages(say)
-        if checks:
-            generated.check_current()
-            for name in ("format", "lint", "types"):
-                started = time.perf_counter()
-                front_end.npm("run", name, "--silent")
-                say(f"front end {name}: ok ({time.perf_counter() - started:.1f} s)")
-        front_end.ensure_built(say)
-    except (front_end.FrontEndError, generated.OutOfDate) as error:
-        typer.echo(str(error))
-        return False
-    return True
-
-
-@app.command()
-def bench() -> None:
-    """Run the benchmarks and print a table."""
+@app.command(context_settings=_PASS_ON, add_help_option=False)
+def bench(context: typer.Context) -> None:
+    """Run the benchmarks, or parts of them; ``bench --help`` names those."""
     from maple_rook import front_end  # noqa: PLC0415
 
     front_end.ensure_built(say)
-    raise typer.Exit(_run("benchmarks", []))
+    raise typer.Exit(_run("benchmarks", context.args))
 
 
 @app.command()

@@ -16,12 +16,14 @@ import tempfile
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 import psycopg
 from psycopg import sql
 
 SUPERUSER = "maple_rook"
 SERVICE_USER = "postgres"
+IN_MEMORY, ROOM_BYTES = Path("/dev/shm"), 4 * 2**30
 
 
 class ClusterError(RuntimeError):
@@ -108,17 +110,26 @@ class Cluster:
         found.start()
         return found
 
-    def stop(self) -> None:
+    def stop(self, mode: Literal["fast", "immediate"] = "fast") -> None:
+        """Stop the server; ``immediate`` is for data nobody wants any more."""
         if self.running:
-            self._run("pg_ctl", "stop", "-w", "-m", "fast", "-D", str(self.data), check=False)
+            self._run("pg_ctl", "stop", "-w", "-m", mode, "-D", str(self.data), check=False)
 
-    def ensure_database(self, name: str) -> None:
+    def ensure_database(self, name: str) -> bool:
+        """Create a database unless it is there; whether it was created."""
         with self._maintenance() as connection:
             known = connection.execute(
                 "SELECT 1 FROM pg_database WHERE datname = %s", [name]
             ).fetchone()
             if known is None:
                 connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+        return known is None
+
+    def copy_database(self, source: str, name: str) -> None:
+        """A new database with all that is in ``source``, to which nobody may be connected."""
+        with self._maintenance() as connection:
+            statement = sql.SQL("CREATE DATABASE {} TEMPLATE {}")
+            connection.execute(statement.format(sql.Identifier(name), sql.Identifier(source)))
 
     def drop_database(self, name: str) -> None:
         with self._maintenance() as connection:
@@ -185,10 +196,20 @@ class Cluster:
         return subprocess.CompletedProcess(command, done.returncode, output, output)
 
 
+def _has_room(folder: Path) -> bool:
+    with contextlib.suppress(OSError):
+        return os.access(folder, os.W_OK) and shutil.disk_usage(folder).free > ROOM_BYTES
+    return False
+
+
 @contextlib.contextmanager
 def temporary_cluster(*, durable: bool = False) -> Iterator[Cluster]:
-    """A cluster for tests and benchmarks, gone afterwards; ``durable`` writes as a real one."""
-    root = Path(tempfile.mkdtemp(prefix="maple-rook-pg-"))
+    """A cluster for tests and benchmarks, gone afterwards; ``durable`` writes as a real one.
+
+    One that need not outlive anything lies in memory where there is room.
+    """
+    folder = None if durable or not _has_room(IN_MEMORY) else IN_MEMORY
+    root = Path(tempfile.mkdtemp(prefix="maple-rook-pg-", dir=folder))
     root.chmod(0o755)
     cluster = Cluster(root / "cluster", durable=durable)
     try:
@@ -196,5 +217,5 @@ def temporary_cluster(*, durable: bool = False) -> Iterator[Cluster]:
         yield cluster
     finally:
         with contextlib.suppress(ClusterError):
-            cluster.stop()
+            cluster.stop("immediate")
         shutil.rmtree(root, ignore_errors=True)

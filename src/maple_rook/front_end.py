@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import fcntl
 import hashlib
 import os
 import subprocess
@@ -13,7 +15,8 @@ from maple_rook.settings import PROJECT_ROOT
 
 WEB = PROJECT_ROOT / "web"
 DIST = WEB / "dist"
-_SKIPPED = {"node_modules", "dist"}
+_SKIPPED = {"node_modules", "dist", "testing"}
+_LOCK = PROJECT_ROOT / ".rook.build.lock"
 
 
 class FrontEndError(RuntimeError):
@@ -35,8 +38,21 @@ def npm(*arguments: str) -> str:
     return done.stdout
 
 
+@contextlib.contextmanager
+def _one_at_a_time() -> Iterator[None]:
+    """Whoever else installs or builds is waited for."""
+    with _LOCK.open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
 def ensure_packages(say: Callable[[str], None]) -> None:
     """Install the locked packages unless they are the ones installed."""
+    with _one_at_a_time():
+        _ensure_packages(say)
+
+
+def _ensure_packages(say: Callable[[str], None]) -> None:
     stamp = WEB / "node_modules" / ".rook-lock"
     wanted = _digest([WEB / "package-lock.json"])
     if stamp.exists() and stamp.read_text() == wanted:
@@ -48,20 +64,22 @@ def ensure_packages(say: Callable[[str], None]) -> None:
 
 def ensure_built(say: Callable[[str], None]) -> None:
     """Build web/dist unless its inputs are unchanged."""
-    stamp = DIST / ".inputs"
-    wanted = _digest(_inputs())
-    if stamp.exists() and stamp.read_text() == wanted:
-        return
-    ensure_packages(say)
-    say("Building the front end")
-    npm("run", "build", "--silent")
-    stamp.write_text(wanted)
+    with _one_at_a_time():
+        stamp = DIST / ".inputs"
+        wanted = _digest(_inputs())
+        if stamp.exists() and stamp.read_text() == wanted:
+            return
+        _ensure_packages(say)
+        say("Building the front end")
+        npm("run", "build", "--silent")
+        stamp.write_text(wanted)
 
 
 def _inputs() -> Iterator[Path]:
     for folder, folders, files in os.walk(WEB):
         folders[:] = sorted(set(folders) - _SKIPPED)
-        yield from (Path(folder) / name for name in sorted(files))
+        built = (name for name in sorted(files) if not name.endswith(".test.ts"))
+        yield from (Path(folder) / name for name in built)
 
 
 def _digest(paths: Iterator[Path] | list[Path]) -> str:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
+from patience import PATIENCE_MS
 from playwright.sync_api import Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
@@ -15,12 +16,12 @@ from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.demo.people import IN_DEMO
 from maple_rook.instruments.stand_ins import StandIn
-from maple_rook.server import prepare
 from maple_rook.settings import Settings
-from maple_rook.store.database import connect, sessions
+from maple_rook.store.database import sessions
 from maple_rook.store.people import BROWSER
 from maple_rook.store.records import place_stand_ins
 from served import served
+from shops import shop_engine as a_shop
 from signed_in import in_browser, key_of
 
 CHROMIUM_FLAGS = [
@@ -32,7 +33,7 @@ CHROMIUM_FLAGS = [
     "--no-first-run",
 ]
 
-expect.set_options(timeout=15_000)  # a loaded machine is slow, not wrong
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")
@@ -59,11 +60,8 @@ def browser_context_args(
 
 @pytest.fixture(scope="session")
 def shop_engine(cluster: Cluster) -> Iterator[Engine]:
-    cluster.ensure_database("browser")
-    made = connect(cluster.url("browser"))
-    prepare(made, is_demo=True, say=lambda _: None)
-    yield made
-    made.dispose()
+    with a_shop(cluster, demo=True) as made:
+        yield made
 
 
 @pytest.fixture
@@ -109,6 +107,6 @@ def page(page: Page) -> Iterator[Page]:
         "if (location.protocol === 'http:' && !localStorage.getItem('maple-rook.hinted'))"
         " localStorage.setItem('maple-rook.hinted', 'yes')"
     )
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(PATIENCE_MS)
     yield page
     assert complaints == []

@@ -18,8 +18,6 @@ from maple_rook.photo.stand_in import Shot, photograph
 from maple_rook.store.tables import EdgeTrace, Piece, Reading, Sheet
 from photo_survey import blade
 
-SLOW_MS = 40_000
-
 
 def bench_of(page: Page, shop: Session, tag: str) -> str:
     """The address of the open sheet of a piece."""
@@ -41,7 +39,7 @@ def photo_file(where: Path, **how: object) -> Path:
 
 def value(page: Page, label: str) -> float:
     row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name=label, exact=True))
-    said = row.get_by_role("button").inner_text(timeout=SLOW_MS)
+    said = row.get_by_role("button").inner_text()
     return float(re.match(r"[\d.]+", said)[0])  # type: ignore[index]
 
 
@@ -79,7 +77,7 @@ def test_open_adjust_take_over_and_find_it_at_bench_and_board(
     page.get_by_role("link", name="from a photo").click()
     expect(page.get_by_role("img", name="The A4 card")).to_be_visible()
     page.get_by_label("Open a photo").set_input_files(photo_file(tmp_path))
-    expect(page.get_by_text("18 of 18 markers")).to_be_visible(timeout=SLOW_MS)
+    expect(page.get_by_text("18 of 18 markers")).to_be_visible()
     ruler = page.get_by_label("Ruler line as printed, mm")
     ruler.fill("100")
     ruler.press("Tab")
@@ -92,7 +90,7 @@ def test_open_adjust_take_over_and_find_it_at_bench_and_board(
     for _ in range(3):
         page.keyboard.press("Shift+ArrowLeft")
     expect(page.get_by_role("button", name="back to the proposed points")).to_be_visible()
-    expect(page.get_by_role("button", name="230")).to_have_count(0, timeout=SLOW_MS)
+    expect(page.get_by_role("button", name="230")).to_have_count(0)
     moved = value(page, "edge length")
     assert before - moved == pytest.approx(30 / 6.1, abs=1.5)
     page.reload()  # what was moved is still moved
@@ -105,7 +103,7 @@ def test_open_adjust_take_over_and_find_it_at_bench_and_board(
     assert found.violations_count == 0, found.generate_report()
 
     page.get_by_role("button", name=re.compile(r"Take over 7 readings and the edge")).click()
-    expect(page.get_by_text("Taken over:")).to_be_visible(timeout=SLOW_MS)
+    expect(page.get_by_text("Taken over:")).to_be_visible()
     kept = shop.scalars(select(Reading).where(Reading.sheet_id == sheet_id)).all()
     assert {r.method for r in kept} == {"photo"}
     trace = shop.scalars(select(EdgeTrace).where(EdgeTrace.sheet_id == sheet_id)).one()
@@ -128,7 +126,7 @@ def test_a_spoilt_photo_is_refused_with_what_to_change_and_thrown_away(
     page.goto(f"{bench_of(page, shop, 'TH-08')}/photo")
     page.get_by_label("Open a photo").set_input_files(photo_file(tmp_path, glare=1.0))
     refused = page.get_by_role("alert").filter(has_text="glare")
-    expect(refused).to_contain_text("What to change: Turn the flash off", timeout=SLOW_MS)
+    expect(refused).to_contain_text("What to change: Turn the flash off")
     expect(page.get_by_role("button", name=re.compile("Take over"))).to_have_count(0)
     found = Axe().run(page)
     assert found.violations_count == 0, found.generate_report()
@@ -144,7 +142,7 @@ def test_the_simulated_camera_shows_a_section_from_the_heel(page: Page, shop: Se
     page.goto(f"{bench_of(page, shop, 'KH-01')}/photo")
     page.get_by_role("button", name="from the heel: the section").click()
     page.get_by_role("button", name="Take it").click()
-    expect(page.get_by_text("6 of 6 markers")).to_be_visible(timeout=SLOW_MS)
+    expect(page.get_by_text("6 of 6 markers")).to_be_visible()
     expect(page.get_by_text(re.compile("as declared"))).to_be_visible()
     assert value(page, "thickness 10 mm up") > 0.3
     expect(page.get_by_role("button", name=re.compile(r"Take over \d readings?$"))).to_be_enabled()

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from at_the_bench import at, begin, readings, stored
+from patience import PATIENCE_MS
 from playwright.sync_api import Browser, Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
@@ -30,7 +31,7 @@ def test_measuring_goes_on_while_the_database_holds_its_breath(
     engine = connect(shop_engine.url.set(port=held.port))
     with served(create_app(Settings(draws=200), engine)) as address:
         page: Page = browser.new_context(**{**browser_context_args, "base_url": address}).new_page()
-        page.set_default_timeout(15_000)
+        page.set_default_timeout(PATIENCE_MS)
         tag = begin(page, "weight")
         with held.hold():
             for asked, typed in (

@@ -15,6 +15,7 @@ from typing import Any
 
 import pytest
 from at_the_bench import at, begin_by_keyboard, entry, piece, readings, stored
+from patience import PATIENCE_MS
 from playwright.sync_api import Browser, Page, expect
 from sqlalchemy import text
 from sqlalchemy.orm import Session
@@ -25,12 +26,12 @@ from maple_rook.core.knife_types import Grind
 from maple_rook.core.observations import Seen
 from maple_rook.core.stops import KnifeFacts, asked
 from maple_rook.instruments.stand_ins import StandIn
-from maple_rook.server import prepare
 from maple_rook.settings import PROJECT_ROOT
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.people import BROWSER
 from maple_rook.store.tables import Sheet
+from shops import new_shop
 from signed_in import in_browser, key_of
 
 # What lies on the bench: mm, g, degrees per side, HRC, N.
@@ -92,14 +93,13 @@ class Server:
 
 @pytest.fixture
 def mortal(cluster: Cluster, tmp_path: Path, line: Line) -> Iterator[Server]:
-    cluster.ensure_database("mortal")
-    engine = connect(cluster.url("mortal"))
-    prepare(engine, is_demo=True, say=lambda _: None)
+    url = cluster.url(new_shop(cluster, demo=True))
+    engine = connect(url)
     with sessions(engine)() as session:
         session.execute(text("UPDATE shop SET demo = false"))  # served with the test's instruments
         records.place_stand_ins(session, line.addresses)
     engine.dispose()
-    server = Server(cluster.url("mortal"), tmp_path)
+    server = Server(url, tmp_path)
     server.start()
     yield server
     server.kill()
@@ -125,7 +125,7 @@ def test_every_reading_is_there_once_though_the_server_died_between_two(
     token = key_of(record.get_bind(), kind=BROWSER)
     how = {**browser_context_args, **in_browser(token), "base_url": mortal.address}
     page: Page = browser.new_context(**how).new_page()
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(PATIENCE_MS)
     tag = begin_by_keyboard(page, "Hollinreach Slate gyuto", start="construction")
     page.keyboard.press("f")
     seen = {(key, ""): Seen(value) for key, value in (

@@ -15,9 +15,9 @@ from sqlalchemy.exc import InternalError
 from bench_line import until
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster, temporary_cluster
-from maple_rook.server import prepare
 from maple_rook.settings import Settings
 from maple_rook.store.database import connect
+from shops import new_shop
 from signed_in import bearing, key_of
 
 
@@ -25,10 +25,7 @@ from signed_in import bearing, key_of
 def pair() -> Iterator[tuple[Cluster, Cluster]]:
     """The demo shop on a primary, and its replica."""
     with temporary_cluster() as primary:
-        primary.ensure_database("shop")
-        engine = connect(primary.url("shop"))
-        prepare(engine, is_demo=True, say=lambda _: None)
-        engine.dispose()
+        new_shop(primary, demo=True, name="shop")
         replica = primary.replicate(primary.root.parent / "replica")
         yield primary, replica
         replica.stop()

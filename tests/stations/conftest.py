@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import time
 import uuid
 from collections.abc import Iterator
 from pathlib import Path
@@ -19,7 +18,7 @@ from maple_rook.settings import PROJECT_ROOT
 @pytest.fixture
 def environment(cluster: Cluster, tmp_path: Path) -> dict[str, str]:
     """A home of its own and a database of the tests' cluster."""
-    name = f"commands_{time.time_ns()}"
+    name = f"commands_{uuid.uuid4().hex}"
     cluster.ensure_database(name)
     return {
         **os.environ,

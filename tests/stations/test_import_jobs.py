@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import shutil
 import threading
 import time
 import zipfile
@@ -33,7 +34,7 @@ def held(monkeypatch: pytest.MonkeyPatch) -> Iterator[threading.Semaphore]:
     keep = bringing._keep
 
     def waiting(*arguments: object) -> None:
-        assert leave.acquire(timeout=30)
+        assert leave.acquire(timeout=120)
         keep(*arguments)  # type: ignore[arg-type]
 
     monkeypatch.setattr(bringing, "_keep", waiting)
@@ -164,3 +165,13 @@ def test_the_archive_is_sent_whole(shop: TestClient) -> None:
     model = {"maker": "Tansley", "line": "Later", "knife_type": "petty", "nominal": "150"}
     entered = shop.post("/api/bench/pieces", json={"tag": "AFTER-ZIP", "model": model})
     assert entered.status_code == 201  # the connection it was read by writes again
+
+
+def test_a_folder_that_the_system_tidied_away_takes_no_import_along(shop: TestClient) -> None:
+    """Debian empties folders under /tmp that were not used for days."""
+    folder = shop.app.state.imports._folder  # type: ignore[attr-defined]
+    before = given(shop, many("T", 3))
+    shutil.rmtree(folder)
+    after = given(shop, many("U", 2))
+    assert run(shop, after)["added"]["pieces"] == 2
+    assert run(shop, before)["added"]["pieces"] == 3  # fetched from the record again

@@ -64,6 +64,7 @@ def test_a_caliper_set_to_inches_is_read_in_inches(
         ("wrong-unit", 422, "a length"),
         ("moving", 400, "still moving"),
         ("garbled", 400, "not a line of the protocol"),
+        ("long-line", 400, "a line over 512 bytes"),
         ("dropout", 400, "no reading within"),
     ],
 )

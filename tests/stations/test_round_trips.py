@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
 
 import jsonschema
@@ -28,15 +29,10 @@ def tables_of(text: str) -> dict:
 
 
 @pytest.fixture
-def demo_alone(cluster: Cluster) -> Engine:
+def demo_alone(cluster: Cluster) -> Iterator[Engine]:
     """The demo shop as loaded, shared with no test that writes."""
-    from maple_rook.server import prepare
-    from maple_rook.store.database import connect
-
-    cluster.ensure_database("round_trips")
-    engine = connect(cluster.url("round_trips"))
-    prepare(engine, is_demo=True, say=lambda _: None)
-    return engine
+    with shop_engine(cluster, demo=True) as made:
+        yield made
 
 
 def test_one_json_of_the_whole_shop_is_valid_and_makes_the_same_shop(

@@ -17,9 +17,8 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
-from maple_rook.server import prepare
 from maple_rook.store import archive
-from maple_rook.store.database import connect, sessions
+from maple_rook.store.database import sessions
 from maple_rook.store.exchange_tables import ImportRow, Publication
 from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
 from maple_rook.store.tables import KnifeModel, Maker, Observation, Photo, Piece, Reading, Sheet
@@ -34,9 +33,12 @@ TYPES = ("image/jpeg", "image/png", "image/webp")
 @pytest.fixture(scope="module")
 def full(cluster: Cluster) -> Iterator[Engine]:
     """The demo shop with something awkward in every corner."""
-    cluster.ensure_database("archived")
-    engine = connect(cluster.url("archived"))
-    prepare(engine, is_demo=True, say=lambda _: None)
+    with shop_engine(cluster, demo=True) as engine:
+        _make_odd(engine)
+        yield engine
+
+
+def _make_odd(engine: Engine) -> None:
     with sessions(engine)() as db:
         sheet = db.scalars(select(Sheet).order_by(Sheet.id)).first()
         assert sheet is not None
@@ -61,8 +63,6 @@ def full(cluster: Cluster) -> Iterator[Engine]:
                                 parameters={"ruler_mm": 99.8},
                                 results={"readings": {}}))  # fmt: skip
         db.commit()
-    yield engine
-    engine.dispose()
 
 
 @pytest.fixture

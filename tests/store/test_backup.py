@@ -12,19 +12,16 @@ from sqlalchemy import Engine, select, text
 
 from maple_rook import backup
 from maple_rook.cluster import Cluster
-from maple_rook.server import prepare
 from maple_rook.store.archive import counts
 from maple_rook.store.database import connect, migrate, sessions
 from maple_rook.store.tables import Piece, Reading
+from shops import new_shop
 
 
 @pytest.fixture
 def full(cluster: Cluster) -> Iterator[str]:
     """Address of a database with the demo shop, and nobody connected."""
-    cluster.ensure_database("backed_up")
-    engine = connect(cluster.url("backed_up"))
-    prepare(engine, is_demo=True, say=lambda _: None)
-    engine.dispose()
+    new_shop(cluster, demo=True, name="backed_up")
     yield cluster.url("backed_up")
     with psycopg.connect(cluster.url("postgres").replace("+psycopg", ""), autocommit=True) as c:
         found = c.execute("SELECT datname FROM pg_database WHERE datname LIKE 'backed_up%'")

@@ -6,7 +6,7 @@ import datetime as dt
 from collections.abc import Iterator
 
 import pytest
-from sqlalchemy import Engine, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
@@ -16,12 +16,12 @@ from maple_rook.core.finish_work import Shelf
 from maple_rook.core.hardness_session import Hardened, hardened
 from maple_rook.core.observations import ITEMS, checked_value
 from maple_rook.core.stops import asked
-from maple_rook.server import prepare
 from maple_rook.stations.claims import judged_claims, sheet_facts
 from maple_rook.store import records, upkeep
-from maple_rook.store.database import connect, sessions
+from maple_rook.store.database import sessions
 from maple_rook.store.tables import Instrument, Piece, Reading, Sheet
 from maple_rook.store.work_orders import finishes, orders
+from shops import shop_engine
 
 # On purpose: a box chopper's angle, an inclusive angle taken for per side, an edge ground uneven.
 KNOWN_CHECKS = {
@@ -37,12 +37,8 @@ KNOWN_CHECKS = {
 @pytest.fixture(scope="module")
 def shop(cluster: Cluster) -> Iterator[Session]:
     """A demo shop nobody has touched."""
-    cluster.ensure_database("untouched")
-    engine: Engine = connect(cluster.url("untouched"))
-    prepare(engine, is_demo=True, say=lambda _: None)
-    with sessions(engine)() as session:
+    with shop_engine(cluster, demo=True) as engine, sessions(engine)() as session:
         yield session
-    engine.dispose()
 
 
 def by_tag(shop: Session) -> dict[str, Piece]:

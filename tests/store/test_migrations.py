@@ -16,10 +16,10 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, text
 
 from maple_rook.cluster import Cluster
-from maple_rook.server import prepare
 from maple_rook.settings import PROJECT_ROOT
-from maple_rook.store.database import connect, migrate, migrations, newest_revision
+from maple_rook.store.database import migrate, migrations, newest_revision
 from maple_rook.store.tables import Base
+from shops import shop_engine
 
 CONFIG = migrations()
 RELEASED = sorted(r.revision for r in ScriptDirectory.from_config(CONFIG).walk_revisions())
@@ -29,12 +29,8 @@ KEPT = ("makers", "knife_models", "pieces", "sheets", "readings", "reading_voids
 @pytest.fixture(scope="module")
 def stocked(cluster: Cluster) -> Iterator[Engine]:
     """The demo shop in a database of its own, taken back and forth."""
-    cluster.ensure_database("moved")
-    engine = connect(cluster.url("moved"))
-    prepare(engine, is_demo=True, say=lambda _: None)
-    yield engine
-    engine.dispose()
-    cluster.drop_database("moved")
+    with shop_engine(cluster, demo=True) as made:
+        yield made
 
 
 def back_to(engine: Engine, revision: str) -> None:

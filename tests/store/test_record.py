@@ -30,6 +30,7 @@ from maple_rook.store.tables import (
     Sheet,
     SteelGrade,
 )
+from shops import new_shop
 
 
 def quiet(_: str) -> None:
@@ -160,9 +161,7 @@ def test_a_new_shop_has_people_instruments_and_steels_but_no_knives(cluster: Clu
 
 def test_a_record_of_the_first_revision_is_carried_over_whole(cluster: Cluster) -> None:
     """Back to 0001 and forward again: every reading as it was, and the kinds it lacked added."""
-    cluster.ensure_database("older")
-    engine = connect(cluster.url("older"))
-    prepare(engine, is_demo=True, say=quiet)
+    engine = connect(cluster.url(new_shop(cluster, demo=True)))
     with sessions(engine)() as session:
         session.execute(text("DELETE FROM instruments WHERE kind = 'edge tester'"))
         session.commit()
@@ -181,9 +180,7 @@ def test_a_record_of_the_first_revision_is_carried_over_whole(cluster: Cluster) 
 
 
 def test_resetting_the_demo_brings_it_back_as_it_was(cluster: Cluster) -> None:
-    cluster.ensure_database("again")
-    engine = connect(cluster.url("again"))
-    prepare(engine, is_demo=True, say=quiet)
+    engine = connect(cluster.url(new_shop(cluster, demo=True)))
     with sessions(engine)() as session:
         before = records.figures(session)
         session.add(Piece(model_id=1, tag="EXTRA"))
@@ -196,9 +193,7 @@ def test_resetting_the_demo_brings_it_back_as_it_was(cluster: Cluster) -> None:
 
 
 def test_demo_commands_leave_a_real_shop_alone(cluster: Cluster) -> None:
-    cluster.ensure_database("real")
-    engine = connect(cluster.url("real"))
-    prepare(engine, is_demo=True, say=quiet)
+    engine = connect(cluster.url(new_shop(cluster, demo=True)))
     with engine.begin() as connection:
         connection.execute(text("UPDATE shop SET demo = false, name = 'A real shop'"))
     with pytest.raises(NotADemo, match="A real shop"):

@@ -316,6 +316,29 @@ def test_the_distributions_are_numpys_histograms(at_rest: Session) -> None:
         assert found.counts == counts.tolist(), found.key
 
 
+def test_of_a_large_shelf_with_nothing_behind_the_count_is_that_of_now(
+    cluster: Cluster, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Distributions may be older: looking at all of it for every list would cost many lists."""
+    monkeypatch.setattr(rack, "LARGE", 3)
+    with shop_engine(cluster, demo=True) as engine, sessions(engine)() as db:
+        shelf, overview = Shelf(), Overview()
+        whole = db.scalar(select(func.count()).select_from(Piece))
+        assert whole is not None
+        shelf.work_out(db, 5)
+        assert overview.spread(db, behind=whole - 5).total == 5
+        shelf.work_out(db, 5)
+        assert overview.spread(db, behind=whole - 10).total == 5  # looked at a moment ago
+        while shelf.work_out(db, 50):
+            pass
+        assert overview.spread(db, behind=0).total == whole
+        db.add(Piece(model_id=1, tag="NEW"))
+        db.flush()
+        shelf.work_out(db, 5)
+        after = overview.spread(db, behind=0)
+        assert (after.total, sum(after.knife_types.values())) == (whole + 1, whole)
+
+
 def test_the_columns_of_the_counter_follow_what_is_written(at_rest: Session) -> None:
     shelf = Shelf()
     before = shelf.columns(at_rest)

@@ -15,7 +15,6 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import ArrayLike
 from scipy.special import stdtrit
-from scipy.stats import linregress
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.uncertainty import Array
@@ -79,6 +78,8 @@ def fit(t: ArrayLike, y: ArrayLike, form: Form) -> Decline:
         raise InvalidValue("points", f"{values.min():g}", "values above 0")
     elapsed = x - x[0]
     across = elapsed if form is Form.EXPONENTIAL else np.log1p(elapsed)
+    from scipy.stats import linregress  # noqa: PLC0415 - half a second at every start
+
     line = linregress(across, np.log(values))
     rate = 0.0 - float(line.slope)
     stderr = float(np.nan_to_num(line.stderr))  # of points that do not scatter at all

@@ -9,7 +9,6 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import savgol_filter
 
 from maple_rook.core.profile import EdgeCurve, from_points, on_board
 from maple_rook.core.uncertainty import COVERAGE_FACTOR, Array
@@ -47,6 +46,8 @@ def even_line(points: Array, start: Array, end: Array) -> Array:
     x = np.linspace(start[0], end[0], count + 1)
     y = np.interp(x, line[:, 0], line[:, 1])
     window = min(int(SMOOTHED_MM / STEP_MM) | 1, (count // 2) * 2 - 1)
+    from scipy.signal import savgol_filter  # noqa: PLC0415 - half a second at every start
+
     smooth = savgol_filter(y, window, 3) if window > 4 else y
     smooth[0], smooth[-1] = start[1], end[1]
     return np.column_stack([x, smooth])

@@ -20,7 +20,6 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import ArrayLike
 from scipy.interpolate import PchipInterpolator
-from scipy.signal import find_peaks
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.uncertainty import Array
@@ -319,6 +318,8 @@ def _hump_mm(curve: EdgeCurve) -> float | None:
         return None
     x = np.arange(reach, curve.length_mm - reach, 1.0)
     proud = (curve.rise_mm(x - reach) + curve.rise_mm(x + reach)) / 2 - curve.rise_mm(x)
+    from scipy.signal import find_peaks  # noqa: PLC0415 - half a second at every start
+
     peaks, _ = find_peaks(proud, prominence=HUMP_MM)
     rear = [float(x[p]) for p in peaks if x[p] < 0.5 * curve.length_mm]
     return rear[0] if rear else None

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.stats import norm
+from scipy.special import ndtri
 
 from maple_rook.core.scale_card import PRINT_RELATIVE_U, Field, View, print_size
 from maple_rook.core.section_fit import EndView
@@ -125,7 +125,7 @@ def _rows(
     edges = np.array(found)
     softness = float(np.median(edges[..., 3]))
     blur_mm = softness / 2 * pixel
-    at = edges[..., 1] - softness * norm.ppf(np.clip(edges[..., 2], 0.15, 0.6))
+    at = edges[..., 1] - softness * ndtri(np.clip(edges[..., 2], 0.15, 0.6))
     right = x[0] + (edges[:, 0, 0] + at[:, 0]) * pixel / 2
     left = -(x[0] + (edges[:, 1, 0] - at[:, 1]) * pixel / 2)
     if blur_mm > MOST_BLUR_MM[View.HEEL]:

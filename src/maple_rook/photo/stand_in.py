@@ -7,7 +7,6 @@ polygons painted from the farthest to the nearest. What a photo can suffer from 
 from __future__ import annotations
 
 import io
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -140,33 +139,39 @@ class _Canvas:
         x0, y0 = np.clip(np.floor(seen.min(axis=0)), 0, (width, height)).astype(int)
         x1, y1 = np.clip(np.ceil(seen.max(axis=0)) + 1, 0, (width, height)).astype(int)
         rows, columns = max(y1 - y0, 0), max(x1 - x0, 0)
-        turns = np.zeros((rows * _LINES, columns + 2), np.float32)
-        for (ax, ay), (bx, by) in zip(seen, np.roll(seen, -1, axis=0), strict=True):
-            low, high = sorted((ay, by))
-            first = max(int(np.ceil((low - y0) * _LINES - 0.5)), 0)
-            last = min(int(np.ceil((high - y0) * _LINES - 0.5)), rows * _LINES)
-            lines = np.arange(first, last)
-            if not lines.size:
-                continue
-            y = y0 + (lines + 0.5) / _LINES
-            x = np.clip(ax + (bx - ax) * (y - ay) / (by - ay) - x0, 0, columns)
-            cell = x.astype(int)
-            part = (x - cell) * (1 if by > ay else -1)
-            np.add.at(turns, (lines, cell), (1 if by > ay else -1) - part)
-            np.add.at(turns, (lines, cell + 1), part)
-        inside = np.clip(np.abs(np.cumsum(turns, axis=1)[:, :columns]), 0, 1)
-        share = inside.reshape(rows, _LINES, columns).mean(axis=1)
+        (ax, ay), (bx, by) = seen.T, np.roll(seen, -1, axis=0).T
+        first, last = (
+            np.clip(np.ceil((end - y0) * _LINES - 0.5), 0, rows * _LINES).astype(int)
+            for end in (np.minimum(ay, by), np.maximum(ay, by))
+        )
+        crossed = last - first  # the lines that each side crosses, one after another
+        side = np.repeat(np.arange(len(seen)), crossed)
+        lines = first[side] + np.arange(side.size) - np.repeat(crossed.cumsum() - crossed, crossed)
+        y = y0 + (lines + 0.5) / _LINES
+        ax, ay, bx, by = ax[side], ay[side], bx[side], by[side]
+        x = np.clip(ax + (bx - ax) * (y - ay) / (by - ay) - x0, 0, columns)
+        turn, cell = np.sign(by - ay), x.astype(int)
+        part = (x - cell) * turn
+        # The lines of a row of pixels are summed before they are run along: a polygon that does
+        # not cross itself turns one way, so that the order does not matter.
+        at = lines // _LINES * (columns + 2) + cell
+        turns = np.bincount(
+            np.concatenate([at, at + 1]),
+            np.concatenate([turn - part, part]),
+            rows * (columns + 2),
+        )
+        run = np.cumsum(turns.reshape(rows, columns + 2).astype(np.float32), axis=1)[:, :columns]
+        share = np.asarray(np.clip(np.abs(run) / _LINES, 0, 1), np.float32)
         return (slice(y0, y1), slice(x0, x1)), share
 
 
 def _subdivided(ring: Array, step_mm: float = _STEP_MM) -> Array:
     """The polygon with its sides cut into short ones, which a lens may bend."""
-    closed = np.vstack([ring, ring[:1]])
-    parts = []
-    for a, b in itertools.pairwise(closed):
-        steps = max(int(np.linalg.norm(b - a) // step_mm), 1)
-        parts.append(a + (b - a) * np.linspace(0, 1, steps, endpoint=False)[:, None])
-    return np.vstack(parts)
+    along = np.roll(ring, -1, axis=0) - ring
+    steps = np.maximum(np.linalg.norm(along, axis=1) // step_mm, 1).astype(int)
+    side = np.repeat(np.arange(len(ring)), steps)
+    share = (np.arange(side.size) - np.repeat(steps.cumsum() - steps, steps)) / steps[side]
+    return np.asarray(ring[side] + along[side] * share[:, None])
 
 
 def _rectangle(x: float, y: float, width: float, height: float) -> Array:

@@ -63,9 +63,14 @@ class Imports:
     def close(self) -> None:
         shutil.rmtree(self._folder, ignore_errors=True)
 
+    def _place(self) -> Path:
+        """Where a file may be written; what tidies temporary folders may have taken ours."""
+        self._folder.mkdir(mode=0o700, exist_ok=True)
+        return self._folder / uuid.uuid4().hex
+
     async def receive(self, chunks: AsyncIterator[bytes]) -> tuple[Path, str]:
         """Write a file as it arrives; its place, and the SHA-256 of it."""
-        path = self._folder / uuid.uuid4().hex
+        path = self._place()
         digest, size = hashlib.sha256(), 0
         try:
             with path.open("wb") as file:
@@ -114,9 +119,9 @@ class Imports:
     def opened(self, db: Session, row: ImportFile) -> Opened:
         """The file looked into, fetched from the record where another process received it."""
         known = self._opened.get(row.id)
-        if known is not None:
+        if known is not None and known.path.exists():
             return known
-        path = self._folder / uuid.uuid4().hex
+        path = self._place()
         parts = select(ImportPart.content).where(ImportPart.file_id == row.id)
         with path.open("wb") as file:
             for part in db.scalars(

@@ -14,10 +14,11 @@ from maple_rook.formats.dxf import dxf
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.spec_card import Card, CardLine, shelf_labels, spec_card
 from maple_rook.stations.exchange.knife_document import FigureDoc, KnifeDocument, knife_document
-from maple_rook.stations.exchange.publishing import standing_of
+from maple_rook.stations.exchange.publishing import standing_at, standing_of
 from maple_rook.stations.shelf import Shelf
 from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store import outgoing
+from maple_rook.store.exchange_tables import Publication
 
 _SIGN = {"mm": "mm", "in": "in", "g": "g", "oz": "oz", "dps": "°/side", "incl": "° incl.",
          "HRC": "HRC", "N": "N", "lbf": "lbf", "%": "% right", "of 10": "of 10"}  # fmt: skip
@@ -28,13 +29,16 @@ _NOT_MEASURED_SHOWN = 8
 def card_pdf(db: Session, shelf: Shelf, piece_id: int, base_url: str) -> bytes:
     """The spec card of a knife."""
     knife = shelf.knives(db, [piece_id])[0]
-    return spec_card(_card(db, knife, outgoing.shop_row(db), base_url))
+    return spec_card(_card(knife, standing_of(db, piece_id), outgoing.shop_row(db), base_url))
 
 
 def labels_pdf(db: Session, shelf: Shelf, piece_ids: list[int], base_url: str) -> bytes:
     """A shelf label for each of the knives."""
     shop, knives = outgoing.shop_row(db), shelf.knives(db, piece_ids)
-    return shelf_labels([_card(db, knife, shop, base_url, label=True) for knife in knives])
+    standing = standing_at(db, piece_ids)
+    return shelf_labels(
+        [_card(knife, standing.get(knife.piece.id), shop, base_url, label=True) for knife in knives]
+    )
 
 
 def piece_json_ld(db: Session, shelf: Shelf, piece_id: int, base_url: str) -> dict[str, object]:
@@ -111,10 +115,14 @@ def price_text(doc: KnifeDocument) -> str:
 
 
 def _card(
-    db: Session, knife: ShelfKnife, shop: Mapping[str, str], base_url: str, *, label: bool = False
+    knife: ShelfKnife,
+    standing: Publication | None,
+    shop: Mapping[str, str],
+    base_url: str,
+    *,
+    label: bool = False,
 ) -> Card:
     doc = knife_document(knife, shop["currency"])
-    standing = standing_of(db, knife.piece.id)
     public = standing is not None and standing.on
     figures = doc.figures
     if label:

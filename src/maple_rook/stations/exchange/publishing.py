@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Sequence
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -26,10 +27,18 @@ FIRST_SHOWN = ("drawing", "price", "making", "weight", "edge_length", "overall_l
 
 def standing_of(db: Session, piece_id: int) -> Publication | None:
     """What the shop last said about showing a piece."""
-    return db.scalars(
-        select(Publication).where(Publication.piece_id == piece_id)
-        .order_by(Publication.id.desc()).limit(1)
-    ).first()  # fmt: skip
+    return standing_at(db, [piece_id]).get(piece_id)
+
+
+def standing_at(db: Session, piece_ids: Sequence[int]) -> dict[int, Publication]:
+    """The same of several pieces; those it never said anything of are left out."""
+    newest = (
+        select(Publication)
+        .where(Publication.piece_id.in_(piece_ids))
+        .distinct(Publication.piece_id)
+        .order_by(Publication.piece_id, Publication.id.desc())
+    )
+    return {standing.piece_id: standing for standing in db.scalars(newest)}
 
 
 def at_address(db: Session, address: str) -> Publication:

@@ -6,7 +6,7 @@ import math
 import threading
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from sqlalchemy import ColumnElement, Float, Select, cast, func, literal, select, union_all
@@ -22,7 +22,7 @@ from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
 
 BINS = 16
 LARGE, LOOKED_AGAIN_S = 5_000, 10.0
-"""On a larger shelf how many knives there are, and their distributions, may be so old, s."""
+"""On a larger shelf the distributions of its figures may be so old, s."""
 RANGE_KEYS: dict[str, tuple[str, str]] = {
     "edge_length": ("edge length", "mm"),
     "weight": ("weight", "g"),
@@ -137,41 +137,67 @@ class Spread:
 class Overview:
     """The spread of the shelf, looked at again where rows were written since.
 
-    On a large one that takes as long as many lists, so it may be :data:`LOOKED_AGAIN_S` old, and
-    nobody waits for somebody else's look.
+    On a large one that takes as long as many lists, so distributions may be
+    :data:`LOOKED_AGAIN_S` old, and nobody waits for somebody else's look. How many pieces there
+    are is said as of now wherever nothing is behind: what was looked at while pieces waited to be
+    worked out is looked at again once none does, and newer pieces are counted by their ids.
     """
 
     def __init__(self) -> None:
-        self._spread = Spread(0, 0.0, {}, [])
-        self._before, self._looked = 0, -math.inf
+        self._spread, self._newest = Spread(0, 0.0, {}, []), 0
+        self._before, self._looked, self._behind = 0, -math.inf, 0
         self._lock = threading.Lock()
 
-    def spread(self, db: Session) -> Spread:
-        if self._lately():
-            return self._spread
-        before, written = kept.written_since(db, self._before)
-        if (written or not self._before) and self._lock.acquire(blocking=not self._large()):
-            try:
-                if not self._lately():
-                    total, longest = _left(db, RackQuery())
-                    self._spread = Spread(total, longest, _types(db), _ranges(db))
-                    self._looked, self._before = time.monotonic(), before
-            finally:
-                self._lock.release()
-        return self._spread
+    def spread(self, db: Session, behind: int = 0) -> Spread:
+        """The spread while so many pieces are behind."""
+        if not self._lately(behind):
+            before, written = kept.written_since(db, self._before)
+            if not written and self._before:
+                self._behind = behind
+            elif self._lock.acquire(blocking=not self._large() or self._settled(behind)):
+                try:
+                    if not self._lately(behind):
+                        self._look(db)
+                        self._before, self._behind = before, behind
+                finally:
+                    self._lock.release()
+        return self._with_newer(db) if self._large() else self._spread
+
+    def _look(self, db: Session) -> None:
+        total, longest = _left(db, RackQuery())
+        self._newest = db.scalar(select(func.max(ShelfRow.piece_id))) or 0
+        self._spread = Spread(total, longest, _types(db), _ranges(db))
+        self._looked = time.monotonic()
+
+    def _with_newer(self, db: Session) -> Spread:
+        newer = db.execute(
+            select(func.count(), func.max(ShelfRow.drawn_mm)).where(
+                ShelfRow.piece_id > self._newest
+            )
+        ).one()
+        spread = self._spread
+        if not newer[0]:
+            return spread
+        longest = max(spread.longest_mm, newer[1] or 0.0)
+        return replace(spread, total=spread.total + newer[0], longest_mm=longest)
 
     def _large(self) -> bool:
         return self._spread.total >= LARGE
 
-    def _lately(self) -> bool:
-        return self._large() and time.monotonic() < self._looked + LOOKED_AGAIN_S
+    def _settled(self, behind: int) -> bool:
+        """Nothing is behind any more of what was when it was looked at last."""
+        return self._behind > 0 and not behind
+
+    def _lately(self, behind: int) -> bool:
+        lately = self._large() and time.monotonic() < self._looked + LOOKED_AGAIN_S
+        return lately and not self._settled(behind)
 
 
 def rack(db: Session, shelf: Shelf, overview: Overview, query: RackQuery) -> str:
     """One page of the shelf, with the ranges its filters are drawn from, as JSON."""
     behind = shelf.catch_up(db)
     rows = page(db, query)
-    found = overview.spread(db)
+    found = overview.spread(db, behind)
     shown, longest = _left(db, query) if query.narrowed else (found.total, found.longest_mm)
     head = RackHead(
         total=found.total, shown=shown, behind=behind, longest_mm=longest, ranges=found.ranges,

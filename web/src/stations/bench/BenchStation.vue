@@ -22,6 +22,7 @@ import QuestionBar from './QuestionBar.vue'
 import { offline, remove } from './queue'
 import ReadingsList from './ReadingsList.vue'
 import RefusedReadings from './RefusedReadings.vue'
+import { draftKey } from './state'
 import StopCaution from './StopCaution.vue'
 import StopList from './StopList.vue'
 
@@ -103,7 +104,7 @@ async function signOff(): Promise<void> {
         params: { path: { sheet_id: props.sheetId } },
       }),
     )
-    localStorage.removeItem(bench.DRAFT)
+    localStorage.removeItem(draftKey(props.sheetId))
     bench.refetchSoon()
     await router.push(`/sheet/${state.piece.id}`)
   } catch (error) {

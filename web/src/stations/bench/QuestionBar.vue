@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Question } from './bench'
+import type { Question } from './state'
 import { VOID_REASONS } from './keys'
 
 /** What the Bench asks back, answered by one key or a tap. */

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, onUnmounted, reactive } from 'vue'
+import { computed, onUnmounted, reactive, ref, watch, type Ref } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
-import type { BenchEvent } from '@/api/schema'
+import type { BenchEvent, QuantityOut } from '@/api/schema'
 
 /** The shop's instruments with the state of each line, told by the server as it changes. */
 export function useInstruments(
@@ -49,3 +49,39 @@ export function useInstruments(
 
   return { all, onLine, blocks, fitting }
 }
+
+export type Instruments = ReturnType<typeof useInstruments>
+
+const CHOSEN = 'maple-rook.instruments'
+
+/** What a quantity is measured with: on the line, or by hand as chosen in this browser. */
+export function useTools(instruments: Instruments, quantity: Ref<QuantityOut | undefined>) {
+  /** The instrument chosen by hand for each kind; none is the usual one. */
+  const chosen = ref<Record<string, number>>(
+    JSON.parse(localStorage.getItem(CHOSEN) ?? '{}') as Record<string, number>,
+  )
+  watch(chosen, (now) => localStorage.setItem(CHOSEN, JSON.stringify(now)), { deep: true })
+  const byHand = computed(() =>
+    instruments.all.value.filter(
+      (i) => !i.stand_in && i.measures.includes(quantity.value?.instrument ?? ''),
+    ),
+  )
+  const block = computed(
+    () =>
+      instruments.blocks.value.find((b) => b.id === chosen.value['reference block']) ??
+      instruments.blocks.value[0],
+  )
+  const device = computed(() =>
+    quantity.value ? instruments.fitting(quantity.value.instrument)[0] : undefined,
+  )
+
+  /** The instrument chosen for a kind, while the shop still has it in use. */
+  function byHandWith(kind: string): number | null {
+    const id = chosen.value[kind]
+    return byHand.value.some((i) => i.id === id) ? (id ?? null) : null
+  }
+
+  return { chosen, byHand, block, device, byHandWith }
+}
+
+export type Tools = ReturnType<typeof useTools>

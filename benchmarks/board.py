@@ -1,0 +1,83 @@
+"""The Board of six knives, beside the same arithmetic in plain numpy; many knives in one call."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from dataclasses import replace
+
+import httpx2 as httpx
+import numpy as np
+from sqlalchemy import Engine
+from tests.signed_in import bearer
+
+from benchmarks import by_hand
+from benchmarks.rows import Row
+from benchmarks.servers import demo_server
+from benchmarks.timing import in_turn_ms, median_ms
+from maple_rook.core.blade import Blade
+from maple_rook.core.inputs import height_shares, input_arrays
+from maple_rook.core.predict import predict, predict_arrays
+from maple_rook.core.uncertainty import Array
+from maple_rook.store import records
+from maple_rook.store.database import connect, sessions
+
+TAGS = ("KH-01", "HS-24", "PM-21", "BF-16", "PK-21", "KH-15")
+MANY = 10_000
+
+
+def rows() -> Iterator[Row]:
+    with demo_server() as (_, served):
+        engine = connect(served.url)
+        ids, blades = _blades(engine)
+        means, spreads = input_arrays(blades)
+        heights = height_shares(blades)
+        density = np.array([b.density_g_cm3 for b in blades])
+        even = np.array([b.even_machine_edge for b in blades])
+        seeds = [b.seed for b in blades]
+        with httpx.Client(base_url=served.address, headers=bearer(engine)) as client:
+            _same(by_hand.board(means, spreads, seeds, 1000, heights, density, even)[0], blades)
+            hand, arrays, explained, board = in_turn_ms(
+                lambda: by_hand.board(means, spreads, seeds, 1000, heights, density, even),
+                lambda: predict_arrays(blades, draws=1000),
+                lambda: predict(blades, draws=1000),
+                lambda: server_ms(client.get("/api/board", params={"piece": ids})),
+            )
+            whole = median_ms(lambda: client.get("/api/board", params={"piece": ids}).read())
+            rack = median_ms(lambda: client.get("/api/rack").read())
+        engine.dispose()
+    yield Row("Board of six, 1,000 draws: the same arithmetic in numpy by hand", hand, "ms", 1.0)
+    for figure, took in (
+        ("  core, arrays", arrays),
+        ("  core, every number explained", explained),
+        ("  server time: database, core, JSON, gzip (at most 2.0)", board),
+        ("  the same seen by a client on loopback", whole),
+    ):
+        yield Row(figure, took, "ms", took / hand)
+    yield Row("Rack of the demo shop, server", rack, "ms")
+    many = [replace(blades[i % len(blades)], seed=i) for i in range(MANY)]
+    started = time.perf_counter()
+    predict_arrays(many, draws=64, shares=False)
+    took = time.perf_counter() - started
+    yield Row(f"{MANY:,} knives in one call, 64 draws, 37 figures each", MANY / took, "knives/s")
+
+
+def _blades(engine: Engine) -> tuple[list[int], list[Blade]]:
+    with sessions(engine)() as session:
+        tags = {p.tag: p.id for p in records.pieces(session)}
+        ids = [tags[tag] for tag in TAGS]
+        figures = records.figures(session, ids)
+        return ids, records.blades(session, records.pieces(session, ids), figures)
+
+
+def _same(by_hand_central: Array, blades: list[Blade]) -> None:
+    """Stop where the two do not compute the same figures: a ratio would mean nothing."""
+    ours = predict_arrays(blades, draws=100, shares=False).central
+    known = ~np.isnan(ours)
+    if not np.allclose(ours[known], by_hand_central[known], rtol=1e-4, atol=1e-9):
+        raise ValueError("core and numpy by hand do not compute the same figures")
+
+
+def server_ms(answer: httpx.Response) -> float:
+    """The server's own time from its Server-Timing header."""
+    return float(answer.headers["server-timing"].split("dur=")[1])

@@ -1,0 +1,85 @@
+"""How often the database is asked: as often for many pieces as for few, whatever is listed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine, event
+
+from bench_line import until
+from maple_rook.app import create_app
+from maple_rook.demo.shelves import grow_to
+from maple_rook.settings import Settings
+
+MANY = 60
+ENDLESS = "/api/instruments/events"
+WHOLE = ("/api/v1/archive.zip", "/api/v1/shop.json", "/api/v1/shop.xlsx")
+"""The record from end to end, read table by table."""
+SIGN_IN = "SELECT sign_ins"
+"""What a sign-in is looked up by, again every other second."""
+LISTS = sorted(
+    path
+    for path, methods in create_app(Settings(), None).openapi()["paths"].items()
+    if "get" in methods
+    and path not in (ENDLESS, *WHOLE)
+    and not any(p.get("required") for p in methods["get"].get("parameters", []))
+)
+SIX = "&".join(f"piece={number}" for number in range(1, 7))
+FEW_AND_SIX = {
+    "/api/board": ("piece=1&piece=2", SIX),
+    "/api/strip": ("piece=1", SIX),
+    "/api/v1/pieces": ("limit=2", "limit=20"),
+    "/api/rack": ("limit=2", "limit=60"),
+}
+
+
+@contextmanager
+def counted(engine: Engine) -> Iterator[list[str]]:
+    asked: list[str] = []
+
+    def note(_: object, __: object, statement: str, *___: object) -> None:
+        if not statement.startswith(SIGN_IN):
+            asked.append(statement)
+
+    event.listen(engine, "before_cursor_execute", note)
+    yield asked
+    event.remove(engine, "before_cursor_execute", note)
+
+
+def statements(api: TestClient, engine: Engine, address: str) -> list[str]:
+    """What is asked for an answer once everything is worked out: the less of two times."""
+    times = []
+    for _ in range(2):
+        with counted(engine) as asked:
+            answer = api.get(address)
+        assert answer.status_code == 200, answer.text
+        times.append(asked)
+    return min(times, key=len)
+
+
+@pytest.fixture(scope="module")
+def few_and_many(api: TestClient, engine: Engine) -> dict[str, tuple[list[str], list[str]]]:
+    """The statements of every list, of the demo shop and of one nearly twice as large."""
+    until(lambda: api.get("/api/rack").json()["behind"] == 0)
+    few = {path: statements(api, engine, path) for path in LISTS}
+    grow_to(engine, MANY)
+    until(lambda: api.get("/api/rack").json()["behind"] == 0)
+    return {path: (few[path], statements(api, engine, path)) for path in LISTS}
+
+
+@pytest.mark.parametrize("path", LISTS)
+def test_a_list_asks_no_more_often_for_many_pieces(
+    few_and_many: dict[str, tuple[list[str], list[str]]], path: str
+) -> None:
+    few, many = few_and_many[path]
+    assert len(many) <= len(few), [s[:80] for s in many[len(few) :]]
+
+
+@pytest.mark.parametrize("path", FEW_AND_SIX)
+def test_nor_for_more_of_them_at_once(api: TestClient, engine: Engine, path: str) -> None:
+    until(lambda: api.get("/api/rack").json()["behind"] == 0)
+    few, more = (statements(api, engine, f"{path}?{query}") for query in FEW_AND_SIX[path])
+    assert len(more) <= len(few), [s[:80] for s in more[len(few) :]]

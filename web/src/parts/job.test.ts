@@ -1,0 +1,79 @@
+import { nextTick } from 'vue'
+import { beforeEach, describe, expect, test, vi } from 'vitest'
+
+/** The customer and the kitchen as a page that was just opened has them. */
+async function visit() {
+  vi.resetModules()
+  const { kitchen } = await import('./kitchen')
+  return { kitchen, ...(await import('./job')) }
+}
+
+const KEPT = 'maple-rook.counter'
+
+describe('the customer at the counter', () => {
+  test('is kept across reloads', async () => {
+    const { answer } = await visit()
+    answer({ hand: 'left', budget: 40 })
+    expect((await visit()).job).toMatchObject({ hand: 'left', budget: 40, size: 'the main knife' })
+  })
+
+  test('what this version does not know, or kept as something else, is forgotten', async () => {
+    localStorage.setItem(KEPT, JSON.stringify({ hand: 3, wings: 'two', grip: 'by the handle' }))
+    const { job } = await visit()
+    expect(job).toMatchObject({ hand: 'right', grip: 'by the handle' })
+    expect(job).not.toHaveProperty('wings')
+    localStorage.setItem(KEPT, 'no json')
+    expect((await visit()).job.hand).toBe('right')
+  })
+
+  test('an answer makes it nobody’s preset; the last label is remembered', async () => {
+    const { answer, job, lastLabel, startFrom } = await visit()
+    startFrom({ label: 'galley', use: 'professional', shares: { tomato: 2 } } as never)
+    expect([job.label, job.use, job.hand]).toEqual(['galley', 'professional', 'right'])
+    answer({ hand: 'left' })
+    expect([job.label, lastLabel.value]).toEqual(['', 'galley'])
+  })
+
+  test('a preset leaves nothing of the customer before', async () => {
+    const { answer, job, startFrom } = await visit()
+    answer({ hand: 'left', shares: { onion: 3 } })
+    startFrom({ label: 'home cook' } as never)
+    expect([job.hand, job.shares]).toEqual(['right', {}])
+  })
+
+  test('parts of foods go out as a query takes them, without those of none', async () => {
+    const { answer, shares } = await visit()
+    answer({ shares: { tomato: 3, onion: 0, carrot: 1 } })
+    expect(shares.value).toEqual(['tomato:3', 'carrot:1'])
+  })
+})
+
+describe('the kitchen of every prediction is the customer’s', () => {
+  test('an answer moves it, and honing goes by the tools', async () => {
+    const { answer, kitchen } = await visit()
+    answer({ use: 'professional', tools: 'neither' as never })
+    expect(kitchen).toMatchObject({ use: 'professional', honed: false })
+    answer({ tools: 'stones' })
+    expect(kitchen.honed).toBe(true)
+  })
+
+  test('a kitchen changed elsewhere is the customer’s, who is then nobody’s preset', async () => {
+    const { job, kitchen, startFrom } = await visit()
+    startFrom({ label: 'galley', use: 'professional' } as never)
+    kitchen.use = 'home'
+    await nextTick()
+    expect([job.use, job.label]).toEqual(['home', ''])
+  })
+
+  test('it survives a reload; one that cannot be read is a home’s', async () => {
+    const { kitchen } = await visit()
+    kitchen.technique = 'careful'
+    await nextTick()
+    expect((await visit()).kitchen.technique).toBe('careful')
+    localStorage.clear()
+    localStorage.setItem('maple-rook.kitchen', '{')
+    expect((await visit()).kitchen).toMatchObject({ use: 'home', edge: 'fresh from the stone' })
+  })
+})
+
+beforeEach(() => vi.resetModules())

@@ -1,0 +1,115 @@
+import { newId } from '@/parts/id'
+import { understood } from './choices'
+import type { Tools } from './instruments'
+import type { Navigation } from './navigation'
+import { remove } from './queue'
+import type { SheetRecord } from './record'
+import type { BenchState } from './state'
+
+/** The one entry field: what is typed there becomes a reading, or something seen. */
+export function useEntry(
+  state: BenchState,
+  { asked, quantity, item, go, step }: Navigation,
+  record: SheetRecord,
+  tools: Pick<Tools, 'byHandWith' | 'block'>,
+) {
+  const { sheetId, sheet, at, text, unit, question, fault, said, place } = state
+
+  /** Enter: store what is typed and move on; on an empty entry just move on. */
+  function store(): void {
+    const typed = text.value.trim()
+    if (question.value?.kind === 'not-applicable') return notApplicable(typed)
+    if (!typed) return step(1)
+    if (quantity.value) storeReading(typed)
+    else if (item.value) storeChoice(typed)
+  }
+
+  function storeReading(typed: string, from?: { id: string; instrument: number }): void {
+    const q = quantity.value
+    if (!q) return
+    for (const w of record.stuck.value) if (w.what === 'reading' && w.key === q.key) remove(w.id)
+    const id = from?.id ?? newId()
+    const located = q.key === 'hardness' || q.key === 'hardness_cladding'
+    record.put({
+      what: 'reading',
+      sheetId,
+      id,
+      key: q.key,
+      words: typed,
+      body: {
+        client_id: id,
+        quantity: q.key as never,
+        typed,
+        default_unit: unit.value || q.entry_unit,
+        confirmed: false,
+        taken_at: new Date().toISOString(),
+        method: from ? 'instrument' : 'manual',
+        instrument_id: from?.instrument ?? tools.byHandWith(q.instrument),
+        reference_id: q.key === 'hardness_block' ? (tools.block.value?.id ?? null) : null,
+        above_edge_mm: located ? millimetres(place.value.above) : null,
+        along_mm: located ? millimetres(place.value.along) : null,
+      },
+    })
+    record.taken.push({ id, key: q.key })
+    said.value = `${asked.value?.label} ${typed}`
+    if (located) nextIndent()
+    step(1)
+  }
+
+  /** The next indent keeps its height and stands 4 mm further along. */
+  function nextIndent(): void {
+    const along = millimetres(place.value.along)
+    if (along !== null) place.value.along = String(along + 4)
+  }
+
+  function storeChoice(typed: string): void {
+    const it = item.value
+    if (!it) return
+    const chosen = understood(it, typed)
+    if (typeof chosen === 'string') {
+      fault.value = `${it.label}: ${typed} is not accepted; accepted: ${chosen}`
+      return
+    }
+    record.observe(it.key, chosen.value, chosen.note, chosen.aspect)
+    step(1)
+  }
+
+  function notApplicable(reason: string): void {
+    if (!reason || !asked.value) {
+      fault.value = 'Say why it does not apply, or press Esc.'
+      return
+    }
+    record.observe(asked.value.key, 'not_applicable', reason)
+    step(1)
+  }
+
+  function voidLast(): void {
+    const last = record.lastReading(at.value)
+    if (!last) return
+    at.value = last.key
+    record.strike(last.id, last.key, 'taken back at the bench')
+  }
+
+  /** Back to what was read last, for another reading of it. */
+  function again(): void {
+    const last = record.taken.at(-1)?.key ?? sheet.value?.readings.at(-1)?.quantity
+    if (last) go(last)
+  }
+
+  function switchUnit(): void {
+    const units = quantity.value?.units.filter((u) => SWITCHED.includes(u))
+    if (!units?.length) return
+    unit.value = units[(units.indexOf(unit.value) + 1) % units.length] ?? unit.value
+  }
+
+  return { store, storeReading, voidLast, again, switchUnit }
+}
+
+export type Entry = ReturnType<typeof useEntry>
+
+const SWITCHED = ['mm', 'in', 'g', 'oz', 'dps', 'incl', 'N', 'gf']
+
+export function millimetres(typed: string): number | null {
+  const value = Number(typed.replace(',', '.'))
+  return typed.trim() && Number.isFinite(value) && value >= 0 ? value : null
+}

@@ -1,0 +1,61 @@
+import { computed, ref, watch, type Ref } from 'vue'
+import type { AskedOut } from '@/api/schema'
+import type { BenchState } from './state'
+
+const SHORT = 'maple-rook.short-sheet'
+
+/** What the sheet asks, where the person is in it, and the way to the next question. */
+export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
+  const { at, text, fault, question, photoId } = state
+  const short = ref(localStorage.getItem(SHORT) === 'yes')
+  watch(short, (now) => localStorage.setItem(SHORT, now ? 'yes' : 'no'))
+
+  const order = computed<AskedOut[]>(() => state.sheet.value?.questions ?? [])
+  const asked = computed(() => order.value.find((q) => q.key === at.value) ?? order.value[0])
+  const quantity = computed(() => state.quantities.value.get(asked.value?.key ?? ''))
+  const item = computed(() => state.items.value.get(asked.value?.key ?? ''))
+  const missing = computed(() =>
+    order.value.filter((q) => q.required && !answered.value.has(q.key)),
+  )
+
+  watch(quantity, (now) => (state.unit.value = now?.entry_unit ?? ''), { immediate: true })
+  watch(
+    order,
+    (now) => {
+      if (!at.value && now.length) at.value = firstOpen()
+    },
+    { immediate: true },
+  )
+
+  const inPath = (q: AskedOut) => !short.value || q.required
+
+  function firstOpen(): string {
+    const open = order.value.find((q) => inPath(q) && !answered.value.has(q.key))
+    return (open ?? order.value[0])?.key ?? ''
+  }
+
+  function go(to: string): void {
+    at.value = to
+    text.value = ''
+    fault.value = ''
+    question.value = null
+    photoId.value = null
+    state.focus()
+  }
+
+  function goToStop(stop: string): void {
+    const ofStop = order.value.filter((q) => q.stop === stop)
+    go((ofStop.find(inPath) ?? ofStop[0])?.key ?? at.value)
+  }
+
+  function step(by: number): void {
+    const rows = order.value.filter((q) => inPath(q) || q.key === at.value)
+    const index = rows.findIndex((q) => q.key === asked.value?.key)
+    const next = rows[Math.min(rows.length - 1, Math.max(0, index + by))]
+    if (next) go(next.key)
+  }
+
+  return { short, order, asked, quantity, item, missing, go, goToStop, step }
+}
+
+export type Navigation = ReturnType<typeof useNavigation>

@@ -1,0 +1,35 @@
+import { nextTick } from 'vue'
+import { beforeEach, expect, test, vi } from 'vitest'
+
+vi.mock('./vuetify', () => ({ vuetify: { theme: { change: vi.fn() } } }))
+
+const visit = async () => {
+  vi.resetModules()
+  return { ...(await import('./scheme')), chart: await import('@/parts/chart') }
+}
+
+beforeEach(() => {
+  document.documentElement.style.setProperty('--ink', '#2b211a')
+})
+
+test('the scheme is light until it is switched, and kept', async () => {
+  const { scheme, switchScheme } = await visit()
+  expect([scheme.value, document.documentElement.dataset.scheme]).toEqual(['maple', 'maple'])
+  switchScheme()
+  await nextTick()
+  expect(document.documentElement.dataset.scheme).toBe('rook')
+  const later = await visit()
+  expect(later.scheme.value).toBe('rook')
+  later.switchScheme()
+  expect(later.scheme.value).toBe('maple')
+})
+
+test('a chart is drawn in the colours of the scheme, and does not move', async () => {
+  const { chart } = await visit()
+  expect(chart.colour('var(--ink)')).toBe('#2b211a')
+  expect(chart.colour('--ink')).toBe('#2b211a')
+  expect(chart.chartStyle()).toMatchObject({
+    whole: { animation: false },
+    tooltip: { textStyle: { color: '#2b211a' } },
+  })
+})
