@@ -10,9 +10,9 @@ import json
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -72,15 +72,14 @@ def run_all(say: Say, *, quick: bool = False, coverage: bool = False) -> int:
     done = list(_each(FIRST, say))
     if any(step.failure is not None for step in done):
         return 1
-    with tempfile.TemporaryDirectory(prefix="maple-rook-covered-") as folder:
+    with (
+        tempfile.TemporaryDirectory(prefix="maple-rook-covered-") as folder,
+        ThreadPoolExecutor(1) as lane,
+    ):
         covered = Path(folder) if coverage else None
-        lane = threading.Thread(
-            target=lambda: done.extend(_beside(say, build=not quick, covered=covered))
-        )
-        lane.start()
-        tests = _pytest(quick=quick, covered=covered)
-        lane.join()
-        done.append(tests)
+        beside = lane.submit(lambda: list(_beside(say, build=not quick, covered=covered)))
+        done.append(_pytest(quick=quick, covered=covered))
+        done += beside.result()
         if covered:
             _say_covered(say, covered)
     say("What took longest:")
@@ -158,6 +157,9 @@ def _say_covered(say: Say, folder: Path) -> None:
         ("Python, by pytest", "python.json"),
         ("Front end, .ts by vitest", "coverage-summary.json"),
     ):
+        if not (folder / file).exists():
+            say(f"Lines covered, {title}: not known, the tests did not come to their end")
+            continue
         say(f"Lines covered, {title}:")
         for room, covered, lines in rooms(json.loads((folder / file).read_text())):
             percent = 100 * covered / max(lines, 1)

@@ -170,8 +170,9 @@ def test_the_archive_is_sent_whole(shop: TestClient) -> None:
 def test_a_folder_that_the_system_tidied_away_takes_no_import_along(shop: TestClient) -> None:
     """Debian empties folders under /tmp that were not used for days."""
     folder = shop.app.state.imports._folder  # type: ignore[attr-defined]
-    before = given(shop, many("T", 3))
+    before = given(shop, many("TIDIED", 3))
     shutil.rmtree(folder)
-    after = given(shop, many("U", 2))
-    assert run(shop, after)["added"]["pieces"] == 2
+    after = given(shop, many("LATER", 2))
+    brought = run(shop, after)
+    assert brought["added"]["pieces"] == 2, brought
     assert run(shop, before)["added"]["pieces"] == 3  # fetched from the record again

@@ -23,6 +23,10 @@ def caliper(line: Line) -> Iterator[StandIn]:
     found.mode = "steady"
 
 
+def state(api: TestClient, number: int) -> str:
+    return next(str(i["state"]) for i in api.get("/api/instruments").json() if i["id"] == number)
+
+
 def take(api: TestClient, number: int, quantity: str = "spine_heel") -> Json:
     answer = api.post(f"/api/instruments/{number}/take", json={"quantity": quantity})
     assert answer.status_code == 200, answer.text
@@ -73,6 +77,7 @@ def test_a_failing_instrument_is_named_in_the_problem(
     monkeypatch: pytest.MonkeyPatch, mode: str, status: int, says: str,
 ) -> None:  # fmt: skip
     monkeypatch.setattr(links, "ANSWER_S", 0.4)
+    until(lambda: state(api, on_line["caliper"]) == "ready")  # whatever it did before
     caliper.mode = mode
     answer = api.post(
         f"/api/instruments/{on_line['caliper']}/take", json={"quantity": "spine_heel"}

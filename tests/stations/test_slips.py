@@ -65,17 +65,17 @@ def test_a_slip_is_said_with_its_why_and_mend(
 
 
 @pytest.mark.parametrize(
-    ("quantity", "typed", "suggested", "base"),
+    ("quantity", "typed", "kind", "suggested", "base"),
     [
-        ("weight", "6.9", "6.9 oz", 195.6),
-        ("spine_heel", "0.083", "0.083 in", 2.108),
-        ("edge_angle", "30", "30 incl", 15.0),
+        ("weight", "6.9", "unusual-value", "6.9 oz", 195.6),
+        ("spine_heel", "0.083", "invalid-value", "0.083 in", 2.108),
+        ("edge_angle", "30", "unusual-value", "30 incl", 15.0),
     ],
 )
 def test_a_unit_slip_comes_with_the_likely_reading(
-    api: TestClient, sheet: int, quantity: str, typed: str, suggested: str, base: float
+    api: TestClient, sheet: int, quantity: str, typed: str, kind: str, suggested: str, base: float
 ) -> None:
     problem = refused(api, sheet, reading(quantity, typed))
-    assert (problem["type"], problem["suggestion"]) == ("unusual-value", suggested)
+    assert (problem["type"], problem["suggestion"]) == (kind, suggested)
     (kept,) = take(api, sheet, reading(quantity, suggested, confirmed=True))["readings"]
     assert (kept["typed"], kept["si_value"]) == (suggested, pytest.approx(base, abs=0.1))

@@ -3,7 +3,8 @@ import { refusal, shop } from '@/testing/shop'
 import { api, data, guard, Problem, Unreachable } from './client'
 
 const PATH = '/api/counter/customers'
-const create = () => data(api.POST('/api/counter/customers', { body: { label: 'galley' } as never }))
+const create = () =>
+  data(api.POST('/api/counter/customers', { body: { label: 'galley' } as never }))
 const keys = () => shop.of('POST', PATH).map((a) => a.headers.get('Idempotency-Key'))
 
 beforeEach(() => {
