@@ -14,7 +14,7 @@ from maple_rook.app import create_app
 from maple_rook.demo.shelves import grow_to
 from maple_rook.settings import Settings
 
-MANY = 60
+MANY, TRIES = 60, 5
 ENDLESS = "/api/instruments/events"
 WHOLE = ("/api/v1/archive.zip", "/api/v1/shop.json", "/api/v1/shop.xlsx")
 """The record from end to end, read table by table."""
@@ -50,13 +50,18 @@ def counted(engine: Engine) -> Iterator[list[str]]:
 
 
 def statements(api: TestClient, engine: Engine, address: str) -> list[str]:
-    """What is asked for an answer once everything is worked out: the less of two times."""
+    """What is asked for an answer once everything is worked out, twice alike, or the least of all.
+
+    Whenever anything at all was written, such as that the queue lives, the shelf looks again.
+    """
     times = []
-    for _ in range(2):
+    for _ in range(TRIES):
         with counted(engine) as asked:
             answer = api.get(address)
         assert answer.status_code == 200, answer.text
         times.append(asked)
+        if len(times) > 1 and len(times[-2]) == len(asked):
+            break
     return min(times, key=len)
 
 
