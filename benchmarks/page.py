@@ -9,10 +9,11 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from playwright.sync_api import sync_playwright
+from tests import chromium
 from tests.signed_in import in_browser, key_of
 
 from benchmarks.rows import Row
-from benchmarks.servers import CHROMIUM, FLAGS, demo_server
+from benchmarks.servers import demo_server
 from maple_rook.front_end import DIST
 from maple_rook.store.database import connect
 from maple_rook.store.people import BROWSER
@@ -29,7 +30,9 @@ def rows() -> Iterator[Row]:
         scripts: list[str] = []
         paints = []
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+            browser = playwright.chromium.launch(
+                executable_path=chromium.EXECUTABLE, args=chromium.FLAGS
+            )
             for _ in range(VISITS):
                 page = browser.new_context(**in_browser(key_of(engine, kind=BROWSER))).new_page()
                 page.goto(f"{served.address}/rack")

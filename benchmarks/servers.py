@@ -16,15 +16,6 @@ import httpx2 as httpx
 from maple_rook.cluster import Cluster, free_port, temporary_cluster
 from maple_rook.settings import PROJECT_ROOT
 
-CHROMIUM = "/usr/bin/chromium"
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--no-first-run",
-]
 START_S = 120
 
 

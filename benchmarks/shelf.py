@@ -12,11 +12,12 @@ from functools import partial
 import httpx2 as httpx
 from playwright.sync_api import sync_playwright
 from sqlalchemy import Engine, text
+from tests import chromium
 from tests.signed_in import bearer, in_browser, key_of
 
 from benchmarks.load import Asked, Borne, bear
 from benchmarks.rows import Row, going_on
-from benchmarks.servers import CHROMIUM, FLAGS, answers, server
+from benchmarks.servers import answers, server
 from maple_rook.cluster import Cluster, free_port, temporary_cluster
 from maple_rook.demo.shelves import grow_to
 from maple_rook.settings import PROJECT_ROOT
@@ -180,7 +181,9 @@ def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) ->
 
 def _scrolled(address: str, engine: Engine) -> Row:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        browser = playwright.chromium.launch(
+            executable_path=chromium.EXECUTABLE, args=chromium.FLAGS
+        )
         page = browser.new_context(
             viewport={"width": 1280, "height": 800}, **in_browser(key_of(engine, kind=BROWSER))
         ).new_page()

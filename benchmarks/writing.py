@@ -13,10 +13,11 @@ from typing import Any
 
 import psycopg
 from playwright.sync_api import Page, sync_playwright
+from tests import chromium
 from tests.signed_in import bearer, in_browser, key_of
 
 from benchmarks.rows import Row, going_on
-from benchmarks.servers import CHROMIUM, FLAGS, Served, demo_server
+from benchmarks.servers import Served, demo_server
 from maple_rook.store.database import connect
 from maple_rook.store.people import BROWSER
 
@@ -145,7 +146,9 @@ def _by_many(served: Served, entry: dict[str, str]) -> Iterator[Row]:
 def browser_ms(port: int, sheet: int, signed: dict[str, Any]) -> tuple[list[float], list[float]]:
     """Key press to confirmed reading in a real Bench, and a fetch that does nothing, in ms."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        browser = playwright.chromium.launch(
+            executable_path=chromium.EXECUTABLE, args=chromium.FLAGS
+        )
         how = {"viewport": {"width": 1280, "height": 800}, "bypass_csp": True, **signed}
         page = browser.new_context(**how).new_page()
         page.goto(f"http://127.0.0.1:{port}/bench/{sheet}")

@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
+import chromium
 from bench_line import Line
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
@@ -24,15 +25,6 @@ from served import served
 from shops import shop_engine as a_shop
 from signed_in import in_browser, key_of
 
-CHROMIUM_FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--no-first-run",
-]
-
 expect.set_options(timeout=PATIENCE_MS)
 
 
@@ -40,8 +32,8 @@ expect.set_options(timeout=PATIENCE_MS)
 def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
     return {
         **browser_type_launch_args,
-        "executable_path": "/usr/bin/chromium",
-        "args": CHROMIUM_FLAGS,
+        "executable_path": chromium.EXECUTABLE,
+        "args": chromium.FLAGS,
     }
 
 
