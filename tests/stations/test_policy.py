@@ -66,6 +66,45 @@ def test_roles_contain_each_other_as_people_expect() -> None:
     assert May.GOVERN not in bench
 
 
+COMPUTED_ONLY = {
+    "bench_preview_edge",
+    "board_verdict",
+    "counter_advice",
+    "counter_card",
+    "predict_predict",
+    "sheet_try_figures",
+    "steels_estimate_carbides",
+    "trials_read",
+    "upkeep_reprofile",
+}
+"""Asked with a body, and nothing of it is kept."""
+
+
+def writes(role: Role) -> set[str]:
+    """What a role may ask for other than by GET."""
+    return {a for a, (m, _) in ROUTES.items() if m != "get" and POLICY[a] in PERMITTED[role]}
+
+
+def test_who_reads_writes_nothing_but_their_own_way_in() -> None:
+    written = writes(Role.READER) - COMPUTED_ONLY
+    assert {action.partition("_")[0] for action in written} == {"people"}
+    assert {POLICY[action] for action in written} == {May.COME, May.SELF}
+
+
+def test_the_counter_writes_customers_comparisons_and_plans_and_no_measurement() -> None:
+    assert writes(Role.COUNTER) - writes(Role.READER) == {
+        "board_keep_comparison",
+        "board_put_comparison_away",
+        "counter_forget_customer",
+        "counter_keep_customer",
+        "trials_keep",
+        "upkeep_begin_plan",
+        "upkeep_end_plan",
+        "upkeep_strike",
+        "upkeep_write",
+    }
+
+
 @pytest.mark.parametrize("action", sorted(ROUTES))
 def test_a_route_lets_in_whom_the_policy_says_and_nobody_else(
     client: TestClient, shop: Engine, action: str
