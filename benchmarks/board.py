@@ -27,7 +27,7 @@ MANY = 10_000
 
 
 def rows() -> Iterator[Row]:
-    with demo_server() as (_, served):
+    with demo_server() as served:
         engine = connect(served.url)
         ids, blades = _blades(engine)
         means, spreads = input_arrays(blades)

@@ -25,7 +25,7 @@ _PAINT = "performance.getEntriesByName('first-contentful-paint')[0].startTime"
 
 
 def rows() -> Iterator[Row]:
-    with demo_server() as (_, served):
+    with demo_server() as served:
         engine = connect(served.url)
         scripts: list[str] = []
         paints = []

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import httpx2 as httpx
 
-from maple_rook.cluster import Cluster, free_port, temporary_cluster
+from maple_rook.cluster import free_port, temporary_cluster
 from maple_rook.settings import PROJECT_ROOT
 
 START_S = 120
@@ -75,9 +75,9 @@ def answers(address: str, process: subprocess.Popen[bytes]) -> None:
 
 
 @contextmanager
-def demo_server(*, durable: bool = False) -> Iterator[tuple[Cluster, Served]]:
+def demo_server(*, durable: bool = False) -> Iterator[Served]:
     """A cluster of its own, and the demo shop served from it; a durable one writes to the disk."""
     with temporary_cluster(durable=durable) as cluster:
         cluster.ensure_database("bench")
         with server(cluster.url("bench")) as served:
-            yield cluster, served
+            yield served

@@ -74,7 +74,7 @@ def middle(times: list[float]) -> tuple[float, float]:
 
 def rows() -> Iterator[Row]:
     """The bare insert is of the same row, on a connection kept open."""
-    with demo_server(durable=True) as (_, served):  # as a shop's own writes, to the disk
+    with demo_server(durable=True) as served:  # as a shop's own writes, to the disk
         engine = connect(served.url)
         entry, token = bearer(engine), key_of(engine, kind=BROWSER)
         engine.dispose()

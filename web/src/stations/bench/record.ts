@@ -1,4 +1,4 @@
-import { computed, reactive } from 'vue'
+import { computed } from 'vue'
 import { newId } from '@/parts/id'
 import type { ObservationOut } from '@/api/schema'
 import { enqueue, remove, waiting, type Waiting } from './queue'
@@ -8,7 +8,7 @@ import type { BenchState } from './state'
 export function useRecord(state: BenchState, send: () => void) {
   const { sheetId, sheet, question, photoId } = state
   /** Readings taken and struck out here, which the sheet may not show yet. */
-  const taken: { id: string; key: string }[] = reactive([])
+  const taken: { id: string; key: string }[] = []
   const struck = new Set<string>()
 
   const mine = computed(() => waiting.filter((w) => w.sheetId === sheetId))
