@@ -219,4 +219,4 @@ def run_some(arguments: Sequence[str], say: Say) -> int:
 
 
 def _path(argument: str) -> str:
-    return f"tests/{argument}" if Path(PROJECT_ROOT, "tests", argument).is_dir() else argument
+    return f"tests/{argument}" if Path(PROJECT_ROOT, "tests", argument.split("::")[0]).exists() else argument

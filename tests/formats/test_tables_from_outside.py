@@ -212,13 +212,19 @@ def test_a_workbook_somebody_tampered_with_is_refused(
         [list(t.rows()) for t in opened(tmp_path, _altered(_SHEET, old, new), "w.xlsx")]
 
 
-def _bomb(name: str, size: int) -> bytes:
+@pytest.mark.parametrize(
+    ("part", "megabytes"), [("xl/sharedStrings.xml", 70), ("xl/worksheets/sheet1.xml", 401)]
+)
+def test_a_small_file_that_unfolds_to_a_huge_one_is_refused(
+    tmp_path: Path, part: str, megabytes: int
+) -> None:
     held = io.BytesIO()
-    packed = zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED)
-    with packed, packed.open(name, "w") as part:
-        for _ in range(size // 1_000_000):
-            part.write(b"0" * 1_000_000)
-    return held.getvalue()
+    packed = zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED, compresslevel=1)
+    with packed, packed.open(part, "w") as zeros:
+        for _ in range(megabytes):
+            zeros.write(b"0" * 1_000_000)
+    with pytest.raises(InvalidValue, match=f"{megabytes} MB unpacked"):
+        [list(t.rows()) for t in opened(tmp_path, held.getvalue())]
 
 
 @pytest.mark.parametrize(
@@ -228,8 +234,6 @@ def _bomb(name: str, size: int) -> bytes:
         (b"\x00\x01\x02 no text", "no text"),
         (b"\xd0\xcf\x11\xe0 an old one", "old binary workbook"),
         (b"PK\x03\x04 broken", "broken ZIP"),
-        (_bomb("xl/sharedStrings.xml", 70_000_000), "70 MB unpacked"),
-        (_bomb("xl/worksheets/sheet1.xml", 401_000_000), "401 MB unpacked"),
         (b'[{"tag": "A-1", "weight": NaN}]', "no JSON"),
         (b'{"tag": "A-1"}', "no list of objects"),
         (b"[" * 200_000, "lists within lists"),
@@ -237,9 +241,8 @@ def _bomb(name: str, size: int) -> bytes:
         (b'{"a":' * 200_000, "lists within lists"),
         (b"tag,note\nA-1," + b"x" * 1_100_000, "line over"),
     ],
-    ids=["empty", "binary", "xls", "broken zip", "strings bomb", "sheet bomb", "NaN", "no list",
-         "brackets", "brackets in a row", "braces",
-         "one endless line"],
+    ids=["empty", "binary", "xls", "broken zip", "NaN", "no list",
+         "brackets", "brackets in a row", "braces", "one endless line"],
 )  # fmt: skip
 def test_what_no_file_should_be_is_refused_with_words(
     tmp_path: Path, content: bytes, said: str

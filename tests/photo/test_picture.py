@@ -89,6 +89,7 @@ def test_notes_in_other_places_are_dropped_too() -> None:
         (b"\xff\xd8\xff\xe0" + bytes(5000), "JPEG, PNG, WebP or HEIC"),
         (b"\xff\xd8\xff" + bytes(MOST_BYTES), "at most 25 MB"),
     ],
+    ids=["nothing", "PDF", "GIF", "broken JPEG", "too large"],
 )
 def test_what_is_no_photo_is_refused_with_words(given: bytes, said: str) -> None:
     with pytest.raises(InvalidValue, match=said):

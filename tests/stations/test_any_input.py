@@ -13,6 +13,7 @@ from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi import checks
 from schemathesis.specs.openapi.schemas import OpenApiSchema
 
+from described import described_paths
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.settings import Settings
@@ -37,7 +38,7 @@ LEAVING = {("DELETE", "/api/session"), ("DELETE", "/api/sign-ins"),
 """After these nobody would be signed in, and every answer be the same."""
 ROUTES = [
     (method.upper(), path)
-    for path, methods in create_app(Settings(), None).openapi()["paths"].items()
+    for path, methods in described_paths().items()
     for method in methods
     if path != ENDLESS and (method.upper(), path) not in LEAVING
 ]

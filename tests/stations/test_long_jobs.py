@@ -6,6 +6,7 @@ import threading
 import time
 import uuid
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from typing import Any
 
 import pytest
@@ -31,12 +32,28 @@ def large(cluster: Cluster) -> Iterator[Engine]:
         yield engine
 
 
+@dataclass(frozen=True)
+class Started:
+    """A shop that worked its shelf out when it was started, and its Rack at first and at last."""
+
+    api: TestClient
+    first: dict[str, Any]
+    last: dict[str, Any]
+
+
 @pytest.fixture(scope="module")
-def shop(large: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+def started(large: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Started]:
     app = create_app(Settings(draws=100, web_root=tmp_path_factory.mktemp("w")), large)
     with TestClient(app) as client:
         bearing(client, key_of(large))
-        yield client
+        first = rack(client)
+        last = until(lambda: rack(client), lambda head: head["behind"] == 0)
+        yield Started(client, first, last)
+
+
+@pytest.fixture
+def shop(started: Started) -> TestClient:
+    return started.api
 
 
 @pytest.fixture
@@ -83,16 +100,14 @@ def rack(api: TestClient, **query: Any) -> dict[str, Any]:
 
 
 def test_a_large_shelf_is_worked_out_by_the_shop_itself_and_shown_meanwhile(
-    shop: TestClient,
+    started: Started,
 ) -> None:
-    first = rack(shop)
+    first, last, shop = started.first, started.last, started.api
     assert first["behind"] > PIECES / 2
     assert first["total"] + first["behind"] == PIECES  # what is not worked out is not listed yet
-    last = until(lambda: rack(shop), lambda head: head["behind"] == 0)
     assert (last["total"], sum(last["knife_types"].values())) == (PIECES, PIECES)
-    [job] = [j for j in jobs(shop)["jobs"] if j["kind"] == "shelf"]
-    found = ended(shop, job["id"])
-    assert (found["state"], found["person"]) == ("done", None)
+    [job] = [j for j in jobs(shop)["jobs"] if (j["kind"], j["person"]) == ("shelf", None)]
+    assert ended(shop, job["id"])["state"] == "done"
     assert shop.post("/api/counter/advice", json={}).json()["considered"] == PIECES
 
 

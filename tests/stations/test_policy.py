@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
 
+from described import described_paths
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.settings import Settings
@@ -21,10 +21,9 @@ from shops import shop_engine
 
 ROLES = (None, Role.READER, Role.COUNTER, Role.BENCH, Role.OWNER)
 ENDLESS = "instruments_events"
-DESCRIPTION: dict[str, Any] = create_app(Settings(), None).openapi()
 ROUTES = {
     found["operationId"]: (method, path)
-    for path, methods in DESCRIPTION["paths"].items() if path.startswith("/api/")
+    for path, methods in described_paths().items() if path.startswith("/api/")
     for method, found in methods.items()
 }  # fmt: skip
 

@@ -10,9 +10,8 @@ from fastapi.testclient import TestClient
 from sqlalchemy import Engine, event
 
 from bench_line import until
-from maple_rook.app import create_app
+from described import described_paths
 from maple_rook.demo.shelves import grow_to
-from maple_rook.settings import Settings
 
 MANY, TRIES = 60, 5
 ENDLESS = "/api/instruments/events"
@@ -22,7 +21,7 @@ SIGN_IN = "SELECT sign_ins"
 """What a sign-in is looked up by, again every other second."""
 LISTS = sorted(
     path
-    for path, methods in create_app(Settings(), None).openapi()["paths"].items()
+    for path, methods in described_paths().items()
     if "get" in methods
     and path not in (ENDLESS, *WHOLE)
     and not any(p.get("required") for p in methods["get"].get("parameters", []))

@@ -18,6 +18,7 @@ from maple_rook.photo.refusal import PhotoRefused, Trouble
 from maple_rook.photo.side_view import Lying, Pixel, Points, SideView, own_line
 from maple_rook.photo.tracing import (
     POINT_STEP_MM,
+    Departure,
     Grid,
     Paper,
     blade_mask,
@@ -108,12 +109,12 @@ def _nothing_found(grey: Grey, otherwise: PhotoRefused) -> PhotoRefused:
     return otherwise
 
 
-def check_light(grid: Grid, paper: Paper, field: Field) -> None:
+def check_light(grid: Grid, paper: Paper, field: Field, apart: Departure) -> None:
     """Refuse paper too dark to tell from steel, and spots brighter than paper can be."""
     white = paper.brightness(np.array(field.corners))
     if float(np.median(white)) < DARKEST_PAPER:
         raise PhotoRefused(Trouble.TOO_DARK)
-    bright = departure(grid, paper, brighter=True) > GLARE_ABOVE
+    bright = apart.brighter > GLARE_ABOVE
     if white.max() < BURNT_OUT - 3:
         bright |= grid.colours.min(axis=2) >= BURNT_OUT
     if float(bright.mean()) > GLARE_SHARE:
@@ -133,8 +134,9 @@ def traced(
     """:func:`trace_side` of a picture with or without a card; ``field`` is what is looked at."""
     grid = on_grid(picture, camera, field)
     paper = paper_of(grid, field)
-    check_light(grid, paper, field)
-    rough = evenly(grid.mm(outline_of(blade_mask(departure(grid, paper)))), POINT_STEP_MM)
+    apart = departure(grid, paper)
+    check_light(grid, paper, field, apart)
+    rough = evenly(grid.mm(outline_of(blade_mask(apart.either_way))), POINT_STEP_MM)
     trace = refined(picture, camera, rough, paper)
     middle_x, middle_y = rough.mean(axis=0).tolist()
     blur_mm = trace.blur_px / camera.px_per_mm((middle_x, middle_y))

@@ -28,6 +28,7 @@ LEAST_CONTRAST = 0.12
 _STEEP_SHARE, _SHADOW_MM, _BESIDE_MM = 0.45, 0.6, 1.0
 """A climb counts from this share of the steepest on; what climbs over this width is shadow."""
 Mask = NDArray[np.uint8]
+Shades = NDArray[np.float32]
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,14 @@ class Grid:
         """(column, row) of every cell, (rows, columns, 2)."""
         rows, columns = self.colours.shape[:2]
         return np.stack(np.meshgrid(np.arange(float(columns)), np.arange(float(rows))), axis=-1)
+
+    @property
+    def mm_along(self) -> tuple[Array, Array]:
+        """x of every column and y of every row."""
+        rows, columns = self.colours.shape[:2]
+        x, y = self.origin
+        return (np.asarray(x + np.arange(columns) * self.step_mm),
+                np.asarray(y + np.arange(rows) * self.step_mm))  # fmt: skip
 
     def mm(self, cells: Array) -> Array:
         """Points of grid cells (column, row)."""
@@ -76,10 +85,25 @@ class Paper:
         """(n, 3) at points (n, 2) of the card."""
         return np.asarray(_terms(points_mm, self.field) @ self.coefficients)
 
+    def over(self, grid: Grid) -> Shades:
+        """:meth:`brightness` of every cell of a grid, (rows, columns, 3)."""
+        along, down = grid.mm_along
+        x, y = _within(along, down, self.field)
+        x, y = x[None, :, None], y[:, None, None]
+        c = self.coefficients
+        white = (c[0] + x * (c[1] + x * c[3])) + y * (c[2] + x * c[4])
+        white += y * y * c[5]
+        return np.asarray(white, np.float32)
+
+
+def _within(x: Array, y: Array, field: Field) -> tuple[Array, Array]:
+    """Coordinates from -1 to 1 across a field."""
+    return (2 * (x - field.left) / (field.right - field.left) - 1,
+            2 * (y - field.top) / (field.bottom - field.top) - 1)  # fmt: skip
+
 
 def _terms(points: Array, field: Field) -> Array:
-    x = 2 * (points[:, 0] - field.left) / (field.right - field.left) - 1
-    y = 2 * (points[:, 1] - field.top) / (field.bottom - field.top) - 1
+    x, y = _within(points[:, 0], points[:, 1], field)
     return np.column_stack([np.ones_like(x), x, y, x * x, x * y, y * y])
 
 
@@ -98,18 +122,26 @@ def paper_of(grid: Grid, field: Field) -> Paper:
     return Paper(np.asarray(coefficients, dtype=float), field, noise)
 
 
-def departure(grid: Grid, paper: Paper, *, brighter: bool = False) -> Array:
-    """How far each cell departs from the paper, as a share of its brightness.
+@dataclass(frozen=True)
+class Departure:
+    """How far each cell of a grid departs from the paper, as a share of its brightness.
 
-    Only how far all its colours are ``brighter``, if so asked; what shines less counts as 0.
+    ``brighter`` is by how much all its colours are brighter; what shines less counts as 0.
     """
-    white = paper.brightness(grid.mm(grid.cells.reshape(-1, 2))).reshape(grid.colours.shape)
-    apart = grid.colours - white
-    found = np.maximum(apart.min(axis=2), 0.0) if brighter else np.abs(apart).max(axis=2)
-    return np.asarray(found / np.maximum(white.max(axis=2), 1.0))
+
+    either_way: Shades
+    brighter: Shades
 
 
-def blade_mask(apart: Array) -> Mask:
+def departure(grid: Grid, paper: Paper) -> Departure:
+    white = paper.over(grid)
+    one, two, three = np.moveaxis(grid.colours - white, 2, 0)
+    brightest = np.maximum(np.maximum(np.maximum(white[..., 0], white[..., 1]), white[..., 2]), 1)
+    least, most = np.minimum(np.minimum(one, two), three), np.maximum(np.maximum(one, two), three)
+    return Departure(np.maximum(-least, most) / brightest, np.maximum(least, 0) / brightest)
+
+
+def blade_mask(apart: Shades) -> Mask:
     """The one thing on the paper, without holes; refused where there is none, or more."""
     shares = np.clip(apart * 255, 0, 255).astype(np.uint8)
     level, _ = cv2.threshold(shares, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)

@@ -47,6 +47,19 @@ describe('a number, Enter, the next', () => {
     expect(at()).toBe('to mend')
   })
 
+  test('a question that is no longer asked makes way for the one after it', async () => {
+    await begin()
+    open.bench.go('blade_length')
+    await open.press('2', '0')
+    const left = blankSheet().questions.filter((q) => q.key !== 'blade_length')
+    await open.became({ questions: left })
+    expect([at(), open.bench.text.value]).toEqual(['edge angle', ''])
+    expect(open.bench.said.value).toBe('blade length is no longer asked; “20” was not stored')
+    open.bench.go('to_mend')
+    await open.became({ questions: left.slice(0, -1) })
+    expect(at()).toBe('hardness')
+  })
+
   test('the short sheet asks only for what is required, and is kept', async () => {
     await begin()
     await open.press('f')

@@ -21,8 +21,12 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
   watch(quantity, (now) => (state.unit.value = now?.entry_unit ?? ''), { immediate: true })
   watch(
     order,
-    (now) => {
-      if (!at.value && now.length) at.value = firstOpen()
+    (now, before) => {
+      if (!now.length || now.some((q) => q.key === at.value)) return
+      const index = before?.findIndex((q) => q.key === at.value) ?? -1
+      const gone = before?.[index]
+      if (gone) passOver(gone, before.slice(index + 1))
+      else at.value = firstOpen()
     },
     { immediate: true },
   )
@@ -41,6 +45,15 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
     question.value = null
     photoId.value = null
     state.focus()
+  }
+
+  /** A later answer made a question pointless: the next one takes its place, with an empty box. */
+  function passOver(gone: AskedOut, after: AskedOut[]): void {
+    const typed = text.value.trim()
+    const left = new Set(order.value.map((q) => q.key))
+    go((after.find((q) => left.has(q.key)) ?? order.value.at(-1))?.key ?? '')
+    state.said.value = `${gone.label} is no longer asked`
+    if (typed) state.said.value += `; “${typed}” was not stored`
   }
 
   function goToStop(stop: string): void {
