@@ -2,12 +2,6 @@
 
 from __future__ import annotations
 
-import os
-import signal
-import subprocess
-import sys
-import time
-import urllib.request
 from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
@@ -21,16 +15,16 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from bench_line import Line
-from maple_rook.cluster import Cluster, free_port
+from maple_rook.cluster import Cluster
 from maple_rook.core.knife_types import Grind
 from maple_rook.core.observations import Seen
 from maple_rook.core.stops import KnifeFacts, asked
 from maple_rook.instruments.stand_ins import StandIn
-from maple_rook.settings import PROJECT_ROOT
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.people import BROWSER
 from maple_rook.store.tables import Sheet
+from server_process import ServerProcess
 from shops import new_shop
 from signed_in import in_browser, key_of
 
@@ -60,53 +54,22 @@ DIES_BEFORE, LIVES_BEFORE = "thickness_5mm", "angle_right"
 WHILE_DEAD = {"thickness_5mm": "0.48 mm", "thickness_10mm": ".80", "edge_angle": "22.8 incl"}
 
 
-class Server:
-    """The real server in a process of its own, to be killed and started again at its address."""
-
-    def __init__(self, url: str, home: Path) -> None:
-        self.url = url
-        self.port = free_port()
-        self._environment = {
-            **os.environ, "MAPLE_ROOK_DATABASE_URL": url, "MAPLE_ROOK_PORT": str(self.port),
-            "MAPLE_ROOK_HOME": str(home), "MAPLE_ROOK_DRAWS": "200",
-            "PYTHONPATH": str(PROJECT_ROOT / "src"),
-        }  # fmt: skip
-        self.address = f"http://127.0.0.1:{self.port}"
-
-    def start(self) -> None:
-        self._process = subprocess.Popen(
-            [sys.executable, "-m", "maple_rook.cli", "start", "--no-browser"],
-            cwd=PROJECT_ROOT, env=self._environment, stdout=subprocess.DEVNULL,
-        )  # fmt: skip
-        for _ in range(600):
-            try:
-                urllib.request.urlopen(f"{self.address}/api/session").close()
-                return
-            except OSError:
-                time.sleep(0.05)
-        raise AssertionError("the server did not start")
-
-    def kill(self) -> None:
-        self._process.send_signal(signal.SIGKILL)
-        self._process.wait()
-
-
 @pytest.fixture
-def mortal(cluster: Cluster, tmp_path: Path, line: Line) -> Iterator[Server]:
+def mortal(cluster: Cluster, tmp_path: Path, line: Line) -> Iterator[ServerProcess]:
     url = cluster.url(new_shop(cluster, demo=True))
     engine = connect(url)
     with sessions(engine)() as session:
         session.execute(text("UPDATE shop SET demo = false"))  # served with the test's instruments
         records.place_stand_ins(session, line.addresses)
     engine.dispose()
-    server = Server(url, tmp_path)
+    server = ServerProcess(url, tmp_path, draws=200)
     server.start()
     yield server
     server.kill()
 
 
 @pytest.fixture
-def record(mortal: Server) -> Iterator[Session]:
+def record(mortal: ServerProcess) -> Iterator[Session]:
     engine = connect(mortal.url)
     with sessions(engine)() as session:
         yield session
@@ -116,7 +79,7 @@ def record(mortal: Server) -> Iterator[Session]:
 def test_every_reading_is_there_once_though_the_server_died_between_two(
     browser: Browser,
     browser_context_args: dict[str, Any],
-    mortal: Server,
+    mortal: ServerProcess,
     record: Session,
     instruments: dict[str, StandIn],
 ) -> None:

@@ -18,4 +18,4 @@ def shop(tmp_path: Path) -> Iterator[ServedShop]:
     with temporary_cluster(durable=True) as cluster:
         served = ServedShop(cluster, tmp_path)
         yield served
-        served.kill_server()
+        served.kill()

@@ -4,10 +4,6 @@ from __future__ import annotations
 
 import http.client
 import json
-import os
-import signal
-import subprocess
-import sys
 import threading
 import time
 import uuid
@@ -16,52 +12,25 @@ from pathlib import Path
 import psutil
 import psycopg
 
-from maple_rook.cluster import Cluster, free_port
-from maple_rook.settings import PROJECT_ROOT
+from maple_rook.cluster import Cluster
 from maple_rook.store.database import connect
+from server_process import ServerProcess
 from signed_in import key_of
 
 ASKED = (("weight", "186 g"), ("handle_thickness", "20 mm"), ("flat_length", "90 mm"))
 
 
-class ServedShop:
-    """The command ``start`` on a cluster of its own, as a shop runs it."""
+class ServedShop(ServerProcess):
+    """A served shop on a cluster of its own, and the key of its owner."""
 
     def __init__(self, cluster: Cluster, home: Path, *, workers: int = 1) -> None:
-        self.cluster, self.home, self.workers = cluster, home, workers
+        self.cluster = cluster
         cluster.ensure_database("shop")
-        self.url = cluster.url("shop")
-        self.port = free_port()
+        super().__init__(cluster.url("shop"), home, workers=workers)
         self.start()
         engine = connect(self.url)
         self.key = key_of(engine)
         engine.dispose()
-
-    def start(self) -> None:
-        environment = {
-            **os.environ, "MAPLE_ROOK_DATABASE_URL": self.url, "MAPLE_ROOK_HOME": str(self.home),
-            "MAPLE_ROOK_PORT": str(self.port), "MAPLE_ROOK_DRAWS": "100",
-            "MAPLE_ROOK_REQUESTS_PER_MINUTE": "1000000", "PYTHONPATH": str(PROJECT_ROOT / "src"),
-        }  # fmt: skip
-        command = [sys.executable, "-m", "maple_rook.cli", "start", "--no-browser"]
-        more = ["--workers", str(self.workers)] if self.workers > 1 else []
-        self.process = subprocess.Popen(
-            [*command, *more], env=environment, stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
-        deadline = time.monotonic() + 60
-        while time.monotonic() < deadline:
-            try:
-                if Line(self.port, "").ask("GET", "/api/health/ready")[0] == 200:
-                    return
-            except (OSError, http.client.HTTPException):
-                time.sleep(0.05)
-        raise AssertionError("the server did not start")
-
-    def kill_server(self) -> None:
-        if self.process.poll() is None:
-            os.killpg(self.process.pid, signal.SIGKILL)
-        self.process.wait()
 
     def kill_postgresql(self) -> None:
         """Kill the postmaster and every process of its own, as a power cut would."""

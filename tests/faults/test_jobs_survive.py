@@ -25,7 +25,7 @@ def two(tmp_path: Path) -> Iterator[tuple[ServedShop, ServedShop]]:
         first, second = (ServedShop(cluster, tmp_path / str(n)) for n in range(2))
         yield first, second
         for server in (first, second):
-            server.kill_server()
+            server.kill()
 
 
 def client(server: ServedShop) -> httpx.Client:
@@ -57,7 +57,7 @@ def test_a_job_outlives_the_process_that_did_it(two: tuple[ServedShop, ServedSho
                 working = pid
         assert working is not None, "it never began"
         doing, left = whose(two, int(str(working)))
-        doing.kill_server()
+        doing.kill()
         with client(left) as still:
             deadline = time.monotonic() + 120
             while (now := still.get(f"/api/imports/{given['id']}").json())["state"] == "running":
@@ -115,7 +115,7 @@ def test_one_address_is_served_by_several_processes_and_one_may_die(tmp_path: Pa
                     assert asking.get("/api/rack").status_code == 200  # the other goes on
                 time.sleep(0.5)
         finally:
-            shop.kill_server()
+            shop.kill()
 
 
 def _counted(shop: ServedShop) -> int:
@@ -127,7 +127,7 @@ def _counted(shop: ServedShop) -> int:
 
 
 def _serving(shop: ServedShop) -> list[psutil.Process]:
-    return [p for p in psutil.Process(shop.process.pid).children() if _serves(p)]
+    return [p for p in psutil.Process(shop.pid).children() if _serves(p)]
 
 
 def _serves(process: psutil.Process) -> bool:

@@ -21,7 +21,7 @@ def test_what_was_confirmed_is_there_once_and_nothing_else_is(shop: ServedShop) 
         if number % 2:
             shop.kill_postgresql()
         else:
-            shop.kill_server()
+            shop.kill()
             shop.start()
         confirmed_between.append(len(benches.all_confirmed()) - before)
     time.sleep(1)
