@@ -7,10 +7,13 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
+from pwdlib import PasswordHash
+from pwdlib.hashers.argon2 import Argon2Hasher
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster, temporary_cluster
+from maple_rook.store import people
 from maple_rook.store.database import sessions
 from shops import shop_api, shop_engine
 
@@ -41,6 +44,15 @@ def _group(item: pytest.Item) -> str:
 def _room(item: pytest.Item) -> int:
     room = item.path.parent.name
     return ROOMS.index(room) if room in ROOMS else len(ROOMS)
+
+
+@pytest.fixture(autouse=True, scope="session")
+def cheap_passwords() -> Iterator[None]:
+    """Hundreds of passwords are set and tried; what a hash really costs has a test of its own."""
+    with pytest.MonkeyPatch.context() as patch:
+        cheap = Argon2Hasher(time_cost=1, memory_cost=64, parallelism=1)
+        patch.setattr(people, "HASHER", PasswordHash((cheap,)))
+        yield
 
 
 @pytest.fixture(scope="session")

@@ -9,10 +9,11 @@ import sys
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
-from multiprocessing import get_context
 
+import cv2
 import numpy as np
 
+from forks import forks
 from maple_rook.core.blade import Blade
 from maple_rook.core.built import built
 from maple_rook.core.knife_types import KNIFE_TYPES, Grind
@@ -130,7 +131,7 @@ def from_the_heel(number: int) -> list[Found]:
 def survey(photos: int, of: str = "side", workers: int = 2) -> list[list[Found]]:
     """What every photo says, a list a photo; the same photos every time."""
     take = from_the_side if of == "side" else from_the_heel
-    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+    with ProcessPoolExecutor(workers, forks(), cv2.setNumThreads, (1,)) as pool:
         return list(pool.map(take, range(photos), chunksize=4))
 
 

@@ -7,15 +7,13 @@ import os
 import signal
 import sys
 import time
-from multiprocessing import get_context
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
+from forks import SOURCES, forks
 from maple_rook.cluster import free_port
-from maple_rook.settings import PROJECT_ROOT
 
 PATIENCE_S = 60
-SOURCES = str(PROJECT_ROOT / "src")
 
 
 class ServerProcess:
@@ -47,11 +45,8 @@ class ServerProcess:
 
     def start(self) -> None:
         """Start it and wait until it is ready."""
-        os.environ.setdefault("PYTHONPATH", SOURCES)  # the forks' parent looks for it there
-        fork = get_context("forkserver")
-        fork.set_forkserver_preload(["maple_rook.cli", "maple_rook.server"])
         words = ["start", "--no-browser", "--workers", str(self.workers)]
-        self.process = fork.Process(target=_serve, args=(self._environment, words))
+        self.process = forks().Process(target=_serve, args=(self._environment, words))
         self.process.start()
         deadline = time.monotonic() + PATIENCE_S
         while not self._is_ready():

@@ -8,7 +8,7 @@ from contextlib import asynccontextmanager
 from functools import partial
 
 from anyio import CapacityLimiter
-from fastapi import APIRouter, Depends, FastAPI
+from fastapi import Depends, FastAPI
 from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
@@ -130,10 +130,8 @@ def create_app(
         DemoPersonOut(name=name, role=Role(role), password=password)
         for name, role, password in in_demo
     ]
-    api = APIRouter(prefix="/api", dependencies=[Depends(at_the_entrance)])
     for station in STATIONS:
-        api.include_router(station.router)
-    app.include_router(api)
+        app.include_router(station.router, prefix="/api", dependencies=[Depends(at_the_entrance)])
     app.include_router(public.router, dependencies=[Depends(at_the_window)])
     describe(app)
     problems.install(app, settings)

@@ -219,4 +219,5 @@ def run_some(arguments: Sequence[str], say: Say) -> int:
 
 
 def _path(argument: str) -> str:
-    return f"tests/{argument}" if Path(PROJECT_ROOT, "tests", argument.split("::")[0]).exists() else argument
+    named = Path(PROJECT_ROOT, "tests", argument.split("::", maxsplit=1)[0])
+    return f"tests/{argument}" if named.exists() else argument

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -24,6 +25,7 @@ from maple_rook.store.tables import Person
 from shops import shop_engine
 from signed_in import key_of
 
+REAL_HASHER = people.HASHER
 SECRET = "a strop and three stones"
 
 
@@ -80,6 +82,13 @@ def test_the_first_owner_opens_the_shop_by_the_address_that_start_told(
         with sessions(shop)() as db:
             kept = db.scalars(select(Password.hashed)).one()
         assert kept.startswith("$argon2id$")
+
+
+def test_a_hash_costs_whoever_guesses_what_it_should() -> None:
+    """At least 19 MiB twice over: OWASP Password Storage Cheat Sheet, from memory."""
+    memory_kib, passes = re.findall(r"\bm=(\d+),t=(\d+)", REAL_HASHER.hash("guess"))[0]
+    assert int(memory_kib) >= 19 * 1024
+    assert int(passes) >= 2
 
 
 def test_who_is_invited_chooses_a_password_once(shop: Engine, tmp_path: Path) -> None:

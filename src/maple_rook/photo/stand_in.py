@@ -124,7 +124,9 @@ class _Canvas:
     def paint(self, ring: Array, colour: Colour, height_mm: Array | float = 0.0) -> None:
         place, share = self.covered(ring, height_mm)
         under = self.pixels[place]
-        under += share[..., None] * (np.asarray(colour, np.float32) - under)
+        change = np.asarray(colour, np.float32) - under
+        change *= share[..., None]
+        under += change
 
     def covered(
         self, ring: Array, height_mm: Array | float = 0.0
@@ -299,8 +301,11 @@ def _developed(canvas: _Canvas, card: ScaleCard, shot: Shot) -> bytes:
     if shot.blur_px:
         light = np.asarray(cv2.GaussianBlur(light, (0, 0), shot.blur_px), dtype=np.float32)
     if shot.noise:
-        light += shot.noise * chance.standard_normal(light.shape, np.float32)
-    picture = Image.fromarray(np.clip(light, 0, 255).astype(np.uint8)[..., ::-1])
+        grain = chance.standard_normal(light.shape, np.float32)
+        grain *= shot.noise
+        light += grain
+    np.clip(light, 0, 255, out=light)
+    picture = Image.fromarray(light.astype(np.uint8)[..., ::-1])
     notes = Image.Exif()
     notes[0x010F], notes[0x0110] = "Stand-in", "simulated camera"
     if shot.tells_lens:

@@ -7,6 +7,7 @@ import hashlib
 import secrets
 import threading
 from collections.abc import Sequence
+from functools import cache
 from itertools import chain, count
 from typing import NamedTuple
 
@@ -33,10 +34,14 @@ SEEN_EVERY = dt.timedelta(minutes=5)
 COUNTED_FOR = dt.timedelta(minutes=15)
 MOST_BY_NAME, MOST_BY_ADDRESS = 5, 30
 """Failed attempts within :data:`COUNTED_FOR` after which no more are looked at."""
-_ARGON2 = PasswordHash.recommended()
+HASHER = PasswordHash.recommended()
 _HASHING = threading.BoundedSemaphore(2)
 """Each hash takes 64 MB by design: a crowd at the door waits instead of filling memory."""
-_NOBODYS = _ARGON2.hash(secrets.token_urlsafe(16))
+
+
+@cache
+def _nobodys() -> str:
+    return HASHER.hash(secrets.token_urlsafe(16))
 
 
 class Entered(NamedTuple):
@@ -72,7 +77,7 @@ def name_is_free(db: Session, name: str, *, but: int | None = None) -> bool:
 
 def set_password(db: Session, person_id: int, password: str) -> None:
     with _HASHING:
-        hashed = _ARGON2.hash(password)
+        hashed = HASHER.hash(password)
     statement = insert(Password).values(person_id=person_id, hashed=hashed)
     db.execute(
         statement.on_conflict_do_update(
@@ -85,7 +90,8 @@ def is_password_of(db: Session, person_id: int | None, password: str) -> bool:
     """Whether it is; of somebody unknown it takes as long to find out that it is not."""
     kept = db.get(Password, person_id) if person_id is not None else None
     with _HASHING:
-        fits, better = _ARGON2.verify_and_update(password, kept.hashed if kept else _NOBODYS)
+        nobodys = _nobodys()  # whoever it is waits for it the first time
+        fits, better = HASHER.verify_and_update(password, kept.hashed if kept else nobodys)
     if fits and kept is not None and better is not None:
         kept.hashed = better
     return fits and kept is not None
