@@ -15,6 +15,8 @@ export default defineConfig({
     include: ['src/**/*.test.ts'],
     setupFiles: ['src/testing/setup.ts'],
     restoreMocks: true,
+    testTimeout: 60_000, // a loaded machine is slow, not wrong
+    hookTimeout: 60_000,
     coverage: {
       provider: 'v8',
       include: ['src/**/*.ts'],
