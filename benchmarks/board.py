@@ -15,10 +15,10 @@ from benchmarks import by_hand
 from benchmarks.rows import Row
 from benchmarks.servers import demo_server
 from benchmarks.timing import in_turn_ms, median_ms
-from maple_rook.core.blade import Blade
-from maple_rook.core.inputs import height_shares, input_arrays
-from maple_rook.core.predict import predict, predict_arrays
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.inputs import height_shares, input_arrays
+from maple_rook.core.prediction.predict import predict, predict_arrays
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions
 

@@ -9,10 +9,10 @@ import numpy as np
 
 from benchmarks import by_hand
 from benchmarks.rows import Row
-from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.section import section
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.cutting.force import FOODS, STROKES, peak_forces_n
+from maple_rook.core.geometry.section import section
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Array
 
 BLADES = 10_000
 GROWTH = (100, 1_000, 10_000, 100_000)

@@ -26,7 +26,7 @@ from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.incoming.opening import open_tables
 from maple_rook.server import prepare
 from maple_rook.settings import PROJECT_ROOT
-from maple_rook.stations.exchange import work
+from maple_rook.stations.exchange import use_cases
 from maple_rook.stations.exchange.bringing import bring
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.taking_out import table_csv, whole_json
@@ -66,7 +66,7 @@ def _brought(url: str, file: str) -> float:
     with sessions(engine)() as db:
         started = time.perf_counter()
         tables = open_tables(Path(file), "readings")
-        mapped = [work.mapped_by_guess(table) for table in tables]
+        mapped = [use_cases.mapped_by_guess(table) for table in tables]
         report = bring(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
         db.commit()
         took = time.perf_counter() - started
@@ -135,7 +135,7 @@ def _in(cluster: Cluster) -> Iterator[Row]:
     with TemporaryDirectory() as name, sessions(engine)() as db:
         table = Path(name) / "pieces.csv"
         table.write_text(f"tag,maker,line,type,size\n{pieces}")
-        mapped = [work.mapped_by_guess(t) for t in open_tables(table, "pieces")]
+        mapped = [use_cases.mapped_by_guess(t) for t in open_tables(table, "pieces")]
         bring(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
         db.commit()
         brought, peak = _alone("in", url, str(_file(Path(name))))

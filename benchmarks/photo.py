@@ -18,10 +18,10 @@ from PIL import Image
 from benchmarks.page import peak_memory_mb
 from benchmarks.rows import Row
 from benchmarks.timing import median_ms
-from maple_rook.core.blade import Blade
-from maple_rook.core.outline import outline
-from maple_rook.core.scale_card import CARDS, View
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.geometry.outline import outline
+from maple_rook.core.geometry.scale_card import CARDS, View
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
 from maple_rook.photo import specimen
 from maple_rook.photo.picture import picture
 from maple_rook.photo.side_view import Lying

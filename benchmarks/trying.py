@@ -9,9 +9,9 @@ from scipy.linalg import cho_factor, cho_solve
 
 from benchmarks.rows import Row
 from benchmarks.timing import in_turn_ms
-from maple_rook.core.calibration import CLASSES, leave_one_out, prior, update
-from maple_rook.core.edge_life import edge_life
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.edge_life.calibration import CLASSES, leave_one_out, prior, update
+from maple_rook.core.edge_life.course import edge_life
+from maple_rook.core.measurement.uncertainty import Array
 
 TRIALS, CURVES = 5_000, 10_000
 DAYS = np.arange(0, 180.0, 2.0)

@@ -8,9 +8,8 @@ from dataclasses import replace
 import numpy as np
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.candidates import Candidate
-from maple_rook.core.customer import (
+from maple_rook.core.choosing.candidates import Candidate
+from maple_rook.core.choosing.customer import (
     Bone,
     Care,
     CustomerJob,
@@ -19,17 +18,18 @@ from maple_rook.core.customer import (
     Heft,
     Motion,
     Ratio,
-    RodSchool,
     School,
     Size,
     Skill,
     Tools,
 )
-from maple_rook.core.deciding import FIGURES
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use
-from maple_rook.core.steels import STEELS
-from maple_rook.core.uncertainty import Array, Figure
+from maple_rook.core.choosing.deciding import FIGURES
+from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Array, Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 jobs = st.builds(
     CustomerJob,

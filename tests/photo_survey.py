@@ -14,14 +14,14 @@ import cv2
 import numpy as np
 
 from forks import forks
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.outline import outline
-from maple_rook.core.photo_blade import laid_out, side_figures
-from maple_rook.core.scale_card import CARDS, View
-from maple_rook.core.section_fit import end_figures
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.geometry.outline import outline
+from maple_rook.core.geometry.photo_blade import laid_out, side_figures
+from maple_rook.core.geometry.scale_card import CARDS, View
+from maple_rook.core.geometry.section_fit import end_figures
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import built
 from maple_rook.photo import specimen
 from maple_rook.photo.heel_view import trace_heel
 from maple_rook.photo.picture import original, picture

@@ -8,7 +8,7 @@ import httpx2 as httpx
 from playwright.sync_api import BrowserContext
 from sqlalchemy import Engine, select
 
-from maple_rook.stations.entrance import COOKIE, TOKEN_HEADER, page_token
+from maple_rook.http.authentication import COOKIE, TOKEN_HEADER, page_token
 from maple_rook.store import people
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.tables import Person

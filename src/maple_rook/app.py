@@ -18,43 +18,44 @@ from starlette.responses import Response
 from starlette.types import Scope
 
 from maple_rook import __version__
+from maple_rook.answers.calibration import Reckoning
+from maple_rook.background.notifications import INSTRUMENTS, Bulletin
+from maple_rook.background.queue import LongWork
+from maple_rook.background.tasks import JobKind, LongJobs
+from maple_rook.http import observability, problems
+from maple_rook.http.authentication import Entrance, at_the_entrance, at_the_window
+from maple_rook.http.idempotency import KeepAnswers, answered_before
+from maple_rook.http.observability import Watch, Watched
+from maple_rook.http.openapi import describe
+from maple_rook.http.policy import Role, action_of
+from maple_rook.http.security_headers import Guarded, new_nonce, page_policy
 from maple_rook.instruments import Hub
 from maple_rook.settings import Settings
-from maple_rook.stations import catalogue, problems, watching
+from maple_rook.shelf.overview import Overview
+from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
-from maple_rook.stations.bulletin import INSTRUMENTS, Bulletin
+from maple_rook.stations.catalogue import routes as catalogue
 from maple_rook.stations.counter import routes as counter
-from maple_rook.stations.described import describe
-from maple_rook.stations.entrance import Entrance, at_the_entrance, at_the_window
 from maple_rook.stations.exchange import open_api, public
 from maple_rook.stations.exchange import routes as exchange
 from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.foods import routes as foods
-from maple_rook.stations.guarding import Guarded, new_nonce, page_policy
 from maple_rook.stations.instruments import routes as instruments
-from maple_rook.stations.instruments import work as instruments_work
-from maple_rook.stations.jobs_at_work import routes as jobs_at_work
-from maple_rook.stations.long_jobs import JobKind, LongJobs
-from maple_rook.stations.long_work import LongWork
+from maple_rook.stations.instruments.use_cases import listen
 from maple_rook.stations.office import routes as office
-from maple_rook.stations.once import KeepAnswers, answered_before
 from maple_rook.stations.people import routes as people
 from maple_rook.stations.people.schemas import DemoPersonOut
 from maple_rook.stations.photo import routes as photo
 from maple_rook.stations.photo.desk import PhotoDesk
 from maple_rook.stations.photo.proving import prove_photos
-from maple_rook.stations.policy import Role, action_of
 from maple_rook.stations.predict import routes as predict
 from maple_rook.stations.rack import routes as rack
-from maple_rook.stations.rack.work import Overview
-from maple_rook.stations.reckoning import Reckoning
 from maple_rook.stations.sheet import routes as sheet
-from maple_rook.stations.shelf import Shelf
 from maple_rook.stations.steels import routes as steels
+from maple_rook.stations.tasks import routes as tasks
 from maple_rook.stations.trials import routes as trials
 from maple_rook.stations.upkeep import routes as upkeep
-from maple_rook.stations.watching import Watch, Watched
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.readings import ReadingStore
 from maple_rook.store.replica import Reads
@@ -62,7 +63,7 @@ from maple_rook.store.request_keys import AlreadyAsked
 from maple_rook.store.shelf import settle
 
 STATIONS = (bench, catalogue, rack, photo, trials, sheet, board, predict, instruments, foods,
-            steels, counter, upkeep, office, jobs_at_work, people, watching, exchange,
+            steels, counter, upkeep, office, tasks, people, observability, exchange,
             open_api)  # fmt: skip
 
 
@@ -93,7 +94,7 @@ def create_app(
         hub.start()
         if engine is not None:
             with app.state.sessions() as session:
-                instruments_work.listen(session, hub)
+                listen(session, hub)
                 settle(session)
                 session.commit()
             await app.state.long_work.start()
@@ -170,7 +171,7 @@ def _bulletin(engine: Engine, hub: Hub, opener: sessionmaker[Session]) -> Bullet
 
     def listen_again() -> None:
         with opener() as session:
-            instruments_work.listen(session, hub)
+            listen(session, hub)
 
     def heard(what: str) -> None:
         if what == INSTRUMENTS:

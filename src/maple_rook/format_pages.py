@@ -7,8 +7,8 @@ import io
 import json
 from typing import Any
 
-from maple_rook.core.unit_codes import UNIT_CODES, UNIT_TEXT
-from maple_rook.core.units import UNITS
+from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
+from maple_rook.core.measurement.units import UNITS
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.record_tables import (

@@ -8,9 +8,9 @@ from pathlib import Path
 
 from maple_rook import format_pages
 from maple_rook.app import create_app
-from maple_rook.core.cutting import FOODS
-from maple_rook.core.model_card import GRADE_LABELS, ModelCard
-from maple_rook.core.model_cards import MODEL_CARDS
+from maple_rook.core.cutting.force import FOODS
+from maple_rook.core.prediction.model_card import GRADE_LABELS, ModelCard
+from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.front_end import WEB, npm
 from maple_rook.settings import PROJECT_ROOT, Settings
 
@@ -99,7 +99,7 @@ def _index() -> str:
     )
     return f"""# Models
 
-Made by `./rook generate` from the model cards in `src/maple_rook/core/model_cards.py`.
+Made by `./rook generate` from the model cards in `src/maple_rook/core/prediction/model_cards.py`.
 Every prediction carries a central value, a 90 % interval by Monte Carlo (JCGM 101:2008) and the
 share of its variance that goes with each input.
 

@@ -28,12 +28,12 @@ from uvicorn.supervisors import Multiprocess
 
 from maple_rook import backup, demo
 from maple_rook.app import create_app
+from maple_rook.background.queue import SCHEMA as QUEUE
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.demo import shelves
 from maple_rook.demo.people import IN_DEMO, add_people
+from maple_rook.http.observability import COUNTED_TOGETHER
 from maple_rook.settings import Settings
-from maple_rook.stations.long_work import SCHEMA as QUEUE
-from maple_rook.stations.watching import COUNTED_TOGETHER
 from maple_rook.store import archive, people, records
 from maple_rook.store.database import (
     APPLICATION_NAME,

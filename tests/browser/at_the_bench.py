@@ -8,8 +8,8 @@ from playwright.sync_api import Locator, Page, expect
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.observations import ITEMS
-from maple_rook.core.quantities import QUANTITIES, STOPS
+from maple_rook.core.measurement.observations import ITEMS
+from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
 from maple_rook.store.tables import Piece, Reading, Sheet
 
 

@@ -12,8 +12,8 @@ from playwright.sync_api import Locator, Page, expect
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.predict import predict
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.prediction.predict import predict
 from maple_rook.store import records
 from maple_rook.store.tables import EdgeTrace, Piece, Reading
 

@@ -12,7 +12,7 @@ from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.demo.shelves import grow_to
 from maple_rook.settings import Settings
-from maple_rook.stations.shelf import Shelf
+from maple_rook.shelf.projection import Shelf
 from maple_rook.store.database import sessions
 from maple_rook.store.people import BROWSER
 from served import served

@@ -21,10 +21,10 @@ from playwright.sync_api import Page, expect
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.figures_text import interval_text
-from maple_rook.core.life_model import Basis
-from maple_rook.core.predict import predict
-from maple_rook.stations.reckoning import Reckoning
+from maple_rook.answers.calibration import Reckoning
+from maple_rook.core.edge_life.life_model import Basis
+from maple_rook.core.measurement.wording import interval_text
+from maple_rook.core.prediction.predict import predict
 from maple_rook.store import records
 from maple_rook.store.tables import Piece
 

@@ -11,8 +11,8 @@ from playwright.sync_api import Locator, Page, expect
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.outline import outline
-from maple_rook.core.scale_card import CARDS
+from maple_rook.core.geometry.outline import outline
+from maple_rook.core.geometry.scale_card import CARDS
 from maple_rook.photo import specimen
 from maple_rook.photo.stand_in import Shot, photograph
 from maple_rook.store.tables import EdgeTrace, Piece, Reading, Sheet

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.trials import cuts_of_cycles
+from maple_rook.core.edge_life.trials import cuts_of_cycles
 from maple_rook.store.tables import Piece
 
 

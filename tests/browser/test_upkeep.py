@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.setup import lift_mm
+from maple_rook.core.upkeep.setup import lift_mm
 from maple_rook.store.tables import Piece
 
 PNG = bytes.fromhex(

@@ -16,9 +16,9 @@ from sqlalchemy.orm import Session
 
 from bench_line import Line
 from maple_rook.cluster import Cluster
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.observations import Seen
-from maple_rook.core.stops import KnifeFacts, asked
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.observations import Seen
+from maple_rook.core.routine.stops import KnifeFacts, asked
 from maple_rook.instruments.stand_ins import StandIn
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions

@@ -10,13 +10,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.calibration import CLASSES
-from maple_rook.core.coefficients import PUBLISHED
-from maple_rook.core.evidence import Tried, calibrate, expected
-from maple_rook.core.predict import predict
-from maple_rook.core.steels import STEELS, GradeClass
-from maple_rook.core.trials import (
+from maple_rook.core.edge_life.calibration import CLASSES
+from maple_rook.core.edge_life.steels import STEELS, GradeClass
+from maple_rook.core.edge_life.trials import (
     CARD_MEDIUM,
     CYCLES,
     Point,
@@ -28,7 +24,11 @@ from maple_rook.core.trials import (
     decline_of,
     results,
 )
-from maple_rook.core.uncertainty import Z_90, Figure
+from maple_rook.core.measurement.coefficients import PUBLISHED
+from maple_rook.core.measurement.uncertainty import Z_90, Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.evidence import Tried, calibrate, expected
+from maple_rook.core.prediction.predict import predict
 
 REPEATABLE = Protocol("stones, deburred on a strop", 14.0, "1000", CARD_MEDIUM, 50, 40, 50)
 SHOP = 0.18

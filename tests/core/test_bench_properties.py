@@ -10,13 +10,10 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
-from maple_rook.core.checks import SheetFacts, checks, contradictions
-from maple_rook.core.edge import bevel_thickness_mm, bevels
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.hardness import minimum_thickness_mm
-from maple_rook.core.hardness_session import (
+from maple_rook.core.geometry.edge import bevel_thickness_mm, bevels
+from maple_rook.core.measurement.hardness import minimum_thickness_mm
+from maple_rook.core.measurement.hardness_session import (
     Hardened,
     Indent,
     corrected,
@@ -25,13 +22,16 @@ from maple_rook.core.hardness_session import (
     indent_diameter_mm,
     thickness_at_mm,
 )
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.observations import ITEMS, Seen, checked_value
-from maple_rook.core.piece_statistics import piece_statistics, pieces_needed
-from maple_rook.core.quantities import QUANTITIES, doubt, parse_reading
-from maple_rook.core.stops import KnifeFacts, asked, stop_states
-from maple_rook.core.time_on_task import worked_seconds
-from maple_rook.core.uncertainty import Figure, figure, grubbs_critical, outlier
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.observations import ITEMS, Seen, checked_value
+from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
+from maple_rook.core.measurement.quantities import QUANTITIES, doubt, parse_reading
+from maple_rook.core.measurement.time_on_task import worked_seconds
+from maple_rook.core.measurement.uncertainty import Figure, figure, grubbs_critical, outlier
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import built
+from maple_rook.core.routine.checks import SheetFacts, checks, contradictions
+from maple_rook.core.routine.stops import KnifeFacts, asked, stop_states
 
 readings = st.lists(st.floats(0.1, 500, allow_nan=False), min_size=3, max_size=12)
 

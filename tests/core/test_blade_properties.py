@@ -9,9 +9,8 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade, Origin
-from maple_rook.core.built import built
-from maple_rook.core.cutting import (
+from maple_rook.core.cutting.food_release import RELEASE_WEIGHTS, release_points
+from maple_rook.core.cutting.force import (
     FOODS,
     STROKES,
     cut,
@@ -21,14 +20,15 @@ from maple_rook.core.cutting import (
     reference_section,
     side_force_n,
 )
+from maple_rook.core.edge_life.retention import EdgeState, Job, Kitchen
+from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
-from maple_rook.core.predict import predict, predict_arrays
-from maple_rook.core.release import RELEASE_WEIGHTS, release_points
-from maple_rook.core.retention import EdgeState, Job, Kitchen
-from maple_rook.core.section import check_section, section
-from maple_rook.core.steels import STEELS
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.geometry.section import check_section, section
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade, Origin
+from maple_rook.core.prediction.built import built
+from maple_rook.core.prediction.predict import predict, predict_arrays
 
 FOOD_LIST, STROKE_LIST = list(FOODS.values()), list(STROKES.values())
 PUSH = [STROKES["push"]]

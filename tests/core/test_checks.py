@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import pytest
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
-from maple_rook.core.checks import SheetFacts, checks, contradictions
-from maple_rook.core.edge import third_figure
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.observations import Seen
-from maple_rook.core.steels import STEELS
-from maple_rook.core.stops import KnifeFacts
-from maple_rook.core.uncertainty import Figure, figure
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.geometry.edge import third_figure
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.observations import Seen
+from maple_rook.core.measurement.uncertainty import Figure, figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import built
+from maple_rook.core.routine.checks import SheetFacts, checks, contradictions
+from maple_rook.core.routine.stops import KnifeFacts
 
 GYUTO = {
     "weight": 186.0, "edge_length": 209.0, "blade_length": 214.0, "overall_length": 342.0,

@@ -10,28 +10,28 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from maple_rook.core.advice import MOST_OFFERED, Advice, OnShelf, advise
-from maple_rook.core.blade import Blade
-from maple_rook.core.candidates import Candidate, traits
-from maple_rook.core.coefficients import PUBLISHED
-from maple_rook.core.customer import (
+from maple_rook.core.choosing.advice import MOST_OFFERED, Advice, OnShelf, advise
+from maple_rook.core.choosing.candidates import Candidate, traits
+from maple_rook.core.choosing.customer import (
     CRITERIA,
     Bone,
     Care,
     Criterion,
     CustomerJob,
     Hand,
-    RodSchool,
     School,
     Tools,
 )
-from maple_rook.core.customers import PRESETS
-from maple_rook.core.deciding import FIGURES, as_kept, desirabilities, kitchen_of, scores
-from maple_rook.core.retention import BoardMaterial, Kitchen, Technique
-from maple_rook.core.ruling import ruled_by, stops, warnings
-from maple_rook.core.steels import STEELS
-from maple_rook.core.take_home import care_lines, to_mind
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.choosing.customers import PRESETS
+from maple_rook.core.choosing.deciding import FIGURES, as_kept, desirabilities, kitchen_of, scores
+from maple_rook.core.choosing.ruling import ruled_by, stops, warnings
+from maple_rook.core.choosing.take_home import care_lines, to_mind
+from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.coefficients import PUBLISHED
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from offered import Shown, jobs, knife, single_bevel, thin, vague
 
 

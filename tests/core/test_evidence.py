@@ -10,17 +10,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.calibration import CLASSES, prior, update
-from maple_rook.core.coefficients import PUBLISHED, coefficients
-from maple_rook.core.cutting import FOODS
-from maple_rook.core.evidence import Evidence, Tried, as_tried, calibrate, evidence, expected
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.life_model import PUBLISHED_LIFE, TRIED, Basis, uncalibrated
-from maple_rook.core.predict import drawn, predict
-from maple_rook.core.retention import Kitchen, Technique, Use
-from maple_rook.core.steels import STEELS, GradeClass
-from maple_rook.core.trials import (
+from maple_rook.core.cutting.force import FOODS
+from maple_rook.core.edge_life.calibration import CLASSES, prior, update
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, uncalibrated
+from maple_rook.core.edge_life.retention import Kitchen, Technique, Use
+from maple_rook.core.edge_life.steels import STEELS, GradeClass
+from maple_rook.core.edge_life.trials import (
     CARD_MEDIUM,
     Event,
     Point,
@@ -29,7 +24,19 @@ from maple_rook.core.trials import (
     TrialKind,
     cuts_of_cycles,
 )
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.evidence import (
+    Evidence,
+    Tried,
+    as_tried,
+    calibrate,
+    evidence,
+    expected,
+)
+from maple_rook.core.prediction.predict import drawn, predict
 
 ON_STONES = Protocol("stones, deburred on a strop", 15.0, "1000", CARD_MEDIUM, 50, 40, 50)
 blades = st.builds(

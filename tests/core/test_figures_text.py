@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.figures_text import decimals_for, interval_text, rounded_text
+from maple_rook.core.measurement.wording import decimals_for, interval_text, rounded_text
 
 
 @pytest.mark.parametrize(

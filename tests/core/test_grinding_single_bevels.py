@@ -6,16 +6,16 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
+from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.grinding import STONES, Stone, minutes, pace, steps
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.reprofile import Faces, Wanted, faces_of, reground
-from maple_rook.core.reprofile_plan import ADDED_WIDTH_MM, found_edge, reprofile_plan
-from maple_rook.core.section import section
-from maple_rook.core.steels import STEELS
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.geometry.section import section
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import built
+from maple_rook.core.upkeep.grinding import STONES, Stone, minutes, pace, steps
+from maple_rook.core.upkeep.reprofile import Faces, Wanted, faces_of, reground
+from maple_rook.core.upkeep.reprofile_plan import ADDED_WIDTH_MM, found_edge, reprofile_plan
 
 
 @st.composite

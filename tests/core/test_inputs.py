@@ -9,27 +9,34 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import (
+from maple_rook.core.cutting.force import EDGE_RADII_UM, FOODS, STROKES
+from maple_rook.core.edge_life.retention import EdgeState, Kitchen
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.outline import heights_mm, outline
+from maple_rook.core.geometry.profile import from_stations
+from maple_rook.core.geometry.section import GRIND_SHAPES
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import (
     CARBON_G_CM3,
     STAINLESS_G_CM3,
     Blade,
     Origin,
 )
-from maple_rook.core.cutting import EDGE_RADII_UM, FOODS, STROKES
-from maple_rook.core.edge import AsymmetrySchool
-from maple_rook.core.evaluate import OTHERS, groups, targets
-from maple_rook.core.inputs import INPUTS, MAY_INFER, NEEDS, inferred, input_arrays, unavailable
-from maple_rook.core.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
-from maple_rook.core.model_cards import MODEL_CARDS, NOT_A_PREDICTION
-from maple_rook.core.outline import heights_mm, outline
-from maple_rook.core.predict import apex_deg, predict, pushed_to, sharpened
-from maple_rook.core.profile import from_stations
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.retention import EdgeState, Kitchen
-from maple_rook.core.section import GRIND_SHAPES
-from maple_rook.core.steels import STEELS
-from maple_rook.core.stops import KnifeFacts, asked
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
+from maple_rook.core.prediction.inputs import (
+    INPUTS,
+    MAY_INFER,
+    NEEDS,
+    inferred,
+    input_arrays,
+    unavailable,
+)
+from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
+from maple_rook.core.prediction.predict import apex_deg, predict, pushed_to, sharpened
+from maple_rook.core.routine.stops import KnifeFacts, asked
 
 FRAME = {"spine_heel": Figure(2.2, 0.02), "height_heel": Figure(45.0, 0.1)}
 

@@ -12,16 +12,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from maple_rook.core.advice import OnShelf, advise
-from maple_rook.core.blade import Blade
-from maple_rook.core.candidates import Candidate, traits
-from maple_rook.core.customer import CRITERIA, Criterion, CustomerJob, Hand, School, Tools
-from maple_rook.core.deciding import scores
-from maple_rook.core.judging import Judgement, judge
-from maple_rook.core.model_blade import USUAL_COUNTS_AS, model_blade, next_piece, spread
-from maple_rook.core.ruling import ruled_by, stops, warnings
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.verdict import FACTS, Sentence, verdict
+from maple_rook.core.choosing.advice import OnShelf, advise
+from maple_rook.core.choosing.candidates import Candidate, traits
+from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob, Hand, School, Tools
+from maple_rook.core.choosing.deciding import scores
+from maple_rook.core.choosing.judging import Judgement, judge
+from maple_rook.core.choosing.ruling import ruled_by, stops, warnings
+from maple_rook.core.choosing.verdict import FACTS, Sentence, verdict
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.model_blade import USUAL_COUNTS_AS, model_blade, next_piece, spread
 from offered import Shown, jobs, knife, single_bevel, thin, vague
 
 knives_on_board = st.lists(

@@ -8,15 +8,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.inputs import INPUTS
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.life_model import PUBLISHED_LIFE
-from maple_rook.core.next_step import LEAST_GAIN, NextSteps, narrowed
-from maple_rook.core.predict import Prediction, predict
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.steels import STEELS
-from maple_rook.core.uncertainty import Figure, figure
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.uncertainty import Figure, figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.inputs import INPUTS
+from maple_rook.core.prediction.next_step import LEAST_GAIN, NextSteps, narrowed
+from maple_rook.core.prediction.predict import Prediction, predict
 
 
 def blade(**changes: Figure | None) -> Blade:

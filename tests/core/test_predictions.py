@@ -9,23 +9,23 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import built
-from maple_rook.core.cautions import Place, cautions
-from maple_rook.core.checks import contradictions
-from maple_rook.core.cutting import FOODS, STROKES, peak_forces_n
-from maple_rook.core.edge import AsymmetrySchool
+from maple_rook.core.cutting.force import FOODS, STROKES, peak_forces_n
+from maple_rook.core.edge_life.retention import Kitchen, Use
+from maple_rook.core.edge_life.steels import STEELS, steel
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
-from maple_rook.core.model_card import Grade
-from maple_rook.core.model_cards import MODEL_CARDS, NOT_A_PREDICTION
-from maple_rook.core.next_step import NextStep
-from maple_rook.core.outline import outline
-from maple_rook.core.predict import Prediction, predict, predict_arrays
-from maple_rook.core.retention import Kitchen, Use
-from maple_rook.core.section import check_section, flat_section, polygon
-from maple_rook.core.steels import STEELS, steel
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.outline import outline
+from maple_rook.core.geometry.section import check_section, flat_section, polygon
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind, knife_type
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import built
+from maple_rook.core.prediction.model_card import Grade
+from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
+from maple_rook.core.prediction.next_step import NextStep
+from maple_rook.core.prediction.predict import Prediction, predict, predict_arrays
+from maple_rook.core.routine.checks import contradictions
+from maple_rook.core.upkeep.cautions import Place, cautions
 
 FOOD_LIST, PUSH = list(FOODS.values()), [STROKES["push"]]
 

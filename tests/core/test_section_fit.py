@@ -8,10 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.scale_card import CARDS, print_size, scale_card
-from maple_rook.core.section import section
-from maple_rook.core.section_fit import EndView, end_figures, fit_grind
+from maple_rook.core.geometry.scale_card import CARDS, print_size, scale_card
+from maple_rook.core.geometry.section import section
+from maple_rook.core.geometry.section_fit import EndView, end_figures, fit_grind
+from maple_rook.core.measurement.knife_types import Grind
 
 HEIGHT = 46.0
 

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import pytest
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.candidates import Candidate
-from maple_rook.core.care import CareCard, care_card, reacts, wooden
-from maple_rook.core.customer import CustomerJob, RodSchool, Tools
-from maple_rook.core.finish_work import METHODS, cost, faults
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.observations import ITEMS, Seen
-from maple_rook.core.retention import BoardMaterial, Kitchen, Technique
-from maple_rook.core.ruling import rod_rule
-from maple_rook.core.sharpening_tools import HELD, Leave, Tool, rod_for, rules
-from maple_rook.core.steels import STEELS
-from maple_rook.core.take_home import care_lines
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.workshop import Workshop
+from maple_rook.core.choosing.candidates import Candidate
+from maple_rook.core.choosing.customer import CustomerJob, Tools
+from maple_rook.core.choosing.ruling import rod_rule
+from maple_rook.core.choosing.take_home import care_lines
+from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.observations import ITEMS, Seen
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.upkeep.care import CareCard, care_card, reacts, wooden
+from maple_rook.core.upkeep.finish_work import METHODS, cost, faults
+from maple_rook.core.upkeep.sharpening_tools import HELD, Leave, RodSchool, Tool, rod_for, rules
+from maple_rook.core.upkeep.workshop import Workshop
 
 YES, LIGHTLY, NEVER = Leave.YES, Leave.LIGHTLY, Leave.NEVER
 HONING = (RodSchool.NONE, RodSchool.LIGHT)

@@ -5,11 +5,11 @@ from __future__ import annotations
 import pytest
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.observations import ITEMS, NOT_APPLICABLE, Seen, checked_value
-from maple_rook.core.quantities import MEASURES, QUANTITIES, STOPS
-from maple_rook.core.stops import Asked, KnifeFacts, asked, required_quantities, stop_states
-from maple_rook.core.time_on_task import worked_seconds
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.observations import ITEMS, NOT_APPLICABLE, Seen, checked_value
+from maple_rook.core.measurement.quantities import MEASURES, QUANTITIES, STOPS
+from maple_rook.core.measurement.time_on_task import worked_seconds
+from maple_rook.core.routine.stops import Asked, KnifeFacts, asked, required_quantities, stop_states
 
 
 def keys(knife_type: str = "gyuto", grind: Grind = Grind.FULL_FLAT, **seen: str) -> set[str]:

@@ -9,11 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.quantities import QUANTITIES, doubt, parse_reading, shown
-from maple_rook.core.stops import required_quantities
-from maple_rook.core.typed import parse_typed
-from maple_rook.core.units import (
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.parsing import parse_typed
+from maple_rook.core.measurement.quantities import QUANTITIES, doubt, parse_reading, shown
+from maple_rook.core.measurement.units import (
     BASE_UNIT,
     UNITS,
     Dimension,
@@ -21,6 +20,7 @@ from maple_rook.core.units import (
     inches_as_sixteenths,
     to_base,
 )
+from maple_rook.core.routine.stops import required_quantities
 
 L, M, A = Dimension.LENGTH, Dimension.MASS, Dimension.ANGLE
 H, R = Dimension.HARDNESS, Dimension.RATIO

@@ -8,20 +8,19 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.customer import RodSchool
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.finish_work import METHODS, Fault, Shelf, faults, jobs, shelf_state
-from maple_rook.core.grinding import STONES, steps
-from maple_rook.core.knife_types import SINGLE_BEVELS, Grind
-from maple_rook.core.reprofile import Faces, Wanted, faces_of, reground
-from maple_rook.core.reprofile_plan import reprofile_plan
-from maple_rook.core.section import section
-from maple_rook.core.setup import angle_of_lift_deg, lift_mm, strokes
-from maple_rook.core.sharpening_tools import RODS, Leave, Tool, rod_for, rules
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.upkeep_plan import DueState, EdgeCare, Interval, last_stone, plan, state
-from maple_rook.core.wear import Count, LifeCounts, Limits, life_counts
+from maple_rook.core.geometry.section import section
+from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.upkeep.finish_work import METHODS, Fault, Shelf, faults, jobs, shelf_state
+from maple_rook.core.upkeep.grinding import STONES, steps
+from maple_rook.core.upkeep.plan import DueState, EdgeCare, Interval, last_stone, plan, state
+from maple_rook.core.upkeep.reprofile import Faces, Wanted, faces_of, reground
+from maple_rook.core.upkeep.reprofile_plan import reprofile_plan
+from maple_rook.core.upkeep.setup import angle_of_lift_deg, lift_mm, strokes
+from maple_rook.core.upkeep.sharpening_tools import RODS, Leave, RodSchool, Tool, rod_for, rules
+from maple_rook.core.upkeep.wear import Count, LifeCounts, Limits, life_counts
 
 DOUBLE = [g for g in Grind if g not in SINGLE_BEVELS]
 DAY = dt.date(2026, 3, 2)

@@ -8,11 +8,11 @@ import itertools
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.edge_life import DAYS_IN_MONTH
-from maple_rook.core.sharpening_tools import Leave, Rule, Tool
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.upkeep_plan import DueState, EdgeCare, Interval, last_stone, plan, state
-from maple_rook.core.wear import Count, LifeCounts, sharpenings
+from maple_rook.core.edge_life.course import DAYS_IN_MONTH
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.upkeep.plan import DueState, EdgeCare, Interval, last_stone, plan, state
+from maple_rook.core.upkeep.sharpening_tools import Leave, Rule, Tool
+from maple_rook.core.upkeep.wear import Count, LifeCounts, sharpenings
 
 CERAMIC = Rule(Tool.CERAMIC_ROD, Leave.LIGHTLY, "")
 days = st.dates(dt.date(2000, 1, 1), dt.date(2090, 1, 1))

@@ -15,8 +15,8 @@ from fastapi.testclient import TestClient
 from sqlalchemy import Engine, text
 
 from maple_rook.cluster import Cluster
+from maple_rook.http import authentication
 from maple_rook.server import prepare
-from maple_rook.stations import entrance
 from maple_rook.store.database import connect
 from shops import shop_api
 
@@ -97,7 +97,7 @@ def test_a_full_disk_is_said_and_work_goes_on_once_there_is_room(
 def test_without_a_free_connection_the_shop_waits_and_the_bench_goes_on(
     api: TestClient, engine: Engine, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(entrance, "KNOWN_FOR_S", 600.0)  # however slow the machine is
+    monkeypatch.setattr(authentication, "KNOWN_FOR_S", 600.0)  # however slow the machine is
     sheet = api.post("/api/bench/pieces/1/sheets").json()["id"]
     path = f"/api/bench/sheets/{sheet}/readings"
     assert api.post(path, json=reading()).status_code == 201

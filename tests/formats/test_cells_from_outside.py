@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.typed import parse_typed
-from maple_rook.core.units import UNITS, Dimension
+from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.parsing import parse_typed
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.units import UNITS, Dimension
 from maple_rook.formats.csv_table import harmless
 from maple_rook.formats.incoming.cells import (
     Decimals,

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.profile import from_points, on_board
+from maple_rook.core.geometry.profile import from_points, on_board
 from maple_rook.formats.edge_trace import MOST_CHARACTERS, read_columns, read_svg
 
 EDGE = [(0.0, 0.0), (60.0, 0.0), (120.0, 0.75), (175.0, 6.25), (209.0, 13.5)]

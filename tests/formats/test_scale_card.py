@@ -9,7 +9,7 @@ import numpy as np
 import pypdfium2
 import pytest
 
-from maple_rook.core.scale_card import CARDS, MARKERS
+from maple_rook.core.geometry.scale_card import CARDS, MARKERS
 from maple_rook.formats.scale_card import PAGES, card_pdf, card_svg, dark_boxes
 from maple_rook.photo.markers import find_markers, pattern
 

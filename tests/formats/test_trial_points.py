@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from maple_rook.core.edge_life.trials import Event, TrialKind
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.trials import Event, TrialKind
-from maple_rook.core.units import N_PER_GRAM_FORCE
+from maple_rook.core.measurement.units import N_PER_GRAM_FORCE
 from maple_rook.formats.trial_points import MOST_CHARACTERS, MOST_POINTS, read_points
 
 CARD, LINE = TrialKind.CARD, TrialKind.LINE

@@ -13,8 +13,8 @@ from pathlib import Path
 
 import pytest
 
-from maple_rook.core.quantities import MEASURES
-from maple_rook.core.units import UNITS
+from maple_rook.core.measurement.quantities import MEASURES
+from maple_rook.core.measurement.units import UNITS
 from maple_rook.instruments import stand_ins
 from maple_rook.instruments.protocol import MAX_LINE_BYTES, Hello, Pong, Sent, Sorry, parse
 from maple_rook.settings import PROJECT_ROOT

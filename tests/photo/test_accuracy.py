@@ -6,7 +6,7 @@ import itertools
 
 import pytest
 
-from maple_rook.core.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from photo_survey import GRINDS, SHOTS_EACH, Found, Row, summary, survey
 
 COVERED = 0.90

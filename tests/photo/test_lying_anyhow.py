@@ -8,9 +8,9 @@ from functools import cache
 import numpy as np
 import pytest
 
-from maple_rook.core.outline import outline
-from maple_rook.core.photo_blade import even_line, laid_out, side_figures
-from maple_rook.core.scale_card import CARDS, View
+from maple_rook.core.geometry.outline import outline
+from maple_rook.core.geometry.photo_blade import even_line, laid_out, side_figures
+from maple_rook.core.geometry.scale_card import CARDS, View
 from maple_rook.photo import specimen
 from maple_rook.photo.picture import Picture, picture
 from maple_rook.photo.side_view import Lying, SideView

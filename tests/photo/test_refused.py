@@ -10,9 +10,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from maple_rook.core.built import built
-from maple_rook.core.outline import outline
-from maple_rook.core.scale_card import CARDS, View
+from maple_rook.core.geometry.outline import outline
+from maple_rook.core.geometry.scale_card import CARDS, View
+from maple_rook.core.prediction.built import built
 from maple_rook.photo import specimen
 from maple_rook.photo.heel_view import trace_heel
 from maple_rook.photo.picture import Picture, picture

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.spatial import ConvexHull
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.profile import (
+from maple_rook.core.geometry.profile import (
     CHOPPING_GAP_MM,
     FLAT_GAP_MM,
     EdgeCurve,

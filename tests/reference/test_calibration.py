@@ -10,16 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.calibration import CLASSES, leave_one_out, prior, update
-from maple_rook.core.coefficients import ABOUT, PUBLISHED, coefficients, spread
-from maple_rook.core.errors import InvalidValue
-from maple_rook.core.evidence import Tried, calibrate, expected
-from maple_rook.core.life_model import PUBLISHED_LIFE, LifeModel
-from maple_rook.core.predict import Prediction, predict
-from maple_rook.core.retention import Kitchen
-from maple_rook.core.steels import STEELS, GradeClass
-from maple_rook.core.trials import (
+from maple_rook.core.edge_life.calibration import CLASSES, leave_one_out, prior, update
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, LifeModel
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.edge_life.steels import STEELS, GradeClass
+from maple_rook.core.edge_life.trials import (
     CARD_MEDIUM,
     Event,
     Point,
@@ -28,7 +23,12 @@ from maple_rook.core.trials import (
     TrialKind,
     cuts_of_cycles,
 )
-from maple_rook.core.uncertainty import Z_90, Figure
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.coefficients import ABOUT, PUBLISHED, coefficients, spread
+from maple_rook.core.measurement.uncertainty import Z_90, Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.evidence import Tried, calibrate, expected
+from maple_rook.core.prediction.predict import Prediction, predict
 
 SOFT, SPEED = GradeClass.SOFT_STAINLESS, GradeClass.HARD_CARBIDE
 AT = {grade_class: CLASSES.index(grade_class) for grade_class in CLASSES}

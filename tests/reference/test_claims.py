@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.comparing import (
+from maple_rook.core.choosing.comparing import (
     MOST_READINGS,
     ClaimVerdict,
     claim_verdict,
     readings_to_settle,
 )
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.measurement.uncertainty import Figure
 
 LOW, HIGH = 58.0, 62.0
 

@@ -8,7 +8,7 @@ from scipy.integrate import quad
 from shapely import Polygon
 from shapely.affinity import scale
 
-from maple_rook.core.cutting import (
+from maple_rook.core.cutting.force import (
     FOODS,
     STROKES,
     blunting_factor,
@@ -20,8 +20,8 @@ from maple_rook.core.cutting import (
     slicing_factors,
     wedge_force_n,
 )
-from maple_rook.core.edge import AsymmetrySchool, angle_from_bevel_deg, bevels
-from maple_rook.core.section import Section, flat_section, polygon
+from maple_rook.core.geometry.edge import AsymmetrySchool, angle_from_bevel_deg, bevels
+from maple_rook.core.geometry.section import Section, flat_section, polygon
 
 # Atkins, Xu and Jeronimidis 2004, J. Materials Science 39, 2761: down 1/(1+xi^2), along
 # xi/(1+xi^2) of R w.

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from maple_rook.core.edge_life import (
+from maple_rook.core.edge_life.course import (
     ROD_LEAVES,
     ROD_MISSES,
     ROLL_PLATEAU,
@@ -18,9 +18,8 @@ from maple_rook.core.edge_life import (
     roll,
     wear,
 )
-from maple_rook.core.hardness import yield_strength_mpa
-from maple_rook.core.retention import BoardMaterial, Kitchen, days_to_rod
-from maple_rook.core.stability import (
+from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, days_to_rod
+from maple_rook.core.edge_life.stability import (
     SIDE_LOAD_N_MM,
     TOUGHNESS_FACTORS,
     StrokeStyle,
@@ -28,7 +27,8 @@ from maple_rook.core.stability import (
     stability,
     yield_depth_mm,
 )
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.measurement.hardness import yield_strength_mpa
+from maple_rook.core.measurement.uncertainty import Figure
 
 DAYS = np.arange(0, 180.5, 0.5)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from maple_rook.core.retention import (
+from maple_rook.core.edge_life.retention import (
     BoardMaterial,
     Kitchen,
     Technique,
@@ -17,7 +17,7 @@ from maple_rook.core.retention import (
     tcc_range_notes,
     widening,
 )
-from maple_rook.core.steels import STEELS, Reactivity
+from maple_rook.core.edge_life.steels import STEELS, Reactivity
 
 # Thomas 2020, regression on 48 knife steels (from memory): HRC, inclusive angle, carbides, L.
 REGRESSION = [

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from maple_rook.core.errors import OutOfTable
-from maple_rook.core.hardness import (
+from maple_rook.core.measurement.hardness import (
     block_corrected,
     depth_mm,
     minimum_thickness_mm,
@@ -14,8 +14,8 @@ from maple_rook.core.hardness import (
     vickers,
     yield_strength_mpa,
 )
-from maple_rook.core.hardness_session import hardened
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.measurement.hardness_session import hardened
+from maple_rook.core.measurement.uncertainty import Figure
 
 # ASTM E140, Hardness conversion tables for metals, table 1 (from memory).
 ASTM_E140 = {

@@ -13,8 +13,8 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from maple_rook.core.candidates import Candidate, traits
-from maple_rook.core.customer import (
+from maple_rook.core.choosing.candidates import Candidate, traits
+from maple_rook.core.choosing.customer import (
     CRITERIA,
     Bone,
     Care,
@@ -25,20 +25,20 @@ from maple_rook.core.customer import (
     Heft,
     Motion,
     Ratio,
-    RodSchool,
     School,
     Size,
     Skill,
     Tools,
 )
-from maple_rook.core.customers import PRESETS
-from maple_rook.core.deciding import FIGURES, desirabilities, kitchen_of, margin
-from maple_rook.core.judging import judge
-from maple_rook.core.model_blade import USUAL_COUNTS_AS, next_piece, spread
-from maple_rook.core.predict import predict
-from maple_rook.core.retention import BoardMaterial, Job, Kitchen, Technique, Use
-from maple_rook.core.ruling import rod_rule, stops, warnings
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.choosing.customers import PRESETS
+from maple_rook.core.choosing.deciding import FIGURES, desirabilities, kitchen_of, margin
+from maple_rook.core.choosing.judging import judge
+from maple_rook.core.choosing.ruling import rod_rule, stops, warnings
+from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.model_blade import USUAL_COUNTS_AS, next_piece, spread
+from maple_rook.core.prediction.predict import predict
+from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from offered import Shown, knife, single_bevel
 
 

@@ -10,8 +10,8 @@ from scipy.special import ellipe
 from skimage.transform import ProjectiveTransform
 from uncertainties import ufloat, umath
 
-from maple_rook.core.photo_blade import PhotoFigure, budget, laid_out, side_figures
-from maple_rook.core.scale_card import CARDS, MARKERS
+from maple_rook.core.geometry.photo_blade import PhotoFigure, budget, laid_out, side_figures
+from maple_rook.core.geometry.scale_card import CARDS, MARKERS
 from maple_rook.photo.camera import Camera, fit_camera, flat_scale
 from maple_rook.photo.tracing import evenly, outward, smoothed
 

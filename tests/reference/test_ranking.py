@@ -10,14 +10,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from maple_rook.core.desirability import (
+from maple_rook.core.choosing.desirability import (
     FLOOR,
     larger_is_better,
     overall,
     smaller_is_better,
     target_is_best,
 )
-from maple_rook.core.ranking import TIE, pareto_front, ranking
+from maple_rook.core.choosing.ranking import TIE, pareto_front, ranking
 
 scores = st.lists(st.floats(0, 1), min_size=1, max_size=6)
 

@@ -9,8 +9,8 @@ import pytest
 from scipy import stats
 from uncertainties import ufloat
 
-from maple_rook.core.edge import bevel_thickness_mm
-from maple_rook.core.hardness_session import (
+from maple_rook.core.geometry.edge import bevel_thickness_mm
+from maple_rook.core.measurement.hardness_session import (
     INDENT_HEIGHT,
     Hardened,
     Indent,
@@ -21,8 +21,8 @@ from maple_rook.core.hardness_session import (
     place_warnings,
     thickness_at_mm,
 )
-from maple_rook.core.piece_statistics import piece_statistics, pieces_needed
-from maple_rook.core.uncertainty import Figure, figure, grubbs_critical, outlier
+from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
+from maple_rook.core.measurement.uncertainty import Figure, figure, grubbs_critical, outlier
 
 
 # Grubbs (1969) and ISO 5725-2, two-sided at 5 %, from memory: 1.155, 1.481, 1.715, 1.887, 2.290.

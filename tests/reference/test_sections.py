@@ -9,21 +9,11 @@ from scipy.interpolate import PchipInterpolator
 from shapely import Polygon
 from shapely.affinity import scale
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import built, spots
-from maple_rook.core.cutting import FOODS, cut, cutting_force_n, side_force_n, wedge_force_n
+from maple_rook.core.cutting.force import FOODS, cut, cutting_force_n, side_force_n, wedge_force_n
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.face import curvature_per_mm, sagitta_mm
-from maple_rook.core.hardness_session import (
-    INDENT_HEIGHT,
-    Hardened,
-    Indent,
-    hardened,
-    place_warnings,
-)
-from maple_rook.core.knife_types import SINGLE_BEVELS, Grind
-from maple_rook.core.section import Section, check_section, polygon, section
-from maple_rook.core.solid import (
+from maple_rook.core.geometry.face import curvature_per_mm, sagitta_mm
+from maple_rook.core.geometry.section import Section, check_section, polygon, section
+from maple_rook.core.geometry.solid import (
     PINCH_MM,
     STATION_SHARES,
     YOUNG_MPA,
@@ -32,7 +22,17 @@ from maple_rook.core.solid import (
     thickness_along_mm,
     tip_deflection_mm,
 )
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.measurement.hardness_session import (
+    INDENT_HEIGHT,
+    Hardened,
+    Indent,
+    hardened,
+    place_warnings,
+)
+from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import built, spots
 
 DOUBLE = [g for g in Grind if g not in SINGLE_BEVELS]
 

@@ -10,14 +10,22 @@ from shapely import Polygon, box
 from shapely.affinity import rotate, translate
 from uncertainties import ufloat
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.edge import AsymmetrySchool, bevels
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.grinding import STONES, Stone, minutes, sharpening_mm3, steps, thinning_mm3
-from maple_rook.core.knife_types import SINGLE_BEVELS, Grind
-from maple_rook.core.reprofile import Faces, Wanted, area_mm2, faces_of, reground
-from maple_rook.core.section import Section, flat_section, section
-from maple_rook.core.setup import (
+from maple_rook.core.geometry.edge import AsymmetrySchool, bevels
+from maple_rook.core.geometry.section import Section, flat_section, section
+from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.upkeep.grinding import (
+    STONES,
+    Stone,
+    minutes,
+    sharpening_mm3,
+    steps,
+    thinning_mm3,
+)
+from maple_rook.core.upkeep.reprofile import Faces, Wanted, area_mm2, faces_of, reground
+from maple_rook.core.upkeep.setup import (
     Spacer,
     angle_of_lift_deg,
     face_lift_mm,
@@ -27,8 +35,7 @@ from maple_rook.core.setup import (
     stroke_share,
     strokes,
 )
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.wear import (
+from maple_rook.core.upkeep.wear import (
     Lowered,
     height_until_mm,
     sharpenings,

@@ -6,10 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.errors import InvalidValue
-from maple_rook.core.hardness import bands
-from maple_rook.core.retention import carbide_term, tcc_linear_mm, tcc_mm
-from maple_rook.core.steels import (
+from maple_rook.core.edge_life.retention import carbide_term, tcc_linear_mm, tcc_mm
+from maple_rook.core.edge_life.steels import (
     ELEMENTS,
     ESTIMATE_RELATIVE_U,
     STEELS,
@@ -17,6 +15,8 @@ from maple_rook.core.steels import (
     estimated_carbides,
     matches,
 )
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.hardness import bands
 
 # Limits of carbon and chromium in mass per cent: EN 10088-3 and ISO 4957, from memory.
 LIMITS = {

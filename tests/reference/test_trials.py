@@ -11,10 +11,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import curve_fit
 
-from maple_rook.core.decline import Form, declines, fit, half_life
-from maple_rook.core.errors import InvalidValue
-from maple_rook.core.retention import Kitchen, carbide_term, initial_cut_mm, tcc_linear_mm, tcc_mm
-from maple_rook.core.trials import (
+from maple_rook.core.edge_life.decline import Form, declines, fit, half_life
+from maple_rook.core.edge_life.retention import (
+    Kitchen,
+    carbide_term,
+    initial_cut_mm,
+    tcc_linear_mm,
+    tcc_mm,
+)
+from maple_rook.core.edge_life.trials import (
     CARD_MEDIUM,
     Event,
     Point,
@@ -27,6 +32,7 @@ from maple_rook.core.trials import (
     intervals,
     results,
 )
+from maple_rook.core.errors import InvalidValue
 
 REPEATABLE = Protocol("stones, deburred on a strop", 15.0, "1000", CARD_MEDIUM, 50, 40, 50)
 CYCLES = np.arange(1.0, 61.0)

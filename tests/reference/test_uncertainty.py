@@ -10,8 +10,7 @@ from scipy import stats
 from uncertainties import ufloat
 from uncertainties.umath import sin
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.comparing import (
+from maple_rook.core.choosing.comparing import (
     ClaimVerdict,
     Threshold,
     Verdict,
@@ -20,9 +19,8 @@ from maple_rook.core.comparing import (
     percent_difference,
     spread_verdict,
 )
-from maple_rook.core.predict import INPUTS, predict, predict_arrays
-from maple_rook.core.steels import STEELS
-from maple_rook.core.uncertainty import (
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.uncertainty import (
     Figure,
     figure,
     interval,
@@ -31,6 +29,8 @@ from maple_rook.core.uncertainty import (
     type_b,
     variance_shares,
 )
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.predict import INPUTS, predict, predict_arrays
 
 REPEATS = [2.21, 2.24, 2.19, 2.22]
 

@@ -12,8 +12,8 @@ from fastapi.testclient import TestClient
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.built import built
-from maple_rook.core.cutting import FOODS, cutting_force_n
+from maple_rook.core.cutting.force import FOODS, cutting_force_n
+from maple_rook.core.prediction.built import built
 from maple_rook.demo.stock import STOCK
 from maple_rook.store import records
 from maple_rook.store.tables import EdgeTrace, Reading

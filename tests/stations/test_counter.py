@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from maple_rook.stations.counter.work import RULED_OUT_SHOWN
+from maple_rook.stations.counter.use_cases import RULED_OUT_SHOWN
 
 Json = dict[str, Any]
 

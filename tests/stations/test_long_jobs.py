@@ -17,8 +17,8 @@ from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.demo.shelves import grow_to
 from maple_rook.settings import Settings
-from maple_rook.stations import shelf as shelf_module
-from maple_rook.stations.shelf import Shelf
+from maple_rook.shelf import projection
+from maple_rook.shelf.projection import Shelf
 from shops import shop_engine
 from signed_in import bearing, key_of
 
@@ -60,7 +60,7 @@ def shop(started: Started) -> TestClient:
 def held(monkeypatch: pytest.MonkeyPatch) -> Iterator[threading.Semaphore]:
     """The queue waits for leave before every chunk of pieces."""
     leave, work_out = threading.Semaphore(0), Shelf.work_out
-    monkeypatch.setattr(shelf_module, "CHUNK", 100)
+    monkeypatch.setattr(projection, "CHUNK", 100)
 
     def waiting(self: Shelf, *arguments: Any, **named: Any) -> int:
         if arguments[1] == 100:

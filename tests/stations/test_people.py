@@ -15,9 +15,9 @@ from sqlalchemy import Engine, select, text
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
 from maple_rook.demo.people import DEMO_PASSWORD, IN_DEMO
+from maple_rook.http.authentication import COOKIE, TOKEN_HEADER
 from maple_rook.server import NotYours, prepare
 from maple_rook.settings import Settings
-from maple_rook.stations.entrance import COOKIE, TOKEN_HEADER
 from maple_rook.store import people
 from maple_rook.store.database import sessions
 from maple_rook.store.people_tables import Password, SignIn

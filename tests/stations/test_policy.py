@@ -12,8 +12,8 @@ from sqlalchemy import Engine
 from described import described_paths
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
+from maple_rook.http.policy import PERMITTED, POLICY, May, Role
 from maple_rook.settings import Settings
-from maple_rook.stations.policy import PERMITTED, POLICY, May, Role
 from maple_rook.store import people
 from maple_rook.store.database import sessions
 from maple_rook.store.tables import Person

@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
 from maple_rook.cli import app
-from maple_rook.core.model_cards import MODEL_CARDS, NOT_A_PREDICTION
+from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
 
 Json = dict[str, Any]
 

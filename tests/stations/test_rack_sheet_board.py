@@ -9,8 +9,8 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy.orm import Session
 
-from maple_rook.core.predict import predict
-from maple_rook.core.retention import Kitchen, Use
+from maple_rook.core.edge_life.retention import Kitchen, Use
+from maple_rook.core.prediction.predict import predict
 from maple_rook.store import records
 
 Json = dict[str, Any]

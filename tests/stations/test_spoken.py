@@ -7,11 +7,11 @@ from fastapi.testclient import TestClient
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.spoken import said, script
-from maple_rook.core.steels import STEELS
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.routine.script import said, script
 from maple_rook.demo.stock import STOCK
 from maple_rook.store.tables import Piece
 

@@ -19,9 +19,9 @@ import zxingcpp
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.unit_codes import UNIT_CODES
-from maple_rook.core.units import UNITS, Dimension
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.unit_codes import UNIT_CODES
+from maple_rook.core.measurement.units import UNITS, Dimension
 from maple_rook.stations.exchange.knife_document import KnifeDocument
 
 KNIFE = 12

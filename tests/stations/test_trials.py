@@ -12,7 +12,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from maple_rook.core.trials import CARD_MEDIUM, cuts_of_cycles
+from maple_rook.core.edge_life.trials import CARD_MEDIUM, cuts_of_cycles
 from stations.test_rack_sheet_board import piece_id
 
 Json = dict[str, Any]

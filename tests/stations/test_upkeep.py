@@ -14,7 +14,7 @@ from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from maple_rook.core.setup import lift_mm
+from maple_rook.core.upkeep.setup import lift_mm
 from maple_rook.store.tables import Piece
 
 Json = dict[str, Any]

@@ -11,12 +11,12 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cutting import FOODS, Food
-from maple_rook.core.edge import AsymmetrySchool
+from maple_rook.core.cutting.force import FOODS, Food
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.profile import on_board
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.profile import on_board
 from maple_rook.demo.shapes import EDGES, FURTHER
-from maple_rook.stations.shelf import Shelf
+from maple_rook.shelf.projection import Shelf
 from maple_rook.store import records
 from maple_rook.store.database import sessions
 from maple_rook.store.foods import MOST_FOODS, drop_food, keep_food, restore_foods, shop_foods

@@ -9,14 +9,14 @@ import pytest
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from maple_rook.answers.claims import judged_claims, sheet_facts
 from maple_rook.cluster import Cluster
-from maple_rook.core.checks import checks
-from maple_rook.core.comparing import ClaimVerdict
-from maple_rook.core.finish_work import Shelf
-from maple_rook.core.hardness_session import Hardened, hardened
-from maple_rook.core.observations import ITEMS, checked_value
-from maple_rook.core.stops import asked
-from maple_rook.stations.claims import judged_claims, sheet_facts
+from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.measurement.hardness_session import Hardened, hardened
+from maple_rook.core.measurement.observations import ITEMS, checked_value
+from maple_rook.core.routine.checks import checks
+from maple_rook.core.routine.stops import asked
+from maple_rook.core.upkeep.finish_work import Shelf
 from maple_rook.store import records, upkeep
 from maple_rook.store.database import sessions
 from maple_rook.store.tables import Instrument, Piece, Reading, Sheet

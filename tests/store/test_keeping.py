@@ -13,7 +13,7 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from maple_rook.core.hardness_session import INDENT_HEIGHT
+from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT
 from maple_rook.store import records
 from maple_rook.store.readings import ReadingStore, Told
 from maple_rook.store.tables import (

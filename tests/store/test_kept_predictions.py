@@ -12,13 +12,13 @@ import pytest
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.coefficients import PUBLISHED, coefficients
-from maple_rook.core.evidence import calibrate
-from maple_rook.core.life_model import PUBLISHED_LIFE, Basis
-from maple_rook.core.retention import EdgeState, Kitchen, Use
-from maple_rook.core.trials import Protocol
-from maple_rook.stations.reckoning import Reckoning
-from maple_rook.stations.shelf import Shelf
+from maple_rook.answers.calibration import Reckoning
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, Basis
+from maple_rook.core.edge_life.retention import EdgeState, Kitchen, Use
+from maple_rook.core.edge_life.trials import Protocol
+from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
+from maple_rook.core.prediction.evidence import calibrate
+from maple_rook.shelf.projection import Shelf
 from maple_rook.store import kept, records
 from maple_rook.store import trials as kept_trials
 from maple_rook.store.database import sessions

@@ -14,12 +14,12 @@ from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
-from maple_rook.core.knife_types import KNIFE_TYPES
-from maple_rook.core.life_model import PUBLISHED_LIFE
-from maple_rook.core.outline import Lines, heights_mm, outline
-from maple_rook.core.profile import EdgeCurve
-from maple_rook.core.retention import Kitchen
-from maple_rook.core.uncertainty import Figure, type_b
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.geometry.outline import Lines, heights_mm, outline
+from maple_rook.core.geometry.profile import EdgeCurve
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.uncertainty import Figure, type_b
 from maple_rook.store import records
 from maple_rook.store.database import sessions
 from maple_rook.store.kept import MadeWith, made_with, stored

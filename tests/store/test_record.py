@@ -15,7 +15,7 @@ from sqlalchemy.exc import DBAPIError, IntegrityError
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
-from maple_rook.core.uncertainty import figure
+from maple_rook.core.measurement.uncertainty import figure
 from maple_rook.server import NotADemo, prepare, reset
 from maple_rook.store import records
 from maple_rook.store.database import MIGRATIONS, connect, found_shop, migrate, sessions

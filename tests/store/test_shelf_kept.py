@@ -13,12 +13,12 @@ from sqlalchemy import Engine, delete, func, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
-from maple_rook.stations import shelf as shelf_module
-from maple_rook.stations.rack import work as rack
-from maple_rook.stations.rack.work import FIGURE_KEYS, RANGE_KEYS, Overview, RackQuery
-from maple_rook.stations.shelf import Shelf
-from maple_rook.stations.shelf_knife import ShelfKnife, computed
-from maple_rook.stations.shelf_rows import kept_row
+from maple_rook.shelf import projection
+from maple_rook.shelf.knife import ShelfKnife, computed
+from maple_rook.shelf.overview import BINS, Overview
+from maple_rook.shelf.projection import Shelf
+from maple_rook.shelf.query import FIGURE_KEYS, RANGE_KEYS, ShelfQuery, _order, chosen
+from maple_rook.shelf.rows import kept_row
 from maple_rook.store import records
 from maple_rook.store import shelf as kept
 from maple_rook.store.database import sessions
@@ -207,7 +207,7 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
     read(at_rest, sheet, 400.0)
     at_rest.commit()
     with monkeypatch.context() as patched:
-        patched.setattr(shelf_module, "kept_row", fails)
+        patched.setattr(projection, "kept_row", fails)
         while shelf.work_out(at_rest, 200):
             pass
     now = shelf.reckoned(at_rest)
@@ -238,7 +238,7 @@ def test_a_knife_that_waits_is_reckoned_once_and_again_after_every_write(
         reckoned.extend(ids)
         return computed(db, ids, *how)
 
-    monkeypatch.setattr(shelf_module, "computed", counted)
+    monkeypatch.setattr(projection, "computed", counted)
 
     def weight() -> float:
         return shelf.knives(at_rest, [sheet.piece_id])[0].figures["weight"].mean
@@ -286,18 +286,18 @@ def test_the_database_sorts_as_python_does_those_without_the_figure_last(
         known = [k for k in knives if value(k, key) is not None]
         known.sort(key=lambda k: value(k, key) or 0, reverse=descending)
         expected = [*known, *(k for k in knives if value(k, key) is None)]
-        query = RackQuery(sort=key, descending=descending)
-        assert rack.chosen(at_rest, query) == [k.piece.id for k in expected], key
+        query = ShelfQuery(sort=key, descending=descending)
+        assert chosen(at_rest, query) == [k.piece.id for k in expected], key
     by_name = sorted(knives, key=lambda k: k.piece.name.lower(), reverse=descending)
-    query = RackQuery(descending=descending)
-    assert rack.chosen(at_rest, query) == [k.piece.id for k in by_name]
+    query = ShelfQuery(descending=descending)
+    assert chosen(at_rest, query) == [k.piece.id for k in by_name]
 
 
 def test_a_sort_by_predicted_edge_life_reads_an_index_and_sorts_nothing(at_rest: Session) -> None:
     at_rest.execute(text("SET LOCAL enable_seqscan = off"))  # a demo shop fits one look at a table
     for descending in (False, True):
-        query = RackQuery(sort="months_to_stone", descending=descending)
-        statement = select(ShelfRow.row).order_by(*rack._order(query)).limit(48)
+        query = ShelfQuery(sort="months_to_stone", descending=descending)
+        statement = select(ShelfRow.row).order_by(*_order(query)).limit(48)
         said = statement.compile(at_rest.connection(), compile_kwargs={"literal_binds": True})
         plan = at_rest.scalars(text(f"EXPLAIN {said}")).all()
         assert "ix_shelf_months_to_stone" in "".join(plan)
@@ -312,7 +312,7 @@ def test_the_distributions_are_numpys_histograms(at_rest: Session) -> None:
     assert [r.key for r in spread.ranges] == list(RANGE_KEYS)
     for found in spread.ranges:
         values = [v for k in knives if (v := value(k, found.key)) is not None]
-        counts, _ = np.histogram(values, bins=rack.BINS, range=(found.low, found.high))
+        counts, _ = np.histogram(values, bins=BINS, range=(found.low, found.high))
         assert found.counts == counts.tolist(), found.key
 
 
@@ -320,7 +320,7 @@ def test_of_a_large_shelf_with_nothing_behind_the_count_is_that_of_now(
     cluster: Cluster, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Distributions may be older: looking at all of it for every list would cost many lists."""
-    monkeypatch.setattr(rack, "LARGE", 3)
+    monkeypatch.setattr("maple_rook.shelf.overview.LARGE", 3)
     with shop_engine(cluster, demo=True) as engine, sessions(engine)() as db:
         shelf, overview = Shelf(), Overview()
         whole = db.scalar(select(func.count()).select_from(Piece))

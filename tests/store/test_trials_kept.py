@@ -10,9 +10,9 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from maple_rook.core.coefficients import PUBLISHED
-from maple_rook.core.retention import BoardMaterial, Kitchen, Technique, Use
-from maple_rook.core.trials import Event, Protocol, TrialKind
+from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique, Use
+from maple_rook.core.edge_life.trials import Event, Protocol, TrialKind
+from maple_rook.core.measurement.coefficients import PUBLISHED
 from maple_rook.store import trials
 from maple_rook.store.tables import Instrument, Person, Piece, Shop
 from maple_rook.store.trial_tables import (

@@ -11,14 +11,14 @@ from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError, IntegrityError
 from sqlalchemy.orm import Session
 
-from maple_rook.core.finish_work import Shelf
-from maple_rook.core.grinding import Stone
-from maple_rook.core.retention import Kitchen, Use
-from maple_rook.core.setup import Spacer
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.upkeep_plan import EdgeCare
-from maple_rook.core.wear import Limits
-from maple_rook.core.workshop import Workshop
+from maple_rook.core.edge_life.retention import Kitchen, Use
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.upkeep.finish_work import Shelf
+from maple_rook.core.upkeep.grinding import Stone
+from maple_rook.core.upkeep.plan import EdgeCare
+from maple_rook.core.upkeep.setup import Spacer
+from maple_rook.core.upkeep.wear import Limits
+from maple_rook.core.upkeep.workshop import Workshop
 from maple_rook.store import upkeep, work_orders
 from maple_rook.store.tables import Observation, Person, Piece, Sheet
 from maple_rook.store.trials import kitchen_from

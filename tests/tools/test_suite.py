@@ -14,10 +14,10 @@ def test_coverage_is_summed_by_room() -> None:
 
     report: dict[str, object] = {
         "files": {
-            "src/maple_rook/core/units.py": file(9, 10),
-            "src/maple_rook/core/edge.py": file(10, 10),
-            "src/maple_rook/stations/bench/work.py": file(3, 4),
-            "src/maple_rook/stations/shelf.py": file(1, 2),
+            "src/maple_rook/core/measurement/units.py": file(9, 10),
+            "src/maple_rook/core/geometry/edge.py": file(10, 10),
+            "src/maple_rook/stations/bench/use_cases.py": file(3, 4),
+            "src/maple_rook/shelf/projection.py": file(1, 2),
             "src/maple_rook/cli.py": file(0, 5),
         }
     }

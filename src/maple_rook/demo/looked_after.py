@@ -10,13 +10,13 @@ from typing import NamedTuple
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.customer import RodSchool
-from maple_rook.core.grinding import Stone
-from maple_rook.core.retention import Kitchen, Technique, Use
-from maple_rook.core.setup import Spacer
-from maple_rook.core.upkeep_plan import EdgeCare
-from maple_rook.core.workshop import Workshop
-from maple_rook.stations.policy import Somebody
+from maple_rook.core.edge_life.retention import Kitchen, Technique, Use
+from maple_rook.core.upkeep.grinding import Stone
+from maple_rook.core.upkeep.plan import EdgeCare
+from maple_rook.core.upkeep.setup import Spacer
+from maple_rook.core.upkeep.sharpening_tools import RodSchool
+from maple_rook.core.upkeep.workshop import Workshop
+from maple_rook.http.policy import Somebody
 from maple_rook.stations.upkeep import orders
 from maple_rook.stations.upkeep.order_schemas import EventIn, OrderIn
 from maple_rook.store.tables import Person, Piece

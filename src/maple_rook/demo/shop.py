@@ -12,13 +12,13 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.observations import checked_value
-from maple_rook.core.profile import from_stations
-from maple_rook.core.quantities import QUANTITIES, Quantity, doubt, parse_reading
-from maple_rook.core.stops import required_quantities
-from maple_rook.core.typed import parse_typed
-from maple_rook.core.units import from_base
+from maple_rook.core.geometry.profile import from_stations
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.observations import checked_value
+from maple_rook.core.measurement.parsing import parse_typed
+from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, doubt, parse_reading
+from maple_rook.core.measurement.units import from_base
+from maple_rook.core.routine.stops import required_quantities
 from maple_rook.demo.customers import CUSTOMERS
 from maple_rook.demo.looked_after import add_upkeep
 from maple_rook.demo.people import add_people

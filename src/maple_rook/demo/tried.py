@@ -12,11 +12,9 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.coefficients import PUBLISHED
-from maple_rook.core.evidence import as_tried, expected
-from maple_rook.core.life_model import PUBLISHED_LIFE
-from maple_rook.core.retention import Kitchen, Use
-from maple_rook.core.trials import (
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE
+from maple_rook.core.edge_life.retention import Kitchen, Use
+from maple_rook.core.edge_life.trials import (
     CARD_MEDIUM,
     CYCLES,
     Event,
@@ -25,7 +23,9 @@ from maple_rook.core.trials import (
     TrialKind,
     cuts_of_cycles,
 )
-from maple_rook.stations.policy import Somebody
+from maple_rook.core.measurement.coefficients import PUBLISHED
+from maple_rook.core.prediction.evidence import as_tried, expected
+from maple_rook.http.policy import Somebody
 from maple_rook.stations.trials.keeping import keep_with_trial
 from maple_rook.store import records
 from maple_rook.store.tables import Person, Piece

@@ -8,7 +8,7 @@ from xml.etree import ElementTree as ET
 import numpy as np
 from numpy.typing import NDArray
 
-from maple_rook.core.scale_card import ScaleCard, View
+from maple_rook.core.geometry.scale_card import ScaleCard, View
 from maple_rook.formats.inks import INK, SOFT
 from maple_rook.formats.paper import STRONG, Page
 

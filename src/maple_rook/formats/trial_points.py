@@ -8,10 +8,10 @@ import io
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from maple_rook.core.edge_life.trials import CYCLES, KINDS, Event, Point, TrialKind
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.trials import CYCLES, KINDS, Event, Point, TrialKind
-from maple_rook.core.typed import parse_typed
-from maple_rook.core.units import Dimension, from_base
+from maple_rook.core.measurement.parsing import parse_typed
+from maple_rook.core.measurement.units import Dimension, from_base
 
 MOST_CHARACTERS = 200_000
 MOST_POINTS = 2_000

@@ -11,7 +11,7 @@ import math
 import re
 from dataclasses import dataclass
 
-from maple_rook.core.units import UNITS
+from maple_rook.core.measurement.units import UNITS
 
 PROTOCOL_VERSION = 1
 MAX_LINE_BYTES = 512

@@ -19,8 +19,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from maple_rook.core.errors import MapleRookError
-from maple_rook.core.quantities import MEASURES, TAKEN
-from maple_rook.core.units import OTHER_SYSTEM, UNITS, from_base
+from maple_rook.core.measurement.quantities import MEASURES, TAKEN
+from maple_rook.core.measurement.units import OTHER_SYSTEM, UNITS, from_base
 from maple_rook.instruments.protocol import MAX_LINE_BYTES, Hello, reading_line
 
 MODES = ("steady", "moving", "dropout", "slow", "garbled", "long-line", "other-unit", "wrong-unit")

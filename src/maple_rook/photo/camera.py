@@ -23,8 +23,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy.optimize import least_squares
 
-from maple_rook.core.scale_card import MARKERS
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.scale_card import MARKERS
+from maple_rook.core.measurement.uncertainty import Array
 
 FULL_FRAME_MM = 36.0
 USUAL_FOCAL = 0.80

@@ -13,9 +13,9 @@ import cv2
 import numpy as np
 from scipy.special import ndtri
 
-from maple_rook.core.scale_card import PRINT_RELATIVE_U, Field, View, print_size
-from maple_rook.core.section_fit import EndView
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.scale_card import PRINT_RELATIVE_U, Field, View, print_size
+from maple_rook.core.geometry.section_fit import EndView
+from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.photo.refusal import PhotoRefused, Trouble
 from maple_rook.photo.taking import DARKEST_PAPER, MOST_BLUR_MM, OnCard
 from maple_rook.photo.tracing import Grid, on_grid, paper_of

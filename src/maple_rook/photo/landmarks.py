@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from maple_rook.core.scale_card import Field
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.scale_card import Field
+from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.photo.refusal import PhotoRefused, Trouble
 from maple_rook.photo.tracing import Grid
 

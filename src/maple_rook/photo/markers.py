@@ -8,8 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from maple_rook.core.scale_card import CARD_OF
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.scale_card import CARD_OF
+from maple_rook.core.measurement.uncertainty import Array
 
 CELLS = 7
 """Cells along the side of a marker, its dark border included."""

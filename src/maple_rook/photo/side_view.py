@@ -8,7 +8,7 @@ from itertools import zip_longest
 
 import numpy as np
 
-from maple_rook.core.photo_blade import (
+from maple_rook.core.geometry.photo_blade import (
     BladeLines,
     Measured,
     PhotoFigure,
@@ -17,8 +17,8 @@ from maple_rook.core.photo_blade import (
     laid_out,
     side_figures,
 )
-from maple_rook.core.scale_card import PrintSize
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.scale_card import PrintSize
+from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.photo.camera import Camera
 from maple_rook.photo.landmarks import Frame
 

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import Built
-from maple_rook.core.outline import Outline, Point
-from maple_rook.core.section import polygon
+from maple_rook.core.geometry.outline import Outline, Point
+from maple_rook.core.geometry.section import polygon
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import Built
 from maple_rook.photo.stand_in import HeelEnd, Knife
 
 _POINTS, _DEPTHS = 400, 12

@@ -15,9 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from maple_rook.core.outline import Point
-from maple_rook.core.scale_card import ScaleCard, View
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.outline import Point
+from maple_rook.core.geometry.scale_card import ScaleCard, View
+from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.photo.markers import CELLS, pattern
 
 _TABLE, _PAPER, _INK = (96, 112, 134), (233, 236, 238), (38, 36, 36)

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from maple_rook.core.scale_card import CARD_OF, CARDS, Field, ScaleCard, View, print_size
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.scale_card import CARD_OF, CARDS, Field, ScaleCard, View, print_size
+from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.photo.camera import Camera, fit_camera
 from maple_rook.photo.landmarks import Landmarks, landmarks
 from maple_rook.photo.markers import Grey, find_markers

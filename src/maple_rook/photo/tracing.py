@@ -14,8 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter, gaussian_filter1d, median_filter
 
-from maple_rook.core.scale_card import Field
-from maple_rook.core.uncertainty import Array
+from maple_rook.core.geometry.scale_card import Field
+from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.photo.camera import Camera
 from maple_rook.photo.picture import Picture
 from maple_rook.photo.refusal import PhotoRefused, Trouble

@@ -12,8 +12,8 @@ from sqlalchemy import URL, Connection, Engine, create_engine, event, select, te
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, SessionTransaction, sessionmaker
 
-from maple_rook.core.quantities import REFERENCE_BLOCK, TAKEN
-from maple_rook.core.steels import STEELS
+from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.quantities import REFERENCE_BLOCK, TAKEN
 from maple_rook.store import request_keys
 from maple_rook.store.records import steel_row
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade

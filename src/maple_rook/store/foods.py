@@ -8,7 +8,7 @@ from functools import lru_cache
 from sqlalchemy import delete, select, text
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cutting import FOODS, Food
+from maple_rook.core.cutting.force import FOODS, Food
 from maple_rook.core.errors import InvalidValue
 from maple_rook.store.tables import ShopFood
 

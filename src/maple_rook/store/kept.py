@@ -8,19 +8,19 @@ from typing import Any
 
 import numpy as np
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.calibration import Posterior
-from maple_rook.core.coefficients import PUBLISHED, coefficients
-from maple_rook.core.cutting import Food
-from maple_rook.core.edge import AsymmetrySchool
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.life_model import Basis, LifeModel
-from maple_rook.core.model_cards import MODEL_CARDS
-from maple_rook.core.predict import Prediction, predict
-from maple_rook.core.profile import EdgeCurve
-from maple_rook.core.retention import Kitchen
-from maple_rook.core.steels import Steel
-from maple_rook.core.uncertainty import Figure
+from maple_rook.core.cutting.force import Food
+from maple_rook.core.edge_life.calibration import Posterior
+from maple_rook.core.edge_life.life_model import Basis, LifeModel
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.edge_life.steels import Steel
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.profile import EdgeCurve
+from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.model_cards import MODEL_CARDS
+from maple_rook.core.prediction.predict import Prediction, predict
 from maple_rook.store.trial_tables import KeptPrediction
 from maple_rook.store.trials import kitchen_from
 

@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session, aliased
 
-from maple_rook.core.uncertainty import type_b
+from maple_rook.core.measurement.uncertainty import type_b
 from maple_rook.store.tables import (
     Claim,
     EdgeTrace,

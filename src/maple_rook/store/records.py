@@ -13,16 +13,16 @@ from sqlalchemy import ColumnElement, Integer, case, cast, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, aliased, joinedload
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.edge import AsymmetrySchool
+from maple_rook.core.edge_life.steels import Steel
 from maple_rook.core.errors import MapleRookError
-from maple_rook.core.hardness_session import INDENT_HEIGHT, corrected
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind
-from maple_rook.core.observations import NOT_APPLICABLE, WITHDRAWN, Seen
-from maple_rook.core.profile import EdgeCurve
-from maple_rook.core.steels import Steel
-from maple_rook.core.stops import KnifeFacts
-from maple_rook.core.uncertainty import Figure, figure_from_statistics, type_b
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.profile import EdgeCurve
+from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT, corrected
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.observations import NOT_APPLICABLE, WITHDRAWN, Seen
+from maple_rook.core.measurement.uncertainty import Figure, figure_from_statistics, type_b
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.routine.stops import KnifeFacts
 from maple_rook.store.tables import (
     Base,
     EdgeTrace,
@@ -393,3 +393,9 @@ def place_stand_ins(session: Session, addresses: Mapping[str, str]) -> None:
     for row in session.scalars(select(Instrument).where(Instrument.stand_in)):
         row.address = addresses.get(row.kind, "")
     session.commit()
+
+
+def piece_names(db: Session, ids: Sequence[int]) -> dict[int, tuple[str, str]]:
+    """Tag and name of pieces, by id."""
+    wanted = list(dict.fromkeys(ids))
+    return {p.id: (p.tag, piece_name(p)) for p in pieces(db, wanted)}

@@ -11,10 +11,17 @@ from sqlalchemy import Subquery, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload
 
-from maple_rook.core.coefficients import PUBLISHED, Coefficients, coefficients
-from maple_rook.core.evidence import Tried
-from maple_rook.core.retention import BoardMaterial, EdgeState, Job, Kitchen, Technique, Use
-from maple_rook.core.trials import Event, Point, Protocol, Trial, TrialKind
+from maple_rook.core.edge_life.retention import (
+    BoardMaterial,
+    EdgeState,
+    Job,
+    Kitchen,
+    Technique,
+    Use,
+)
+from maple_rook.core.edge_life.trials import Event, Point, Protocol, Trial, TrialKind
+from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients, coefficients
+from maple_rook.core.prediction.evidence import Tried
 from maple_rook.store import records
 from maple_rook.store.tables import EdgeTrace, Observation, Reading, ReadingVoid, Shop
 from maple_rook.store.trial_tables import (

@@ -12,12 +12,12 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload
 
-from maple_rook.core.grinding import Stone
-from maple_rook.core.setup import Spacer
-from maple_rook.core.uncertainty import Figure, figure_from_statistics
-from maple_rook.core.upkeep_plan import RAISES_THE_EDGE, EdgeCare
-from maple_rook.core.wear import Limits, Lowered
-from maple_rook.core.workshop import Workshop
+from maple_rook.core.measurement.uncertainty import Figure, figure_from_statistics
+from maple_rook.core.upkeep.grinding import Stone
+from maple_rook.core.upkeep.plan import RAISES_THE_EDGE, EdgeCare
+from maple_rook.core.upkeep.setup import Spacer
+from maple_rook.core.upkeep.wear import Limits, Lowered
+from maple_rook.core.upkeep.workshop import Workshop
 from maple_rook.store.tables import Instrument, Reading, ReadingVoid, Sheet
 from maple_rook.store.upkeep_tables import DoneRow, DoneVoid, PlanMark, PlanRow, WorkshopSet
 

@@ -11,7 +11,7 @@ from sqlalchemy import and_, or_, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload, selectinload
 
-from maple_rook.core.finish_work import METHODS, TELLING, Fault, Shelf, faults, shelf_state
+from maple_rook.core.upkeep.finish_work import METHODS, TELLING, Fault, Shelf, faults, shelf_state
 from maple_rook.store.tables import Observation, Sheet
 from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow, WorkOrderRow
 

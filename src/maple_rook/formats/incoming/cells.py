@@ -13,7 +13,7 @@ from enum import StrEnum
 from rapidfuzz import fuzz, process
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
 from maple_rook.formats.incoming.headings import plain
 
 KEY_NAMESPACE = uuid.UUID("0b5d6f0e-5f0a-4f3c-8a53-0f6b1c1d7d55")

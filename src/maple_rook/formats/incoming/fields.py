@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.units import Dimension
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.units import Dimension
 
 
 class Kind(StrEnum):

@@ -10,8 +10,8 @@ from functools import lru_cache
 
 from rapidfuzz import fuzz, process
 
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.units import UNITS, Dimension
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.units import UNITS, Dimension
 from maple_rook.formats.incoming.fields import (
     CLAIM,
     FIELDS,

@@ -8,7 +8,8 @@ from anyio import to_thread
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.stations.access import (
+from maple_rook.answers.shape import ProfileOut
+from maple_rook.http.access import (
     CurrentPerson,
     Db,
     Instruments,
@@ -17,23 +18,18 @@ from maple_rook.stations.access import (
     Readings,
     RowId,
 )
-from maple_rook.stations.bench import edge, several, state, taking, work
+from maple_rook.http.schemas import picture_answer
+from maple_rook.intake import edge_traces, readings
+from maple_rook.intake.schemas import EdgeIn, ObservationIn, ReadingIn, StoredOut, TraceIn, VoidIn
+from maple_rook.stations.bench import several, state, use_cases
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
     ClaimIn,
-    EdgeIn,
     ModelStatisticsOut,
     NewPieceIn,
-    ObservationIn,
-    ReadingIn,
     RepeatOut,
-    StoredOut,
-    TraceIn,
-    VoidIn,
 )
-from maple_rook.stations.schemas import picture_answer
-from maple_rook.stations.shape import ProfileOut
 from maple_rook.store import records
 from maple_rook.store.tables import Photo
 
@@ -46,19 +42,19 @@ router = APIRouter(prefix="/bench", tags=["bench"])
 @router.get("")
 def start(db: Db, _: CurrentPerson) -> BenchStartOut:
     """Open sheets to take up, and what a new piece is chosen from."""
-    return work.start(db)
+    return use_cases.start(db)
 
 
 @router.post("/pieces", status_code=201)
 def enter_piece(db: Db, person: CurrentPerson, asked: NewPieceIn) -> BenchSheetOut:
     """Enter a piece and begin its sheet."""
-    return work.enter_piece(db, person, asked)
+    return use_cases.enter_piece(db, person, asked)
 
 
 @router.post("/pieces/{piece_id}/sheets", status_code=201)
 def begin_sheet(db: Db, person: CurrentPerson, piece_id: RowId) -> BenchSheetOut:
     """Take up the piece's open sheet or begin one."""
-    return work.begin_sheet(db, person, piece_id)
+    return use_cases.begin_sheet(db, person, piece_id)
 
 
 @router.get("/sheets/{sheet_id}")
@@ -78,7 +74,7 @@ async def take_reading(
     asked: ReadingIn,
 ) -> StoredOut:
     """Store a reading, once however often it is sent."""
-    take = partial(taking.take_reading, opener, store, person, sheet_id, asked)
+    take = partial(readings.take_reading, opener, store, person, sheet_id, asked)
     stored = await to_thread.run_sync(take, limiter=limiter)
     hub.changed(stored.sheet_id)
     return stored
@@ -89,7 +85,7 @@ def void_reading(
     db: Db, person: CurrentPerson, hub: Instruments, client_id: uuid.UUID, asked: VoidIn
 ) -> StoredOut:
     """Strike a reading out with a reason; it stays in the history."""
-    stored = taking.void_reading(db, person, client_id, asked.reason)
+    stored = readings.void_reading(db, person, client_id, asked.reason)
     hub.changed(stored.sheet_id)
     return stored
 
@@ -99,7 +95,7 @@ def observe(
     db: Db, person: CurrentPerson, hub: Instruments, sheet_id: RowId, asked: ObservationIn
 ) -> StoredOut:
     """Store what was seen, once; 409 where another observation stands than the one replaced."""
-    stored = taking.observe(db, person, sheet_id, asked)
+    stored = readings.observe(db, person, sheet_id, asked)
     hub.changed(stored.sheet_id)
     return stored
 
@@ -107,7 +103,7 @@ def observe(
 @router.post("/sheets/{sheet_id}/edge/preview")
 def preview_edge(db: Db, _: CurrentPerson, sheet_id: RowId, asked: EdgeIn) -> ProfileOut:
     """What an edge would do on the board; nothing is stored."""
-    return edge.preview(db, sheet_id, asked)
+    return edge_traces.preview(db, sheet_id, asked)
 
 
 @router.post("/sheets/{sheet_id}/edge", status_code=201)
@@ -115,7 +111,7 @@ def trace_edge(
     db: Db, person: CurrentPerson, hub: Instruments, sheet_id: RowId, asked: TraceIn
 ) -> StoredOut:
     """Store a traced edge, once however often it is sent; the newest of a piece stands."""
-    stored = edge.keep(db, person, sheet_id, asked)
+    stored = edge_traces.keep(db, person, sheet_id, asked)
     hub.changed(stored.sheet_id)
     return stored
 
@@ -126,7 +122,7 @@ async def keep_photo(
 ) -> StoredOut:
     """Store a picture sent as the body: JPEG, PNG or WebP."""
     content = await request.body()
-    return await run_in_threadpool(taking.keep_photo, db, person, sheet_id, client_id, content)
+    return await run_in_threadpool(readings.keep_photo, db, person, sheet_id, client_id, content)
 
 
 @router.get("/photos/{photo_id}", response_class=Response)
@@ -139,13 +135,13 @@ def photo(db: Db, _: CurrentPerson, photo_id: RowId) -> Response:
 @router.post("/sheets/{sheet_id}/claims", status_code=201)
 def add_claim(db: Db, _: CurrentPerson, sheet_id: RowId, asked: ClaimIn) -> BenchSheetOut:
     """Copy a claim from the box to the sheet's model."""
-    return work.add_claim(db, sheet_id, asked)
+    return use_cases.add_claim(db, sheet_id, asked)
 
 
 @router.post("/sheets/{sheet_id}/sign-off")
 def sign_off(db: Db, _: CurrentPerson, hub: Instruments, sheet_id: RowId) -> BenchSheetOut:
     """Close the sheet."""
-    closed = work.sign_off(db, sheet_id)
+    closed = use_cases.sign_off(db, sheet_id)
     hub.changed(sheet_id)
     return closed
 

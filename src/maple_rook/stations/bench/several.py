@@ -7,23 +7,23 @@ import math
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.comparing import (
+from maple_rook.answers.figures import FigureOut
+from maple_rook.core.choosing.comparing import (
     NOTICEABLE,
     Verdict,
     difference_uncertainty,
     noticeable_amount,
     spread_verdict,
 )
-from maple_rook.core.piece_statistics import piece_statistics, pieces_needed
-from maple_rook.core.quantities import QUANTITIES
+from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.http.problems import Conflict
 from maple_rook.stations.bench.schemas import (
     ModelRow,
     ModelStatisticsOut,
     RepeatOut,
     RepeatRow,
 )
-from maple_rook.stations.problems import Conflict
-from maple_rook.stations.schemas import FigureOut
 from maple_rook.store import records
 from maple_rook.store.tables import KnifeModel, Piece, Sheet
 

@@ -8,31 +8,31 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import spots
-from maple_rook.core.checks import Check, checks
-from maple_rook.core.edge import third_figure
-from maple_rook.core.hardness_session import HardnessSession, Indent, hardness_session
-from maple_rook.core.knife_types import knife_type
-from maple_rook.core.observations import DECISION_PREFIX
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.core.stops import KnifeFacts, asked, stop_states
-from maple_rook.core.time_on_task import worked_seconds
-from maple_rook.core.uncertainty import outlier
-from maple_rook.stations.bench.schemas import (
-    AskedOut,
-    BenchSheetOut,
-    CheckOut,
-    HardnessOut,
-)
-from maple_rook.stations.claims import ClaimOut, judged_claims, sheet_facts
-from maple_rook.stations.history import ObservationOut, ReadingOut, readings
-from maple_rook.stations.schemas import (
+from maple_rook.answers.claims import ClaimOut, judged_claims, sheet_facts
+from maple_rook.answers.figures import (
     FigureOut,
     OutlineOut,
     PieceOut,
     blade_outline,
     section_polygon,
+)
+from maple_rook.answers.history import ObservationOut, ReadingOut, readings
+from maple_rook.core.geometry.edge import third_figure
+from maple_rook.core.measurement.hardness_session import HardnessSession, Indent, hardness_session
+from maple_rook.core.measurement.knife_types import knife_type
+from maple_rook.core.measurement.observations import DECISION_PREFIX
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.time_on_task import worked_seconds
+from maple_rook.core.measurement.uncertainty import outlier
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import spots
+from maple_rook.core.routine.checks import Check, checks
+from maple_rook.core.routine.stops import KnifeFacts, asked, stop_states
+from maple_rook.stations.bench.schemas import (
+    AskedOut,
+    BenchSheetOut,
+    CheckOut,
+    HardnessOut,
 )
 from maple_rook.store import records
 from maple_rook.store.tables import Observation, Piece, Reading, Sheet

@@ -6,7 +6,10 @@ import math
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.verdict import customer
+from maple_rook.answers.figures import FigureOut
+from maple_rook.core.choosing.verdict import customer
+from maple_rook.http.policy import Somebody
+from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.judging import judged_of
 from maple_rook.stations.board.laid import laid_out
 from maple_rook.stations.board.schemas import (
@@ -18,10 +21,7 @@ from maple_rook.stations.board.schemas import (
     SentenceOut,
     ThenAndNow,
 )
-from maple_rook.stations.board.work import LETTERS, rows_that_differ
-from maple_rook.stations.policy import Somebody
-from maple_rook.stations.schemas import FigureOut
-from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.board.use_cases import LETTERS, rows_that_differ
 from maple_rook.store import choices
 from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow
 

@@ -6,17 +6,21 @@ from collections.abc import Mapping, Sequence
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.candidates import Candidate, traits
-from maple_rook.core.comparing import ClaimVerdict
-from maple_rook.core.customer import CRITERIA, CustomerJob
-from maple_rook.core.cutting import Food
-from maple_rook.core.deciding import FIGURES, margin
-from maple_rook.core.judging import Judgement, judge
-from maple_rook.core.life_model import LifeModel
-from maple_rook.core.predict import drawn
-from maple_rook.core.uncertainty import Array
-from maple_rook.core.verdict import FACTS, Sentence, matters, stands_on, verdict
+from maple_rook.answers.customer import CriterionOut
+from maple_rook.answers.edge_life import stability_of
+from maple_rook.answers.figures import FigureOut
+from maple_rook.core.choosing.candidates import Candidate, traits
+from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.choosing.customer import CRITERIA, CustomerJob
+from maple_rook.core.choosing.deciding import FIGURES, margin
+from maple_rook.core.choosing.judging import Judgement, judge
+from maple_rook.core.choosing.verdict import FACTS, Sentence, matters, stands_on, verdict
+from maple_rook.core.cutting.force import Food
+from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.predict import drawn
+from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.laid import Laid, laid_out
 from maple_rook.stations.board.schemas import (
     JudgedKnife,
@@ -27,11 +31,7 @@ from maple_rook.stations.board.schemas import (
     WeighingOut,
     WeightOut,
 )
-from maple_rook.stations.board.work import LETTERS, gaps
-from maple_rook.stations.jobs import CriterionOut
-from maple_rook.stations.life import stability_of
-from maple_rook.stations.schemas import FigureOut
-from maple_rook.stations.shelf import Shelf
+from maple_rook.stations.board.use_cases import LETTERS, gaps
 
 _DRAWN = tuple(dict.fromkeys((*FIGURES, *FACTS)))
 

@@ -6,8 +6,11 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import Field
 
-from maple_rook.stations import drawings
-from maple_rook.stations.access import (
+from maple_rook.answers import drawings
+from maple_rook.answers.calibration import ChosenBasis
+from maple_rook.answers.drawings import View
+from maple_rook.answers.kitchen import ChosenKitchen
+from maple_rook.http.access import (
     MAX_ID,
     CurrentPerson,
     CurrentSettings,
@@ -15,7 +18,8 @@ from maple_rook.stations.access import (
     Opener,
     RowId,
 )
-from maple_rook.stations.board import comparisons, judging, work
+from maple_rook.http.schemas import json_answer
+from maple_rook.stations.board import comparisons, judging, use_cases
 from maple_rook.stations.board.schemas import (
     AwayIn,
     BoardOut,
@@ -25,10 +29,6 @@ from maple_rook.stations.board.schemas import (
     LaidIn,
     VerdictOut,
 )
-from maple_rook.stations.drawings import View
-from maple_rook.stations.kitchen import ChosenKitchen
-from maple_rook.stations.reckoning import ChosenBasis
-from maple_rook.stations.schemas import json_answer
 
 router = APIRouter(tags=["board"])
 Hand = Annotated[list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=2, max_length=6)]
@@ -51,7 +51,9 @@ async def board(
     def answer() -> Response:
         with opener() as db:
             shelf = request.app.state.shelf
-            found = work.compare(db, shelf, basis, asked, kitchen, settings.draws, models=models)
+            found = use_cases.compare(
+                db, shelf, basis, asked, kitchen, settings.draws, models=models
+            )
             return json_answer(found)
 
     return await run_in_threadpool(answer)

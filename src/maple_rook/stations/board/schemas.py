@@ -6,23 +6,16 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from maple_rook.core.comparing import Verdict
-from maple_rook.core.customer import Criterion, CustomerJob
-from maple_rook.core.life_model import Basis
-from maple_rook.core.retention import EdgeState
-from maple_rook.stations.access import MAX_ID
-from maple_rook.stations.jobs import CriterionOut, JobIn
-from maple_rook.stations.life import EdgeLifeOut, MarginOut
-from maple_rook.stations.schemas import (
-    FigureOut,
-    OutlineOut,
-    PieceOut,
-    Points,
-    PredictionOut,
-    ShortText,
-    Strict,
-)
-from maple_rook.stations.shape import ProfileOut
+from maple_rook.answers.customer import CriterionOut, JobIn
+from maple_rook.answers.edge_life import EdgeLifeOut, MarginOut
+from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
+from maple_rook.answers.shape import ProfileOut
+from maple_rook.core.choosing.comparing import Verdict
+from maple_rook.core.choosing.customer import Criterion, CustomerJob
+from maple_rook.core.edge_life.life_model import Basis
+from maple_rook.core.edge_life.retention import EdgeState
+from maple_rook.http.access import MAX_ID
+from maple_rook.http.schemas import ShortText, Strict
 
 PieceIds = Annotated[
     list[Annotated[int, Field(ge=1, le=MAX_ID)]], Field(min_length=2, max_length=6)

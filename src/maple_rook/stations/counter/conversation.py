@@ -8,7 +8,8 @@ from enum import StrEnum
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.customer import (
+from maple_rook.answers.customer import JobIn
+from maple_rook.core.choosing.customer import (
     Bone,
     Care,
     Grip,
@@ -16,14 +17,16 @@ from maple_rook.core.customer import (
     Heft,
     Motion,
     Ratio,
-    RodSchool,
     School,
     Size,
     Skill,
     Tools,
 )
-from maple_rook.core.customers import PRESETS
-from maple_rook.core.retention import BoardMaterial, Job, Technique, Use
+from maple_rook.core.choosing.customers import PRESETS
+from maple_rook.core.edge_life.retention import BoardMaterial, Job, Technique, Use
+from maple_rook.core.upkeep.sharpening_tools import RodSchool
+from maple_rook.http.policy import Somebody
+from maple_rook.http.preconditions import IfMatch, NoVersion, version
 from maple_rook.stations.counter.schemas import (
     CounterOut,
     CustomerIn,
@@ -31,9 +34,6 @@ from maple_rook.stations.counter.schemas import (
     FoodChoice,
     QuestionOut,
 )
-from maple_rook.stations.jobs import JobIn
-from maple_rook.stations.policy import Somebody
-from maple_rook.stations.versions import IfMatch, NoVersion, version
 from maple_rook.store import choices
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Shop

@@ -2,8 +2,10 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Request
 
-from maple_rook.stations.access import CurrentPerson, CurrentSettings, Db, RowId
-from maple_rook.stations.counter import conversation, work
+from maple_rook.answers.customer import JobIn
+from maple_rook.http.access import CurrentPerson, CurrentSettings, Db, RowId
+from maple_rook.http.preconditions import Seen, SeenIfThere
+from maple_rook.stations.counter import conversation, use_cases
 from maple_rook.stations.counter.schemas import (
     AdviceOut,
     CounterOut,
@@ -12,8 +14,6 @@ from maple_rook.stations.counter.schemas import (
     TakeHomeIn,
     TakeHomeOut,
 )
-from maple_rook.stations.jobs import JobIn
-from maple_rook.stations.versions import Seen, SeenIfThere
 
 router = APIRouter(prefix="/counter", tags=["counter"])
 
@@ -29,7 +29,7 @@ def advice(
     request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: JobIn
 ) -> AdviceOut:
     """A short list for a customer's job, with reasons; nothing is stored."""
-    return work.advice(db, request.app.state.shelf, asked.core(), settings.draws)
+    return use_cases.advice(db, request.app.state.shelf, asked.core(), settings.draws)
 
 
 @router.post("/card")
@@ -38,7 +38,7 @@ def card(
 ) -> TakeHomeOut:
     """The page that goes home with a knife; refused where the job rules the knife out."""
     shelf = request.app.state.shelf
-    return work.card(db, shelf, asked.job.core(), asked.piece_id, settings.draws)
+    return use_cases.card(db, shelf, asked.job.core(), asked.piece_id, settings.draws)
 
 
 @router.post("/customers", status_code=201)

@@ -5,10 +5,11 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from maple_rook.core.customer import Criterion
-from maple_rook.stations.access import MAX_ID
-from maple_rook.stations.jobs import CriterionOut, JobIn, Label
-from maple_rook.stations.schemas import OutlineOut, PieceOut, Strict
+from maple_rook.answers.customer import CriterionOut, JobIn, Label
+from maple_rook.answers.figures import OutlineOut, PieceOut
+from maple_rook.core.choosing.customer import Criterion
+from maple_rook.http.access import MAX_ID
+from maple_rook.http.schemas import Strict
 
 
 class QuestionOut(BaseModel):

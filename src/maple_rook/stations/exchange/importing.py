@@ -19,16 +19,16 @@ from sqlalchemy import select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
+from maple_rook.background.queue import AGAIN, Interrupted, LongWork
 from maple_rook.core.errors import InvalidValue, MapleRookError
 from maple_rook.formats.incoming.headings import Column, fitted, plain
 from maple_rook.formats.incoming.opening import open_tables
 from maple_rook.formats.incoming.table import MOST_BYTES, Table
 from maple_rook.formats.incoming.understand import RowVerdict
+from maple_rook.http.problems import Conflict
 from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, RowReport, bring
 from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.schemas import ChoicesIn, TableOut
-from maple_rook.stations.long_work import AGAIN, Interrupted, LongWork
-from maple_rook.stations.problems import Conflict
 from maple_rook.store.database import WRITER
 from maple_rook.store.exchange_tables import ImportFile, ImportPart, ImportRow
 from maple_rook.store.records import NotFound

@@ -13,8 +13,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import GRIND_LABELS, Grind
-from maple_rook.core.quantities import MEASURES, REFERENCE_BLOCK
+from maple_rook.core.measurement.knife_types import GRIND_LABELS, Grind
+from maple_rook.core.measurement.quantities import MEASURES, REFERENCE_BLOCK
 from maple_rook.formats.incoming.cells import key_of
 from maple_rook.formats.incoming.headings import plain
 from maple_rook.formats.incoming.understand import (

@@ -7,18 +7,18 @@ from typing import Literal, Self
 
 from pydantic import BaseModel, ConfigDict
 
-from maple_rook.core.comparing import ClaimVerdict
-from maple_rook.core.figures_text import decimals_for
-from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
-from maple_rook.core.model_card import GRADE_LABELS
-from maple_rook.core.model_cards import card
-from maple_rook.core.quantities import QUANTITIES, Quantity, of_one_face
-from maple_rook.core.stops import required_quantities
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.unit_codes import UNIT_CODES, UNIT_TEXT
-from maple_rook.core.units import OTHER_SYSTEM, from_base
-from maple_rook.stations.claims import ClaimOut
-from maple_rook.stations.shelf_knife import ShelfKnife, Whisker
+from maple_rook.answers.claims import ClaimOut
+from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, of_one_face
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
+from maple_rook.core.measurement.units import OTHER_SYSTEM, from_base
+from maple_rook.core.measurement.wording import decimals_for
+from maple_rook.core.prediction.model_card import GRADE_LABELS
+from maple_rook.core.prediction.model_cards import card
+from maple_rook.core.routine.stops import required_quantities
+from maple_rook.shelf.knife import ShelfKnife, Whisker
 
 GROUPS: dict[str, str] = {
     "drawing": "the outline at true scale",

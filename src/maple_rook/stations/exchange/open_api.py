@@ -17,12 +17,12 @@ from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, RecordColumn, shop_schema
 from maple_rook.formats.workbook import XLSX_TYPE
-from maple_rook.stations.access import CurrentPerson, Db
-from maple_rook.stations.exchange import taking_out, work
+from maple_rook.http.access import CurrentPerson, Db
+from maple_rook.shelf.projection import Shelf
+from maple_rook.shelf.query import SORT_KEYS, ShelfQuery, chosen, count, range_of
+from maple_rook.stations.exchange import taking_out, use_cases
 from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
 from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
-from maple_rook.stations.rack.work import SORT_KEYS, RackQuery, chosen, count, range_of
-from maple_rook.stations.shelf import Shelf
 from maple_rook.store import archive, outgoing
 
 router = APIRouter(prefix="/v1", tags=["v1"])
@@ -61,7 +61,7 @@ def pieces(
 ) -> PiecePage:  # fmt: skip
     """Knives as documents: paged, sorted and narrowed by any figure."""
     ranges = dict(range_of(text) for text in where or [])
-    query = RackQuery(search, sort.removeprefix("-"), sort.startswith("-"),
+    query = ShelfQuery(search, sort.removeprefix("-"), sort.startswith("-"),
                       tuple(knife_type or ()), ranges)  # fmt: skip
     shelf: Shelf = request.app.state.shelf
     shelf.catch_up(db)
@@ -156,7 +156,7 @@ def _add(kind: Kind) -> None:
         return _stream(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
 
     def bulk(db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
-        return work.bulk(db, person.id, kind, asked)
+        return use_cases.bulk(db, person.id, kind, asked)
 
     router.add_api_route(f"/{name}.csv", as_csv, name=f"{name}_csv",
                          response_class=StreamingResponse,
@@ -180,5 +180,5 @@ for _kind in Kind:
 def piece(request: Request, db: Db, _: CurrentPerson, tag: str) -> KnifeDocument:
     """One knife by its tag."""
     return knife_document(
-        work.knife_tagged(db, request.app.state.shelf, tag), outgoing.shop_row(db)["currency"]
+        use_cases.knife_tagged(db, request.app.state.shelf, tag), outgoing.shop_row(db)["currency"]
     )

@@ -6,17 +6,17 @@ from collections.abc import Mapping
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cautions import Place, cautions
-from maple_rook.core.comparing import ClaimVerdict
-from maple_rook.core.figures_text import decimals_for, interval_text, rounded_text
+from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.measurement.wording import decimals_for, interval_text, rounded_text
+from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.dxf import dxf
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.spec_card import Card, CardLine, shelf_labels, spec_card
+from maple_rook.shelf.knife import ShelfKnife
+from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.exchange.knife_document import FigureDoc, KnifeDocument, knife_document
 from maple_rook.stations.exchange.publishing import standing_at, standing_of
-from maple_rook.stations.shelf import Shelf
-from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store import outgoing
 from maple_rook.store.exchange_tables import Publication
 

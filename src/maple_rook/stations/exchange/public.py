@@ -11,11 +11,14 @@ from jinja2 import Environment, PackageLoader, select_autoescape
 from markupsafe import Markup
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cautions import Place, cautions
+from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.paper import FONTS, STRONG, TEXT, TITLE
 from maple_rook.formats.preview import PNG_TYPE, preview
-from maple_rook.stations.access import Db, PublicBase
+from maple_rook.http.access import Db, PublicBase
+from maple_rook.http.security_headers import new_nonce, page_policy
+from maple_rook.shelf.knife import ShelfKnife
+from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.exchange.inline_svg import outline_svg, section_svg
 from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
 from maple_rook.stations.exchange.printing import (
@@ -27,9 +30,6 @@ from maple_rook.stations.exchange.printing import (
     price_text,
 )
 from maple_rook.stations.exchange.publishing import at_address
-from maple_rook.stations.guarding import new_nonce, page_policy
-from maple_rook.stations.shelf import Shelf
-from maple_rook.stations.shelf_knife import ShelfKnife
 from maple_rook.store import outgoing
 from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.records import NotFound

@@ -10,11 +10,11 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.quantities import QUANTITIES
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.http.policy import Somebody
+from maple_rook.http.preconditions import IfMatch, version
 from maple_rook.stations.exchange.knife_document import GROUPS, everything
 from maple_rook.stations.exchange.schemas import PublicationIn, PublicationOut, ShowChoice
-from maple_rook.stations.policy import Somebody
-from maple_rook.stations.versions import IfMatch, version
 from maple_rook.store import records
 from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.records import NotFound, model_name

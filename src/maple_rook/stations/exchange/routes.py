@@ -12,8 +12,12 @@ from maple_rook.formats.dxf import DXF_TYPE
 from maple_rook.formats.incoming.understand import RowVerdict
 from maple_rook.formats.json_ld import JSON_LD_TYPE
 from maple_rook.formats.paper import PDF_TYPE
-from maple_rook.stations.access import MAX_ID, CurrentPerson, Db, Opener, PublicBase, RowId
-from maple_rook.stations.exchange import printing, publishing, work
+from maple_rook.http.access import MAX_ID, CurrentPerson, Db, Opener, PublicBase, RowId
+from maple_rook.http.preconditions import Seen
+from maple_rook.http.problems import Conflict
+from maple_rook.http.schemas import StorableText
+from maple_rook.shelf.query import ShelfQuery, chosen, shelf_query
+from maple_rook.stations.exchange import printing, publishing, use_cases
 from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.exchange.schemas import (
     ChoicesIn,
@@ -23,11 +27,6 @@ from maple_rook.stations.exchange.schemas import (
     PublicationOut,
     RowsOut,
 )
-from maple_rook.stations.problems import Conflict
-from maple_rook.stations.rack.routes import rack_query
-from maple_rook.stations.rack.work import RackQuery, chosen
-from maple_rook.stations.schemas import StorableText
-from maple_rook.stations.versions import Seen
 
 router = APIRouter(tags=["exchange"])
 MOST_LABELS = 200
@@ -41,7 +40,7 @@ def _imports(request: Request) -> Imports:
 @router.get("/imports")
 def imports(db: Db, _: CurrentPerson) -> ImportsOut:
     """What columns of a table can mean, and what was brought in before."""
-    return work.overview(db)
+    return use_cases.overview(db)
 
 
 @router.post(
@@ -68,7 +67,7 @@ async def open_file(
 
     def opened() -> ImportOut:
         with opener() as db:
-            return work.opened(db, waiting, path, sha256, name, person.id)
+            return use_cases.opened(db, waiting, path, sha256, name, person.id)
 
     return await run_in_threadpool(opened)
 
@@ -80,14 +79,14 @@ def one(
 ) -> ImportOut:  # fmt: skip
     """A file as it stands; with another ``source`` its columns are read as that one's were."""
     waiting = _imports(request)
-    return work.shown(db, waiting, waiting.get(db, key), source)
+    return use_cases.shown(db, waiting, waiting.get(db, key), source)
 
 
 @router.post("/imports/{key}/run", status_code=202)
 def run(request: Request, db: Db, person: CurrentPerson, key: str, asked: ChoicesIn) -> ImportOut:
     """Try the file, or bring it in ``for_good``; ask for it again to see how far it is."""
     waiting = _imports(request)
-    return work.shown(db, waiting, waiting.start(db, key, person.id, asked), asked.source)
+    return use_cases.shown(db, waiting, waiting.start(db, key, person.id, asked), asked.source)
 
 
 @router.get("/imports/{key}/rows")
@@ -98,13 +97,13 @@ def rows(
     limit: Annotated[int, Query(ge=1, le=500)] = 100,
 ) -> RowsOut:  # fmt: skip
     """Row by row what became of the file."""
-    return work.rows(_imports(request).get(db, key), verdict, offset, limit)
+    return use_cases.rows(_imports(request).get(db, key), verdict, offset, limit)
 
 
 @router.get("/imports/{key}/report.csv", response_class=StreamingResponse)
 def report(request: Request, db: Db, _: CurrentPerson, key: str) -> StreamingResponse:
     """The whole report as a file."""
-    lines = work.report_csv(_imports(request).get(db, key))
+    lines = use_cases.report_csv(_imports(request).get(db, key))
     headers = {"Content-Disposition": 'attachment; filename="report.csv"'}
     return StreamingResponse(lines, media_type=CSV_TYPE, headers=headers)
 
@@ -147,7 +146,7 @@ def rack_labels(
     db: Db,
     _: CurrentPerson,
     base: PublicBase,
-    query: Annotated[RackQuery, Depends(rack_query)],
+    query: Annotated[ShelfQuery, Depends(shelf_query)],
 ) -> Response:
     """Shelf labels of the knives that search, ranges and order leave, 200 at most."""
     shelf = request.app.state.shelf

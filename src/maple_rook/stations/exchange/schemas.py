@@ -10,7 +10,7 @@ from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.incoming.headings import Column
 from maple_rook.formats.incoming.table import MOST_COLUMNS
 from maple_rook.formats.incoming.understand import RowVerdict
-from maple_rook.stations.schemas import ShortText, StorableText, Strict
+from maple_rook.http.schemas import ShortText, StorableText, Strict
 
 FieldKey = Annotated[str, StringConstraints(pattern=r"^[a-z0-9_:]{0,48}$")]
 

@@ -7,14 +7,14 @@ from pathlib import Path
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.units import UNITS
+from maple_rook.core.measurement.units import UNITS
 from maple_rook.formats.csv_table import Cell
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, cells, record_csv, shop_json
 from maple_rook.formats.workbook import BookSheet, write_workbook
-from maple_rook.stations.rack.as_table import shelf_headings, shelf_rows
-from maple_rook.stations.rack.work import RackQuery, chosen
-from maple_rook.stations.shelf import Shelf
+from maple_rook.shelf.as_table import shelf_headings, shelf_rows
+from maple_rook.shelf.projection import Shelf
+from maple_rook.shelf.query import ShelfQuery, chosen
 from maple_rook.store import outgoing
 
 ROWS: dict[Kind, Callable[[Session, outgoing.Part], outgoing.Rows]] = {
@@ -45,7 +45,7 @@ def whole_json(db: Session) -> Iterator[str]:
 def workbook(db: Session, shelf: Shelf, path: Path) -> None:
     """The shelf with U and both unit systems, then the record's tables, then what they mean."""
     shelf.catch_up(db)
-    currency, ids = outgoing.shop_row(db)["currency"], chosen(db, RackQuery())
+    currency, ids = outgoing.shop_row(db)["currency"], chosen(db, ShelfQuery())
     write_workbook(path, [
         BookSheet(SHELF_SHEET, shelf_headings(currency), shelf_rows(db, ids)),
         *(_record_sheet(db, kind) for kind in Kind),

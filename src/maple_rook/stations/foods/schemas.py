@@ -5,9 +5,9 @@ from typing import Annotated, Self
 
 from pydantic import BaseModel, Field
 
-from maple_rook.core.cutting import FOODS, Food
-from maple_rook.stations.schemas import ShortText, Strict
-from maple_rook.stations.versions import tag_of
+from maple_rook.core.cutting.force import FOODS, Food
+from maple_rook.http.preconditions import tag_of
+from maple_rook.http.schemas import ShortText, Strict
 
 
 class FoodIn(Strict):

@@ -5,8 +5,9 @@ from collections.abc import AsyncIterator
 from fastapi import APIRouter, Request
 from fastapi.sse import EventSourceResponse
 
-from maple_rook.stations.access import AtTheEntrance, CurrentPerson, Db, Instruments, RowId
-from maple_rook.stations.instruments import work
+from maple_rook.http.access import AtTheEntrance, CurrentPerson, Db, Instruments, RowId
+from maple_rook.http.preconditions import Seen
+from maple_rook.stations.instruments import use_cases
 from maple_rook.stations.instruments.schemas import (
     BenchEvent,
     InstrumentIn,
@@ -14,7 +15,6 @@ from maple_rook.stations.instruments.schemas import (
     TakeIn,
     TakenOut,
 )
-from maple_rook.stations.versions import Seen
 
 router = APIRouter(prefix="/instruments", tags=["instruments"])
 
@@ -22,13 +22,13 @@ router = APIRouter(prefix="/instruments", tags=["instruments"])
 @router.get("")
 def listed(db: Db, _: CurrentPerson, hub: Instruments) -> list[InstrumentOut]:
     """Every instrument with its state and calibration."""
-    return work.listed(db, hub)
+    return use_cases.listed(db, hub)
 
 
 @router.post("", status_code=201)
 def enter(db: Db, _: CurrentPerson, hub: Instruments, asked: InstrumentIn) -> InstrumentOut:
     """Enter an instrument or a reference block."""
-    return work.keep(db, hub, asked)
+    return use_cases.keep(db, hub, asked)
 
 
 @router.put("/{instrument_id}")
@@ -37,14 +37,14 @@ def mend(
     asked: InstrumentIn,
 ) -> InstrumentOut:  # fmt: skip
     """Mend an instrument's entry; readings keep the instrument they were taken with."""
-    return work.keep(db, hub, asked, instrument_id, seen)
+    return use_cases.keep(db, hub, asked, instrument_id, seen)
 
 
 @router.post("/{instrument_id}/take")
 async def take(_: CurrentPerson, hub: Instruments, instrument_id: RowId, asked: TakeIn) -> TakenOut:
     """Ask an instrument on a line for a reading; nothing is stored by it."""
     reading, event = await hub.take(instrument_id, asked.quantity, asked.about)
-    return work.taken(asked.quantity, reading, event)
+    return use_cases.taken(asked.quantity, reading, event)
 
 
 @router.get("/events", response_class=EventSourceResponse)
@@ -55,4 +55,4 @@ async def events(
     async for event in hub.events():
         if await entrance.who(request, "instruments_events") is None:
             return
-        yield work.bench_event(event)
+        yield use_cases.bench_event(event)

@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from maple_rook.core.quantities import MEASURES, REFERENCE_BLOCK
-from maple_rook.stations.bench.schemas import QuantityKey
-from maple_rook.stations.schemas import ShortText, StorableText, Strict
+from maple_rook.core.measurement.quantities import MEASURES, REFERENCE_BLOCK
+from maple_rook.http.schemas import ShortText, StorableText, Strict
+from maple_rook.intake.schemas import QuantityKey
 
 Kind = Literal["caliper", "scale", "rule", "loupe", "feeler gauge", "hardness tester",
                "angle gauge", "edge tester", "card tester", "camera", "eye",

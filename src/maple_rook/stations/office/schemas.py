@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
-from maple_rook.stations.schemas import Strict, storable
+from maple_rook.http.schemas import Strict, storable
 
 
 class CoefficientOut(BaseModel):

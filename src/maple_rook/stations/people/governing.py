@@ -6,10 +6,10 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.http.policy import Role, Somebody
+from maple_rook.http.preconditions import IfMatch, version
+from maple_rook.http.problems import Conflict
 from maple_rook.stations.people.schemas import InvitedOut, PersonIn, PersonOut, PersonState
-from maple_rook.stations.policy import Role, Somebody
-from maple_rook.stations.problems import Conflict
-from maple_rook.stations.versions import IfMatch, version
 from maple_rook.store import people
 from maple_rook.store.people_tables import Password, SignIn
 from maple_rook.store.records import NotFound

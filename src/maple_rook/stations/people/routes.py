@@ -7,15 +7,16 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import StreamingResponse
 
 from maple_rook.formats.csv_table import CSV_TYPE
-from maple_rook.stations.access import (
+from maple_rook.http.access import (
     AtTheEntrance,
     CurrentPerson,
     Db,
     RowId,
     Visitor,
 )
-from maple_rook.stations.entrance import address
-from maple_rook.stations.people import auditing, governing, work
+from maple_rook.http.authentication import address
+from maple_rook.http.preconditions import Seen
+from maple_rook.stations.people import auditing, governing, use_cases
 from maple_rook.stations.people.schemas import (
     AuditPage,
     InvitationIn,
@@ -31,7 +32,6 @@ from maple_rook.stations.people.schemas import (
     SignInIn,
     SignInOut,
 )
-from maple_rook.stations.versions import Seen
 
 router = APIRouter(tags=["people"])
 
@@ -44,7 +44,7 @@ def _browser(request: Request) -> str:
 @router.get("/session")
 def session(request: Request, db: Db, visitor: Visitor) -> SessionOut:
     """Who is signed in, and whose shop this is."""
-    return work.session(db, visitor, request.app.state.in_demo)
+    return use_cases.session(db, visitor, request.app.state.in_demo)
 
 
 @router.post("/session", status_code=204)
@@ -53,7 +53,7 @@ def sign_in(
     asked: SignInIn,
 ) -> None:  # fmt: skip
     """Sign in with name and password; the sign-in is kept in a cookie no script can read."""
-    token = work.sign_in(db, asked, address=address(request), label=_browser(request),
+    token = use_cases.sign_in(db, asked, address=address(request), label=_browser(request),
                          old=visitor)  # fmt: skip
     entrance.forget()
     entrance.let_in(request, answer, token)
@@ -64,7 +64,7 @@ def sign_out(
     request: Request, answer: Response, db: Db, person: CurrentPerson, entrance: AtTheEntrance
 ) -> None:
     """Sign out here."""
-    work.sign_out(db, person)
+    use_cases.sign_out(db, person)
     entrance.forget()
     entrance.let_out(request, answer)
 
@@ -74,7 +74,7 @@ def sign_out_everywhere(
     request: Request, answer: Response, db: Db, person: CurrentPerson, entrance: AtTheEntrance
 ) -> None:
     """Sign out everywhere, keys for programs included."""
-    work.sign_out_everywhere(db, person)
+    use_cases.sign_out_everywhere(db, person)
     entrance.forget()
     entrance.let_out(request, answer)
 
@@ -82,13 +82,13 @@ def sign_out_everywhere(
 @router.get("/sign-ins")
 def sign_ins(db: Db, person: CurrentPerson) -> list[SignInOut]:
     """Everywhere one is signed in, and one's keys."""
-    return work.sign_ins(db, person)
+    return use_cases.sign_ins(db, person)
 
 
 @router.post("/sign-ins", status_code=201)
 def make_key(db: Db, person: CurrentPerson, asked: KeyIn) -> KeyOut:
     """A key for a program, or the address of a calendar; told once."""
-    return work.make_key(db, person, asked)
+    return use_cases.make_key(db, person, asked)
 
 
 @router.delete("/sign-ins/{sign_in_id}")
@@ -96,7 +96,7 @@ def end_sign_in(
     db: Db, person: CurrentPerson, entrance: AtTheEntrance, sign_in_id: RowId
 ) -> list[SignInOut]:
     """End one of one's own sign-ins or keys."""
-    left = work.end_sign_in(db, person, sign_in_id)
+    left = use_cases.end_sign_in(db, person, sign_in_id)
     entrance.forget()
     return left
 
@@ -106,14 +106,14 @@ def change_password(
     db: Db, person: CurrentPerson, entrance: AtTheEntrance, asked: PasswordIn
 ) -> None:
     """Another password; other browsers are signed out."""
-    work.change_password(db, person, asked)
+    use_cases.change_password(db, person, asked)
     entrance.forget()
 
 
 @router.post("/invitation")
 def invitation(db: Db, asked: InvitationIn) -> InvitationOut:
     """For whom an invitation is."""
-    return work.invitation(db, asked.token)
+    return use_cases.invitation(db, asked.token)
 
 
 @router.post("/invitation/accept", status_code=204)
@@ -122,7 +122,7 @@ def join(
     asked: JoinIn,
 ) -> None:  # fmt: skip
     """Choose a password by an invitation, and be signed in; the first owner names the shop."""
-    token = work.join(db, asked, label=_browser(request), old=visitor)
+    token = use_cases.join(db, asked, label=_browser(request), old=visitor)
     entrance.forget()
     entrance.let_in(request, answer, token)
 

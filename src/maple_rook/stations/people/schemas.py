@@ -6,8 +6,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, StringConstraints
 
-from maple_rook.stations.policy import May, Role
-from maple_rook.stations.schemas import ShortText, Strict, storable
+from maple_rook.http.policy import May, Role
+from maple_rook.http.schemas import ShortText, Strict, storable
 
 PASSWORD_LEAST, PASSWORD_MOST = 12, 200
 Name = ShortText

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 import structlog
 
-from maple_rook.core.scale_card import Field, View
+from maple_rook.core.geometry.scale_card import Field, View
 from maple_rook.photo.camera import flat_scale
 from maple_rook.photo.heel_view import HeelView, trace_heel
 from maple_rook.photo.picture import Picture, picture

@@ -10,15 +10,17 @@ import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, undefer
 
-from maple_rook.core.comparing import difference_uncertainty
+from maple_rook.answers.figures import FigureOut
+from maple_rook.answers.shape import profile_out
+from maple_rook.core.choosing.comparing import difference_uncertainty
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
-from maple_rook.core.photo_blade import BladeLines, PhotoFigure
-from maple_rook.core.quantities import doubt, parse_reading, quantity
-from maple_rook.core.scale_card import View
-from maple_rook.core.section import polygon
-from maple_rook.core.section_fit import EndFigures, EndView, end_figures
-from maple_rook.core.uncertainty import Array, Figure
+from maple_rook.core.geometry.photo_blade import BladeLines, PhotoFigure
+from maple_rook.core.geometry.scale_card import View
+from maple_rook.core.geometry.section import polygon
+from maple_rook.core.geometry.section_fit import EndFigures, EndView, end_figures
+from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.quantities import doubt, parse_reading, quantity
+from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.photo.heel_view import HeelView
 from maple_rook.photo.refusal import PhotoRefused
 from maple_rook.photo.side_view import Lying, Pixel, Points, SideView
@@ -32,8 +34,6 @@ from maple_rook.stations.photo.schemas import (
     PointsOut,
     figure_parts,
 )
-from maple_rook.stations.schemas import FigureOut
-from maple_rook.stations.shape import profile_out
 from maple_rook.store import records
 from maple_rook.store.photo_tables import MeasuringPhoto
 from maple_rook.store.records import PHOTO, Figures

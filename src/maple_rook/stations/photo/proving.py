@@ -5,11 +5,11 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from maple_rook.core.quantities import QUANTITIES
-from maple_rook.stations.long_jobs import Found, Telling
-from maple_rook.stations.photo import work
+from maple_rook.background.tasks import Found, Telling
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.http.problems import Conflict
+from maple_rook.stations.photo import use_cases
 from maple_rook.stations.photo.desk import PhotoDesk
-from maple_rook.stations.problems import Conflict
 from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
 from maple_rook.store.tables import Piece, Sheet
 
@@ -41,7 +41,7 @@ def prove_photos(opener: sessionmaker[Session], desk: PhotoDesk, tell: Telling) 
 def _differs(db: Session, desk: PhotoDesk, photo: int, measurement: int) -> str:
     """In words; empty where all is as it was kept."""
     try:
-        found = work.again(db, desk, photo, measurement)
+        found = use_cases.again(db, desk, photo, measurement)
     except Conflict as refused:
         return str(refused)
     labels = [QUANTITIES[key].label if key in QUANTITIES else key for key in sorted(found.differs)]

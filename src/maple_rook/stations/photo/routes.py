@@ -6,12 +6,13 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.core.scale_card import CARDS, View, scale_card
+from maple_rook.core.geometry.scale_card import CARDS, View, scale_card
 from maple_rook.formats.paper import PDF_TYPE
 from maple_rook.formats.scale_card import card_pdf, card_svg
+from maple_rook.http.access import MAX_ID, CurrentPerson, Db, Instruments, RowId
+from maple_rook.http.schemas import picture_answer
 from maple_rook.photo.markers import pattern
-from maple_rook.stations.access import MAX_ID, CurrentPerson, Db, Instruments, RowId
-from maple_rook.stations.photo import measuring, work
+from maple_rook.stations.photo import measuring, use_cases
 from maple_rook.stations.photo.desk import PhotoDesk
 from maple_rook.stations.photo.schemas import (
     AcceptedOut,
@@ -24,7 +25,6 @@ from maple_rook.stations.photo.schemas import (
     PhotoOut,
     StandInIn,
 )
-from maple_rook.stations.schemas import picture_answer
 
 SheetId = Annotated[int, Query(ge=1, le=MAX_ID)]
 router = APIRouter(prefix="/photos", tags=["photo"])
@@ -67,7 +67,7 @@ def card_as_svg(_: CurrentPerson, key: CardKey) -> Response:
 @router.get("")
 def photos(db: Db, _: CurrentPerson, sheet_id: SheetId) -> list[PhotoOut]:
     """The photos of a sheet, newest first."""
-    return work.photos(db, sheet_id)
+    return use_cases.photos(db, sheet_id)
 
 
 @router.post("", status_code=201)
@@ -77,13 +77,13 @@ async def keep(
 ) -> PhotoOut:  # fmt: skip
     """Keep a photo sent as the body: JPEG, PNG, WebP or HEIC, once however often it is sent."""
     content = await request.body()
-    return await run_in_threadpool(work.keep, db, person, sheet_id, view, client_id, content)
+    return await run_in_threadpool(use_cases.keep, db, person, sheet_id, view, client_id, content)
 
 
 @router.post("/stand-in", status_code=201)
 def by_stand_in(db: Db, person: CurrentPerson, asked: StandInIn) -> PhotoOut:
     """A photo by the simulated camera, in the demo shop."""
-    return work.by_stand_in(db, person, asked)
+    return use_cases.by_stand_in(db, person, asked)
 
 
 @router.get("/{photo_id}/image", response_class=Response)
@@ -96,7 +96,7 @@ def image(db: Db, _: CurrentPerson, photo_id: RowId) -> Response:
 @router.delete("/{photo_id}")
 def throw_away(db: Db, _: CurrentPerson, photo_id: RowId) -> list[PhotoOut]:
     """Throw a photo away from which nothing was taken over; returns those that are left."""
-    return work.throw_away(db, photo_id)
+    return use_cases.throw_away(db, photo_id)
 
 
 @router.post("/{photo_id}/measure")
@@ -113,7 +113,7 @@ async def accept(
     asked: AcceptIn,
 ) -> AcceptedOut:  # fmt: skip
     """Take figures and edge of a photo over into its sheet, once however often it is sent."""
-    accepted = await run_in_threadpool(work.accept, db, photo_desk, person, photo_id, asked)
+    accepted = await run_in_threadpool(use_cases.accept, db, photo_desk, person, photo_id, asked)
     hub.changed(accepted.sheet_id)
     return accepted
 
@@ -123,4 +123,4 @@ def again(
     db: Db, _: CurrentPerson, photo_desk: Desk, photo_id: RowId, measurement_id: RowId
 ) -> AgainOut:
     """Make a kept measurement again from its photo and parameters."""
-    return work.again(db, photo_desk, photo_id, measurement_id)
+    return use_cases.again(db, photo_desk, photo_id, measurement_id)

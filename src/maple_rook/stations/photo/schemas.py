@@ -6,13 +6,14 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 
-from maple_rook.core.photo_blade import PhotoFigure
-from maple_rook.core.scale_card import CARDS, View
+from maple_rook.answers.figures import FigureOut, Points
+from maple_rook.answers.shape import ProfileOut
+from maple_rook.core.geometry.photo_blade import PhotoFigure
+from maple_rook.core.geometry.scale_card import CARDS, View
+from maple_rook.http.schemas import Strict
+from maple_rook.intake.schemas import QuantityKey
 from maple_rook.photo.refusal import PhotoRefused
 from maple_rook.photo.side_view import BENDS
-from maple_rook.stations.bench.schemas import QuantityKey
-from maple_rook.stations.schemas import FigureOut, Points, Strict
-from maple_rook.stations.shape import ProfileOut
 from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from pydantic import ValidationError
 
 from maple_rook.core.errors import MapleRookError
-from maple_rook.core.figures_text import interval_text
+from maple_rook.core.measurement.wording import interval_text
 from maple_rook.stations.predict.schemas import PredictIn, PredictOut
-from maple_rook.stations.predict.work import predict_described
+from maple_rook.stations.predict.use_cases import predict_described
 
 
 class NotPredictable(Exception):

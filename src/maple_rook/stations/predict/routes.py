@@ -2,8 +2,8 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from maple_rook.stations.access import CurrentPerson
-from maple_rook.stations.predict import work
+from maple_rook.http.access import CurrentPerson
+from maple_rook.stations.predict import use_cases
 from maple_rook.stations.predict.schemas import PredictIn, PredictOut
 
 router = APIRouter(tags=["predict"])
@@ -12,4 +12,4 @@ router = APIRouter(tags=["predict"])
 @router.post("/predict")
 def predict(asked: PredictIn, _: CurrentPerson) -> PredictOut:
     """Every prediction for a blade described in JSON, with interval, grade and model card."""
-    return work.predict_described(asked)
+    return use_cases.predict_described(asked)

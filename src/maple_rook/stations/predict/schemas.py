@@ -6,13 +6,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, Field, model_validator
 
-from maple_rook.core.blade import FRESH_EDGE_RADIUS_UM, Blade
-from maple_rook.core.edge import AsymmetrySchool
-from maple_rook.core.errors import InvalidValue
-from maple_rook.core.knife_types import KNIFE_TYPES, Grind, knife_type
-from maple_rook.core.predict import Prediction
-from maple_rook.core.quantities import QUANTITIES, parse_reading
-from maple_rook.core.retention import (
+from maple_rook.answers.figures import CardOut, PredictionOut
+from maple_rook.core.edge_life.retention import (
     CARBIDE_COEFFICIENTS,
     BoardMaterial,
     EdgeState,
@@ -21,10 +16,16 @@ from maple_rook.core.retention import (
     Technique,
     Use,
 )
-from maple_rook.core.section import check_section
-from maple_rook.core.steels import Steel, steel
-from maple_rook.core.uncertainty import Figure, type_b
-from maple_rook.stations.schemas import CardOut, PredictionOut, ShortText, Strict, TypedText
+from maple_rook.core.edge_life.steels import Steel, steel
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.section import check_section
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind, knife_type
+from maple_rook.core.measurement.quantities import QUANTITIES, parse_reading
+from maple_rook.core.measurement.uncertainty import Figure, type_b
+from maple_rook.core.prediction.blade import FRESH_EDGE_RADIUS_UM, Blade
+from maple_rook.core.prediction.predict import Prediction
+from maple_rook.http.schemas import ShortText, Strict, TypedText
 
 
 class MeasuredIn(Strict):

@@ -9,11 +9,11 @@ from pydantic import BaseModel
 from sqlalchemy import Select, func, select, tuple_
 from sqlalchemy.orm import Session
 
-from maple_rook.core.comparing import ClaimVerdict
-from maple_rook.stations.claims import ClaimOut
-from maple_rook.stations.schemas import FigureOut
-from maple_rook.stations.shelf import Shelf
-from maple_rook.stations.shelf_rows import GRAVEST_FIRST
+from maple_rook.answers.claims import ClaimOut
+from maple_rook.answers.figures import FigureOut
+from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.shelf.projection import Shelf
+from maple_rook.shelf.rows import GRAVEST_FIRST
 from maple_rook.store.shelf_tables import ShelfClaim
 
 

@@ -2,19 +2,9 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from maple_rook.stations.schemas import OutlineOut
-from maple_rook.stations.shelf_rows import RackRow
-
-
-class Range(BaseModel):
-    """A range filter with the shelf's own distribution: counts in equal bins."""
-
-    key: str
-    label: str
-    unit: str
-    low: float
-    high: float
-    counts: list[int]
+from maple_rook.answers.figures import OutlineOut
+from maple_rook.shelf.overview import Range
+from maple_rook.shelf.rows import RackRow
 
 
 class RackHead(BaseModel):

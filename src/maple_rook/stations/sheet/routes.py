@@ -5,15 +5,15 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from fastapi.responses import PlainTextResponse
 
-from maple_rook.stations import drawings
-from maple_rook.stations.access import CurrentPerson, CurrentSettings, Db, RowId
-from maple_rook.stations.drawings import View
-from maple_rook.stations.kitchen import ChosenKitchen
-from maple_rook.stations.reckoning import ChosenLife
-from maple_rook.stations.schemas import json_answer
-from maple_rook.stations.sheet import work
+from maple_rook.answers import drawings
+from maple_rook.answers.calibration import ChosenLife
+from maple_rook.answers.drawings import View
+from maple_rook.answers.kitchen import ChosenKitchen
+from maple_rook.answers.what_if import WhatIfIn, WhatIfOut, what_if
+from maple_rook.http.access import CurrentPerson, CurrentSettings, Db, RowId
+from maple_rook.http.schemas import json_answer
+from maple_rook.stations.sheet import use_cases
 from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut
-from maple_rook.stations.sheet.what_if import WhatIfIn, WhatIfOut, what_if
 
 router = APIRouter(tags=["sheet"])
 
@@ -28,7 +28,7 @@ def knife_sheet(
     kitchen: ChosenKitchen,
 ) -> Response:
     """Everything about one knife."""
-    return json_answer(work.knife_sheet(db, life, piece_id, kitchen, settings.draws))
+    return json_answer(use_cases.knife_sheet(db, life, piece_id, kitchen, settings.draws))
 
 
 @router.get("/pieces/{piece_id}/cut")
@@ -41,7 +41,7 @@ def cut(
     ratio: Annotated[float, Query(ge=0, le=10, description="slice over push speed")] = 0.0,
 ) -> CutOut:
     """Force against depth in a food, part by part, at any ratio of slice to push."""
-    return work.cut_through(db, piece_id, kitchen, food, ratio)
+    return use_cases.cut_through(db, piece_id, kitchen, food, ratio)
 
 
 @router.post("/pieces/{piece_id}/what-if")
@@ -63,7 +63,7 @@ def script(
     kitchen: ChosenKitchen,
 ) -> PlainTextResponse:  # fmt: skip
     """The knife in words to be said aloud, in measuring order."""
-    return PlainTextResponse(work.spoken(db, life, piece_id, kitchen, settings.draws))
+    return PlainTextResponse(use_cases.spoken(db, life, piece_id, kitchen, settings.draws))
 
 
 @router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)

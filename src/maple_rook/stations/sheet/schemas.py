@@ -4,13 +4,13 @@ import datetime as dt
 
 from pydantic import BaseModel
 
-from maple_rook.core.finish_work import Shelf
-from maple_rook.stations.claims import ClaimOut
-from maple_rook.stations.history import ObservationOut, ReadingOut
-from maple_rook.stations.life import EdgeLifeOut, StabilityOut
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, PredictionOut
-from maple_rook.stations.shape import ProfileOut, ShapeOut
-from maple_rook.stations.trials.schemas import TrialOut
+from maple_rook.answers.claims import ClaimOut
+from maple_rook.answers.edge_life import EdgeLifeOut, StabilityOut
+from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, PredictionOut
+from maple_rook.answers.history import ObservationOut, ReadingOut
+from maple_rook.answers.shape import ProfileOut, ShapeOut
+from maple_rook.answers.trials import TrialOut
+from maple_rook.core.upkeep.finish_work import Shelf
 
 
 class SheetOfPiece(BaseModel):

@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 
-from maple_rook.stations.access import CurrentPerson, Db
-from maple_rook.stations.steels import work
+from maple_rook.http.access import CurrentPerson, Db
+from maple_rook.stations.steels import use_cases
 from maple_rook.stations.steels.schemas import (
     CarbidesOut,
     CompositionIn,
@@ -23,19 +23,19 @@ def steels(
     db: Db, _: CurrentPerson, search: Annotated[str, Query(max_length=120)] = ""
 ) -> SteelsOut:
     """Grades by words and conditions such as Cr>13 or HRC>=60."""
-    return work.listed(db, search)
+    return use_cases.listed(db, search)
 
 
 @router.post("", status_code=201)
 def add_grade(db: Db, _: CurrentPerson, asked: GradeIn) -> GradeOut:
     """Enter a grade of the shop's own."""
-    return work.add(db, asked)
+    return use_cases.add(db, asked)
 
 
 @router.post("/estimate")
 def estimate_carbides(_: CurrentPerson, asked: CompositionIn) -> CarbidesOut:
     """Carbide volumes a composition leaves, with their interval; nothing is stored."""
-    return work.estimate(asked)
+    return use_cases.estimate(asked)
 
 
 @router.get("/hardness")
@@ -45,4 +45,4 @@ def convert_hardness(
     unit: Literal["HRC", "HV"] = "HRC",
 ) -> ConvertedOut:
     """A hardness in both scales, the strength, and what the trade makes of it."""
-    return work.converted(value, unit)
+    return use_cases.converted(value, unit)

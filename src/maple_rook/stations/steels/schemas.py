@@ -4,10 +4,15 @@ from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, Field, model_validator
 
+from maple_rook.core.edge_life.retention import CARBIDE_COEFFICIENTS
+from maple_rook.core.edge_life.steels import (
+    ELEMENTS,
+    ESTIMATE_RELATIVE_U,
+    Steel,
+    estimated_carbides,
+)
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.retention import CARBIDE_COEFFICIENTS
-from maple_rook.core.steels import ELEMENTS, ESTIMATE_RELATIVE_U, Steel, estimated_carbides
-from maple_rook.stations.schemas import ShortText, Strict
+from maple_rook.http.schemas import ShortText, Strict
 
 Percent = Annotated[float, Field(ge=0, le=60)]
 Hrc = Annotated[float, Field(ge=20, le=70)]

@@ -7,14 +7,15 @@ import math
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.calibration import CLASSES, Posterior
-from maple_rook.core.evidence import Calibration, Evidence
-from maple_rook.core.life_model import TRIED
-from maple_rook.core.model_cards import card
-from maple_rook.core.next_step import narrowed
-from maple_rook.core.steels import GradeClass
-from maple_rook.core.uncertainty import Z_90
-from maple_rook.stations.shelf import Shelf
+from maple_rook.answers.trials import shown
+from maple_rook.core.edge_life.calibration import CLASSES, Posterior
+from maple_rook.core.edge_life.life_model import TRIED
+from maple_rook.core.edge_life.steels import GradeClass
+from maple_rook.core.measurement.uncertainty import Z_90
+from maple_rook.core.prediction.evidence import Calibration, Evidence
+from maple_rook.core.prediction.model_cards import card
+from maple_rook.core.prediction.next_step import narrowed
+from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.trials.schemas import (
     CalibrationOut,
     ClassOut,
@@ -22,8 +23,8 @@ from maple_rook.stations.trials.schemas import (
     TargetOut,
     TryNextOut,
 )
-from maple_rook.stations.trials.work import piece_names, shown
 from maple_rook.store import trials as kept
+from maple_rook.store.records import piece_names
 from maple_rook.store.shelf_tables import ShelfRow
 
 TRY_NEXT, TAGS_SHOWN, LEFT_OUT_SHOWN = 3, 6, 30

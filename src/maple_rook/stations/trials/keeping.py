@@ -5,12 +5,12 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
-from maple_rook.core.evidence import as_tried
-from maple_rook.core.life_model import LifeModel
-from maple_rook.core.model_cards import MODEL_CARDS, card
-from maple_rook.core.retention import Kitchen
-from maple_rook.core.trials import Protocol
-from maple_rook.stations.policy import Somebody
+from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.edge_life.trials import Protocol
+from maple_rook.core.prediction.evidence import as_tried
+from maple_rook.core.prediction.model_cards import MODEL_CARDS, card
+from maple_rook.http.policy import Somebody
 from maple_rook.stations.trials.schemas import AgainOut, KeptNumber, KeptOut
 from maple_rook.store import kept, records
 from maple_rook.store.foods import shop_foods

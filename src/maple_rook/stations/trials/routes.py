@@ -5,12 +5,13 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.core.life_model import Basis
-from maple_rook.core.trials import TrialKind
-from maple_rook.stations.access import CurrentPerson, Db, Instruments, Opener, RowId
-from maple_rook.stations.reckoning import CurrentReckoning
-from maple_rook.stations.shelf import Shelf
-from maple_rook.stations.trials import calibrating, keeping, work
+from maple_rook.answers.calibration import CurrentReckoning
+from maple_rook.core.edge_life.life_model import Basis
+from maple_rook.core.edge_life.trials import TrialKind
+from maple_rook.http.access import CurrentPerson, Db, Instruments, Opener, RowId
+from maple_rook.http.preconditions import Seen
+from maple_rook.shelf.projection import Shelf
+from maple_rook.stations.trials import calibrating, keeping, use_cases
 from maple_rook.stations.trials.schemas import (
     AgainOut,
     AsideIn,
@@ -25,7 +26,6 @@ from maple_rook.stations.trials.schemas import (
     TrialIn,
     WholeTrial,
 )
-from maple_rook.stations.versions import Seen
 
 router = APIRouter(tags=["trials"])
 Cuts = Annotated[float | None, Query(ge=0, le=100_000, description="cuts made before")]
@@ -40,7 +40,7 @@ def trials(
     limit: Annotated[int, Query(ge=1, le=500)] = 60,
 ) -> ListOfTrials:
     """The newest trials of a kind."""
-    return work.listed(db, hub, kind, limit)
+    return use_cases.listed(db, hub, kind, limit)
 
 
 @router.post("/trials", status_code=201)
@@ -48,14 +48,14 @@ def begin(
     db: Db, person: CurrentPerson, hub: Instruments, reckoning: CurrentReckoning, asked: TrialIn
 ) -> WholeTrial:
     """Begin a trial; what was predicted before it is kept with it."""
-    begun = work.begin(db, person, hub, reckoning.life(db, Basis.CALIBRATED), asked)
-    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), begun)
+    begun = use_cases.begin(db, person, hub, reckoning.life(db, Basis.CALIBRATED), asked)
+    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), begun)
 
 
 @router.post("/trials/read")
 def read(_: CurrentPerson, asked: ReadIn) -> ReadOut:
     """Look at a file of points; nothing is stored."""
-    return work.read(asked)
+    return use_cases.read(asked)
 
 
 @router.get("/trials/calibration")
@@ -70,7 +70,7 @@ def calibration(
 @router.get("/trials/{trial_id}")
 def trial(db: Db, _: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId) -> WholeTrial:
     """One trial with its fits and the published prediction."""
-    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.post("/trials/{trial_id}/points", status_code=201)
@@ -78,8 +78,8 @@ def add_points(
     db: Db, person: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId, asked: PointsIn
 ) -> WholeTrial:
     """Add points; the newest of an x stands."""
-    work.add_points(db, person, trial_id, asked.points)
-    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    use_cases.add_points(db, person, trial_id, asked.points)
+    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.post("/trials/{trial_id}/cycle", status_code=201)
@@ -87,9 +87,11 @@ async def take_cycle(
     opener: Opener, person: CurrentPerson, hub: Instruments, trial_id: RowId, cuts: Cuts = None
 ) -> None:
     """Let the tester of a trial run its next cycle, or part the line after so many cuts."""
-    wanted = await run_in_threadpool(work.next_reading, opener, trial_id, cuts)
+    wanted = await run_in_threadpool(use_cases.next_reading, opener, trial_id, cuts)
     reading, event = await hub.take(wanted.instrument_id, wanted.quantity, wanted.about)
-    await run_in_threadpool(work.keep_reading, opener, person, trial_id, wanted, reading, event)
+    await run_in_threadpool(
+        use_cases.keep_reading, opener, person, trial_id, wanted, reading, event
+    )
 
 
 @router.post("/trials/{trial_id}/protocol", status_code=201)
@@ -98,8 +100,8 @@ def describe(
     asked: ProtocolIn,
 ) -> WholeTrial:  # fmt: skip
     """State how a trial was done."""
-    work.describe(db, person, trial_id, asked, seen)
-    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    use_cases.describe(db, person, trial_id, asked, seen)
+    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.post("/trials/{trial_id}/aside", status_code=201)
@@ -108,8 +110,8 @@ def set_aside(
     asked: AsideIn,
 ) -> WholeTrial:  # fmt: skip
     """Leave a trial out of calibration, with a reason, or take it up again."""
-    work.set_aside(db, person, trial_id, asked.reason, seen)
-    return work.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    use_cases.set_aside(db, person, trial_id, asked.reason, seen)
+    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.get("/pieces/{piece_id}/kept")

@@ -8,36 +8,16 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
-from maple_rook.core.decline import Decline, Form
-from maple_rook.core.retention import BoardMaterial, EdgeState, Job, Kitchen, Technique, Use
-from maple_rook.core.trials import Event, Point, Protocol, TrialKind
-from maple_rook.stations.schemas import Strict, storable
+from maple_rook.answers.kitchen import KitchenOfTrial
+from maple_rook.answers.trials import TrialOut
+from maple_rook.core.edge_life.decline import Decline, Form
+from maple_rook.core.edge_life.trials import Event, Point, Protocol, TrialKind
+from maple_rook.http.schemas import NoteText, Strict, storable
 
-NoteText = Annotated[
-    str, StringConstraints(strip_whitespace=True, max_length=400), AfterValidator(storable)
-]
 Told = Annotated[
     str, StringConstraints(strip_whitespace=True, max_length=80), AfterValidator(storable)
 ]
 GivenText = Annotated[str, StringConstraints(max_length=200_000), AfterValidator(storable)]
-
-
-class KitchenOfTrial(Strict):
-    """The kitchen of a log."""
-
-    use: Use = Use.HOME
-    board: BoardMaterial = BoardMaterial.WOOD
-    technique: Technique = Technique.NORMAL
-    honed: bool = True
-
-    def core(self) -> Kitchen:
-        return Kitchen(self.use, self.board, self.technique, self.honed,
-                       Job.ALL_ROUND, EdgeState.FRESH)  # fmt: skip
-
-    @classmethod
-    def of(cls, kitchen: Kitchen) -> Self:
-        return cls(use=kitchen.use, board=kitchen.board, technique=kitchen.technique,
-                   honed=kitchen.honed)  # fmt: skip
 
 
 class ProtocolIn(Strict):
@@ -172,24 +152,6 @@ class RateOut(BaseModel):
             form=decline.form, start=decline.start, rate=list(decline.rate),
             half_life=list(decline.half_life), misfit=decline.misfit, curve=curve,
         )  # fmt: skip
-
-
-class TrialOut(BaseModel):
-    """A trial in a list."""
-
-    id: int
-    piece_id: int
-    tag: str
-    knife: str
-    kind: TrialKind
-    started_at: dt.datetime
-    person: str
-    source: str
-    simulated: bool
-    points: int
-    left_out: list[str]
-    set_aside: str
-    summary: str
 
 
 class WholeTrial(TrialOut):

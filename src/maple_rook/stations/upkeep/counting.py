@@ -8,12 +8,12 @@ from functools import cached_property
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import Built, built
-from maple_rook.core.observations import Seen
-from maple_rook.core.reprofile import Faces, faces_of
-from maple_rook.core.upkeep_plan import RAISES_THE_EDGE, EdgeCare
-from maple_rook.core.wear import LifeCounts, Limits, life_counts
+from maple_rook.core.measurement.observations import Seen
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import Built, built
+from maple_rook.core.upkeep.plan import RAISES_THE_EDGE, EdgeCare
+from maple_rook.core.upkeep.reprofile import Faces, faces_of
+from maple_rook.core.upkeep.wear import LifeCounts, Limits, life_counts
 from maple_rook.stations.upkeep.rates import KnifeRate
 from maple_rook.store import upkeep
 from maple_rook.store.records import newest_seen

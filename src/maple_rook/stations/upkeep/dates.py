@@ -11,22 +11,21 @@ import numpy as np
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.customer import RodSchool
-from maple_rook.core.cutting import FOODS, STROKES
-from maple_rook.core.life_model import LifeModel
-from maple_rook.core.predict import predict_arrays
-from maple_rook.core.retention import Kitchen
-from maple_rook.core.sharpening_tools import Tool, rod_for, rules
-from maple_rook.core.upkeep_plan import DueState, Entry, Interval, last_stone, plan, state
+from maple_rook.answers.kitchen import KitchenOfTrial
+from maple_rook.core.cutting.force import FOODS, STROKES
+from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.predict import predict_arrays
+from maple_rook.core.upkeep.plan import DueState, Entry, Interval, last_stone, plan, state
+from maple_rook.core.upkeep.sharpening_tools import RodSchool, Tool, rod_for, rules
 from maple_rook.formats.calendar_file import CalendarEntry, calendar_file
-from maple_rook.stations.policy import Somebody
-from maple_rook.stations.trials.schemas import KitchenOfTrial
-from maple_rook.stations.trials.work import piece_names
+from maple_rook.http.policy import Somebody
 from maple_rook.stations.upkeep.counting import Worn, worn
 from maple_rook.stations.upkeep.life_schemas import DueOut, PlanIn, PlanOut
 from maple_rook.stations.upkeep.rates import KnifeRate, rates
 from maple_rook.store import records, upkeep
+from maple_rook.store.records import piece_names
 from maple_rook.store.tables import Piece
 from maple_rook.store.trials import kitchen_from
 from maple_rook.store.upkeep_tables import PlanMark, PlanRow

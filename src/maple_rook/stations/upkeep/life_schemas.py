@@ -8,10 +8,11 @@ from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
-from maple_rook.core.customer import RodSchool
-from maple_rook.core.upkeep_plan import DueState, EdgeCare
-from maple_rook.stations.schemas import FigureOut, OutlineOut, PieceOut, Strict, storable
-from maple_rook.stations.trials.schemas import KitchenOfTrial, NoteText
+from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut
+from maple_rook.answers.kitchen import KitchenOfTrial
+from maple_rook.core.upkeep.plan import DueState, EdgeCare
+from maple_rook.core.upkeep.sharpening_tools import RodSchool
+from maple_rook.http.schemas import NoteText, Strict, storable
 
 PlanLabel = Annotated[
     str,

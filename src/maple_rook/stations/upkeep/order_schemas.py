@@ -8,10 +8,10 @@ from typing import Annotated, Self
 
 from pydantic import BaseModel, Field, StringConstraints, model_validator
 
-from maple_rook.core.finish_work import Shelf
-from maple_rook.stations.access import MAX_ID
-from maple_rook.stations.schemas import OutlineOut, PieceOut, Strict
-from maple_rook.stations.trials.schemas import NoteText
+from maple_rook.answers.figures import OutlineOut, PieceOut
+from maple_rook.core.upkeep.finish_work import Shelf
+from maple_rook.http.access import MAX_ID
+from maple_rook.http.schemas import NoteText, Strict
 from maple_rook.store.work_orders import EventKind, JobState
 
 ItemKey = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,47}$")]

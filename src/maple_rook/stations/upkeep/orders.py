@@ -9,16 +9,16 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cautions import FINISH, HANDLING
+from maple_rook.answers.figures import OutlineOut, PieceOut, blade_outline
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.finish_work import STONING, Fault, Job, Method, cost, jobs
-from maple_rook.core.reprofile import Wanted
-from maple_rook.core.reprofile_plan import ReprofilePlan
-from maple_rook.stations.bench import taking
-from maple_rook.stations.bench.schemas import StoredOut
-from maple_rook.stations.policy import Somebody
-from maple_rook.stations.problems import Conflict
-from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
+from maple_rook.core.upkeep.cautions import FINISH, HANDLING
+from maple_rook.core.upkeep.finish_work import STONING, Fault, Job, Method, cost, jobs
+from maple_rook.core.upkeep.reprofile import Wanted
+from maple_rook.core.upkeep.reprofile_plan import ReprofilePlan
+from maple_rook.http.policy import Somebody
+from maple_rook.http.problems import Conflict
+from maple_rook.intake import readings
+from maple_rook.intake.schemas import StoredOut
 from maple_rook.stations.upkeep.order_schemas import (
     DeliveryOut,
     DeliveryRow,
@@ -252,7 +252,7 @@ def keep_photo(
     """A picture of a job, kept with the sheet the order came from; once."""
     job = records.get(db, WorkJobRow, "job", job_id)
     sheet_id = job.order.sheet_id
-    return taking.keep_photo(db, person, sheet_id, client_id, content, after_sign_off=True)
+    return readings.keep_photo(db, person, sheet_id, client_id, content, after_sign_off=True)
 
 
 def delivery(db: Session) -> DeliveryOut:

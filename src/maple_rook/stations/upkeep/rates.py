@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.uncertainty import Figure
-from maple_rook.core.wear import Lowered, wear_rate
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.upkeep.wear import Lowered, wear_rate
 from maple_rook.store import upkeep
 from maple_rook.store.upkeep import Logged, Measured
 

@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.cautions import HANDLING
-from maple_rook.core.cutting import STROKES
+from maple_rook.answers.edge_life import stability_of
+from maple_rook.answers.figures import Points
+from maple_rook.answers.what_if import WHAT_IF_DRAWS, WhatIfRow, row
+from maple_rook.core.cutting.force import STROKES
+from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.edge_life.stability import StrokeStyle
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.finish_work import STONING, cost
-from maple_rook.core.life_model import LifeModel
-from maple_rook.core.predict import predict
-from maple_rook.core.reprofile import Faces, Ring, Wanted
-from maple_rook.core.reprofile_plan import ReprofilePlan, found_edge, reprofile_plan
-from maple_rook.core.retention import Kitchen
-from maple_rook.core.stability import StrokeStyle
-from maple_rook.stations.life import stability_of
-from maple_rook.stations.problems import Conflict
-from maple_rook.stations.schemas import Points
-from maple_rook.stations.sheet.what_if import WHAT_IF_DRAWS, WhatIfRow, row
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.predict import predict
+from maple_rook.core.upkeep.cautions import HANDLING
+from maple_rook.core.upkeep.finish_work import STONING, cost
+from maple_rook.core.upkeep.reprofile import Faces, Ring, Wanted
+from maple_rook.core.upkeep.reprofile_plan import ReprofilePlan, found_edge, reprofile_plan
+from maple_rook.http.problems import Conflict
 from maple_rook.stations.upkeep.rates import rates
 from maple_rook.stations.upkeep.schemas import BearsOut, EdgeOut, ReprofileOut, StepOut, WantedIn
 from maple_rook.store import records

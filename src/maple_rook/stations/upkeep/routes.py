@@ -7,13 +7,13 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.core.customer import RodSchool
-from maple_rook.core.sharpening_tools import Tool
+from maple_rook.answers.calibration import ChosenLife
+from maple_rook.answers.kitchen import ChosenKitchen
+from maple_rook.core.upkeep.sharpening_tools import RodSchool, Tool
 from maple_rook.formats.calendar_file import CALENDAR_TYPE
-from maple_rook.stations.access import MAX_ID, CurrentPerson, Db, RowId
-from maple_rook.stations.bench.schemas import StoredOut
-from maple_rook.stations.kitchen import ChosenKitchen
-from maple_rook.stations.reckoning import ChosenLife
+from maple_rook.http.access import MAX_ID, CurrentPerson, Db, RowId
+from maple_rook.http.preconditions import Seen
+from maple_rook.intake.schemas import StoredOut
 from maple_rook.stations.upkeep import dates, lasting, orders, replan, setting, shop
 from maple_rook.stations.upkeep.life_schemas import (
     CareOut,
@@ -33,7 +33,6 @@ from maple_rook.stations.upkeep.schemas import (
     WorkshopIn,
     WorkshopOut,
 )
-from maple_rook.stations.versions import Seen
 from maple_rook.store import upkeep
 
 router = APIRouter(tags=["upkeep"])

@@ -8,15 +8,16 @@ from typing import Annotated, Self
 
 from pydantic import AfterValidator, BaseModel, Field, StringConstraints, model_validator
 
-from maple_rook.core.edge import AsymmetrySchool
-from maple_rook.core.grinding import Stone
-from maple_rook.core.reprofile import Wanted
-from maple_rook.core.setup import Spacer
-from maple_rook.core.sharpening_tools import Leave, Tool
-from maple_rook.core.wear import Limits
-from maple_rook.core.workshop import Workshop
-from maple_rook.stations.schemas import OutlineOut, PieceOut, Points, Strict, storable
-from maple_rook.stations.sheet.what_if import WhatIfRow
+from maple_rook.answers.figures import OutlineOut, PieceOut, Points
+from maple_rook.answers.what_if import WhatIfRow
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.upkeep.grinding import Stone
+from maple_rook.core.upkeep.reprofile import Wanted
+from maple_rook.core.upkeep.setup import Spacer
+from maple_rook.core.upkeep.sharpening_tools import Leave, Tool
+from maple_rook.core.upkeep.wear import Limits
+from maple_rook.core.upkeep.workshop import Workshop
+from maple_rook.http.schemas import Strict, storable
 
 Named = Annotated[
     str,

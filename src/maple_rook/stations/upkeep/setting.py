@@ -7,17 +7,17 @@ from collections.abc import Iterator
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.blade import Blade
-from maple_rook.core.built import Built, built
-from maple_rook.core.cautions import FINISH, HANDLING
-from maple_rook.core.customer import RodSchool
-from maple_rook.core.edge import AsymmetrySchool
-from maple_rook.core.figures_text import rounded_text
-from maple_rook.core.finish_work import STONING
-from maple_rook.core.knife_types import Grind
-from maple_rook.core.reprofile_plan import found_edge
-from maple_rook.core.section import polygon
-from maple_rook.core.setup import (
+from maple_rook.answers.figures import OutlineOut, PieceOut, blade_outline
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.section import polygon
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.wording import rounded_text
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import Built, built
+from maple_rook.core.upkeep.cautions import FINISH, HANDLING
+from maple_rook.core.upkeep.finish_work import STONING
+from maple_rook.core.upkeep.reprofile_plan import found_edge
+from maple_rook.core.upkeep.setup import (
     angle_of_lift_deg,
     face_lift_mm,
     least_angle_deg,
@@ -26,10 +26,9 @@ from maple_rook.core.setup import (
     stroke_share,
     strokes,
 )
-from maple_rook.core.sharpening_tools import HELD, Tool, rules
-from maple_rook.core.workshop import Workshop
-from maple_rook.stations.problems import Conflict
-from maple_rook.stations.schemas import OutlineOut, PieceOut, blade_outline
+from maple_rook.core.upkeep.sharpening_tools import HELD, RodSchool, Tool, rules
+from maple_rook.core.upkeep.workshop import Workshop
+from maple_rook.http.problems import Conflict
 from maple_rook.stations.upkeep.schemas import FaceOut, LiftOut, RuleOut, SetupOut, StackOut
 from maple_rook.store import records
 from maple_rook.store.upkeep import workshop

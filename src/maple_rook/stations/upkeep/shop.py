@@ -7,7 +7,8 @@ from dataclasses import asdict
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.stations.policy import Somebody
+from maple_rook.http.policy import Somebody
+from maple_rook.http.preconditions import IfMatch, alone, version
 from maple_rook.stations.upkeep.schemas import (
     LimitsIO,
     SpacerIO,
@@ -15,7 +16,6 @@ from maple_rook.stations.upkeep.schemas import (
     WorkshopIn,
     WorkshopOut,
 )
-from maple_rook.stations.versions import IfMatch, alone, version
 from maple_rook.store import upkeep
 from maple_rook.store.tables import Shop
 from maple_rook.store.upkeep_tables import WorkshopSet

@@ -1,0 +1,90 @@
+"""What the edge life is reckoned with at this moment: coefficients and the shop's trials."""
+
+from __future__ import annotations
+
+import threading
+from typing import Annotated
+
+from fastapi import Depends, Request
+from sqlalchemy.orm import Session
+
+from maple_rook.core.edge_life.life_model import Basis, LifeModel, uncalibrated
+from maple_rook.core.measurement.coefficients import PUBLISHED
+from maple_rook.core.prediction.evidence import Calibration, Tried, calibrate
+from maple_rook.http.access import Db
+from maple_rook.store import shelf
+from maple_rook.store import trials as kept
+
+
+class Reckoning:
+    """The calibration, worked out again only when something it rests on has changed.
+
+    A trial is read again only when it or its knife has changed.
+    """
+
+    def __init__(self) -> None:
+        self._whole: tuple[object, ...] | None = None
+        self._rests_on: object = None
+        self._tried: dict[int, tuple[object, Tried]] = {}
+        self._found = calibrate([], PUBLISHED)
+        self._lock = threading.Lock()
+
+    def calibration(self, db: Session) -> Calibration:
+        with self._lock:
+            whole = kept.whole_mark(db)
+            if whole != self._whole:
+                self._look_again(db)
+                self._whole = whole
+            return self._found
+
+    def _look_again(self, db: Session) -> None:
+        trials = kept.trial_marks(db)
+        pieces = sorted({piece for piece, _ in trials.values()})
+        knives = shelf.marks(db, pieces) if pieces else {}
+        newest = kept.newest_set(db)
+        rests = {key: (mark, knives[piece]) for key, (piece, mark) in trials.items()}
+        rests_on = (newest.id if newest else None, rests)
+        if rests_on == self._rests_on:
+            return
+        stale = [k for k, m in rests.items() if k not in self._tried or self._tried[k][0] != m]
+        for recorded in kept.recorded(db, stale):
+            key = recorded.row.id
+            self._tried[key] = (rests[key], recorded.tried)
+        self._found = calibrate(
+            [self._tried[key][1] for key in rests], kept.coefficients_of(newest)
+        )
+        self._rests_on = rests_on
+
+    def life(self, db: Session, basis: Basis) -> LifeModel:
+        """The models of a basis, with the shop's coefficients either way.
+
+        The published ones rest on no trial, so none is looked at.
+        """
+        if basis is Basis.PUBLISHED:
+            return uncalibrated(kept.coefficients_of(kept.newest_set(db)))
+        return self.calibration(db).after
+
+    def last_life(self, basis: Basis) -> LifeModel:
+        """The same as it was when the record was last looked at."""
+        return self._found.life(basis)
+
+
+async def reckoning(request: Request) -> Reckoning:
+    found: Reckoning = request.app.state.reckoning
+    return found
+
+
+async def chosen_basis(basis: Basis = Basis.CALIBRATED) -> Basis:
+    """What the edge life is reckoned with: the published models, or calibrated by trials."""
+    return basis
+
+
+CurrentReckoning = Annotated[Reckoning, Depends(reckoning)]
+ChosenBasis = Annotated[Basis, Depends(chosen_basis)]
+
+
+def chosen_life(db: Db, reckoning: CurrentReckoning, basis: ChosenBasis) -> LifeModel:
+    return reckoning.life(db, basis)
+
+
+ChosenLife = Annotated[LifeModel, Depends(chosen_life)]

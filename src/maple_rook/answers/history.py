@@ -1,0 +1,124 @@
+"""What stands behind a sheet: readings and observations, who, when, with what."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections.abc import Sequence
+from typing import Self
+
+from pydantic import BaseModel
+from sqlalchemy import ColumnElement, select
+from sqlalchemy.orm import Session, joinedload
+
+from maple_rook.core.measurement.observations import DECISION_PREFIX, ITEMS
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.store.tables import Observation, Reading
+
+
+class ReadingOut(BaseModel):
+    id: int
+    client_id: uuid.UUID
+    quantity: str
+    typed: str
+    value: float
+    unit: str
+    si_value: float
+    si_unit: str
+    replicate: int
+    instrument: str
+    method: str
+    station: str
+    above_edge_mm: float | None
+    along_mm: float | None
+    reference: str | None
+    unusual_confirmed: bool
+    taken_at: dt.datetime
+    person: str
+    voided: str | None
+
+
+class ObservationOut(BaseModel):
+    """What was seen; ``label`` and ``text`` are the item and the choices in words."""
+
+    id: int
+    client_id: uuid.UUID
+    item: str
+    aspect: str
+    value: str
+    note: str
+    label: str
+    text: str
+    stop: str
+    photo_id: int | None
+    person: str
+    taken_at: dt.datetime
+
+    @classmethod
+    def of(cls, row: Observation) -> Self:
+        item, q = ITEMS.get(row.item), QUANTITIES.get(row.item)
+        choices = item.choices if item else {}
+        words = [choices.get(key, key.replace("_", " ")) for key in row.value.split(",") if key]
+        return cls(
+            id=row.id,
+            client_id=row.client_id,
+            item=row.item,
+            aspect=row.aspect,
+            value=row.value,
+            note=row.note,
+            label=item.label if item else q.label if q else row.item,
+            text=", ".join(words),
+            stop=item.stop if item else q.stop if q else "",
+            photo_id=row.photo_id,
+            person=row.person.name,
+            taken_at=row.taken_at,
+        )
+
+
+def observations_of_piece(standing: Sequence[Observation]) -> list[ObservationOut]:
+    """What is known of a piece by eye: the newest sheet's word on each item and aspect.
+
+    ``standing`` is what stands on its sheets, sheet by sheet, oldest first.
+    """
+    newest: dict[tuple[str, str], Observation] = {}
+    for row in standing:
+        if not row.item.startswith(DECISION_PREFIX):
+            newest[row.item, row.aspect] = row
+    order = {key: i for i, key in enumerate((*QUANTITIES, *ITEMS))}
+    found = sorted(newest.values(), key=lambda row: (order.get(row.item, 0), row.aspect))
+    return [ObservationOut.of(row) for row in found]
+
+
+def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:
+    """Readings with who, when and with what, voided ones too, oldest first."""
+    query = (
+        select(Reading)
+        .options(joinedload(Reading.instrument), joinedload(Reading.reference),
+                 joinedload(Reading.person), joinedload(Reading.void))
+        .where(where)
+        .order_by(Reading.id)
+    )  # fmt: skip
+    return [
+        ReadingOut(
+            id=r.id,
+            client_id=r.client_id,
+            quantity=r.quantity,
+            typed=r.typed,
+            value=r.value,
+            unit=r.unit,
+            si_value=r.si_value,
+            si_unit=r.si_unit,
+            replicate=r.replicate,
+            instrument=r.instrument.name,
+            method=r.method,
+            station=r.station,
+            above_edge_mm=r.above_edge_mm,
+            along_mm=r.station_mm,
+            reference=r.reference.name if r.reference else None,
+            unusual_confirmed=r.unusual_confirmed,
+            taken_at=r.taken_at,
+            person=r.person.name,
+            voided=r.void.reason if r.void else None,
+        )
+        for r in db.scalars(query)
+    ]

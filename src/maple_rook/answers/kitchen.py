@@ -1,0 +1,60 @@
+"""The kitchen a prediction is for, as a query string chooses it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Self
+
+from fastapi import Depends, Query
+from pydantic import StringConstraints
+
+from maple_rook.core.edge_life.retention import (
+    BoardMaterial,
+    EdgeState,
+    Job,
+    Kitchen,
+    Technique,
+    Use,
+)
+from maple_rook.http.schemas import Strict
+from maple_rook.store.foods import MOST_FOODS
+
+_PART = r"^[a-z][a-z0-9_]{0,39}:[0-9]{1,2}([.][0-9]{1,2})?$"
+Shares = Annotated[
+    tuple[Annotated[str, StringConstraints(pattern=_PART)], ...], Query(max_length=MOST_FOODS)
+]
+
+
+async def chosen_kitchen(
+    use: Use = Use.HOME,
+    board: BoardMaterial = BoardMaterial.WOOD,
+    technique: Technique = Technique.NORMAL,
+    honed: bool = True,
+    job: Job = Job.ALL_ROUND,
+    edge: EdgeState = EdgeState.FRESH,
+    share: Shares = (),
+) -> Kitchen:
+    """``share`` gives parts of a food as key:parts; where there are any they go before ``job``."""
+    parts = (text.split(":") for text in share)
+    shares = tuple(sorted((key, float(part)) for key, part in parts if float(part) > 0))
+    return Kitchen(use, board, technique, honed, job, edge, shares)
+
+
+ChosenKitchen = Annotated[Kitchen, Depends(chosen_kitchen)]
+
+
+class KitchenOfTrial(Strict):
+    """The kitchen of a log."""
+
+    use: Use = Use.HOME
+    board: BoardMaterial = BoardMaterial.WOOD
+    technique: Technique = Technique.NORMAL
+    honed: bool = True
+
+    def core(self) -> Kitchen:
+        return Kitchen(self.use, self.board, self.technique, self.honed,
+                       Job.ALL_ROUND, EdgeState.FRESH)  # fmt: skip
+
+    @classmethod
+    def of(cls, kitchen: Kitchen) -> Self:
+        return cls(use=kitchen.use, board=kitchen.board, technique=kitchen.technique,
+                   honed=kitchen.honed)  # fmt: skip

@@ -1,0 +1,1 @@
+"""The task queue and what runs on it, and what changed told to every process."""

@@ -1,0 +1,172 @@
+"""Differences between knives, and claims against measurement.
+
+References
+----------
+.. [1] ISO 14253-1, decision rules for verifying conformity or nonconformity.
+.. [2] JCGM 100:2008 (uncertainty of a difference).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, Figure
+
+
+@dataclass(frozen=True)
+class Threshold:
+    """What is noticeable at the board: an absolute or a relative difference (practice rule)."""
+
+    amount: float
+    relative: bool = False
+
+
+NOTICEABLE: dict[str, Threshold] = {
+    "weight": Threshold(0.10, relative=True),
+    "height_heel": Threshold(2),
+    "height_mid": Threshold(2),
+    "height_front": Threshold(2),
+    "edge_length": Threshold(5),
+    "blade_length": Threshold(5),
+    "overall_length": Threshold(10),
+    "handle_length": Threshold(5),
+    "hardness": Threshold(1),
+    "edge_angle": Threshold(2),
+    "thickness_behind_edge": Threshold(0.1),
+    "spine_heel": Threshold(0.4),
+    "spine_mid": Threshold(0.4),
+    "spine_tip": Threshold(0.3),
+    "asymmetry": Threshold(10),
+    "balance_point": Threshold(10),
+}
+NOTICEABLE_FORCE = Threshold(0.20, relative=True)
+NOTICEABLE_EDGE_LIFE = Threshold(0.30, relative=True)
+
+
+class Verdict(StrEnum):
+    NOTICEABLE = "noticeable"
+    REAL = "real"
+    NOT_MEASURABLE = "not measurable"
+
+
+def difference_uncertainty(a: Figure, b: Figure) -> float:
+    """Expanded uncertainty of a difference, U_D = 2 sqrt(u_a^2 + u_b^2) [2]_.
+
+    >>> difference_uncertainty(Figure(1.0, 0.3), Figure(2.0, 0.4))
+    1.0
+    """
+    return COVERAGE_FACTOR * float(np.hypot(a.standard_uncertainty, b.standard_uncertainty))
+
+
+def spread_verdict(figures: list[Figure], threshold: Threshold | None) -> Verdict:
+    """Judge the widest pair: real if |D| > U_D, and noticeable past the threshold.
+
+    >>> spread_verdict([Figure(60.0, 0.9), Figure(61.0, 0.9)], Threshold(1))
+    <Verdict.NOT_MEASURABLE: 'not measurable'>
+    """
+    verdict = Verdict.NOT_MEASURABLE
+    for i, a in enumerate(figures):
+        for b in figures[i + 1 :]:
+            gap = abs(a.mean - b.mean)
+            if gap <= difference_uncertainty(a, b):
+                continue
+            if threshold is not None and gap >= noticeable_amount(a, b, threshold):
+                return Verdict.NOTICEABLE
+            verdict = Verdict.REAL
+    return verdict
+
+
+def noticeable_amount(a: Figure, b: Figure, threshold: Threshold) -> float:
+    """The threshold in the quantity's unit; a relative one is of the smaller figure."""
+    base = min(abs(a.mean), abs(b.mean)) if threshold.relative else 1.0
+    return threshold.amount * base
+
+
+def noticeable_gap(figures: Sequence[Figure], threshold: Threshold | None) -> float:
+    """The widest gap between figures, in times what is noticeable; 1 where nothing says what is.
+
+    >>> noticeable_gap([Figure(60.0, 0.4), Figure(63.0, 0.4)], Threshold(1))
+    3.0
+    """
+    if len(figures) < 2:
+        return 0.0
+    low, high = (pick(figures, key=lambda f: f.mean) for pick in (min, max))
+    gap = high.mean - low.mean
+    amount = noticeable_amount(low, high, threshold) if threshold else abs(gap)
+    return gap / amount if amount else 0.0
+
+
+def percent_difference(value: float, base: float) -> float:
+    """Difference in per cent of ``base``, the figure one compares with.
+
+    >>> round(percent_difference(9, 16))
+    -44
+    """
+    return 100 * (value - base) / base
+
+
+class ClaimVerdict(StrEnum):
+    CONFIRMED = "confirmed"
+    CONTRADICTED = "contradicted"
+    UNDECIDED = "undecided, measure more"
+    NOT_MEASURED = "not measured"
+
+
+DEFAULT_TOLERANCE: dict[str, float] = {
+    "hardness": 1.0,
+    "edge_angle": 2.0,
+    "edge_length": 5.0,
+    "blade_length": 5.0,
+    "overall_length": 8.0,
+    "weight": 10.0,
+    "height_heel": 2.0,
+    "asymmetry": 10.0,
+}
+"""Half-width taken when the maker prints none, in the quantity's base unit (practice rule)."""
+
+
+def claim_verdict(measured: Figure | None, low: float, high: float) -> ClaimVerdict:
+    """Decide a claimed band [low, high] by ISO 14253-1 with expanded uncertainty U [1]_.
+
+    Confirmed if low + U <= m <= high - U; contradicted if m < low - U or m > high + U.
+
+    >>> claim_verdict(Figure(57.0, 0.5), 60, 64)
+    <ClaimVerdict.CONTRADICTED: 'contradicted'>
+    """
+    if measured is None:
+        return ClaimVerdict.NOT_MEASURED
+    m, expanded = measured.mean, measured.expanded
+    if low + expanded <= m <= high - expanded:
+        return ClaimVerdict.CONFIRMED
+    if m < low - expanded or m > high + expanded:
+        return ClaimVerdict.CONTRADICTED
+    return ClaimVerdict.UNDECIDED
+
+
+MOST_READINGS = 200
+
+
+def readings_to_settle(measured: Figure, low: float, high: float) -> int | None:
+    r"""How many more readings like those taken would settle an undecided claim.
+
+    The mean is taken to stay: it is settled once U = 2 sqrt(u_B^2 + s^2 / n) is no more than the
+    distance from the mean to the nearest limit of the band. None where the instrument alone,
+    U = 2 u_B, is further off, or over :data:`MOST_READINGS` would be needed. One reading says
+    nothing of its spread; s is then taken as u_B (assumption).
+
+    >>> readings_to_settle(Figure(59.0, 0.6, 2, 0.7, 0.5), 58.0, 61.0)
+    2
+    """
+    m, instrument = measured.mean, measured.type_b
+    reach = min(abs(m - low), abs(high - m))
+    spread = measured.type_a * measured.n**0.5 if measured.type_a > 0 else instrument
+    room = (reach / COVERAGE_FACTOR) ** 2 - instrument**2
+    if room <= 0:
+        return None
+    needed = int(np.ceil(spread**2 / room - 1e-9))
+    more = max(needed - measured.n, 1)
+    return more if more <= MOST_READINGS else None

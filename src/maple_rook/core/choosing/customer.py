@@ -1,0 +1,197 @@
+"""What a customer does with a knife and to it; nothing about the person is kept beyond a label.
+
+Answers are closed lists. Weights of the criteria and what another answer changes of them are
+practice rules.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+import numpy as np
+
+from maple_rook.core.edge_life.retention import Kitchen, Technique, Use
+from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.upkeep.sharpening_tools import RodSchool
+
+
+class Size(StrEnum):
+    """What part the knife plays."""
+
+    MAIN = "the main knife"
+    SMALL = "small work"
+    LONG = "long slices"
+
+
+class Motion(StrEnum):
+    ROCK = "rocks"
+    PUSH = "pushes and chops"
+    SLICE = "long slices"
+    ANY = "a bit of each"
+
+
+class Hand(StrEnum):
+    RIGHT = "right"
+    LEFT = "left"
+    BOTH = "shared by both"
+
+
+class Grip(StrEnum):
+    PINCH = "pinches the blade"
+    HANDLE = "holds the handle"
+
+
+class Bone(StrEnum):
+    NONE = "no bone"
+    AROUND = "round bones, through joints"
+    THROUGH = "through small bones"
+
+
+class Care(StrEnum):
+    WIPED = "washed and dried at once"
+    WET = "sometimes left wet"
+    DISHWASHER = "dishwasher"
+
+
+class Tools(StrEnum):
+    NOTHING = "nothing"
+    ROD = "a rod"
+    STONES = "stones"
+    SERVICE = "brought to the shop"
+
+
+class Skill(StrEnum):
+    LEARNER = "learning"
+    STEADY = "steady"
+    TRAINED = "trained"
+
+
+class Heft(StrEnum):
+    LIGHT = "light"
+    HEFT = "heft"
+    EITHER = "no matter"
+
+
+class School(StrEnum):
+    """What to have where both cannot be had."""
+
+    GEOMETRY = "geometry first"
+    STEEL = "steel first"
+
+
+class Ratio(StrEnum):
+    """How an uneven edge's n:m is read."""
+
+    RECORDED = "as each was recorded"
+    WIDTH = "bevel widths"
+    ANGLE = "a division of the angle"
+
+
+class Criterion(StrEnum):
+    EASE = "cutting ease"
+    LIFE = "edge life"
+    ROBUSTNESS = "robustness"
+    HANDLING = "handling"
+    BOARD = "board fit"
+    RELEASE = "food release"
+    UPKEEP = "upkeep"
+    VALUE = "value"
+
+
+CRITERIA = tuple(Criterion)
+WEIGHTS = {Criterion.EASE: 3.0, Criterion.LIFE: 2.5, Criterion.ROBUSTNESS: 2.0,
+           Criterion.HANDLING: 1.5, Criterion.BOARD: 2.5, Criterion.RELEASE: 0.7,
+           Criterion.UPKEEP: 1.5, Criterion.VALUE: 1.5}  # fmt: skip
+SCHOOL_WEIGHTS = {School.GEOMETRY: {Criterion.EASE: 4.5, Criterion.LIFE: 1.5},
+                  School.STEEL: {Criterion.EASE: 1.5, Criterion.LIFE: 4.5}}  # fmt: skip
+WEIGHT_SCATTER = 0.4
+"""Standard deviation of ln(weight): how well anybody knows what counts for them (assumption)."""
+_WEIGHT_SEED = 41_507
+
+
+@dataclass(frozen=True)
+class CustomerJob:
+    """What a customer does with a knife and to it, and the schools followed.
+
+    ``kitchen`` holds use, board, technique, and the foods with their shares.
+    """
+
+    label: str = ""
+    kitchen: Kitchen = field(default_factory=Kitchen)
+    size: Size = Size.MAIN
+    motion: Motion = Motion.ANY
+    hand: Hand = Hand.RIGHT
+    grip: Grip = Grip.PINCH
+    bone: Bone = Bone.NONE
+    care: Care = Care.WIPED
+    tools: Tools = Tools.STONES
+    skill: Skill = Skill.STEADY
+    heft: Heft = Heft.EITHER
+    school: School = School.GEOMETRY
+    rods: RodSchool = RodSchool.NONE
+    ratio: Ratio = Ratio.RECORDED
+    budget: float | None = None
+
+    def in_kitchen(self, kitchen: Kitchen) -> CustomerJob:
+        """The same job in another kitchen."""
+        return replace(self, kitchen=kitchen)
+
+    @property
+    def weights(self) -> Array:
+        """Weight of each criterion, in the order of :data:`CRITERIA`."""
+        found = {**WEIGHTS, **SCHOOL_WEIGHTS[self.school]}
+        if self.skill is Skill.LEARNER:
+            found[Criterion.ROBUSTNESS] += 1
+        if self.kitchen.use is Use.PROFESSIONAL:
+            found[Criterion.LIFE] += 1
+        if self.tools is Tools.NOTHING:
+            found[Criterion.UPKEEP] += 1.5
+        if self.kitchen.technique is Technique.ROUGH:
+            found[Criterion.ROBUSTNESS] += 2
+        if self.bone is Bone.AROUND:
+            found[Criterion.BOARD] += 2
+            found[Criterion.EASE] -= 1
+        return np.array([found[c] for c in CRITERIA])
+
+    def weight_draws(self, draws: int) -> Array:
+        """The weights as loosely as they are known, (draws, criteria).
+
+        Each is w exp(s z) with s = :data:`WEIGHT_SCATTER`, alike for every knife compared.
+        """
+        z = np.random.default_rng(_WEIGHT_SEED).standard_normal((draws, len(CRITERIA)))
+        return np.asarray(self.weights * np.exp(WEIGHT_SCATTER * z))
+
+
+def other_schools(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
+    """The same job by each other school, in words; of rods only where there is one."""
+    for school in School:
+        if school is not job.school:
+            yield school.value, replace(job, school=school)
+    for heft in (Heft.LIGHT, Heft.HEFT):
+        if heft is not job.heft:
+            yield f"{heft.value} preferred", replace(job, heft=heft)
+    for rods in RodSchool if job.tools is Tools.ROD else ():
+        if rods is not job.rods:
+            yield f"hard steel: {rods.value}", replace(job, rods=rods)
+    for ratio in (Ratio.WIDTH, Ratio.ANGLE):
+        if ratio is not job.ratio:
+            yield f"asymmetry as {ratio.value}", replace(job, ratio=ratio)
+
+
+def other_answers(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
+    """The same customer with one answer otherwise, in words: what might change the choice."""
+    yield from other_schools(job)
+    for motion in (Motion.ROCK, Motion.PUSH):
+        if motion is not job.motion:
+            yield f"a hand that {motion.value}", replace(job, motion=motion)
+    for care in Care:
+        if care is not job.care:
+            yield care.value, replace(job, care=care)
+    for tools in (Tools.ROD, Tools.STONES):
+        if tools is not job.tools:
+            yield f"kept sharp with {tools.value}", replace(job, tools=tools)
+    if job.budget is not None:
+        more = 1.5 * job.budget
+        yield f"up to {more:.0f} to spend", replace(job, budget=more)

@@ -1,0 +1,52 @@
+"""Presets of customers' jobs, in our own words; a start to be changed, common practice."""
+
+from __future__ import annotations
+
+from maple_rook.core.choosing.customer import (
+    Bone,
+    Care,
+    CustomerJob,
+    Grip,
+    Hand,
+    Heft,
+    Motion,
+    School,
+    Size,
+    Skill,
+    Tools,
+)
+from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
+
+PRESETS: dict[str, CustomerJob] = {
+    job.label: job
+    for job in (
+        CustomerJob(
+            "home cook who hates upkeep",
+            Kitchen(Use.HOME, BoardMaterial.BAMBOO, Technique.NORMAL, honed=False),
+            grip=Grip.HANDLE, care=Care.DISHWASHER, tools=Tools.NOTHING, school=School.STEEL,
+        ),
+        CustomerJob(
+            "prep line",
+            Kitchen(Use.PROFESSIONAL, job=Job.VEGETABLES), motion=Motion.PUSH, tools=Tools.STONES,
+            skill=Skill.TRAINED, heft=Heft.LIGHT,
+        ),
+        CustomerJob(
+            "fish counter",
+            Kitchen(Use.PROFESSIONAL, BoardMaterial.SOFT, Technique.CAREFUL, job=Job.SLICING),
+            Size.LONG, Motion.SLICE, tools=Tools.STONES, skill=Skill.TRAINED,
+        ),
+        CustomerJob(
+            "left-handed student", Kitchen(Use.KEEN), hand=Hand.LEFT, tools=Tools.ROD,
+            skill=Skill.LEARNER, budget=160,
+        ),
+        CustomerJob(
+            "butcher's boning bench", Kitchen(Use.PROFESSIONAL), Size.SMALL, Motion.SLICE,
+            grip=Grip.HANDLE, bone=Bone.AROUND, tools=Tools.ROD, skill=Skill.TRAINED,
+            heft=Heft.HEFT,
+        ),
+        CustomerJob(
+            "galley", Kitchen(Use.PROFESSIONAL, technique=Technique.ROUGH), motion=Motion.ROCK,
+            hand=Hand.BOTH, care=Care.WET, tools=Tools.ROD, school=School.STEEL,
+        ),
+    )
+}  # fmt: skip

@@ -1,0 +1,212 @@
+"""What speaks for a knife: each criterion as a desirability from 0 to 1, and all of them together.
+
+Together they are a weighted geometric mean. Limits and weights are practice rules.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from maple_rook.core.choosing.candidates import REACTIVITIES, Traits
+from maple_rook.core.choosing.customer import (
+    CRITERIA,
+    Bone,
+    Care,
+    Criterion,
+    CustomerJob,
+    Grip,
+    Heft,
+    Motion,
+    Size,
+    Skill,
+    Tools,
+)
+from maple_rook.core.choosing.desirability import (
+    larger_is_better,
+    overall,
+    smaller_is_better,
+    target_is_best,
+)
+from maple_rook.core.choosing.ruling import gently_honed
+from maple_rook.core.edge_life.retention import Job, Kitchen, Technique
+from maple_rook.core.edge_life.stability import SIDE_LOAD_N_MM, StrokeStyle, roll_load_n_mm
+from maple_rook.core.edge_life.steels import Reactivity
+from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
+from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.upkeep.sharpening_tools import HARD_HRC
+
+FIGURES = ("cutting_ease", "months_to_stone", "release")
+"""Predictions a decision rests on, by key; each (n,) or (n, draws)."""
+_STYLE = {Technique.CAREFUL: StrokeStyle.CAREFUL, Technique.NORMAL: StrokeStyle.NORMAL,
+          Technique.ROUGH: StrokeStyle.TWIST}  # fmt: skip
+_REACTS = {
+    Care.WIPED: {Reactivity.STAINLESS: 1.0, Reactivity.SEMI_STAINLESS: 0.85,
+                 Reactivity.REACTIVE: 0.6},
+    Care.WET: {Reactivity.STAINLESS: 1.0, Reactivity.SEMI_STAINLESS: 0.5,
+               Reactivity.REACTIVE: 0.1},
+    Care.DISHWASHER: {Reactivity.STAINLESS: 0.7, Reactivity.SEMI_STAINLESS: 0.2,
+                      Reactivity.REACTIVE: 0.0},
+}  # fmt: skip
+SPOILT_HANDLE = 0.5
+"""What upkeep is worth with a handle a dishwasher spoils (practice rule)."""
+_SIZES_MM = {Size.MAIN: (120, 215, 330), Size.SMALL: (50, 120, 190), Size.LONG: (180, 270, 380)}
+_CHOPPING_MM, _BONING_MM = (90, 180, 300), (90, 150, 220)
+"""Length of a main knife that goes straight down, and of one that goes round bones."""
+_KNUCKLES_MM = {Size.MAIN: (28, 45), Size.SMALL: (5, 15), Size.LONG: (20, 34)}
+"""Height at the heel that leaves the knuckles no room over the board, and enough."""
+_BONING_HEIGHT_MM, _SLICING_HEIGHT_MM = (15, 36, 56), (15, 36, 64)
+"""A tall blade does not turn round a bone, and drags in a long slice."""
+DOUBLE_ON_FISH = 0.85
+"""For long slices of fish a single bevel leaves the cleaner face (practice rule)."""
+_STIFF_MM = (1.8, 3.0)
+"""Spine at the heel that is too soft round bones, and stiff enough."""
+
+
+def stroke_style(job: CustomerJob) -> StrokeStyle:
+    """The stroke the edge has to bear in this job."""
+    if job.bone is Bone.THROUGH:
+        return StrokeStyle.BONE
+    return StrokeStyle.TWIST if job.bone is Bone.AROUND else _STYLE[job.kitchen.technique]
+
+
+def kitchen_of(job: CustomerJob) -> Kitchen:
+    """The kitchen of a job: an edge is honed where there is a rod or stones to do it with."""
+    return replace(job.kitchen, honed=job.tools in (Tools.ROD, Tools.STONES))
+
+
+def as_kept(
+    job: CustomerJob, of: Traits, figures: Mapping[str, Array], c: Coefficients = PUBLISHED
+) -> dict[str, Array]:
+    """The figures with months as this customer keeps each edge.
+
+    A rod the school keeps off a hard edge does not hone it: the factor for one never honed.
+    """
+    factor = np.where(gently_honed(job, of), c.stone_never_honed, 1.0)
+    months = np.asarray(figures["months_to_stone"], dtype=float)
+    return {**figures, "months_to_stone": months * _beside(factor, months)}
+
+
+def _beside(column: Array, values: Array) -> Array:
+    """A column (n,) broadcast against values (n,) or (n, draws)."""
+    return column.reshape(column.shape + (1,) * (values.ndim - 1))
+
+
+def price_per_month(price: ArrayLike, months: ArrayLike, ease: ArrayLike) -> Array:
+    """Price of a month between stones at equal cutting ease: price / (months ease/100).
+
+    >>> float(price_per_month(150.0, 3.0, 100.0))
+    50.0
+    """
+    lasting = np.asarray(months, dtype=float) * np.asarray(ease, dtype=float) / 100
+    return np.asarray(np.asarray(price, dtype=float) / lasting)
+
+
+def desirabilities(
+    job: CustomerJob, of: Traits, figures: Mapping[str, Array], c: Coefficients = PUBLISHED
+) -> Array:
+    """Desirability of each knife by criterion: (n, criteria) or (n, draws, criteria).
+
+    ``figures`` are :data:`FIGURES` for the kitchen of the job, :func:`as_kept`. Months are judged
+    by what an ordinary kitchen would make of them: a hard one is no fault of the knife.
+    """
+    ease, months, release = (np.asarray(figures[key], dtype=float) for key in FIGURES)
+    price = _beside(of.price, ease)
+    lasting = months * job.kitchen.harshness(c)
+    worth = np.log(price_per_month(price, lasting, ease))
+    parts = {
+        Criterion.EASE: larger_is_better(ease, 50, 125),
+        Criterion.LIFE: larger_is_better(np.log(lasting), math.log(0.4), math.log(7)),
+        Criterion.RELEASE: larger_is_better(release, 0, 60),
+        Criterion.ROBUSTNESS: _beside(_robust(job, of), ease),
+        Criterion.HANDLING: _beside(_handling(job, of), ease),
+        Criterion.BOARD: _beside(_board_fit(job, of), ease),
+        Criterion.UPKEEP: _beside(_upkeep(job, of), ease),
+        Criterion.VALUE: np.where(
+            np.isnan(price), 0.5, smaller_is_better(worth, math.log(8), math.log(200))
+        ),
+    }
+    return np.stack([np.broadcast_to(parts[c], ease.shape) for c in CRITERIA], axis=-1)
+
+
+def scores(job: CustomerJob, desirable: Array) -> Array:
+    """Score of each knife, 0 to 1, at the job's weights: (n,) or (n, draws)."""
+    return overall(desirable, job.weights)
+
+
+def margin(job: CustomerJob, of: Traits) -> Array:
+    """Side load the edge bears before it rolls, over that of the job's stroke; (n,)."""
+    load = roll_load_n_mm(of.hardness, of.half_angle)
+    return np.asarray(load / SIDE_LOAD_N_MM[stroke_style(job)])
+
+
+def _robust(job: CustomerJob, of: Traits) -> Array:
+    return larger_is_better(np.log(margin(job, of)), math.log(0.5), math.log(6))
+
+
+def _handling(job: CustomerJob, of: Traits) -> Array:
+    """Weight as it is liked, balance as it is held, and a length a learner guides easily."""
+    liked = np.ones(of.weight.shape)
+    if job.heft is Heft.LIGHT:
+        liked = smaller_is_better(of.weight, 140, 300)
+    elif job.heft is Heft.HEFT:
+        liked = larger_is_better(of.weight, 140, 260)
+    if job.grip is Grip.PINCH:
+        held = 0.6 + 0.4 * target_is_best(of.balance, -60, 15, 90)
+    else:
+        held = (0.6 + 0.4 * smaller_is_better(of.balance, 0, 60)) * larger_is_better(
+            of.handle_length, 85, 120
+        )
+    liked = _or(liked, 1.0) * _or(held, 0.8)
+    if job.skill is Skill.LEARNER:
+        liked = liked * _or(target_is_best(of.edge_length, 60, 180, 300), 1.0)
+    return liked
+
+
+def _or(values: Array, otherwise: float) -> Array:
+    """Where a figure is not measured it speaks neither way."""
+    return np.where(np.isnan(values), otherwise, values)
+
+
+def _board_fit(job: CustomerJob, of: Traits) -> Array:
+    """Length and knuckle room for the part it plays, and an edge for the motion."""
+    boning = job.bone is Bone.AROUND
+    if boning:
+        sized = target_is_best(of.edge_length, *_BONING_MM)
+        roomy = np.minimum(
+            target_is_best(of.height, *_BONING_HEIGHT_MM), larger_is_better(of.spine, *_STIFF_MM)
+        )
+    else:
+        chops = job.motion is Motion.PUSH and job.size is Size.MAIN
+        sized = target_is_best(of.edge_length, *(_CHOPPING_MM if chops else _SIZES_MM[job.size]))
+        roomy = larger_is_better(of.height, *_KNUCKLES_MM[job.size])
+        if job.size is Size.LONG and job.motion is Motion.SLICE:
+            roomy = np.minimum(roomy, target_is_best(of.height, *_SLICING_HEIGHT_MM))
+            if job.kitchen.job is Job.SLICING:
+                sized = sized * np.where(of.single_bevel > 0, 1.0, DOUBLE_ON_FISH)
+    moved = {
+        Motion.PUSH: larger_is_better(of.flat, 0.1, 0.7),
+        Motion.ROCK: smaller_is_better(of.flat, 0.3, 0.9),
+        Motion.SLICE: smaller_is_better(of.flat, 0.5, 1.0),
+        Motion.ANY: np.ones(of.flat.shape),
+    }[job.motion]
+    if boning:
+        moved = np.ones(of.flat.shape)
+    return np.asarray(np.minimum(sized, roomy) * np.sqrt(moved))
+
+
+def _upkeep(job: CustomerJob, of: Traits) -> Array:
+    """What the steel asks in care and at the stones, against what it will get."""
+    sharpens = of.sharpens
+    if job.tools is Tools.SERVICE:
+        sharpens = np.sqrt(sharpens)
+    if job.tools is Tools.ROD:
+        sharpens = sharpens * np.where(of.hardness > HARD_HRC, 0.5, 1.0)
+    if job.care is Care.DISHWASHER:
+        sharpens = sharpens * np.where(of.washable > 0, 1.0, SPOILT_HANDLE)
+    reacts = np.array([_REACTS[job.care][r] for r in REACTIVITIES])
+    return _or(reacts[of.reactivity.astype(int)] * sharpens, 0.4)

@@ -1,0 +1,190 @@
+"""Which of some knives suits a customer best, how sure that is, and what would change it.
+
+References
+----------
+.. [1] Lahdelma, R., Hokkanen, J. and Salminen, P. (1998), SMAA - stochastic multiobjective
+   acceptability analysis, European J. of Operational Research 106, 137 (from memory): weights
+   that are not known are drawn.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from maple_rook.core.choosing.candidates import Candidate, Traits, read_by, traits
+from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob, other_schools
+from maple_rook.core.choosing.deciding import as_kept, desirabilities
+from maple_rook.core.choosing.desirability import FLOOR, overall
+from maple_rook.core.choosing.ranking import Ranking, pareto_front, ranking
+from maple_rook.core.choosing.ruling import stops
+from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
+from maple_rook.core.measurement.uncertainty import Array, interval
+
+MOST_WEIGHING = 3.0
+"""A weight that had to change by more than so many times is not called a change of mind."""
+
+Drawn = Callable[[Sequence[Candidate], CustomerJob], Mapping[str, Array]]
+"""Draws of :data:`deciding.FIGURES` for some knives in the kitchen of a job, (n, draws)."""
+
+
+@dataclass(frozen=True)
+class Weighing:
+    """Were this criterion to count so many times as much, ``at`` would draw level."""
+
+    criterion: Criterion
+    times: float
+    at: int
+
+
+@dataclass(frozen=True)
+class Elsewise:
+    """By another school, in words, ``at`` comes first; it is the same knife where not changed."""
+
+    school: str
+    at: int
+    changed: bool
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """What is found of n knives, m of which no stop rules out: those stand.
+
+    ``reasons`` are of all n. ``standing`` are the places of the m among the n; ``ranked``,
+    ``desirable`` (m, criteria; medians), ``figures`` (m,; medians), ``score`` (m, 3; median and
+    90 % limits) and ``on_front`` are of the m. Everything else gives places among the n.
+    """
+
+    job: CustomerJob
+    reasons: tuple[tuple[str, ...], ...]
+    standing: tuple[int, ...]
+    ranked: Ranking
+    desirable: Array
+    figures: Mapping[str, Array]
+    score: Array
+    on_front: tuple[bool, ...]
+    schools: tuple[Elsewise, ...]
+
+    @cached_property
+    def order(self) -> list[int]:
+        """Knives that stand, best first, by their places among all."""
+        return [self.standing[i] for i in self.ranked.order]
+
+    @cached_property
+    def tied(self) -> frozenset[int]:
+        """Knives the first is not surely ahead of, by their places among all."""
+        if not self.order:
+            return frozenset()
+        return frozenset(self.standing[i] for i in self.ranked.tied_with_best())
+
+    @cached_property
+    def level(self) -> list[int]:
+        """The first and those tied with it, best first; nobody where the first is clear."""
+        best = self.order[:1]
+        return [i for i in self.order if i in self.tied or i in best] if self.tied else []
+
+    def leads(self, i: int, j: int) -> Array:
+        """w ln(d_i / d_j) by criterion for two that stand: what puts i ahead of j."""
+        logs = np.log(np.maximum(self.desirable[[i, j]], FLOOR))
+        return np.asarray(self.job.weights * (logs[0] - logs[1]))
+
+    @property
+    def deciding(self) -> Criterion | None:
+        """The criterion that parts the first two most; None where nothing does."""
+        if len(self.order) < 2:
+            return None
+        leads = self.leads(*self.ranked.order[:2])
+        return CRITERIA[int(np.argmax(leads))] if leads.max() > 0 else None
+
+    @property
+    def weighings(self) -> tuple[Weighing, ...]:
+        r"""How far a weight has to move for another knife to come level with the first.
+
+        ln(score) is linear in the weights: with leads l_c over the other, w_c times
+        1 - sum(l) / l_c makes them level. The least change of each criterion is given.
+        """
+        found: dict[Criterion, Weighing] = {}
+        first, *rest = self.ranked.order or [0]
+        for other in rest:
+            leads = self.leads(first, other)
+            total = leads.sum()
+            for criterion, lead in zip(CRITERIA, leads.tolist(), strict=True):
+                times = 1 - total / lead if lead else np.inf
+                if not 1 / MOST_WEIGHING <= times <= MOST_WEIGHING:
+                    continue
+                known = found.get(criterion)
+                if known is None or abs(np.log(times)) < abs(np.log(known.times)):
+                    found[criterion] = Weighing(criterion, float(times), self.standing[other])
+        return tuple(sorted(found.values(), key=lambda w: abs(np.log(w.times))))
+
+
+def judge(
+    job: CustomerJob, knives: Sequence[Candidate], drawn: Drawn, c: Coefficients = PUBLISHED
+) -> Judgement:
+    """Judge some knives for a job: stops first, then scores over the draws [1]_.
+
+    In each draw the figures vary by their uncertainty and the weights by how well they are known;
+    the weights vary alike for every knife. What is said of a knife does not depend on the others
+    or on the order.
+    """
+    reasons = tuple(tuple(stops(job, knife)) for knife in knives)
+    standing = tuple(i for i, said in enumerate(reasons) if not said)
+    fit = read_by(job, [knives[i] for i in standing])
+    if not fit:
+        nobody = Ranking([], np.zeros(0), np.zeros((0, 0)))
+        return Judgement(job, reasons, (), nobody, np.zeros((0, len(CRITERIA))), {},
+                         np.zeros((0, 3)), (), ())  # fmt: skip
+    of, predicted = traits(fit), drawn(fit, job)
+    figures = as_kept(job, of, predicted, c)
+    desirable = desirabilities(job, of, figures, c)
+    scored = _scored(job, desirable)
+    ranked = ranking(scored)
+    middle = np.median(scored, axis=1)
+    low, high = interval(scored)
+    best = standing[ranked.order[0]]
+    return Judgement(
+        job, reasons, standing, ranked, np.median(desirable, axis=1),
+        {key: np.median(values, axis=1) for key, values in figures.items()},
+        np.stack([middle, low, high], axis=1), tuple(pareto_front(of.price, middle).tolist()),
+        tuple(_by_schools(job, knives, standing, predicted, of, drawn, c, best)),
+    )  # fmt: skip
+
+
+def _scored(job: CustomerJob, desirable: Array) -> Array:
+    """Scores over the draws, (n, draws), with the weights drawn too."""
+    return overall(desirable, job.weight_draws(desirable.shape[1]))
+
+
+def _by_schools(
+    job: CustomerJob, knives: Sequence[Candidate], standing: Sequence[int],
+    predicted: Mapping[str, Array], of: Traits, drawn: Drawn, c: Coefficients, best: int,
+) -> list[Elsewise]:  # fmt: skip
+    """Which of the standing knives comes first by each other school."""
+    found = []
+    fit = read_by(job, [knives[i] for i in standing])
+    for words, other in other_schools(job):
+        figures = predicted
+        if other.ratio is not job.ratio:
+            read = read_by(other, [knives[i] for i in standing])
+            turned = [k for k, (now, then) in enumerate(zip(fit, read, strict=True))
+                      if now.blade.school is not then.blade.school]  # fmt: skip
+            if not turned:
+                continue
+            figures = _with(predicted, turned, drawn([read[k] for k in turned], other))
+        scored = _scored(other, desirabilities(other, of, as_kept(other, of, figures, c), c))
+        at = standing[ranking(scored).order[0]]
+        found.append(Elsewise(words, at, at != best))
+    return found
+
+
+def _with(
+    figures: Mapping[str, Array], at: Sequence[int], those: Mapping[str, Array]
+) -> dict[str, Array]:
+    """Draws in which those of some knives take the place of what was there."""
+    found = {key: figures[key].copy() for key in those if key in figures}
+    for key, values in found.items():
+        values[list(at)] = those[key]
+    return found

@@ -1,0 +1,68 @@
+"""What goes home with a knife: why it was advised, how it is kept, what it must not be put to.
+
+Care is common practice, without a published source.
+"""
+
+from __future__ import annotations
+
+from maple_rook.core.choosing.candidates import Candidate
+from maple_rook.core.choosing.customer import Criterion, CustomerJob, Tools
+from maple_rook.core.choosing.ruling import rod_rule, warnings
+from maple_rook.core.edge_life.retention import BoardMaterial, Technique
+from maple_rook.core.upkeep.care import (
+    DARKENS,
+    OIL_HANDLE,
+    SOFTER_BOARD,
+    SPINE_PUSHES,
+    WASH,
+    reacts,
+    wooden,
+)
+from maple_rook.core.upkeep.sharpening_tools import HARD_HRC
+
+SPEAKS = {
+    Criterion.EASE: "It goes through food easily",
+    Criterion.LIFE: "It keeps its edge long",
+    Criterion.ROBUSTNESS: "Its edge bears rough work",
+    Criterion.HANDLING: "It lies in the hand as you like it",
+    Criterion.BOARD: "Its length, height and edge fit your work on the board",
+    Criterion.RELEASE: "Food falls from it",
+    Criterion.UPKEEP: "It asks little care",
+    Criterion.VALUE: "It costs little for the edge it gives",
+}
+GIVES_UP = {
+    Criterion.EASE: "Others go through food more easily",
+    Criterion.LIFE: "Others keep their edge longer",
+    Criterion.ROBUSTNESS: "Others bear rougher work",
+    Criterion.HANDLING: "Others lie in the hand better",
+    Criterion.BOARD: "Others fit your work on the board better",
+    Criterion.RELEASE: "Food sticks to it more than to others",
+    Criterion.UPKEEP: "Others ask less care",
+    Criterion.VALUE: "Others cost less for the edge they give",
+}
+"""Said with what a criterion stands on."""
+
+
+def to_mind(job: CustomerJob, knife: Candidate) -> list[str]:
+    """What is said with the knife, but for the rod: that is part of its care."""
+    return [words for words in warnings(job, knife) if words != rod_rule(job, knife)]
+
+
+def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) -> list[str]:
+    """How this knife is kept in this kitchen; ``months`` to the stone, 90 % limits."""
+    lines = [WASH]
+    if reacts(knife.blade):
+        lines.append(DARKENS)
+    if wooden(knife.handle):
+        lines.append(OIL_HANDLE)
+    rule = rod_rule(job, knife)
+    lines.append(f"To hone it: {rule[0].lower()}{rule[1:]}")
+    lines.append(
+        f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in your kitchen"
+        + (", brought to the shop." if job.tools in (Tools.SERVICE, Tools.NOTHING) else ".")
+    )
+    if job.kitchen.board in (BoardMaterial.GLASS, BoardMaterial.BAMBOO):
+        lines.append(SOFTER_BOARD)
+    if job.kitchen.technique is Technique.ROUGH or knife.blade.figures["hardness"].mean > HARD_HRC:
+        lines.append(SPINE_PUSHES)
+    return lines

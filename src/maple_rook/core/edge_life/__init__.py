@@ -1,0 +1,1 @@
+"""Steel, wear and the course of sharpness: how long an edge lasts."""

@@ -1,0 +1,233 @@
+"""How long an edge lasts: card-test prediction and kitchen intervals.
+
+References
+----------
+.. [1] Thomas, L. (2020), regression of abrasive-card tests on 48 knife steels (from memory).
+.. [2] ISO 8442-5, Specification for sharpness and edge retention test of cutlery (from memory).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
+from maple_rook.core.measurement.hardness import HOLDS_AN_EDGE_HRC, vickers
+from maple_rook.core.measurement.uncertainty import Array
+
+TCC_HRC_RANGE = (56.0, 70.0)
+TCC_INCLUSIVE_RANGE_DEG = (20.0, 50.0)
+SOFTNESS_MM = 60.0
+"""Below some 60 mm the linear predictor is bent so that no cut becomes negative."""
+CARBIDE_COEFFICIENTS = PUBLISHED.carbides
+
+
+def tcc_linear_mm(
+    hrc: ArrayLike, inclusive_deg: ArrayLike, carbide_term: ArrayLike, c: Coefficients = PUBLISHED
+) -> Array:
+    r"""The published linear predictor L, mm [1]_.
+
+    L = -157 + 15.8 HRC - 17.8 A + carbide term; A inclusive angle, degrees. The carbide term is
+    sum(coefficient x volume %), see :func:`carbide_term`.
+
+    >>> round(float(tcc_linear_mm(58, 30, carbide_term({"CrC": 5}))), 1)
+    281.4
+    """
+    hardness, angle = np.asarray(hrc, dtype=float), np.asarray(inclusive_deg, dtype=float)
+    carbides = np.asarray(carbide_term, dtype=float)
+    return np.asarray(
+        c.tcc_constant_mm + c.tcc_per_hrc_mm * hardness + c.tcc_per_degree_mm * angle + carbides
+    )
+
+
+def carbide_term(volume_percent: Mapping[str, float], c: Coefficients = PUBLISHED) -> float:
+    """Carbides and nitrides in the predictor: sum of coefficient x volume %, mm [1]_."""
+    each = c.carbides
+    return sum(each[name] * volume for name, volume in volume_percent.items())
+
+
+def tcc_mm(linear_mm: ArrayLike) -> Array:
+    r"""Total card cut in sixty cycles, TCC = s ln(1 + exp(L/s)), s = 60 mm [2]_, never negative.
+
+    >>> round(float(tcc_mm(56.0)))
+    76
+    """
+    return SOFTNESS_MM * np.logaddexp(0, np.asarray(linear_mm, dtype=float) / SOFTNESS_MM)
+
+
+def tcc_sensitivity(linear_mm: ArrayLike) -> Array:
+    """d ln TCC / dL, 1/mm: how much a millimetre of the linear predictor moves TCC, relatively.
+
+    >>> round(float(tcc_sensitivity(340.0)) * 340, 2)
+    1.0
+    """
+    x = np.asarray(linear_mm, dtype=float) / SOFTNESS_MM
+    return np.asarray(1 / (1 + np.exp(-x)) / tcc_mm(linear_mm))
+
+
+def initial_cut_mm(inclusive_deg: ArrayLike, tcc: ArrayLike, c: Coefficients = PUBLISHED) -> Array:
+    r"""Initial card cut in the first three cycles (ICP), mm: a trend, not the regression.
+
+    ICP = 45 (30/A), A the inclusive angle in degrees, at most nine tenths of TCC. Practice rule,
+    size from memory: early on a thin edge cuts deep whatever the steel; the steel shows later.
+
+    >>> float(initial_cut_mm(30, 340)), float(initial_cut_mm(20, 340))
+    (45.0, 67.5)
+    """
+    angle = np.maximum(np.asarray(inclusive_deg, dtype=float), 1.0)
+    return np.asarray(np.minimum(c.initial_cut_mm * 30 / angle, 0.9 * np.asarray(tcc)))
+
+
+class Use(StrEnum):
+    HOME = "home"
+    KEEN = "keen"
+    PROFESSIONAL = "professional"
+
+
+class BoardMaterial(StrEnum):
+    SOFT = "soft wood or rubber"
+    WOOD = "wood or plastic"
+    BAMBOO = "bamboo"
+    GLASS = "glass or stone"
+
+
+class Technique(StrEnum):
+    CAREFUL = "careful"
+    NORMAL = "normal"
+    ROUGH = "twists and scrapes"
+
+
+class Job(StrEnum):
+    """What the knife is asked to cut."""
+
+    ALL_ROUND = "all foods alike"
+    VEGETABLES = "vegetables"
+    ROOTS = "dense roots"
+    SLICING = "fish and thin slices"
+
+
+class EdgeState(StrEnum):
+    FRESH = "fresh from the stone"
+    USED = "some weeks old"
+    DULL = "kitchen-dull"
+
+
+@dataclass(frozen=True)
+class Kitchen:
+    """Where and how the knife is used, and on what; a day is 30 minutes of board work.
+
+    ``shares`` are parts of each food by its key; where there are any they go before ``job``.
+    """
+
+    use: Use = Use.HOME
+    board: BoardMaterial = BoardMaterial.WOOD
+    technique: Technique = Technique.NORMAL
+    honed: bool = True
+    job: Job = Job.ALL_ROUND
+    edge: EdgeState = EdgeState.FRESH
+    shares: tuple[tuple[str, float], ...] = ()
+
+    def harshness(self, c: Coefficients = PUBLISHED) -> float:
+        """u b t: use, board and technique multiplied.
+
+        >>> Kitchen(use=Use.PROFESSIONAL, board=BoardMaterial.SOFT).harshness()
+        2.4000000000000004
+        """
+        use = {Use.HOME: 1.0, Use.KEEN: c.use_keen, Use.PROFESSIONAL: c.use_professional}
+        board = {
+            BoardMaterial.SOFT: c.board_soft, BoardMaterial.WOOD: 1.0,
+            BoardMaterial.BAMBOO: c.board_bamboo, BoardMaterial.GLASS: c.board_glass,
+        }  # fmt: skip
+        technique = {Technique.CAREFUL: c.technique_careful, Technique.NORMAL: 1.0,
+                     Technique.ROUGH: c.technique_rough}  # fmt: skip
+        return use[self.use] * board[self.board] * technique[self.technique]
+
+
+def days_to_rod(
+    hrc: ArrayLike,
+    angle_per_side_deg: ArrayLike,
+    kitchen: Kitchen,
+    *,
+    heavy: ArrayLike = False,
+    even_machine_edge: ArrayLike = False,
+    c: Coefficients = PUBLISHED,
+) -> Array:
+    r"""Days until the edge wants a rod (practice rule).
+
+    8.0 (HV/HV59)^8 (tan th / tan 15) e / (u b t w); e 1.2 for an even machine edge, w 1.4 for a
+    heavy chopping pattern.
+
+    >>> round(float(days_to_rod(55, 17, Kitchen())), 1)
+    3.4
+    """
+    strength = (vickers(hrc, clip=True) / vickers(59)) ** c.rod_strength_exponent
+    lean = np.tan(np.radians(np.asarray(angle_per_side_deg, dtype=float))) / np.tan(np.radians(15))
+    harsh = kitchen.harshness(c) * np.where(heavy, c.heavy_pattern, 1.0)
+    even = np.where(even_machine_edge, c.even_edge, 1.0)
+    return np.asarray(c.rod_days * strength * lean * even / harsh)
+
+
+def months_to_stone(
+    tcc: ArrayLike,
+    kitchen: Kitchen,
+    *,
+    heavy: ArrayLike = False,
+    even_machine_edge: ArrayLike = False,
+    c: Coefficients = PUBLISHED,
+) -> Array:
+    r"""Months until the edge wants a stone (practice rule).
+
+    3.45 (TCC/340)^0.6 e (1 if honed else 0.55) / (u b t w), TCC in mm.
+
+    >>> round(float(months_to_stone(342, Kitchen())), 1)
+    3.5
+    """
+    harsh = kitchen.harshness(c) * np.where(heavy, c.heavy_pattern, 1.0)
+    wear = (np.asarray(tcc, dtype=float) / 340) ** c.stone_wear_exponent
+    honing = 1.0 if kitchen.honed else c.stone_never_honed
+    even = np.where(even_machine_edge, c.even_edge, 1.0)
+    return np.asarray(c.stone_months * wear * honing * even / harsh)
+
+
+def holds_an_edge(hrc: ArrayLike) -> NDArray[np.bool_]:
+    """Whether any interval may be promised at all: 50 HRC and up (common practice)."""
+    return np.asarray(np.asarray(hrc, dtype=float) >= HOLDS_AN_EDGE_HRC)
+
+
+def tcc_range_notes(hrc: float, inclusive_deg: float) -> list[str]:
+    """Which inputs lie outside the regression's range, in words.
+
+    >>> tcc_range_notes(54, 30)
+    ['hardness 54 HRC is outside the published range 56 to 70']
+    """
+    notes = []
+    for name, value, unit, (low, high) in (
+        ("hardness", hrc, " HRC", TCC_HRC_RANGE),
+        ("inclusive angle", inclusive_deg, "°", TCC_INCLUSIVE_RANGE_DEG),
+    ):
+        if not low <= round(value, 6) <= high:
+            notes.append(
+                f"{name} {value:.3g}{unit} is outside the published range {low:g} to {high:g}"
+            )
+    return notes
+
+
+def in_range(hrc: ArrayLike, inclusive_deg: ArrayLike) -> NDArray[np.bool_]:
+    """Whether hardness and inclusive angle lie inside the regression's range."""
+    hardness, angle = np.asarray(hrc, dtype=float), np.asarray(inclusive_deg, dtype=float)
+    inside = (hardness >= TCC_HRC_RANGE[0]) & (hardness <= TCC_HRC_RANGE[1])
+    inside &= (angle >= TCC_INCLUSIVE_RANGE_DEG[0]) & (angle <= TCC_INCLUSIVE_RANGE_DEG[1])
+    return np.asarray(inside)
+
+
+def widening(hrc: ArrayLike, inclusive_deg: ArrayLike, c: Coefficients = PUBLISHED) -> Array:
+    """Times the scatter of the regression grows here: 1 inside its range, 2 outside (assumption).
+
+    >>> float(widening(60, 30)), float(widening(54, 30))
+    (1.0, 2.0)
+    """
+    return np.asarray(np.where(in_range(hrc, inclusive_deg), 1.0, c.out_of_range_widening))

@@ -1,0 +1,152 @@
+"""Will the edge roll or chip: the last hundredths of a millimetre as a bent wedge.
+
+References
+----------
+.. [1] Beam theory: a wedge of inclusive angle 2 th under a side load q per length at its apex
+   yields down to the depth z_y = 1.5 q / (sigma_y tan^2 th).
+.. [2] Tabor, D. (1951): sigma_y = H / 3.
+
+The loads of the strokes, the depth of bend that is felt and the toughness factors are practice
+rules (assumptions).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from maple_rook.core.measurement.hardness import yield_strength_mpa
+from maple_rook.core.measurement.uncertainty import Z_90, Array, Figure
+
+FELT_DEPTH_MM = 0.02
+"""A bend this deep is felt as a rolled edge."""
+TOUGHNESS_FACTORS = {"high": 3.0, "medium": 1.8, "low": 1.1}
+"""How many times the rolling load an edge bears before it chips, by toughness class."""
+STABILITY_SCATTER = 0.25
+"""Relative spread of a margin between strokes of one style."""
+CHIPS_FIRST = 1.3
+"""Below this many times the rolling load an edge is taken to chip rather than roll."""
+ANGLE_STEP_DEG, HARDNESS_STEP_HRC = 3.0, 2.0
+
+
+class StrokeStyle(StrEnum):
+    CAREFUL = "careful push"
+    NORMAL = "normal work"
+    TWIST = "rock with a twist"
+    BONE = "on bone"
+
+
+SIDE_LOAD_N_MM: dict[StrokeStyle, float] = {
+    StrokeStyle.CAREFUL: 0.25,
+    StrokeStyle.NORMAL: 0.7,
+    StrokeStyle.TWIST: 1.8,
+    StrokeStyle.BONE: 6.0,
+}
+"""Side load on the edge per length, N/mm (assumption)."""
+
+
+def yield_depth_mm(load_n_mm: ArrayLike, hrc: ArrayLike, angle_per_side_deg: ArrayLike) -> Array:
+    """Depth to which the apex yields, 1.5 q / (sigma_y tan^2 th) [1]_, mm.
+
+    >>> round(float(yield_depth_mm(1.0, 60, 15)), 4)
+    0.0092
+    """
+    tangent = np.tan(np.radians(np.asarray(angle_per_side_deg, dtype=float)))
+    strength = yield_strength_mpa(hrc, clip=True)
+    return np.asarray(1.5 * np.asarray(load_n_mm, dtype=float) / (strength * tangent**2))
+
+
+def roll_load_n_mm(hrc: ArrayLike, angle_per_side_deg: ArrayLike) -> Array:
+    """Side load that rolls the edge by :data:`FELT_DEPTH_MM`, N/mm."""
+    return np.asarray(FELT_DEPTH_MM / yield_depth_mm(1.0, hrc, angle_per_side_deg))
+
+
+@dataclass(frozen=True)
+class Margin:
+    """Load the edge bears over the load of a stroke: under 1 it gives; 90 % interval."""
+
+    style: StrokeStyle
+    roll: tuple[float, float, float]
+    chip: tuple[float, float, float] | None
+
+    @property
+    def words(self) -> str:
+        """What to expect of this stroke, by the lower of the two likely margins."""
+        chips = self.chip is not None and self.chip[0] < self.roll[0] * CHIPS_FIRST
+        least = min(self.roll[0], self.chip[0] if self.chip else np.inf)
+        way = "chips" if chips else "rolls"
+        if least < 1:
+            return f"the edge {way}"
+        return f"close: the edge may give ({way} first)" if least < 2 else "holds"
+
+
+@dataclass(frozen=True)
+class Stability:
+    """Margins by stroke style, and which lever would raise them most."""
+
+    margins: tuple[Margin, ...]
+    levers: tuple[tuple[str, float], ...]
+    lesson: str
+
+
+def stability(hardness: Figure, angle: Figure, toughness: str | None) -> Stability:
+    """Roll and chip margins of an edge, with its levers [1]_, [2]_.
+
+    ``angle`` is half the inclusive angle at the apex, degrees. Without a toughness class there is
+    no chip margin.
+
+    >>> s = stability(Figure(60.0, 0.5), Figure(15.0, 0.5), "medium")
+    >>> s.levers[0][0]
+    'angle 3° per side steeper'
+    """
+    load = float(roll_load_n_mm(hardness.mean, angle.mean))
+    spread = _relative_u(hardness, angle)
+    factor = TOUGHNESS_FACTORS.get(toughness or "")
+    margins = tuple(
+        Margin(
+            style,
+            _interval(load / q, spread),
+            None if factor is None else _interval(factor * load / q, spread),
+        )
+        for style, q in SIDE_LOAD_N_MM.items()
+    )
+    levers = sorted(_levers(hardness.mean, angle.mean, toughness), key=lambda lever: -lever[1])
+    best, gain = levers[0]
+    lesson = f"For this edge {best} counts most: {100 * gain:.0f} % more load before it gives."
+    return Stability(margins, tuple(levers), lesson)
+
+
+def _relative_u(hardness: Figure, angle: Figure) -> float:
+    """Relative standard uncertainty of a margin: hardness, angle and the stroke's own spread."""
+    step = 0.5
+    softer, harder = (
+        float(yield_strength_mpa(hardness.mean + s, clip=True)) for s in (-step, step)
+    )
+    of_hardness = (np.log(harder) - np.log(softer)) * hardness.standard_uncertainty
+    theta = np.radians(angle.mean)
+    of_angle = 2 * np.radians(angle.standard_uncertainty) / (np.sin(theta) * np.cos(theta))
+    return float(np.sqrt(of_hardness**2 + of_angle**2 + STABILITY_SCATTER**2))
+
+
+def _interval(central: float, relative_u: float) -> tuple[float, float, float]:
+    wide = float(np.exp(Z_90 * relative_u))
+    return central, central / wide, central * wide
+
+
+def _levers(hrc: float, angle: float, toughness: str | None) -> list[tuple[str, float]]:
+    now = float(roll_load_n_mm(hrc, angle))
+    found = [
+        (f"angle {ANGLE_STEP_DEG:g}° per side steeper",
+         float(roll_load_n_mm(hrc, angle + ANGLE_STEP_DEG)) / now - 1),
+        (f"{HARDNESS_STEP_HRC:g} HRC harder",
+         float(roll_load_n_mm(hrc + HARDNESS_STEP_HRC, angle)) / now - 1),
+    ]  # fmt: skip
+    classes = list(TOUGHNESS_FACTORS)
+    if toughness in classes and TOUGHNESS_FACTORS[toughness] < CHIPS_FIRST:
+        tougher = classes[classes.index(toughness) - 1]
+        gain = TOUGHNESS_FACTORS[tougher] / TOUGHNESS_FACTORS[toughness] - 1
+        found.append((f"a steel of {tougher} toughness", gain))
+    return found

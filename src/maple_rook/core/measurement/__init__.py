@@ -1,0 +1,1 @@
+"""What is measured, in which unit, with which uncertainty: the ground of the other rooms."""

@@ -1,0 +1,329 @@
+"""A blade as the predictions see it: what was measured, what follows from it, what is inferred.
+
+Every input of the models is a figure with an origin. *Measured* comes from readings, *derived* from
+other readings by geometry, *inferred* from what is typical of the knife's type, with a wide
+uncertainty; *assumed* is a value of the model itself, such as the radius of a fresh edge. Typical
+ranges and ratios are common practice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+from typing import NamedTuple
+
+import numpy as np
+
+from maple_rook.core.cutting.food_release import surface_part
+from maple_rook.core.cutting.force import EDGE_RADII_UM
+from maple_rook.core.edge_life.retention import EdgeState, carbide_term
+from maple_rook.core.edge_life.steels import GradeClass, Reactivity, Steel
+from maple_rook.core.geometry.edge import AsymmetrySchool, third_figure
+from maple_rook.core.geometry.outline import Lines
+from maple_rook.core.geometry.profile import EdgeCurve
+from maple_rook.core.geometry.section import ADDED_BEVEL_DEG, GRIND_SHAPES
+from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind, KnifeType
+from maple_rook.core.measurement.uncertainty import Figure
+
+FRESH_EDGE_RADIUS_UM = EDGE_RADII_UM[EdgeState.FRESH]
+EVEN_ASYMMETRY = Figure(50.0, 5.0)
+"""Taken for a double bevel nobody compared by eye (assumption)."""
+STAINLESS_G_CM3, CARBON_G_CM3 = 7.75, 7.85
+"""Density of the steel, from memory."""
+ADDED_BEHIND_EDGE_MM = Figure(0.25, 0.10)
+"""Thickness at the shoulder of a bevel added to a single-bevel face (assumption)."""
+_SPINE_RATIOS = {"spine_mid": Figure(0.82, 0.09), "spine_tip": Figure(0.36, 0.12)}
+_SQUARE_SPINE_RATIOS = {"spine_mid": Figure(0.90, 0.06), "spine_tip": Figure(0.66, 0.12)}
+"""Spine at the middle and near the tip over the spine at the heel."""
+HEIGHTS_MEASURED, HEIGHTS_INFERRED = 0.015, 0.05
+"""Relative scatter of the heights between heel and tip, with the middle measured and without."""
+
+
+class Origin(StrEnum):
+    MEASURED = "measured"
+    DERIVED = "derived"
+    INFERRED = "inferred"
+    ASSUMED = "assumed"
+
+
+class Input(NamedTuple):
+    figure: Figure
+    origin: Origin
+
+
+@dataclass(frozen=True)
+class Blade:
+    """Figures by quantity key (mm, g, degrees per side, HRC, per cent) and the construction.
+
+    ``shaped`` is the face that carries a convex or hollow curve; ``surface`` what was seen of the
+    faces (finish and dimples, by choice key), None where nobody looked. ``known_bulge`` is the
+    curve of the faces, where it comes from elsewhere than the readings. ``school`` says how the
+    asymmetry is read; None where it only counts strokes and computes nothing. ``coefficients``
+    weigh the carbides.
+    """
+
+    figures: Mapping[str, Figure]
+    knife_type: str = "gyuto"
+    grind: Grind = Grind.FULL_FLAT
+    steel: Steel | None = None
+    edge_radius_um: Figure = FRESH_EDGE_RADIUS_UM
+    even_machine_edge: bool = False
+    seed: int = 0
+    nominal_mm: float = 0.0
+    traced: EdgeCurve | None = None
+    shaped: str = "both"
+    surface: tuple[str, ...] | None = None
+    known_bulge: Figure | None = None
+    school: AsymmetrySchool | None = AsymmetrySchool.WIDTH
+    coefficients: Coefficients = PUBLISHED
+
+    @property
+    def grade_class(self) -> GradeClass:
+        """The class of grades whose trials concern this blade."""
+        return GradeClass.UNKNOWN if self.steel is None else self.steel.grade_class
+
+    @property
+    def kind(self) -> KnifeType | None:
+        return KNIFE_TYPES.get(self.knife_type)
+
+    @property
+    def heavy(self) -> bool:
+        return bool(self.kind and self.kind.heavy)
+
+    @property
+    def single_bevel(self) -> bool:
+        return self.grind in SINGLE_BEVELS
+
+    @property
+    def left_handed(self) -> bool:
+        """Whether a single-bevel face is on the left as held."""
+        found = self.figures.get("asymmetry")
+        return self.single_bevel and found is not None and found.mean < 50
+
+    @property
+    def refused(self) -> str:
+        """Why edge and section are not predicted for this blade, or an empty string."""
+        if self.kind is not None and not self.kind.predicted:
+            return f"A {self.kind.label} is recorded but not predicted."
+        return ""
+
+    @property
+    def density_g_cm3(self) -> float:
+        stainless = self.steel is None or self.steel.reactivity is Reactivity.STAINLESS
+        return STAINLESS_G_CM3 if stainless else CARBON_G_CM3
+
+    @property
+    def has_steeper(self) -> bool:
+        """Whether the edge carries a micro-bevel, or an added bevel on a single-bevel face."""
+        return "micro_bevel" in self.figures or self.grind is Grind.SINGLE_BEVEL_ADDED
+
+    @property
+    def apex_key(self) -> str:
+        """The input that is the angle at the apex: the steeper bevel's where there is one."""
+        return "steeper" if self.has_steeper else "edge_angle"
+
+    def lines(self) -> Lines:
+        """Edge and spine line, drawn at the central figures."""
+        kind = self.kind or KNIFE_TYPES["gyuto"]
+        edge, height = (self.input(key) for key in ("edge_length", "height_heel"))
+        tall = height.figure.mean if height else sum(kind.typical["height_heel"]) / 2
+        long = edge.figure.mean if edge else sum(kind.typical["edge_length"]) / 2
+        return Lines(kind.shape, long, tall, self.figures, self.traced)
+
+    def input_figure(self, key: str) -> Figure | None:
+        found = self.input(key)
+        return None if found is None else found.figure
+
+    def input(self, key: str) -> Input | None:
+        """An input with where it comes from, or None where nothing can be said."""
+        return self.inputs.get(key)
+
+    @cached_property
+    def inputs(self) -> dict[str, Input]:
+        """Every input of the models, by key."""
+        found = {key: Input(figure, Origin.MEASURED) for key, figure in self.figures.items()}
+        if self.school is None:
+            found.pop("asymmetry", None)
+        self._derive(found)
+        self._assume(found)
+        if self.kind is not None and self.kind.predicted:
+            self._infer(found, self.kind)
+            self._shape(found)
+        return found
+
+    @cached_property
+    def known(self) -> frozenset[str]:
+        """Keys of the inputs that are more than inferred."""
+        return frozenset(k for k, i in self.inputs.items() if i.origin is not Origin.INFERRED)
+
+    def _derive(self, found: dict[str, Input]) -> None:
+        """What other readings fix by geometry."""
+
+        def derive(key: str, figure: Figure | None) -> None:
+            if key not in found and figure is not None:
+                found[key] = Input(figure, Origin.DERIVED)
+
+        f = self.figures
+        right, left = f.get("angle_right"), f.get("angle_left")
+        if right and left:
+            derive("edge_angle", _mean_of(right, left))
+        difference = _difference_of(right, left) if right and left else Figure(0.0, 0.0)
+        found["angle_difference"] = Input(difference, Origin.DERIVED if right and left else
+                                          Origin.ASSUMED)  # fmt: skip
+        if self.single_bevel:
+            return
+        wide, narrow = f.get("bevel_width_right"), f.get("bevel_width_left")
+        if wide and narrow:
+            derive("asymmetry", _share_of(wide, narrow))
+            third = third_figure({key: i.figure for key, i in found.items()})
+            if third is not None:
+                derive(*third)
+
+    def _assume(self, found: dict[str, Input]) -> None:
+        found["edge_radius"] = Input(self.edge_radius_um, Origin.ASSUMED)
+        if self.steel is not None:
+            term = carbide_term(self.steel.carbides, self.coefficients)
+            found["carbides"] = Input(
+                Figure(term, self.steel.carbide_relative_u * term), Origin.ASSUMED
+            )
+        even = Figure(100.0, 0.0) if self.grind is Grind.SINGLE_BEVEL else EVEN_ASYMMETRY
+        if self.grind is Grind.SINGLE_BEVEL_ADDED:
+            even = Figure(85.0, 5.0)
+        found.setdefault("asymmetry", Input(even, Origin.ASSUMED))
+        seen = self.surface is not None
+        surface = Figure(surface_part(self.surface or ()), 0.05) if seen else Figure(0.3, 0.2)
+        found["surface"] = Input(surface, Origin.MEASURED if seen else Origin.INFERRED)
+
+    def _infer(self, found: dict[str, Input], kind: KnifeType) -> None:
+        """What is typical of the type, wide, for what nobody measured."""
+
+        def infer(key: str, figure: Figure) -> None:
+            found.setdefault(key, Input(figure, Origin.INFERRED))
+
+        infer("edge_length", Figure(self.nominal_mm, 3.0) if self.nominal_mm else
+              _typical(kind, "edge_length"))  # fmt: skip
+        if "spine_heel" in found:
+            heel = found["spine_heel"].figure
+            ratios = _SQUARE_SPINE_RATIOS if kind.shape.square_front else _SPINE_RATIOS
+            for key, ratio in ratios.items():
+                infer(key, Figure(heel.mean * ratio.mean, heel.mean * ratio.standard_uncertainty))
+        added = self.grind is Grind.SINGLE_BEVEL_ADDED
+        infer("thickness_behind_edge", ADDED_BEHIND_EDGE_MM if added else
+              _typical(kind, "thickness_behind_edge"))  # fmt: skip
+        infer("edge_angle", _typical(kind, "edge_angle"))
+        infer("handle_length", _typical(kind, "handle_length"))
+        measured = "height_mid" in self.figures
+        scatter = HEIGHTS_MEASURED if measured else HEIGHTS_INFERRED
+        found["heights"] = Input(
+            Figure(0.0, scatter), Origin.MEASURED if measured else Origin.INFERRED
+        )
+
+    def _shape(self, found: dict[str, Input]) -> None:
+        """The faces between edge and spine: measured where it can be, else the family's."""
+        shape = GRIND_SHAPES[self.grind]
+        none = Figure(0.0, 0.0)
+        usual_line = shape.grind_line or Figure(1.0, 0.0)
+        line, shinogi = self._grind_line(), self._shinogi()
+        bulge = self.known_bulge or self._bulge(found)
+        for key, figure, usual in (
+            ("grind_line", line if shape.grind_line else None, usual_line),
+            ("bulge", bulge if shape.bulge else None, shape.bulge or none),
+            ("shinogi", shinogi if self.single_bevel else None,
+             Figure(1.0, 0.06) if self.single_bevel else Figure(1.0, 0.0)),
+        ):  # fmt: skip
+            if figure is not None:
+                found[key] = Input(figure, Origin.DERIVED)
+            else:
+                guess = usual.standard_uncertainty > 0
+                found[key] = Input(usual, Origin.INFERRED if guess else Origin.ASSUMED)
+        if "micro_bevel" in self.figures:
+            found["steeper"] = found["micro_bevel"]
+        else:
+            angle, more = found["edge_angle"].figure, ADDED_BEVEL_DEG
+            spread = float(np.hypot(angle.standard_uncertainty, more.standard_uncertainty))
+            added = self.grind is Grind.SINGLE_BEVEL_ADDED
+            figure = Figure(angle.mean + more.mean, spread) if added else none
+            found["steeper"] = Input(figure, Origin.INFERRED if added else Origin.ASSUMED)
+        usual_hollow = Figure(0.15, 0.08) if self.single_bevel else none
+        origin = Origin.INFERRED if self.single_bevel else Origin.ASSUMED
+        found.setdefault("hollow_depth", Input(usual_hollow, origin))
+
+    def _grind_line(self) -> Figure | None:
+        """Measured height of the grind line over the blade's height there."""
+        line = self.figures.get("grind_line")
+        height = self.figures.get("height_mid") or self.figures.get("height_heel")
+        if line is None or height is None:
+            return None
+        share = line.mean / height.mean
+        return Figure(min(share, 1.0), share * _relative(line, height))
+
+    def _shinogi(self) -> Figure | None:
+        """Thickness at the shinogi line over the spine's: w sin th / t, the face's width w."""
+        width, angle = (self.figures.get(k) for k in ("bevel_width_right", "edge_angle"))
+        spine = self.figures.get("spine_mid") or self.figures.get("spine_heel")
+        if self.left_handed:
+            width = self.figures.get("bevel_width_left") or width
+        if width is None or angle is None or spine is None:
+            return None
+        theta = np.radians(angle.mean)
+        ratio = float(width.mean * np.sin(theta) / spine.mean)
+        lean = np.radians(angle.standard_uncertainty) / np.tan(theta)
+        return Figure(ratio, ratio * float(np.hypot(_relative(width, spine), lean)))
+
+    def _bulge(self, found: dict[str, Input]) -> Figure | None:
+        r"""Sagitta of the faces over their mean half-thickness, from thickness 5 and 10 mm up.
+
+        Least squares of t/2 - chord = s 4 u (c - u) / c^2 at the measured heights.
+        """
+        if not all(k in found for k in ("spine_heel", "height_heel", "thickness_behind_edge")):
+            return None
+        spine, height, behind = (
+            found[k].figure.mean for k in ("spine_heel", "height_heel", "thickness_behind_edge")
+        )
+        line = self._grind_line() or GRIND_SHAPES[self.grind].grind_line
+        top = height * (line.mean if line else 1.0)
+        knee = spine if GRIND_SHAPES[self.grind].flats else behind + (spine - behind) * top / height
+        parts = [
+            (4 * u * (top - u) / top**2, t.mean / 2 - (behind + (knee - behind) * u / top) / 2,
+             t.standard_uncertainty / 2)
+            for u, t in ((5.0, self.figures.get("thickness_5mm")),
+                         (10.0, self.figures.get("thickness_10mm")))
+            if t is not None and u < 0.9 * top
+        ]  # fmt: skip
+        if not parts:
+            return None
+        lever, off, u = np.array(parts).T
+        weight = float((lever**2).sum())
+        half = (behind + knee) / 4 * (1.0 if self.shaped == "both" else 0.5)
+        sagitta = float((lever * off).sum()) / weight
+        spread = float(np.sqrt((lever**2 * u**2).sum())) / weight
+        return Figure(sagitta / half, spread / half)
+
+
+def _mean_of(a: Figure, b: Figure) -> Figure:
+    return Figure((a.mean + b.mean) / 2,
+                  float(np.hypot(a.standard_uncertainty, b.standard_uncertainty)) / 2)  # fmt: skip
+
+
+def _difference_of(a: Figure, b: Figure) -> Figure:
+    return Figure(a.mean - b.mean, float(np.hypot(a.standard_uncertainty, b.standard_uncertainty)))
+
+
+def _share_of(right: Figure, left: Figure) -> Figure:
+    """n of n:m in per cent from both bevel widths."""
+    share = right.mean / (right.mean + left.mean)
+    return Figure(100 * share, 100 * share * (1 - share) * _relative(right, left))
+
+
+def _relative(a: Figure, b: Figure) -> float:
+    """Relative standard uncertainty of a ratio or product."""
+    return float(np.hypot(a.standard_uncertainty / a.mean, b.standard_uncertainty / b.mean))
+
+
+def _typical(kind: KnifeType, key: str) -> Figure:
+    """The middle of the type's typical range, which is taken as two standard uncertainties wide."""
+    low, high = kind.typical[key]
+    return Figure((low + high) / 2, (high - low) / 4)

@@ -1,0 +1,277 @@
+"""The models, evaluated for any number of blades and draws at once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from maple_rook.core.cutting.food_release import release_points
+from maple_rook.core.cutting.force import (
+    REFERENCE_EDGE_RADIUS_UM,
+    Food,
+    Stroke,
+    ease_index,
+    job_weights,
+    peak_forces_n,
+    reference_section,
+    side_force_n,
+)
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, LifeModel
+from maple_rook.core.edge_life.retention import (
+    Kitchen,
+    days_to_rod,
+    initial_cut_mm,
+    months_to_stone,
+    tcc_linear_mm,
+    tcc_mm,
+    widening,
+)
+from maple_rook.core.geometry.edge import AsymmetrySchool
+from maple_rook.core.geometry.section import Section, section
+from maple_rook.core.geometry.solid import (
+    STATION_SHARES,
+    TIP_STATION_MM,
+    Solid,
+    in_the_hand,
+    thickness_along_mm,
+)
+from maple_rook.core.measurement.hardness import yield_strength_mpa
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.inputs import INDEX, LOWEST, height_shares
+from maple_rook.core.prediction.model_cards import card
+
+STEERED_FOOD = "carrot"
+"""The food the steering force is given for: firm, and held still."""
+
+OTHERS = ("cutting_ease", "steering_force", "card_test", "initial_cut", "days_to_rod",
+          "months_to_stone", "yield_strength", "distal_taper", "taper_rear", "taper_front",
+          "primary_angle", "apex_offset", "blade_mass", "handle_side", "static_moment", "swing",
+          "tip_deflection", "side_area", "release")  # fmt: skip
+
+
+OF_THE_SOLID = frozenset({"blade_mass", "handle_side", "static_moment", "swing", "tip_deflection",
+                          "side_area"})  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Target:
+    """One predicted quantity: its key, its label and its model card's key."""
+
+    key: str
+    label: str
+    card: str
+
+
+def targets(foods: Sequence[Food], strokes: Sequence[Stroke]) -> list[Target]:
+    """The predicted quantities for these foods and strokes, in the order of the arrays."""
+    forces = [
+        Target(f"force.{f.key}.{s.key}", f"{f.label}, {s.label}", "cutting_force")
+        for f in foods
+        for s in strokes
+    ]
+    return forces + [Target(key, card(key).name, key) for key in OTHERS]
+
+
+@dataclass(frozen=True)
+class Group:
+    """Blades whose sections are built of the same parts, by their places in the call."""
+
+    grind: Grind
+    steeper: bool
+    left_handed: bool
+    shaped: str
+    school: AsymmetrySchool
+    at: Array
+
+    def section(self, x: dict[str, Array], spine: Array, height: Array) -> Section:
+        """The section of the group's inputs at a spine thickness and height."""
+        extra = spine.ndim - x["edge_angle"].ndim
+
+        def wide(key: str) -> Array:
+            return x[key][..., None] if extra else x[key]
+
+        return section(
+            self.grind,
+            spine,
+            height,
+            wide("thickness_behind_edge"),
+            wide("edge_angle"),
+            wide("asymmetry") / 100,
+            angle_difference_deg=wide("angle_difference"),
+            bulge=wide("bulge"),
+            grind_line=wide("grind_line"),
+            steeper_deg=wide("steeper") if self.steeper else None,
+            hollow_depth_mm=wide("hollow_depth"),
+            shinogi=wide("shinogi"),
+            shaped=self.shaped,
+            school=self.school,
+        )
+
+
+def groups(blades: Sequence[Blade]) -> Iterator[Group]:
+    """The blades by what their sections are built of."""
+    found: dict[tuple[Grind, bool, bool, str, AsymmetrySchool], list[int]] = {}
+    for i, blade in enumerate(blades):
+        flat = blade.grind is Grind.ASYMMETRIC_DOUBLE
+        grind = Grind.FULL_FLAT if flat else blade.grind
+        school = blade.school or AsymmetrySchool.WIDTH
+        key = (grind, blade.has_steeper, blade.left_handed, blade.shaped, school)
+        found.setdefault(key, []).append(i)
+    for key, at in found.items():
+        yield Group(*key, np.array(at))
+
+
+def evaluate(
+    values: Array, blades: Sequence[Blade], kitchen: Kitchen, foods: list[Food],
+    strokes: list[Stroke], only: frozenset[str] = frozenset(OTHERS),
+    life: LifeModel = PUBLISHED_LIFE,
+) -> Array:  # fmt: skip
+    """Every target for every draw: (n, inputs, draws) to (n, targets, draws).
+
+    Of :data:`OTHERS` those named by ``only``; the rest may be NaN.
+    """
+    n, _, draws = values.shape
+    out = np.empty((n, len(foods) * len(strokes) + len(OTHERS), draws))
+    shares = height_shares(blades) if only & OF_THE_SOLID else np.ones((n, 1))
+    for group in groups(blades):
+        whole = len(group.at) == n
+        mine = blades if whole else [blades[i] for i in group.at]
+        picked = values if whole else values[group.at]
+        x = {key: np.maximum(picked[:, i], LOWEST[key]) if key in LOWEST else picked[:, i]
+             for key, i in INDEX.items()}  # fmt: skip
+        x["asymmetry"] = _on_one_hand(x["asymmetry"], group)
+        forces, others = _of_group(
+            group, x, mine, shares[group.at], kitchen, foods, strokes, only, life
+        )
+        rows = slice(None) if whole else group.at
+        out[rows, : -len(OTHERS)] = np.moveaxis(forces, 2, 0).reshape(len(mine), -1, draws)
+        for j, key in enumerate(OTHERS):
+            out[rows, j - len(OTHERS)] = others.get(key, np.nan)
+    return out
+
+
+def _on_one_hand(asymmetry: Array, group: Group) -> Array:
+    """A draw never moves a single-bevel face to the other side."""
+    share = np.minimum(asymmetry, 100.0)
+    if group.grind not in (Grind.SINGLE_BEVEL, Grind.SINGLE_BEVEL_ADDED):
+        return share
+    return np.minimum(share, 49.9) if group.left_handed else np.maximum(share, 50.0)
+
+
+def _of_group(
+    group: Group, x: dict[str, Array], blades: Sequence[Blade], height_share: Array,
+    kitchen: Kitchen, foods: list[Food], strokes: list[Stroke], only: frozenset[str],
+    life: LifeModel,
+) -> tuple[Array, dict[str, Array]]:  # fmt: skip
+    """Forces (foods, strokes, n, draws), and the other targets by key."""
+    heel = group.section(x, x["spine_heel"], x["height_heel"])
+    forces = peak_forces_n(heel, foods, strokes, x["edge_radius"])
+    food = np.exp(x["food"])
+    weights = job_weights(kitchen.job, foods, kitchen.shares)
+    reference = reference_forces_n(tuple(foods), strokes[0])
+    ease = ease_index(forces[:, 0], reference[:, None, None], weights)
+    forces *= food
+    steered = next((f for f in foods if f.key == STEERED_FOOD), foods[0])
+    mid = x["edge_length"] / 2
+    front = mid - TIP_STATION_MM
+    found = {
+        "cutting_ease": ease,
+        "steering_force": side_force_n(heel, steered, steered.height_mm, 0.0) * food,
+        "yield_strength": yield_strength_mpa(x["hardness"], clip=True),
+        "distal_taper": (x["spine_heel"] - x["spine_tip"]) / (mid + front) * 100,
+        "taper_rear": (x["spine_heel"] - x["spine_mid"]) / mid * 100,
+        "taper_front": (x["spine_mid"] - x["spine_tip"]) / front * 100,
+        "primary_angle": heel.primary_angle_deg,
+        "apex_offset": heel.bevels.apex_offset_mm,
+        "release": _release(heel, x),
+        **_edge_life(group, x, blades, kitchen, life),
+    }
+    if only & OF_THE_SOLID:
+        found |= _as_a_solid(group, x, blades, height_share)
+    return forces, found
+
+
+def _release(heel: Section, x: dict[str, Array]) -> Array:
+    parts = release_points(x["bulge"], heel.primary_angle_deg, x["surface"], x["height_heel"])
+    return np.clip(sum(parts) + x["release_scatter"], 0, 100)
+
+
+def apex_inclusive_deg(group: Group, x: dict[str, Array]) -> Array:
+    """Inclusive angle at the apex itself, degrees.
+
+    Twice the angle per side, or twice the micro-bevel's where there is one; a plain single bevel
+    has its face angle, or its micro-bevel's, against a flat back.
+    """
+    per_side = x["steeper"] if group.steeper else x["edge_angle"]
+    return per_side if group.grind is Grind.SINGLE_BEVEL else 2 * per_side
+
+
+def _edge_life(
+    group: Group, x: dict[str, Array], blades: Sequence[Blade], kitchen: Kitchen, life: LifeModel
+) -> dict[str, Array]:
+    c, inclusive = life.coefficients, apex_inclusive_deg(group, x)
+    heavy = np.array([[b.heavy] for b in blades])
+    even = np.array([[b.even_machine_edge] for b in blades])
+    offsets = life.offsets([b.grade_class for b in blades])
+
+    def offset(of: tuple[Array, Array], drawn: str) -> Array:
+        return of[0] + of[1] * x[drawn]
+
+    scatter = offsets.card * widening(x["hardness"][:, :1], inclusive[:, :1], c)
+    published = tcc_mm(tcc_linear_mm(x["hardness"], inclusive, x["carbides"], c))
+    wear = published * np.exp(scatter * x["card_scatter"] + offset(offsets.steel, "class_offset"))
+    card_test = wear * np.exp(offset(offsets.shop, "shop_offset"))
+    first = initial_cut_mm(inclusive, card_test, c)
+    rod = days_to_rod(
+        x["hardness"], inclusive / 2, kitchen, heavy=heavy, even_machine_edge=even, c=c
+    )
+    stone = months_to_stone(wear, kitchen, heavy=heavy, even_machine_edge=even, c=c)
+    return {
+        "card_test": card_test,
+        "initial_cut": first * np.exp(c.initial_scatter * x["initial_scatter"]),
+        "days_to_rod": rod * np.exp(offset(offsets.rod, "kitchen_scatter")),
+        "months_to_stone": stone * np.exp(offset(offsets.stone, "kitchen_scatter")),
+    }
+
+
+def _as_a_solid(
+    group: Group, x: dict[str, Array], blades: Sequence[Blade], height_share: Array
+) -> dict[str, Array]:
+    solid = solid_of(group, x, blades, height_share)
+    hand = in_the_hand(solid, x["weight"], x["balance_point"], x["handle_length"])
+    return {
+        "blade_mass": hand.blade_g,
+        "handle_side": hand.handle_side_g,
+        "static_moment": hand.static_moment_n_mm,
+        "swing": hand.swing_kg_cm2,
+        "tip_deflection": solid.tip_deflection_mm,
+        "side_area": solid.side_area_cm2,
+    }
+
+
+def solid_of(
+    group: Group, x: dict[str, Array], blades: Sequence[Blade], height_share: Array
+) -> Solid:
+    """The group's sections swept along the blade; stations are the last axis."""
+    spine = thickness_along_mm(
+        STATION_SHARES, *(x[key][..., None] for key in
+                          ("edge_length", "spine_heel", "spine_mid", "spine_tip"))
+    )  # fmt: skip
+    lowest = 1.05 * x["thickness_behind_edge"][..., None]
+    tangent = np.tan(np.radians(x["edge_angle"]))[..., None]
+    tall = x["height_heel"] * np.exp(x["heights"])
+    height = np.maximum(height_share[:, None, :] * tall[..., None], 1.2 * lowest / tangent + 1)
+    made = group.section(x, np.maximum(spine, lowest), height)
+    density = np.array([[b.density_g_cm3] for b in blades])
+    return Solid(made, x["edge_length"], density)
+
+
+@lru_cache(maxsize=64)
+def reference_forces_n(foods: tuple[Food, ...], stroke: Stroke) -> Array:
+    """Force of the reference blade for each food, N."""
+    return peak_forces_n(reference_section(), foods, [stroke], REFERENCE_EDGE_RADIUS_UM)[:, 0]

@@ -1,0 +1,167 @@
+"""The inputs of the predictions as arrays, and which predictions a blade has none of, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from maple_rook.core.cutting.food_release import RELEASE_SCATTER
+from maple_rook.core.edge_life.retention import holds_an_edge
+from maple_rook.core.geometry.outline import heights_mm
+from maple_rook.core.geometry.solid import STATION_SHARES, STATIONS
+from maple_rook.core.measurement.uncertainty import Z_90, Array
+from maple_rook.core.prediction.blade import Blade, Origin
+
+FOOD_SCATTER = 0.08
+INTERVAL_TO_U = 2 * Z_90
+SHARED_INPUTS = ("food", "kitchen_scatter", "release_scatter", "shop_offset")
+"""Inputs that vary alike for all knives compared: the same food, the same kitchen."""
+
+STANDARD_INPUTS = ("card_scatter", "kitchen_scatter", "shop_offset", "class_offset",
+                   "initial_scatter")  # fmt: skip
+"""Inputs that are standard normal: the life model says how wide they are for a blade."""
+
+INPUTS: tuple[tuple[str, str], ...] = (
+    ("thickness_behind_edge", "thickness behind the edge"),
+    ("edge_angle", "edge angle"),
+    ("angle_difference", "difference between the faces' angles"),
+    ("steeper", "micro-bevel or added bevel"),
+    ("asymmetry", "asymmetry"),
+    ("spine_heel", "spine at heel"),
+    ("spine_mid", "spine at middle"),
+    ("spine_tip", "spine near tip"),
+    ("height_heel", "height at heel"),
+    ("heights", "heights along the blade"),
+    ("bulge", "curve of the faces"),
+    ("grind_line", "height of the grind line"),
+    ("shinogi", "thickness at the shinogi line"),
+    ("hollow_depth", "hollow of the back"),
+    ("hardness", "hardness"),
+    ("edge_length", "edge length"),
+    ("edge_radius", "edge radius"),
+    ("carbides", "carbides of the steel"),
+    ("weight", "weight"),
+    ("balance_point", "balance point"),
+    ("handle_length", "handle length"),
+    ("surface", "finish of the faces"),
+    ("food", "the food itself"),
+    ("card_scatter", "scatter of the regression"),
+    ("kitchen_scatter", "spread between kitchens"),
+    ("release_scatter", "spread between cooks and foods"),
+    ("shop_offset", "this shop's card tests"),
+    ("class_offset", "this class of grades"),
+    ("initial_scatter", "scatter of the first cycles"),
+)
+_LABELS = dict(INPUTS)
+INDEX = {key: i for i, (key, _) in enumerate(INPUTS)}
+FIGURE_INPUTS = [key for key, _ in INPUTS[: INDEX["food"]]]
+LOWEST = {
+    "thickness_behind_edge": 0.01, "edge_angle": 1.0, "steeper": 1.0, "edge_radius": 0.05,
+    "asymmetry": 0.0, "spine_heel": 0.2, "spine_mid": 0.15, "spine_tip": 0.1, "height_heel": 5.0,
+    "edge_length": 25.0, "grind_line": 0.1, "shinogi": 0.3, "hollow_depth": 0.0, "surface": 0.0,
+}  # fmt: skip
+"""What a draw may not fall below."""
+
+_SECTION = ("spine_heel", "height_heel")
+NEEDS: dict[str, tuple[str, ...]] = {
+    "cutting_force": _SECTION,
+    "cutting_ease": _SECTION,
+    "steering_force": _SECTION,
+    "card_test": ("hardness", "edge_angle", "carbides"),
+    "initial_cut": ("hardness", "edge_angle", "carbides"),
+    "days_to_rod": ("hardness", "edge_angle"),
+    "months_to_stone": ("hardness", "edge_angle", "carbides"),
+    "yield_strength": ("hardness",),
+    "distal_taper": ("spine_heel", "spine_tip", "edge_length"),
+    "taper_rear": ("spine_heel", "spine_mid", "edge_length"),
+    "taper_front": ("spine_mid", "spine_tip", "edge_length"),
+    "primary_angle": _SECTION,
+    "apex_offset": _SECTION,
+    "blade_mass": _SECTION,
+    "handle_side": (*_SECTION, "weight"),
+    "static_moment": (*_SECTION, "weight"),
+    "swing": (*_SECTION, "weight"),
+    "tip_deflection": _SECTION,
+    "side_area": ("height_heel",),
+    "release": _SECTION,
+}
+"""What must be measured, or follow from what is, before there is a prediction at all."""
+
+_FACES = ("thickness_behind_edge", "edge_angle", "steeper", "bulge", "grind_line", "shinogi",
+          "hollow_depth")  # fmt: skip
+_SWEPT = (*_FACES, "edge_length", "spine_mid", "spine_tip", "heights")
+MAY_INFER: dict[str, tuple[str, ...]] = {
+    "cutting_force": _FACES,
+    "cutting_ease": _FACES,
+    "steering_force": _FACES,
+    "primary_angle": _FACES,
+    "apex_offset": _FACES,
+    "card_test": ("steeper",),
+    "initial_cut": ("steeper",),
+    "months_to_stone": ("steeper",),
+    "blade_mass": _SWEPT,
+    "handle_side": _SWEPT,
+    "static_moment": ("handle_length", *_SWEPT),
+    "swing": ("handle_length", *_SWEPT),
+    "tip_deflection": _SWEPT,
+    "side_area": ("edge_length", "heights"),
+    "release": ("surface", *_FACES),
+}
+"""What a model takes from type and grind where it is not measured, named beside the number."""
+_OF_ANY_BLADE = {"yield_strength", "distal_taper", "taper_rear", "taper_front"}
+KITCHEN_CARDS = {"days_to_rod", "months_to_stone"}
+
+
+def input_arrays(blades: Sequence[Blade]) -> tuple[Array, Array]:
+    """Mean and standard uncertainty of every input, (n, inputs); NaN where nothing is known."""
+    means = np.zeros((len(blades), len(INPUTS)))
+    spreads = np.zeros_like(means)
+    for i, blade in enumerate(blades):
+        inputs = blade.inputs
+        for j, key in enumerate(FIGURE_INPUTS):
+            found = inputs.get(key)
+            means[i, j] = np.nan if found is None else found.figure.mean
+            spreads[i, j] = 0.0 if found is None else found.figure.standard_uncertainty
+    spreads[:, INDEX["food"]] = FOOD_SCATTER
+    for key in STANDARD_INPUTS:
+        spreads[:, INDEX[key]] = 1.0
+    spreads[:, INDEX["release_scatter"]] = RELEASE_SCATTER
+    return means, spreads
+
+
+def height_shares(blades: Sequence[Blade]) -> Array:
+    """Height at the stations over the height at the heel, (n, stations)."""
+    found = np.ones((len(blades), STATIONS))
+    for i, blade in enumerate(blades):
+        if not blade.refused:
+            lines = blade.lines()
+            found[i] = heights_mm(lines, STATION_SHARES) / lines.height_mm
+    return found
+
+
+def missing(blade: Blade, card_key: str) -> list[str]:
+    """Labels of what must still be measured for a prediction."""
+    known = blade.known
+    return [_LABELS[key] for key in NEEDS[card_key] if key not in known]
+
+
+def inferred(blade: Blade, card_key: str) -> list[str]:
+    """Keys of the inputs of a model that were inferred for this blade."""
+    used = MAY_INFER.get(card_key, ())
+    if card_key == "static_moment" and "balance_point" in blade.figures:
+        return []
+    return [key for key in used if blade.inputs[key].origin is Origin.INFERRED]
+
+
+def unavailable(blade: Blade, card_key: str) -> str | None:
+    """Why there is no such prediction for this blade, or None."""
+    if card_key == "days_to_rod" and blade.single_bevel:
+        return "Never use a rod on a single-bevel blade."
+    if card_key not in _OF_ANY_BLADE and blade.refused:
+        return blade.refused
+    if lacking := missing(blade, card_key):
+        return f"Not measured: {', '.join(lacking)}."
+    if card_key in KITCHEN_CARDS and not holds_an_edge(blade.figures["hardness"].mean):
+        return "Below 50 HRC it will not hold an edge; no interval is promised."
+    return None

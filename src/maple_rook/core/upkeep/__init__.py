@@ -1,0 +1,1 @@
+"""Tools, set-up, wear and re-profiling, plans, finish work and care."""

@@ -1,0 +1,170 @@
+"""From faults seen at the Bench to jobs in order, and what the shelf may say of the knife.
+
+Fixes, grits and times are common practice, without a published source.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from maple_rook.core.measurement.observations import ITEMS, SIDES
+from maple_rook.core.upkeep.cautions import FINISH, HANDLING
+
+SANDING = "Eye protection and dust control; edge taped; blade kept cool; wipe the grit away."
+FILING = "Eye protection; blade clamped, edge taped; file away from the edge."
+SEALING = "Food-safe sealant only, cured fully; dry the joint first; wash before food use."
+STONING = "Blade on a steady base, fingers behind the edge; keep it wet and cool."
+
+
+class Shelf(StrEnum):
+    """What the shelf may say of a piece."""
+
+    READY = "ready"
+    NEEDS_WORK = "needs work"
+    RETURN = "return to maker"
+    OPEN = "not signed off"
+    KEPT = "not for sale"
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What was seen: item, side, how bad, and the note; the severities are the Bench's."""
+
+    item: str
+    aspect: str
+    severity: str
+    note: str = ""
+
+    @property
+    def label(self) -> str:
+        side = SIDES.get(self.aspect, "") if self.aspect else ""
+        name = ITEMS[self.item].label if self.item in ITEMS else self.item
+        return f"{name}, {side}" if side else name
+
+
+@dataclass(frozen=True)
+class Method:
+    """How a fault is mended: grits in order, materials, minutes, and what to mind."""
+
+    what: str
+    place: int
+    grits: tuple[int, ...]
+    materials: tuple[str, ...]
+    minutes: float
+    caution: str
+    recheck: str
+
+
+@dataclass(frozen=True)
+class Job:
+    """A fault with its mend; one that goes back to the maker has no minutes."""
+
+    fault: Fault
+    method: Method
+    returns: bool
+
+
+_PAPER = "wet-and-dry paper"
+METHODS: dict[str, Method] = {
+    "straightness": Method("Return it: a warp steers and leaves gaps.", 0, (), (), 0.0, HANDLING,
+                           "Look from heel to tip along the edge."),
+    "bolster_proud": Method("File the bolster back below the edge line, then smooth the file "
+                            "marks.", 1, (240, 600), ("second-cut file", _PAPER), 25.0, FILING,
+                            "Edge on the board: no light at the heel."),
+    "edge_line": Method("Take the hump, or a shallow hollow, out on a flat stone, then sharpen.",
+                        2, (220, 1000, 3000), ("flat stones",), 30.0, STONING,
+                        "Edge on the board: no light anywhere."),
+    "tip": Method("Draw the tip true from the spine side on a stone.", 2, (400, 1000),
+                  ("flat stones",), 10.0, STONING, "Tip true, not rounded."),
+    "bevel_evenness": Method("Even the bevel at the next sharpening, a little more on the narrow "
+                             "face; leave the ratio as ground unless the owner asks.", 3,
+                             (1000, 3000), ("flat stones",), 20.0, STONING,
+                             "Band of even width, heel to tip."),
+    "rivets": Method("Paper the rivet flush with the scale.", 4, (400, 800), (_PAPER,), 5.0,
+                     SANDING, "Fingertip across: flush, no burr."),
+    "handle_joints": Method("Paper the step away; a gap is sealed.", 4, (400, 800),
+                            (_PAPER, "food-safe epoxy"), 8.0, SANDING,
+                            "Nail across: no step, no gap."),
+    "spine_corners": Method("Ease the corners of the spine where the finger pinches.", 5,
+                            (600, 1200), (_PAPER,), 6.0, SANDING,
+                            "Finger along the spine: no corner."),
+    "choil_corners": Method("Ease the corners behind the heel.", 5, (600, 1200), (_PAPER,), 4.0,
+                            SANDING, "Finger behind the heel: no corner."),
+    "etching": Method("Smooth the etching or stamp; steel wool does nothing.", 5, (600, 1200),
+                      (_PAPER,), 8.0, SANDING, "Smooth to the finger."),
+    "lacquer": Method("Clean the lacquer off the edge, then touch the edge up and judge it.", 6,
+                      (3000,), ("food-safe solvent", "soft cloth", "fine stone"), 10.0, STONING,
+                      "Drop of water spreads at the edge."),
+    "tang_joint": Method("Seal the tang opening once all sanding is done.", 7, (),
+                         ("food-safe wax, epoxy or silicone",), 10.0, SEALING,
+                         "No opening for water."),
+    "packaging": Method("Sheath or guard, box, label beside the blade and not on it.", 8, (),
+                        ("sheath or edge guard", "box"), 3.0, HANDLING,
+                        "Edge and tip guarded."),
+}  # fmt: skip
+"""How each fault is mended; ``place`` is its turn: first what decides, last what must stay dry."""
+_OTHER = Method("Mend as written at the sign-off.", 6, (), (), 15.0, FINISH, "As written.")
+_SPOTS = {"edge_line": ("hump", "hollow"), "lacquer": ("over_edge",)}
+"""Items of the sheet that are faults by what they say, not by a severity."""
+SEVERE = ("minor", "mend", "reject")
+TELLING = (*SEVERE, *(value for values in _SPOTS.values() for value in values), "return")
+"""Values on a sheet that may ask for work."""
+
+
+def faults(seen: Iterable[tuple[str, str, str, str]]) -> list[Fault]:
+    """The faults among what stands on a sheet: (item, aspect, value, note) each.
+
+    >>> faults([("rivets", "left", "mend", "burr"), ("tip", "", "fine", "")])[0].label
+    'rivets, left'
+    """
+    found = []
+    for item, aspect, value, note in seen:
+        if item in METHODS and value in SEVERE:
+            found.append(Fault(item, aspect, value, note))
+        elif value in _SPOTS.get(item, ()):
+            found.append(Fault(item, aspect, "mend", note or value.replace("_", " ")))
+        elif item == "to_mend" and note:
+            found.append(Fault(item, aspect, "mend", note))
+    return found
+
+
+def jobs(found: Sequence[Fault]) -> list[Job]:
+    """A job for every fault, in the order of work: what goes back first, sealing last."""
+    made = [_job(fault) for fault in found]
+    return sorted(made, key=lambda j: (not j.returns, j.method.place))
+
+
+def _job(fault: Fault) -> Job:
+    method = METHODS.get(fault.item, _OTHER)
+    returns = fault.severity == "reject" or (fault.item == "straightness"
+                                             and fault.severity == "mend")  # fmt: skip
+    return Job(fault, method, returns)
+
+
+def shelf_state(verdict: str | None, open_faults: Sequence[Fault]) -> Shelf:
+    """What the shelf says: a reject or a verdict to return goes back, open mends need work.
+
+    A minor fault alone does not keep a knife off the shelf. A knife to be sold "after the work
+    named" is ready once none of it is open.
+
+    >>> shelf_state("after_work", [Fault("rivets", "", "mend")]).value
+    'needs work'
+    """
+    if verdict == "return" or any(_job(f).returns for f in open_faults):
+        return Shelf.RETURN
+    if any(f.severity == "mend" or verdict == "after_work" for f in open_faults):
+        return Shelf.NEEDS_WORK
+    if verdict == "keep":
+        return Shelf.KEPT
+    return Shelf.READY if verdict in ("sell", "after_work") else Shelf.OPEN
+
+
+def cost(minutes: float, hourly_rate: float) -> float:
+    """What the bench time costs, minutes / 60 x rate.
+
+    >>> cost(90, 40)
+    60.0
+    """
+    return minutes / 60 * hourly_rate

@@ -1,0 +1,1 @@
+"""HTTP for every station: who is let in, what is refused and how, headers, counts and OpenAPI."""

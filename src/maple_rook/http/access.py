@@ -1,0 +1,98 @@
+"""What every route is handed: a database session, the settings and the current person."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated
+
+from anyio import CapacityLimiter
+from fastapi import Depends, Path, Request
+from sqlalchemy.orm import Session, sessionmaker
+
+from maple_rook.http.authentication import SAFE, Entrance
+from maple_rook.http.policy import CATALOGUE, Somebody, action_of
+from maple_rook.http.problems import SignInNeeded
+from maple_rook.instruments import Hub
+from maple_rook.settings import Settings
+from maple_rook.store.database import REQUEST, WRITER
+from maple_rook.store.readings import ReadingStore
+
+MAX_ID = 2**31 - 1
+
+
+async def opener(request: Request) -> sessionmaker[Session]:
+    """Opens sessions; for the one route where even waiting for a session is felt."""
+    found: sessionmaker[Session] = request.app.state.sessions
+    return found
+
+
+async def reading_store(request: Request) -> ReadingStore:
+    found: ReadingStore = request.app.state.readings
+    return found
+
+
+async def of_readings(request: Request) -> CapacityLimiter:
+    """Threads that only readings use: however busy the shop is, the Bench is not kept waiting."""
+    found: CapacityLimiter = request.app.state.of_readings
+    return found
+
+
+def session(request: Request) -> Iterator[Session]:
+    """One session per request, committed by the work that writes, which says who wrote."""
+    state = request.app.state
+    reads = action_of(request.scope["route"]) in CATALOGUE
+    opener = state.reads.opener() if reads else state.sessions
+    with opener() as opened:
+        person: Somebody | None = request.state.person
+        if person is not None and not reads and request.method not in SAFE:
+            opened.info[WRITER] = person.id
+            opened.info[REQUEST] = request.state.asked
+        yield opened
+
+
+async def settings(request: Request) -> Settings:
+    found: Settings = request.app.state.settings
+    return found
+
+
+async def instruments(request: Request) -> Hub:
+    found: Hub = request.app.state.instruments
+    return found
+
+
+async def current_person(request: Request) -> Somebody:
+    """Who is signed in; the entrance looked before the route is reached."""
+    person: Somebody | None = request.state.person
+    if person is None:
+        raise SignInNeeded("Sign in first.")
+    return person
+
+
+async def visitor(request: Request) -> Somebody | None:
+    """Who asks, where anybody may."""
+    found: Somebody | None = request.state.person
+    return found
+
+
+async def entrance(request: Request) -> Entrance:
+    found: Entrance = request.app.state.entrance
+    return found
+
+
+async def public_base(request: Request) -> str:
+    """Where others reach the shop, with a slash at the end: as set, else as this one did."""
+    set_as: str | None = request.app.state.settings.public_url
+    return f"{set_as.rstrip('/')}/" if set_as else str(request.base_url)
+
+
+Db = Annotated[Session, Depends(session)]
+Opener = Annotated[sessionmaker[Session], Depends(opener)]
+Readings = Annotated[ReadingStore, Depends(reading_store)]
+CurrentPerson = Annotated[Somebody, Depends(current_person)]
+Visitor = Annotated[Somebody | None, Depends(visitor)]
+AtTheEntrance = Annotated[Entrance, Depends(entrance)]
+OfReadings = Annotated[CapacityLimiter, Depends(of_readings)]
+Instruments = Annotated[Hub, Depends(instruments)]
+PublicBase = Annotated[str, Depends(public_base)]
+CurrentSettings = Annotated[Settings, Depends(settings)]
+RowId = Annotated[int, Path(ge=1, le=MAX_ID)]

@@ -1,0 +1,180 @@
+"""The entrance: who asks, whether they may, whether it is their own page that asks, how often."""
+
+from __future__ import annotations
+
+import hashlib
+import hmac
+import time
+from collections import OrderedDict
+from urllib.parse import urlsplit
+
+from fastapi import Request
+from fastapi.concurrency import run_in_threadpool
+from limits import RateLimitItemPerMinute
+from limits.storage import MemoryStorage
+from limits.strategies import FixedWindowRateLimiter
+from sqlalchemy.orm import Session, sessionmaker
+from starlette.responses import Response
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.http.idempotency import asked_once
+from maple_rook.http.policy import POLICY, May, Somebody, action_of, permitted
+from maple_rook.http.problems import FromElsewhere, NotPermitted, SignInNeeded, TooMany
+from maple_rook.settings import Settings
+from maple_rook.store import people
+
+SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+COOKIE = "rook"
+TOKEN_HEADER = "X-Rook-Token"
+KNOWN_FOR_S = 2.0
+MOST_KNOWN = 5_000
+OF_NOBODY = ("health_alive", "health_ready")
+"""Whether a process is well does not hang on who asks, nor on a connection to find that out."""
+BY_ADDRESS = "upkeep_calendar"
+"""The one action whose key may stand in the address: calendars cannot send headers."""
+
+
+def page_token(token: str) -> str:
+    """What only a page of ours knows of a browser's sign-in; it is sent with what writes."""
+    return hashlib.sha256(f"page {token}".encode("utf-8", "surrogatepass")).hexdigest()
+
+
+class Entrance:
+    """Lets requests in; who came in lately is remembered :data:`KNOWN_FOR_S` by each process."""
+
+    def __init__(self, settings: Settings) -> None:
+        public = urlsplit(settings.public_url or "")
+        self._public_host, self._public_is_encrypted = public.netloc, public.scheme == "https"
+        self._limiter = FixedWindowRateLimiter(MemoryStorage())
+        self._signed_in = RateLimitItemPerMinute(settings.requests_per_minute)
+        self._anybody = RateLimitItemPerMinute(max(1, settings.requests_per_minute // 10))
+        self._known: OrderedDict[str, tuple[Somebody, float]] = OrderedDict()
+
+    # Cookies
+
+    def cookie(self, request: Request) -> str:
+        """Its name; over TLS with a prefix that no other host or path can set it under."""
+        return f"__Host-{COOKIE}" if self._encrypted(request) else COOKIE
+
+    def let_in(self, request: Request, answer: Response, token: str) -> None:
+        answer.set_cookie(
+            self.cookie(request), token, max_age=int(people.SIGNED_IN_FOR.total_seconds()),
+            path="/", secure=self._encrypted(request), httponly=True, samesite="strict",
+        )  # fmt: skip
+
+    def let_out(self, request: Request, answer: Response) -> None:
+        answer.delete_cookie(self.cookie(request), path="/", secure=self._encrypted(request),
+                             httponly=True, samesite="strict")  # fmt: skip
+
+    def _encrypted(self, request: Request) -> bool:
+        return self._public_is_encrypted or request.scope["scheme"] == "https"
+
+    # Who
+
+    async def who(self, request: Request, action: str) -> Somebody | None:
+        token, by_cookie = self._token(request, action)
+        if not token or action in OF_NOBODY:
+            return None
+        known = self._known.get(token)
+        if known is None or time.monotonic() > known[1]:
+            found = await run_in_threadpool(_entered, request.app.state.sessions, token)
+            if found is None:
+                self._known.pop(token, None)
+                return None
+            known = self._known[token] = (found, time.monotonic() + KNOWN_FOR_S)
+            while len(self._known) > MOST_KNOWN:
+                self._known.popitem(last=False)
+        somebody = known[0]
+        if by_cookie != (somebody.kind == people.BROWSER):
+            return None
+        return somebody if somebody.kind != people.CALENDAR or action == BY_ADDRESS else None
+
+    def _token(self, request: Request, action: str) -> tuple[str, bool]:
+        scheme, _, key = request.headers.get("authorization", "").partition(" ")
+        if scheme.lower() == "bearer":
+            return key.strip(), False
+        if action == BY_ADDRESS and "key" in request.query_params:
+            return request.query_params["key"], False
+        return request.cookies.get(self.cookie(request), ""), True
+
+    def forget(self) -> None:
+        """Somebody's sign-ins changed: look again."""
+        self._known.clear()
+
+    # Whether
+
+    def check(self, request: Request, action: str, somebody: Somebody | None) -> None:
+        """Refuse what is too often, comes from another page, or is not permitted."""
+        self.count(request, somebody)
+        if request.method not in SAFE:
+            self._check_page(request, somebody)
+        may = POLICY.get(action)
+        if may is May.COME:
+            return
+        if somebody is None:
+            raise SignInNeeded("Sign in first.")
+        if may is None or may not in somebody.may:
+            raise NotPermitted(
+                f"As {somebody.role} this is not permitted; an owner can change that."
+            )
+
+    def count(self, request: Request, somebody: Somebody | None) -> None:
+        """Refuse what is too often: by sign-in, or by address where nobody is signed in."""
+        item = self._anybody if somebody is None else self._signed_in
+        who = address(request) if somebody is None else f"#{somebody.sign_in_id}"
+        if not self._limiter.hit(item, who):
+            resets = self._limiter.get_window_stats(item, who).reset_time
+            raise TooMany("Too many requests; wait a moment.", round(resets - time.time()))
+
+    def _check_page(self, request: Request, somebody: Somebody | None) -> None:
+        site = request.headers.get("sec-fetch-site", "same-origin")
+        origin = request.headers.get("origin")
+        ours = (request.headers.get("host", ""), self._public_host)
+        if site not in ("same-origin", "none") or (origin and urlsplit(origin).netloc not in ours):
+            raise FromElsewhere("This was sent by another site; nothing was done.")
+        if somebody is not None and somebody.kind == people.BROWSER:
+            sent = request.headers.get(TOKEN_HEADER, "")
+            if not hmac.compare_digest(sent.encode(), somebody.page_token.encode()):
+                raise FromElsewhere("This page is from before signing in; load it again.")
+
+
+def _entered(opener: sessionmaker[Session], token: str) -> Somebody | None:
+    with opener() as db:
+        found = people.entered_with(db, token)
+    if found is None:
+        return None
+    return Somebody(
+        found.person_id, found.name, found.role, permitted(found.role, found.narrowed_to),
+        found.sign_in_id, found.kind, page_token(token),
+    )  # fmt: skip
+
+
+def address(request: Request) -> str:
+    """Where a request came from, as the server in front says."""
+    return request.client.host if request.client else "nowhere"
+
+
+def check_address(request: Request) -> None:
+    """Refuse an address with a NUL in it: PostgreSQL's text holds none, so none is looked for."""
+    said = [("address", request.scope["path"]), *request.query_params.multi_items()]
+    for name, value in said:
+        if "\x00" in name + value:
+            raise InvalidValue(name, value, "text without NUL characters")
+
+
+async def at_the_entrance(request: Request) -> None:
+    """What every request of the API passes first."""
+    check_address(request)
+    entrance: Entrance = request.app.state.entrance
+    action = action_of(request.scope["route"])
+    somebody = await entrance.who(request, action)
+    request.state.person = somebody
+    entrance.check(request, action, somebody)
+    request.state.asked = await asked_once(request, action, somebody)
+
+
+async def at_the_window(request: Request) -> None:
+    """What every request of a public page passes: counted, nobody asked who they are."""
+    check_address(request)
+    request.state.person = request.state.asked = None
+    request.app.state.entrance.count(request, None)

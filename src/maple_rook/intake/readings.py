@@ -1,0 +1,226 @@
+"""What the Bench writes while measuring: readings, observations, photos, and striking them out.
+
+Everything is added once, however often it is sent, and nothing is changed afterwards.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+
+from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session, sessionmaker
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.observations import WITHDRAWN, checked_value
+from maple_rook.core.measurement.quantities import (
+    MEASURES,
+    REFERENCE_BLOCK,
+    STATIONS,
+    Quantity,
+    doubt,
+    parse_reading,
+    quantity,
+)
+from maple_rook.http.policy import Somebody
+from maple_rook.http.problems import Conflict, UnusualValue
+from maple_rook.intake.schemas import ObservationIn, ReadingIn, StoredOut
+from maple_rook.store import records
+from maple_rook.store.readings import ReadingStore, Told
+from maple_rook.store.tables import (
+    Instrument,
+    Observation,
+    Photo,
+    Reading,
+    ReadingVoid,
+    Sheet,
+)
+
+SIGNED_OFF = "This sheet is signed off. Begin a new sheet of the piece to add to it."
+PHOTO_TYPES = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG": "image/png", b"RIFF": "image/webp"}
+MAX_PHOTO_BYTES = 3_000_000
+
+
+def take_reading(
+    opener: sessionmaker[Session],
+    store: ReadingStore,
+    person: Somebody,
+    sheet_id: int,
+    asked: ReadingIn,
+) -> StoredOut:
+    """Store one reading exactly once.
+
+    Hard limits refuse it; a value outside the typical range is kept when ``confirmed`` and marked.
+    """
+    q = quantity(asked.quantity)
+    knife_type = store.knife_type(sheet_id)
+    if knife_type is None:
+        raise records.NotFound("sheet", sheet_id)
+    typed = parse_reading(q.key, asked.typed, default_unit=asked.default_unit or q.entry_unit)
+    unusual = doubt(q.key, typed, knife_type)
+    if unusual and not asked.confirmed:
+        raise UnusualValue(q.label, asked.typed, unusual)
+    instrument_id = reference_id = None
+    if asked.instrument_id is not None or q.key == "hardness_block":
+        with opener() as db:
+            instrument_id = _fitting(db, asked.instrument_id, q)
+            reference_id = _reference(db, asked, q)
+    row = {
+        "client_id": str(asked.client_id),
+        "sheet_id": sheet_id,
+        "quantity": q.key,
+        "typed": asked.typed,
+        "value": typed.value,
+        "unit": typed.unit,
+        "si_value": typed.base_value,
+        "si_unit": q.unit,
+        "instrument_id": instrument_id,
+        "kind": q.instrument,
+        "resolution": q.resolution,
+        "method": asked.method,
+        "station": q.station,
+        "station_mm": asked.along_mm,
+        "above_edge_mm": asked.above_edge_mm,
+        "reference_id": reference_id,
+        "unusual_confirmed": unusual is not None,
+        "taken_at": (asked.taken_at or dt.datetime.now(dt.UTC)).isoformat(),
+        "person_id": person.id,
+    }
+    if q.station in STATIONS:
+        row["share"], row["offset_mm"] = STATIONS[q.station]
+    kept = store.keep(row)
+    if kept.told is Told.NO_SHEET:
+        raise records.NotFound("sheet", sheet_id)
+    if kept.told is Told.SIGNED_OFF:
+        raise Conflict(SIGNED_OFF)
+    return StoredOut(id=kept.id, client_id=asked.client_id, sheet_id=kept.sheet_id,
+                     replicate=kept.replicate)  # fmt: skip
+
+
+def _fitting(db: Session, instrument_id: int | None, q: Quantity) -> int | None:
+    """The instrument named, if it can measure this; None leaves the choice to the shop's usual."""
+    if instrument_id is None:
+        return None
+    instrument = records.get(db, Instrument, "instrument", instrument_id)
+    if q.instrument not in MEASURES.get(instrument.kind, ()):
+        raise InvalidValue("instrument", instrument.name, f"a {q.instrument} for {q.label}")
+    return instrument.id
+
+
+def _reference(db: Session, asked: ReadingIn, q: Quantity) -> int | None:
+    """The block a block reading was taken on: the one named, or the shop's first."""
+    if q.key != "hardness_block":
+        return None
+    query = select(Instrument).where(Instrument.kind == REFERENCE_BLOCK, ~Instrument.retired)
+    if asked.reference_id is not None:
+        query = query.where(Instrument.id == asked.reference_id)
+    block = db.scalars(query.order_by(Instrument.id).limit(1)).first()
+    if block is None or block.certified is None:
+        raise InvalidValue(
+            "reference block", asked.reference_id or "none", "a reference block of the shop",
+            hint="Enter the block with its certified value among the instruments.",
+        )  # fmt: skip
+    return block.id
+
+
+def void_reading(db: Session, person: Somebody, client_id: uuid.UUID, reason: str) -> StoredOut:
+    """Strike a reading out, once; it stays in the history."""
+    reading = db.scalar(select(Reading).where(Reading.client_id == client_id))
+    if reading is None:
+        raise records.NotFound("reading", client_id)
+    if reading.sheet.finished_at is not None:
+        raise Conflict("This sheet is signed off; its readings can no longer be voided.")
+    db.execute(
+        insert(ReadingVoid)
+        .values(reading_id=reading.id, reason=reason, person_id=person.id)
+        .on_conflict_do_nothing()
+    )
+    db.commit()
+    return StoredOut(id=reading.id, client_id=client_id, sheet_id=reading.sheet_id,
+                     replicate=reading.replicate)  # fmt: skip
+
+
+def observe(db: Session, person: Somebody, sheet_id: int, asked: ObservationIn) -> StoredOut:
+    """Store what was seen, once; refused if another observation stands than the writer saw."""
+    known = db.scalar(select(Observation).where(Observation.client_id == asked.client_id))
+    if known is not None:
+        return StoredOut(id=known.id, client_id=known.client_id, sheet_id=known.sheet_id)
+    sheet = records.get(db, Sheet, "sheet", sheet_id)
+    value = checked_value(asked.item, asked.aspect, asked.value, asked.note)
+    db.execute(select(Sheet.id).where(Sheet.id == sheet_id).with_for_update())
+    if sheet.finished_at is not None:
+        raise Conflict(SIGNED_OFF)
+    _nothing_newer(db, sheet_id, asked)
+    if asked.photo_id is not None:
+        photo = records.get(db, Photo, "photo", asked.photo_id)
+        if photo.sheet_id != sheet_id:
+            raise InvalidValue("photo", asked.photo_id, "a photo of this sheet")
+    row = Observation(
+        client_id=asked.client_id,
+        sheet_id=sheet_id,
+        item=asked.item,
+        aspect=asked.aspect,
+        value=value,
+        note=asked.note,
+        replaces=asked.replaces,
+        photo_id=asked.photo_id,
+        taken_at=asked.taken_at or dt.datetime.now(dt.UTC),
+        person_id=person.id,
+    )
+    db.add(row)
+    db.commit()
+    return StoredOut(id=row.id, client_id=row.client_id, sheet_id=sheet_id)
+
+
+def _nothing_newer(db: Session, sheet_id: int, asked: ObservationIn) -> None:
+    standing = db.scalars(
+        select(Observation)
+        .where(
+            Observation.sheet_id == sheet_id,
+            Observation.item == asked.item,
+            Observation.aspect == asked.aspect,
+        )
+        .order_by(Observation.id.desc())
+        .limit(1)
+    ).first()
+    if standing is None or standing.value == WITHDRAWN or standing.client_id == asked.replaces:
+        return
+    said = ", ".join(filter(None, (standing.value.replace("_", " "), standing.note)))
+    raise Conflict(
+        f"{standing.person.name} entered “{said}” here at another bench at "
+        f"{standing.recorded_at:%H:%M}. Nothing was written over it; look, and enter yours again."
+    )
+
+
+def picture_type(content: bytes) -> str:
+    """Media type of a picture by its first bytes; refused if too large or another kind of file."""
+    if len(content) > MAX_PHOTO_BYTES:
+        size = f"{len(content) / 1e6:.1f} MB"
+        raise InvalidValue("photo", size, f"at most {MAX_PHOTO_BYTES / 1e6:g} MB")
+    kind = next((t for start, t in PHOTO_TYPES.items() if content.startswith(start)), None)
+    if kind is None or (kind == "image/webp" and content[8:12] != b"WEBP"):
+        raise InvalidValue("photo", f"{len(content)} bytes", "a JPEG, PNG or WebP picture")
+    return kind
+
+
+def keep_photo(
+    db: Session, person: Somebody, sheet_id: int, client_id: uuid.UUID, content: bytes,
+    *, after_sign_off: bool = False,
+) -> StoredOut:  # fmt: skip
+    """Store a picture with the sheet, once. JPEG, PNG or WebP, 3 MB at most.
+
+    The Bench adds none to a signed sheet; work on the knife comes ``after_sign_off``.
+    """
+    known = db.scalar(select(Photo.id).where(Photo.client_id == client_id))
+    if known is not None:
+        return StoredOut(id=known, client_id=client_id, sheet_id=sheet_id)
+    sheet = records.get(db, Sheet, "sheet", sheet_id)
+    if sheet.finished_at is not None and not after_sign_off:
+        raise Conflict(SIGNED_OFF)
+    kind = picture_type(content)
+    photo = Photo(client_id=client_id, sheet_id=sheet.id, media_type=kind, content=content,
+                  person_id=person.id)  # fmt: skip
+    db.add(photo)
+    db.commit()
+    return StoredOut(id=photo.id, client_id=client_id, sheet_id=sheet.id)

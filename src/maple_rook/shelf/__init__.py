@@ -1,0 +1,1 @@
+"""The searchable projection of every piece, and what is asked of it."""

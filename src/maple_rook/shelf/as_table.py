@@ -1,0 +1,94 @@
+"""The shelf as a table: one row a piece, every figure with U and in both unit systems."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Sequence
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, defer
+
+from maple_rook.core.measurement.knife_types import GRIND_LABELS, Grind
+from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, of_one_face
+from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.measurement.units import OTHER_SYSTEM, from_base
+from maple_rook.formats.csv_table import Cell, csv_lines
+from maple_rook.shelf.projection import Shelf
+from maple_rook.shelf.query import ShelfQuery, chosen
+from maple_rook.store import records
+from maple_rook.store.shelf_tables import ShelfRow
+from maple_rook.store.tables import Shop
+
+_UNIT_WORDS = {"dps": "degrees per side", "incl": "degrees inclusive", "%": "% right-hand face"}
+_OF_PIECE = ("tag", "maker", "line", "type", "nominal [mm]", "condition", "grind", "construction",
+             "steel")  # fmt: skip
+_TOGETHER = 500
+_PREDICTED = ("cutting ease index", "months to the stone")
+
+
+def shelf_csv(db: Session, shelf: Shelf, query: ShelfQuery) -> Iterator[str]:
+    """Every piece that the search and the ranges leave, in their order; a line at a time."""
+    shelf.catch_up(db)
+    currency = db.scalars(select(Shop)).one().currency
+    return csv_lines(shelf_headings(currency), shelf_rows(db, chosen(db, query)))
+
+
+def shelf_rows(db: Session, ids: Sequence[int]) -> Iterator[list[Cell]]:
+    """These pieces one after the other as cells under :func:`shelf_headings`."""
+    for start in range(0, len(ids), _TOGETHER):
+        part = ids[start : start + _TOGETHER]
+        rows = {row.piece_id: row for row in db.scalars(
+            select(ShelfRow).options(defer(ShelfRow.decides), defer(ShelfRow.central))
+            .where(ShelfRow.piece_id.in_(part))
+        )}  # fmt: skip
+        figures = records.figures(db, part)
+        db.expunge_all()
+        for key in part:
+            yield _cells(rows[key], figures[key])
+
+
+def shelf_headings(currency: str) -> list[str]:
+    """What stands over each column, with its unit."""
+    heading = [*_OF_PIECE, f"price [{currency}]" if currency else "price"]
+    for q in QUANTITIES.values():
+        heading += _headings(q)
+    for name in _PREDICTED:
+        heading += [f"{name}, likely", f"{name}, 5 %", f"{name}, 95 %"]
+    return [*heading, "flags"]
+
+
+def _unit(unit: str) -> str:
+    return _UNIT_WORDS.get(unit, unit)
+
+
+def _headings(q: Quantity) -> list[str]:
+    named = f"{q.label} [{_unit(q.unit)}]" if q.unit else q.label
+    other = OTHER_SYSTEM.get(q.unit)
+    return [named, f"U of {named}", *([f"{q.label} [{_unit(other)}]"] if other else [])]
+
+
+def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
+    shown = json.loads(row.row)
+    piece = shown["piece"]
+    cells: list[Cell] = [
+        piece["tag"], piece["maker"], piece["line"], row.type_label, piece["nominal_mm"],
+        row.condition, GRIND_LABELS[Grind(piece["grind"])], piece["construction"],
+        piece["steel"] or "", row.price,
+    ]  # fmt: skip
+    single = Grind(piece["grind"]) is Grind.SINGLE_BEVEL
+    for q in QUANTITIES.values():
+        cells += _figure(q, figures.get(q.key), one_face=of_one_face(q, single_bevel=single))
+    for predicted in ((row.ease, row.ease_low, row.ease_high),
+                      (row.months_to_stone, row.months_low, row.months_high)):  # fmt: skip
+        cells += [None if v is None else round(v, 3) for v in predicted]
+    return [*cells, "; ".join(shown["flags"])]
+
+
+def _figure(q: Quantity, figure: Figure | None, *, one_face: bool) -> list[Cell]:
+    other = OTHER_SYSTEM.get(q.unit)
+    if figure is None:
+        return [None, None, *([None] if other else [])]
+    mean = round(figure.mean, 4)
+    converted = round(from_base(figure.mean, other), 4) if other and not one_face else None
+    in_other = [converted] if other else []
+    return [mean, round(figure.expanded, 4), *in_other]

@@ -1,0 +1,176 @@
+"""What every station shows of a knife on the shelf."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from pydantic import BaseModel
+from sqlalchemy.orm import Session
+
+from maple_rook.answers.claims import ClaimOut, judged_claims
+from maple_rook.answers.figures import (
+    OutlineOut,
+    PieceOut,
+    Points,
+    blade_outline,
+    section_polygon,
+)
+from maple_rook.answers.shape import ProfileOut, profile_of
+from maple_rook.core.choosing.candidates import Candidate, Row, row
+from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.cutting.force import STROKES, Food
+from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
+from maple_rook.core.measurement.hardness_session import Hardened, hardened
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.uncertainty import Array, Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import spots
+from maple_rook.core.prediction.predict import PredictionArrays, predict_arrays
+from maple_rook.core.routine.checks import contradictions
+from maple_rook.core.routine.stops import required_quantities
+from maple_rook.core.upkeep.finish_work import Shelf as Finished
+from maple_rook.store import records
+from maple_rook.store.tables import Piece
+from maple_rook.store.work_orders import finishes
+
+SHELF_DRAWS = 128
+_PUSH = (STROKES["push"],)
+_SHOWN = ("cutting_ease", "months_to_stone")
+DECIDES = ("months_to_stone", "release")
+"""Figures kept of each knife for deciding between them, beside the forces."""
+
+
+class Whisker(BaseModel):
+    """A predicted figure on the shelf: likely value and 90 % interval."""
+
+    central: float
+    low: float
+    high: float
+
+
+@dataclass(eq=False)
+class ShelfKnife:
+    """What the shelf knows of one piece until a reading of it is taken or voided."""
+
+    piece: PieceOut
+    blade: Blade
+    ease: Whisker | None
+    months_to_stone: Whisker | None
+    flags: list[str]
+    claims: list[ClaimOut]
+    central: Array
+    """Central forces of a push by food, N, then :data:`DECIDES`; NaN where there is none."""
+    model_id: int
+
+    @property
+    def figures(self) -> Mapping[str, Figure]:
+        return self.blade.figures
+
+    @cached_property
+    def outline(self) -> OutlineOut:
+        """Drawn when it is first shown."""
+        return OutlineOut.of(blade_outline(self.blade))
+
+    @cached_property
+    def profile(self) -> ProfileOut:
+        """Laid on the board when it is first compared."""
+        return profile_of(self.blade)
+
+    @cached_property
+    def section(self) -> Points | None:
+        return section_polygon(self.blade)
+
+    @cached_property
+    def decides(self) -> Row:
+        """What decides about it at the Counter, worked out when first asked for."""
+        return row(self.candidate)
+
+    @property
+    def candidate(self) -> Candidate:
+        """As it may be offered."""
+        return Candidate(self.blade, self.piece.price, self.piece.handle)
+
+    @property
+    def model(self) -> str:
+        """The model this is a piece of."""
+        return self.piece.name.rpartition(" · ")[0]
+
+
+def computed(
+    db: Session, ids: Sequence[int], foods: tuple[Food, ...], life: LifeModel
+) -> Iterator[ShelfKnife]:
+    """These pieces from the record as it stands, in their order."""
+    chunk = records.pieces(db, ids, claims=True)
+    unusual = records.unusual_pieces(db, ids)
+    figures = records.figures(db, [p.id for p in chunk])
+    blades = records.blades(db, chunk, figures)
+    finish = finishes(db, [p.id for p in chunk])
+    predicted = predict_arrays(
+        blades,
+        foods=foods,
+        strokes=_PUSH,
+        draws=SHELF_DRAWS,
+        shares=False,
+        only=_SHOWN,
+        life=life,
+    )
+    columns = {t.key: j for j, t in enumerate(predicted.targets)}
+    decides = [*range(len(foods)), *(columns[key] for key in DECIDES)]
+    for i, piece in enumerate(chunk):
+        claims = judged_claims(piece, blades[i].figures)
+        shown = PieceOut.of(piece)
+        flags = _flags(piece, blades[i], claims, piece.id in unusual)
+        if (state := finish[piece.id].shelf) in (Finished.NEEDS_WORK, Finished.RETURN):
+            flags.append(state.value)
+        yield ShelfKnife(
+            piece=shown,
+            blade=blades[i],
+            ease=_whisker(predicted, i, columns["cutting_ease"]),
+            months_to_stone=_whisker(predicted, i, columns["months_to_stone"]),
+            flags=flags,
+            claims=claims,
+            central=predicted.central[i, decides],
+            model_id=piece.model_id,
+        )
+
+
+def _whisker(arrays: PredictionArrays, i: int, j: int) -> Whisker | None:
+    central = float(arrays.central[i, j])
+    if math.isnan(central):
+        return None
+    return Whisker(central=central, low=float(arrays.low[i, j]), high=float(arrays.high[i, j]))
+
+
+def _measured_share(piece: Piece, figures: records.Figures) -> float:
+    required = required_quantities(piece.model.knife_type, Grind(piece.model.grind))
+    return sum(key in figures for key in required) / len(required)
+
+
+def _soft(figures: Mapping[str, Figure]) -> bool:
+    """Whether the reading alone would say "not hardened"; where it stood is looked at after."""
+    found = figures.get("hardness")
+    return found is not None and found.mean + found.expanded < MINIMUM_HARDENED_HRC
+
+
+def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) -> list[str]:
+    figures = dict(blade.figures)
+    flags = []
+    if not figures:
+        flags.append("not measured")
+    elif _measured_share(piece, figures) < 1:
+        flags.append("half measured")
+    if _soft(figures) and hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
+        flags.append("not hardened")
+    flags += [f"claim contradicted: {c.label}" for c in claims
+              if c.verdict is ClaimVerdict.CONTRADICTED]  # fmt: skip
+    if contradictions(figures, Grind(piece.model.grind)):
+        flags.append("figures contradict")
+    if unusual:
+        flags.append("unusual, confirmed")
+    if piece.condition != "new":
+        flags.append(piece.condition)
+    return flags

@@ -1,0 +1,280 @@
+"""The shelf: every piece as it was last worked out, kept in the record and kept up to date.
+
+What every station lists, sorts and searches stands in the table ``shelf``. A piece is worked out
+again once something of it was written: a few at once by whoever asks next, many from the queue.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import structlog
+from numpy.typing import NDArray
+from sqlalchemy import select
+from sqlalchemy.exc import OperationalError, SQLAlchemyError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+from sqlalchemy.orm import Session, sessionmaker
+
+from maple_rook import __version__
+from maple_rook.answers.calibration import Reckoning
+from maple_rook.background.tasks import Found, Telling
+from maple_rook.core.choosing.candidates import Traits, stacked
+from maple_rook.core.cutting.force import Food
+from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, LifeModel
+from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.prediction.model_cards import MODEL_CARDS
+from maple_rook.shelf.knife import DECIDES, SHELF_DRAWS, ShelfKnife, computed
+from maple_rook.shelf.rows import kept_claims, kept_row
+from maple_rook.store import shelf as kept
+from maple_rook.store.foods import shop_foods
+from maple_rook.store.shelf_tables import ShelfRow
+
+AT_ONCE, WHILE_BEHIND = 120, 12
+"""So many pieces are worked out before an answer; where more wait, so many of the newest."""
+REMEMBERED = 600
+CHUNK = 250
+log = structlog.get_logger()
+
+
+@dataclass(frozen=True)
+class ShelfColumns:
+    """What decides about every piece, in the order in which they are offered: new ones first."""
+
+    ids: NDArray[np.int64]
+    models: NDArray[np.int64]
+    decides: Traits
+    central: Array
+
+
+class Shelf:
+    """The shelf as one process knows it: the table, and the knives it was asked for last."""
+
+    def __init__(
+        self,
+        reckoning: Reckoning | None = None,
+        opener: sessionmaker[Session] | None = None,
+        send_for_help: Callable[[], None] = lambda: None,
+    ) -> None:
+        self._reckoning = reckoning or Reckoning()
+        self._opener, self._send_for_help = opener, send_for_help
+        self._foods: tuple[Food, ...] = ()
+        self._life = PUBLISHED_LIFE
+        self._reckoned = ""
+        self._looked_at: str | None = None
+        self._settled: str | None = None
+        self._aside = 0
+        self._known: OrderedDict[int, tuple[kept.Mark, ShelfKnife]] = OrderedDict()
+        self._columns = _Columns()
+        self._lock, self._reading_columns = threading.Lock(), threading.Lock()
+
+    def reckoned(self, db: Session) -> str:
+        """What pieces are reckoned with now: a short name of foods, edge-life models, release."""
+        return self._reckoned_at(db, kept.moment(db))
+
+    def _reckoned_at(self, db: Session, moment: str | None) -> str:
+        if moment is not None and moment == self._looked_at:
+            return self._reckoned
+        foods, life = shop_foods(db), self._reckoning.life(db, Basis.CALIBRATED)
+        with self._lock:
+            if foods != self._foods or life is not self._life or not self._reckoned:
+                named = _named(foods, life)
+                if named != self._reckoned:
+                    self._known.clear()
+                self._foods, self._life, self._reckoned = foods, life, named
+            self._looked_at = moment
+            return self._reckoned
+
+    def reckoned_with(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
+        """Foods and edge-life models as they stood when knives were last asked for."""
+        return self._foods, self._reckoning.last_life(basis)
+
+    def knives(self, db: Session, ids: Sequence[int]) -> list[ShelfKnife]:
+        """These pieces as the record has them now, in their order."""
+        moment = kept.moment(db)
+        self._reckoned_at(db, moment)
+        marks = kept.marks(db, ids)
+        found: dict[int, ShelfKnife] = {}
+        with self._lock:
+            for key, mark in marks.items():
+                if key in self._known and self._known[key][0] == mark:
+                    found[key] = self._known[key][1]
+                    self._known.move_to_end(key)
+            foods, life, reckoned = self._foods, self._life, self._reckoned
+        missing = [key for key in marks if key not in found]
+        for start in range(0, len(missing), CHUNK):
+            for knife in computed(db, missing[start : start + CHUNK], foods, life):
+                found[knife.piece.id] = knife
+        with self._lock:
+            for key in missing if reckoned == self._reckoned else ():
+                # more may come of a piece that waits in a transaction that writes it
+                if moment is not None or not marks[key][1]:
+                    self._known[key] = marks[key], found[key]
+            while len(self._known) > REMEMBERED:
+                self._known.popitem(last=False)
+        return [found[key] for key in ids]
+
+    def catch_up(self, db: Session) -> int:
+        """Work out what changed, as far as that is quick; how many pieces ``db`` is still behind.
+
+        Those that cannot be worked out count among them. To be called first: ``db`` may be of a
+        replica, so it is written in a session of its own, and a replica has what was worked out
+        only a moment later.
+        """
+        moment = kept.moment(db)
+        if moment is not None and moment == self._settled:
+            return self._aside
+        reckoned = self._reckoned_at(db, moment)
+        aside = kept.aside_count(db, reckoned)
+        if kept.up_to_date(db, reckoned):
+            self._settled, self._aside = moment, aside
+            return aside
+        return aside + self._catch_up(db, kept.behind(db, reckoned))
+
+    def _catch_up(self, db: Session, behind: int) -> int:
+        if self._opener is None:
+            return behind - self._quickly(db, behind)
+        db.rollback()  # its connection is free for others, and for the next lines
+        try:
+            if behind > AT_ONCE:
+                self._send_for_help()
+            with self._opener() as writing:
+                done = self._quickly(writing, behind)
+                seen_at_once = writing.get_bind() is db.get_bind()
+                return max(0, behind - done) if seen_at_once else behind
+        except (OperationalError, PoolTimeout) as error:  # the shelf is shown as it is
+            log.warning("the shelf is not brought up to date", error=str(error))
+        except Exception:  # a fault of ours takes no list away
+            log.exception("the shelf is not brought up to date")
+        return behind
+
+    def _quickly(self, db: Session, behind: int) -> int:
+        if behind > AT_ONCE:
+            return self.work_out(db, WHILE_BEHIND, newest=True)
+        return self.work_out(db, AT_ONCE)
+
+    def work_out(self, db: Session, most: int, *, newest: bool = False) -> int:
+        """Work out up to so many pieces that wait for it, and commit; how many it was.
+
+        Nobody else works out a piece that is held; what is written of it meanwhile makes it wait
+        again. One that cannot be worked out is put aside until it or the models change.
+        """
+        self.reckoned(db)
+        with self._lock:
+            foods, life, reckoned = self._foods, self._life, self._reckoned
+        ids = kept.hold(db, kept.waiting(db, reckoned, most, newest=newest))
+        for start in range(0, len(ids), CHUNK):
+            chunk = ids[start : start + CHUNK]
+            lines = kept.stale_lines(db, chunk)
+            rows, claims, why = _worked_out(db, chunk, foods, life, reckoned)
+            if rows:
+                kept.put(db, rows, claims, lines)
+            if why:
+                kept.put_aside(db, why, lines, reckoned)
+        db.commit()
+        return len(ids)
+
+    def work_all_out(self, tell: Telling) -> Found:
+        """Work out every piece that waits for it: what the queue does."""
+        assert self._opener is not None
+        done = 0
+        while True:
+            with self._opener() as db:
+                behind = kept.behind(db, self.reckoned(db))
+                tell(done, done + behind)
+                if not behind:
+                    return {"pieces": done}
+                now = self.work_out(db, CHUNK)
+            done += now
+            if not now:  # others hold what is left
+                time.sleep(0.2)
+
+    def columns(self, db: Session) -> ShelfColumns:
+        """What decides about every piece on the shelf; only rows written since are read again."""
+        self.reckoned(db)
+        with self._reading_columns:
+            return self._columns.as_of(db, len(self._foods) + len(DECIDES))
+
+
+class _Columns:
+    """The columns of the shelf as a process last read them.
+
+    Pieces that are still reckoned with another number of foods, or put aside, are left out.
+    """
+
+    def __init__(self) -> None:
+        self._rows: dict[int, Sequence[Any]] = {}
+        self._before = self._wide = 0
+        self._made = ShelfColumns(np.zeros(0, np.int64), np.zeros(0, np.int64), stacked([]),
+                                  np.zeros((0, 0)))  # fmt: skip
+
+    def as_of(self, db: Session, wide: int) -> ShelfColumns:
+        before = self._before
+        self._before, anything = kept.written_since(db, before)
+        if not anything and wide == self._wide:
+            return self._made
+        query = select(ShelfRow.piece_id, ShelfRow.condition != "new", ShelfRow.model_id,
+                       ShelfRow.decides, ShelfRow.central)  # fmt: skip
+        written = db.execute(query.where(ShelfRow.written >= before)).all()
+        differing = {key: row for key, *row in written if not _same(self._rows.get(key), row)}
+        if differing or wide != self._wide:
+            self._rows |= differing
+            self._wide = wide
+            self._made = self._stacked()
+        return self._made
+
+    def _stacked(self) -> ShelfColumns:
+        fit = (key for key, row in self._rows.items() if len(row[3]) == self._wide)
+        offered = sorted(fit, key=lambda key: (self._rows[key][0], key))
+        rows = [self._rows[key] for key in offered]
+        return ShelfColumns(
+            np.array(offered, dtype=np.int64),
+            np.array([row[1] for row in rows], dtype=np.int64),
+            stacked([tuple(row[2]) for row in rows]),
+            np.array([row[3] for row in rows]).reshape(len(rows), self._wide),
+        )
+
+
+Kept = tuple[list[dict[str, Any]], list[dict[str, Any]], dict[int, str]]
+
+
+def _worked_out(
+    db: Session, ids: Sequence[int], foods: tuple[Food, ...], life: LifeModel, reckoned: str
+) -> Kept:
+    """Rows and claims of these pieces, and why some have none: found by halving."""
+    try:
+        knives = list(computed(db, ids, foods, life))
+        rows = [kept_row(knife, reckoned) for knife in knives]
+        return rows, [c for knife in knives for c in kept_claims(knife)], {}
+    except SQLAlchemyError:  # of the database, not of a piece
+        raise
+    except Exception as error:
+        if len(ids) == 1:
+            log.exception("a piece cannot be worked out", piece=ids[0])
+            return [], [], {ids[0]: f"{type(error).__name__}: {error}"[:400]}
+        half = len(ids) // 2
+        one = _worked_out(db, ids[:half], foods, life, reckoned)
+        other = _worked_out(db, ids[half:], foods, life, reckoned)
+        return one[0] + other[0], one[1] + other[1], one[2] | other[2]
+
+
+def _same(one: object, other: object) -> bool:
+    """NaN is as NaN."""
+    return one is not None and repr(one) == repr(other)
+
+
+def _named(foods: tuple[Food, ...], life: LifeModel) -> str:
+    """Six digits count: another machine's last ones may differ."""
+    posteriors = [
+        [np.char.mod("%.6g", part).tolist() for part in (p.mean, p.covariance, p.a, p.b)]
+        for p in (life.posteriors[key] for key in TRIED)
+    ]
+    versions = {key: card.version for key, card in MODEL_CARDS.items()}
+    told = repr((foods, life.coefficients, posteriors, versions, __version__, SHELF_DRAWS))
+    return hashlib.sha256(told.encode()).hexdigest()[:16]

@@ -1,0 +1,135 @@
+"""The shelf searched, narrowed and sorted: by the database, from the rows that are kept of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Any
+
+from fastapi import Depends, Query
+from sqlalchemy import ColumnElement, Float, cast, func, select
+from sqlalchemy.orm import Session
+
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
+
+RANGE_KEYS: dict[str, tuple[str, str]] = {
+    "edge_length": ("edge length", "mm"),
+    "weight": ("weight", "g"),
+    "height_heel": ("height at heel", "mm"),
+    "hardness": ("hardness", "HRC"),
+    "edge_angle": ("edge angle", "°/side"),
+    "thickness_behind_edge": ("behind the edge", "mm"),
+    "ease": ("cutting ease", ""),
+    "months_to_stone": ("months to stone", "months"),
+    "price": ("price", ""),
+}
+
+
+@dataclass(frozen=True)
+class ShelfQuery:
+    """Search words, types, ranges by figure, order and page."""
+
+    search: str = ""
+    sort: str = "name"
+    descending: bool = False
+    knife_types: tuple[str, ...] = ()
+    ranges: dict[str, tuple[float, float]] = field(default_factory=dict)
+    offset: int = 0
+    limit: int = 48
+
+    @property
+    def narrowed(self) -> bool:
+        return bool(self.search.strip() or self.knife_types or self.ranges)
+
+
+FIGURE_KEYS = (*RANGE_KEYS, *(key for key in QUANTITIES if key not in RANGE_KEYS))
+"""All that a range or a sort may ask for."""
+_NAMED_SORTS = {"name": ShelfRow.name, "type": ShelfRow.type_label}
+SORT_KEYS = (*_NAMED_SORTS, *FIGURE_KEYS)
+
+
+def range_of(text: str) -> tuple[str, tuple[float, float]]:
+    """A range as it is asked for: key:low:high."""
+    key, _, limits = text.partition(":")
+    low, _, high = limits.partition(":")
+    try:
+        bounds = float(low), float(high)
+    except ValueError:
+        raise InvalidValue("within", text, "key:low:high, such as weight:100:200") from None
+    if key not in FIGURE_KEYS:
+        raise InvalidValue("within", text, ", ".join(FIGURE_KEYS))
+    return key, bounds
+
+
+def shelf_query(
+    search: Annotated[str, Query(max_length=200)] = "",
+    sort: Annotated[str, Query(max_length=40, description=", ".join(SORT_KEYS))] = "name",
+    descending: bool = False,
+    knife_type: Annotated[list[str] | None, Query(max_length=40)] = None,
+    within: Annotated[
+        list[str] | None, Query(max_length=20, description="key:low:high, such as weight:100:200")
+    ] = None,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=200)] = 48,
+) -> ShelfQuery:
+    """The query string as the shelf understands it."""
+    ranges = dict(range_of(text) for text in within or [])
+    return ShelfQuery(search, sort, descending, tuple(knife_type or ()), ranges, offset, limit)
+
+
+AskedQuery = Annotated[ShelfQuery, Depends(shelf_query)]
+
+
+def figure(key: str) -> ColumnElement[float | None]:
+    """Most figures are not worth an index of their own."""
+    if key in SORTED_BY:
+        column: ColumnElement[float | None] = getattr(ShelfRow, key)
+        return column
+    return cast(ShelfRow.figures[key].astext, Float)
+
+
+def _kept(query: ShelfQuery) -> list[ColumnElement[bool]]:
+    """What search, types and ranges ask of a piece."""
+    asked: list[ColumnElement[bool]] = [
+        ShelfRow.words.contains(word, autoescape=True) for word in query.search.lower().split()
+    ]
+    if query.knife_types:
+        asked.append(ShelfRow.knife_type.in_(query.knife_types))
+    asked += [figure(key).between(low, high) for key, (low, high) in query.ranges.items()]
+    return asked
+
+
+def _order(query: ShelfQuery) -> tuple[ColumnElement[Any], ...]:
+    """In the order asked; knives without the figure come last either way."""
+    if query.sort not in SORT_KEYS:
+        raise InvalidValue("sort", query.sort, ", ".join(SORT_KEYS))
+    by: ColumnElement[Any] = _NAMED_SORTS.get(query.sort) or figure(query.sort)  # type: ignore[assignment]
+    return (by.desc() if query.descending else by.asc()).nulls_last(), ShelfRow.piece_id.asc()
+
+
+def count(db: Session, query: ShelfQuery) -> int:
+    """How many knives search, types and ranges leave."""
+    return left(db, query)[0]
+
+
+def left(db: Session, query: ShelfQuery) -> tuple[int, float]:
+    """How many, and how long the longest drawing of them is."""
+    n, longest = db.execute(
+        select(func.count(), func.max(ShelfRow.drawn_mm)).where(*_kept(query))
+    ).one()
+    return n, longest or 0.0
+
+
+def page(db: Session, query: ShelfQuery) -> list[str]:
+    """Rows of a page as the Rack shows them, each as JSON."""
+    wanted = select(ShelfRow.row).where(*_kept(query)).order_by(*_order(query))
+    return list(db.scalars(wanted.offset(query.offset).limit(query.limit)))
+
+
+def chosen(
+    db: Session, query: ShelfQuery, *, offset: int = 0, limit: int | None = None
+) -> list[int]:
+    """Ids of the knives that search, types and ranges leave, in the order asked."""
+    wanted = select(ShelfRow.piece_id).where(*_kept(query)).order_by(*_order(query))
+    return list(db.scalars(wanted.offset(offset).limit(limit)))

@@ -1,0 +1,206 @@
+"""Compare knives: what differs, and what is predicted of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from maple_rook.answers.edge_life import edge_life_of
+from maple_rook.answers.figures import FigureOut, PredictionOut
+from maple_rook.core.choosing.comparing import (
+    NOTICEABLE,
+    NOTICEABLE_EDGE_LIFE,
+    NOTICEABLE_FORCE,
+    Threshold,
+    Verdict,
+    noticeable_gap,
+    percent_difference,
+    spread_verdict,
+)
+from maple_rook.core.cutting.force import (
+    STROKES,
+    Food,
+    Stroke,
+    section_integrals_mm2,
+    stroke_forces_n,
+)
+from maple_rook.core.edge_life.life_model import Basis, LifeModel
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.uncertainty import Array, Figure
+from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.built import built
+from maple_rook.core.prediction.predict import Prediction, predict, predict_arrays, sharpened
+from maple_rook.shelf.projection import Shelf
+from maple_rook.stations.board.laid import Laid, laid
+from maple_rook.stations.board.schemas import (
+    BoardKnife,
+    BoardOut,
+    Difference,
+    ForceCurve,
+    LaidIn,
+)
+
+LETTERS = "ABCDEF"
+DEPTH_POINTS = 25
+_COMPARED_PREDICTIONS = {
+    "cutting_ease": NOTICEABLE_FORCE,
+    "card_test": NOTICEABLE_EDGE_LIFE,
+    "months_to_stone": NOTICEABLE_EDGE_LIFE,
+    "days_to_rod": NOTICEABLE_EDGE_LIFE,
+    "tip_deflection": NOTICEABLE_FORCE,
+    "static_moment": None,
+    "swing": NOTICEABLE_FORCE,
+    "release": NOTICEABLE_FORCE,
+}
+
+
+def compare(
+    db: Session, shelf: Shelf, basis: Basis, piece_ids: Sequence[int], kitchen: Kitchen,
+    draws: int, *, models: bool = False,
+) -> BoardOut:  # fmt: skip
+    """The Board for these pieces or their models, in the order of the strip."""
+    knives = laid(db, shelf, piece_ids, models=models)
+    blades = [knife.blade for knife in knives]
+    foods, life = shelf.reckoned_with(basis)
+    predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
+    return BoardOut(
+        knives=[
+            BoardKnife(
+                piece=of.knife.piece,
+                pieces=of.pieces,
+                outline=of.knife.outline,
+                section=of.knife.section,
+                profile=of.knife.profile,
+                predictions=[PredictionOut.of(p) for p in explained],
+                edge_life=edge_life_of(of.blade, explained, kitchen, life),
+            )
+            for of, explained in zip(knives, predictions, strict=True)
+        ],
+        differences=differences(blades, predictions),
+        curves=force_curves(sharpened(blades, kitchen), foods),
+    )
+
+
+def rows_that_differ(
+    knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int
+) -> list[Difference]:
+    """What differs between the knives of a kept Board."""
+    foods, life = shelf.reckoned_with(asked.basis)
+    blades = [of.blade for of in knives]
+    kitchen = asked.core().kitchen
+    return differences(blades, predict(blades, kitchen, foods=foods, draws=draws, life=life))
+
+
+def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
+    """One row per quantity at least two knives have, what matters most first."""
+    rows = [
+        _difference(key, q.label, q.unit, "M", [b.figures.get(key) for b in blades],
+                    NOTICEABLE.get(key))
+        for key, q in QUANTITIES.items()
+    ]  # fmt: skip
+    for key, threshold in _COMPARED_PREDICTIONS.items():
+        found = [next(p for p in knife if p.key == key) for knife in predictions]
+        model = found[0].card
+        spreads = [p.own_figure for p in found]
+        rows.append(_difference(key, model.name, model.unit, model.grade.value, spreads, threshold))
+    order = list(Verdict)
+    kept = [row for row in rows if sum(v is not None for v in row.values) > 1]
+    return sorted(kept, key=lambda row: (order.index(row.verdict), -row.weight))
+
+
+def gaps(
+    blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], life: LifeModel
+) -> dict[str, float]:
+    """How far apart the knives are in each row at the central figures, in noticeable steps."""
+    found = {
+        key: noticeable_gap([b.figures[key] for b in blades if key in b.figures],
+                            NOTICEABLE.get(key))
+        for key in QUANTITIES
+    }  # fmt: skip
+    arrays = predict_arrays(
+        blades, kitchen, foods=foods, strokes=[STROKES["push"]], draws=2, shares=False, life=life
+    )
+    columns = {t.key: arrays.central[:, j] for j, t in enumerate(arrays.targets)}
+    for key, threshold in _COMPARED_PREDICTIONS.items():
+        known = columns[key][~np.isnan(columns[key])].tolist()
+        found[key] = noticeable_gap([Figure(value, 0.0) for value in known], threshold)
+    return found
+
+
+def _difference(
+    key: str,
+    label: str,
+    unit: str,
+    grade: str,
+    values: list[Figure | None],
+    threshold: Threshold | None,
+) -> Difference:
+    known = [(LETTERS[i], f) for i, f in enumerate(values) if f is not None]
+    figures = [f for _, f in known]
+    largest = ""
+    if len(known) > 1:
+        low = min(known, key=lambda pair: pair[1].mean)
+        high = max(known, key=lambda pair: pair[1].mean)
+        largest = _largest(key, unit, low, high)
+    return Difference(
+        key=key,
+        label=label,
+        unit=unit,
+        grade=grade,
+        values=[FigureOut.of(f) if f else None for f in values],
+        verdict=spread_verdict(figures, threshold),
+        weight=noticeable_gap(figures, threshold),
+        largest=largest,
+    )
+
+
+def _largest(key: str, unit: str, low: tuple[str, Figure], high: tuple[str, Figure]) -> str:
+    """The widest gap in words; a per cent figure names its base."""
+    gap = high[1].mean - low[1].mean
+    unit_text = "° per side" if unit == "dps" else f" {unit}" if unit else ""
+    text = f"{high[0]} over {low[0]} by {gap:.2g}{unit_text}" if gap < 100 else (
+        f"{high[0]} over {low[0]} by {gap:.0f}{unit_text}"
+    )  # fmt: skip
+    if key in ("asymmetry", "balance_point", "hardness") or low[1].mean <= 0:
+        return text
+    if high[1].mean > 4 * low[1].mean:
+        return f"{text} ({high[1].mean / low[1].mean:.0f} times {low[0]})"
+    return f"{text} ({percent_difference(high[1].mean, low[1].mean):.0f} % of {low[0]})"
+
+
+def force_curves(blades: Sequence[Blade], foods: Sequence[Food]) -> list[ForceCurve]:
+    """Central force against depth for every food and stroke."""
+    strokes = list(STROKES.values())
+    depths = np.array([np.linspace(0, food.height_mm, DEPTH_POINTS) for food in foods])
+    by_knife = [_forces_at(blade, foods, strokes, depths) for blade in blades]
+    return [
+        ForceCurve.model_construct(
+            food=food.key,
+            stroke=stroke.key,
+            depth_mm=np.round(depths[i], 1).tolist(),
+            force_n=[None if forces is None else forces[i][j] for forces in by_knife],
+        )
+        for i, food in enumerate(foods)
+        for j, stroke in enumerate(strokes)
+    ]
+
+
+def _forces_at(
+    blade: Blade, foods: Sequence[Food], strokes: Sequence[Stroke], depths: Array
+) -> list[list[list[float]]] | None:
+    """Force of one knife by food, stroke and depth, N; None where it is not covered."""
+    made = built(blade)
+    if made is None:
+        return None
+    sine, cosine = section_integrals_mm2(made.heel, depths)
+    radius = blade.edge_radius_um.mean
+    return [
+        [
+            np.round(f, 2).tolist()
+            for f in stroke_forces_n((sine[i], cosine[i]), food, strokes, radius)
+        ]
+        for i, food in enumerate(foods)
+    ]

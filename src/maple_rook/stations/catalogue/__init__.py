@@ -1,0 +1,1 @@
+"""The closed lists of the trade."""

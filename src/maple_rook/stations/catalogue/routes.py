@@ -1,0 +1,155 @@
+"""The closed lists of the trade, for screens and scripts: quantities, types, foods, models."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+from sqlalchemy import select
+
+from maple_rook import __version__
+from maple_rook.answers.figures import CardOut
+from maple_rook.core.cutting.force import STROKES
+from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, Job, Technique, Use
+from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES
+from maple_rook.core.measurement.observations import ITEMS
+from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
+from maple_rook.core.measurement.units import OTHER_SYSTEM, units_of
+from maple_rook.core.prediction.model_cards import MODEL_CARDS
+from maple_rook.core.upkeep.cautions import at_stop
+from maple_rook.http.access import CurrentPerson, Db
+from maple_rook.store.foods import shop_foods
+from maple_rook.store.tables import Shop
+
+router = APIRouter(tags=["catalogue"])
+
+
+class Choice(BaseModel):
+    key: str
+    label: str
+
+
+class QuantityOut(BaseModel):
+    key: str
+    label: str
+    unit: str
+    entry_unit: str
+    units: list[str]
+    other_unit: str
+    accepted: str
+    stop: str
+    method: str
+    jaws: str
+    instrument: str
+    station: str
+    required: bool
+
+
+class ItemOut(BaseModel):
+    """Something to look at; choices in the order they are numbered at the bench."""
+
+    key: str
+    label: str
+    stop: str
+    method: str
+    choices: list[Choice]
+    aspects: list[Choice]
+    required: bool
+    multiple: bool
+    photo: bool
+    free: bool
+
+
+class KnifeTypeOut(BaseModel):
+    key: str
+    label: str
+    profile: str
+    typical: dict[str, tuple[float, float]]
+
+
+class CatalogueOut(BaseModel):
+    version: str
+    shop: str
+    place: str
+    currency: str
+    demo: bool
+    person: str
+    stops: list[Choice]
+    cautions: dict[str, str]
+    quantities: list[QuantityOut]
+    items: list[ItemOut]
+    knife_types: list[KnifeTypeOut]
+    grinds: list[Choice]
+    foods: list[Choice]
+    strokes: list[Choice]
+    uses: list[str]
+    boards: list[str]
+    techniques: list[str]
+    jobs: list[str]
+    edges: list[str]
+    cards: dict[str, CardOut]
+
+
+def _choices(words: dict[str, str]) -> list[Choice]:
+    return [Choice(key=key, label=label) for key, label in words.items()]
+
+
+@router.get("/catalogue")
+def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
+    """What can be measured, chosen and predicted, and whose shop this is."""
+    shop = db.scalars(select(Shop)).one()
+    return CatalogueOut(
+        version=__version__,
+        shop=shop.name,
+        place=shop.place,
+        currency=shop.currency,
+        demo=shop.demo,
+        person=person.name,
+        stops=_choices(STOPS),
+        cautions={stop: at_stop(stop) for stop in STOPS},
+        quantities=[
+            QuantityOut(
+                key=q.key,
+                label=q.label,
+                unit=q.unit,
+                entry_unit=q.entry_unit,
+                units=units_of(q.dimension),
+                other_unit=OTHER_SYSTEM.get(q.unit, q.unit),
+                accepted=q.accepted,
+                stop=q.stop,
+                method=q.method,
+                jaws=q.jaws,
+                instrument=q.instrument,
+                station=q.station,
+                required=q.required,
+            )
+            for q in QUANTITIES.values()
+        ],
+        items=[
+            ItemOut(
+                key=i.key,
+                label=i.label,
+                stop=i.stop,
+                method=i.method,
+                choices=_choices(i.choices),
+                aspects=_choices(i.aspects),
+                required=i.required,
+                multiple=i.multiple,
+                photo=i.photo,
+                free=i.free,
+            )
+            for i in ITEMS.values()
+        ],
+        knife_types=[
+            KnifeTypeOut(key=t.key, label=t.label, profile=t.profile, typical=t.typical)
+            for t in KNIFE_TYPES.values()
+        ],
+        grinds=[Choice(key=k.value, label=v) for k, v in GRIND_LABELS.items()],
+        foods=[Choice(key=f.key, label=f.label) for f in shop_foods(db)],
+        strokes=[Choice(key=s.key, label=s.label) for s in STROKES.values()],
+        uses=[u.value for u in Use],
+        boards=[b.value for b in BoardMaterial],
+        techniques=[t.value for t in Technique],
+        jobs=[j.value for j in Job],
+        edges=[e.value for e in EdgeState],
+        cards={k: CardOut.of(c) for k, c in MODEL_CARDS.items()},
+    )

@@ -1,0 +1,242 @@
+"""A short list for a customer, from every knife on the shelf, and the card that goes home."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from functools import cache
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from maple_rook.answers.customer import CriterionOut
+from maple_rook.answers.figures import card_figures
+from maple_rook.core.choosing.advice import Advice, Offer, OnShelf, advise
+from maple_rook.core.choosing.candidates import Candidate, traits
+from maple_rook.core.choosing.customer import Criterion, CustomerJob
+from maple_rook.core.choosing.deciding import FIGURES, kitchen_of, margin, price_per_month
+from maple_rook.core.choosing.judging import Drawn, judge
+from maple_rook.core.choosing.ruling import stops, stops_of, warnings
+from maple_rook.core.choosing.take_home import GIVES_UP, SPEAKS, care_lines, to_mind
+from maple_rook.core.choosing.verdict import customer, stands_on, times_text
+from maple_rook.core.cutting.force import STROKES, ease_index, job_weights
+from maple_rook.core.edge_life.life_model import Basis
+from maple_rook.core.edge_life.retention import Kitchen, months_to_stone
+from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.prediction.evaluate import reference_forces_n
+from maple_rook.core.prediction.predict import drawn
+from maple_rook.core.upkeep.cautions import Place, cautions, general
+from maple_rook.http.problems import Conflict
+from maple_rook.shelf.knife import ShelfKnife
+from maple_rook.shelf.projection import Shelf
+from maple_rook.stations.counter.schemas import (
+    AdviceOut,
+    ChangeOut,
+    DrawsLevelOut,
+    OfferOut,
+    PricedOut,
+    RuledOut,
+    TakeHomeOut,
+)
+from maple_rook.store.tables import Shop
+
+RULED_OUT_SHOWN = 40
+_ON_CARD = (("edge_length", "edge", "mm"), ("weight", "weight", "g"),
+            ("hardness", "hardness", "HRC"),
+            ("edge_angle", "edge angle", "° per side"))  # fmt: skip
+
+
+class _OnShelf:
+    """The shelf's columns, and those of its knives that are looked at one by one."""
+
+    def __init__(self, db: Session, shelf: Shelf) -> None:
+        self._db, self._shelf = db, shelf
+        self.behind = shelf.catch_up(db)
+        self.columns = shelf.columns(db)
+        self._known: dict[int, ShelfKnife] = {}
+
+    def __len__(self) -> int:
+        return len(self.columns.ids)
+
+    def id_of(self, at: int) -> int:
+        return int(self.columns.ids[at])
+
+    def knives(self, at: Sequence[int]) -> list[ShelfKnife]:
+        missing = [i for i in dict.fromkeys(at) if i not in self._known]
+        if missing:
+            found = self._shelf.knives(self._db, [self.id_of(i) for i in missing])
+            self._known.update(zip(missing, found, strict=True))
+        return [self._known[i] for i in at]
+
+    def __getitem__(self, at: int) -> ShelfKnife:
+        return self.knives([at])[0]
+
+    def advise(self, job: CustomerJob, draws: int) -> Advice:
+        columns, shelf = self.columns, self._shelf
+        on_shelf = OnShelf(
+            columns.decides,
+            columns.models,
+            lambda at: [knife.candidate for knife in self.knives(at)],
+            _central(shelf, columns.central),
+            shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients,
+        )
+        found = advise(job, on_shelf, _drawn(shelf, draws))
+        self.knives([*(c.at for c in found.changes), *found.ruled_out[:RULED_OUT_SHOWN]])
+        return found
+
+
+def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut:
+    """One piece a model is offered: the first new one that may be."""
+    knives = _OnShelf(db, shelf)
+    found = knives.advise(job, draws)
+    return AdviceOut(
+        offers=[_offer(job, knives[o.at], o) for o in found.offers],
+        nothing=found.nothing,
+        deciding=found.deciding,
+        changes=[
+            ChangeOut(answer=c.answer, piece_id=knives[c.at].piece.id, name=knives[c.at].piece.name)
+            for c in found.changes
+        ],
+        weighings=_weighings(found, knives),
+        priced=_priced(found, knives),
+        considered=len(knives),
+        behind=knives.behind,
+        ruled_out_total=len(found.ruled_out),
+        ruled_out=[
+            _ruled_out(knives[i], stops_of(job, knives[i].candidate, found.ruled_by[i]))
+            for i in found.ruled_out[:RULED_OUT_SHOWN]
+        ],
+        cautions=general(Place.COUNTER),
+    )
+
+
+def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, Array]]:
+    """The central figures of the shelf, turned to a kitchen: no knife is predicted again."""
+    foods, life = shelf.reckoned_with(Basis.CALIBRATED)
+    reference = reference_forces_n(foods, STROKES["push"])
+    forces = rows[:, : len(foods)].T
+
+    @cache
+    def in_kitchen(kitchen: Kitchen) -> Mapping[str, Array]:
+        parts = job_weights(kitchen.job, foods, kitchen.shares)
+        here, usual = (  # the rule's ratio between two kitchens is the same for every edge
+            months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
+        )
+        return {
+            "cutting_ease": ease_index(forces, reference[:, None], parts),
+            "months_to_stone": rows[:, len(foods)] * (here / usual),
+            "release": rows[:, len(foods) + 1],
+        }
+
+    return lambda job: in_kitchen(kitchen_of(job))
+
+
+def _drawn(shelf: Shelf, draws: int) -> Drawn:
+    foods, life = shelf.reckoned_with(Basis.CALIBRATED)
+
+    def draw(knives: Sequence[Candidate], job: CustomerJob) -> Mapping[str, Array]:
+        blades = [knife.blade for knife in knives]
+        return drawn(blades, job.kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
+
+    return draw
+
+
+def _ruled_out(knife: ShelfKnife, reasons: list[str]) -> RuledOut:
+    return RuledOut(
+        piece_id=knife.piece.id, tag=knife.piece.tag, name=knife.piece.name, reasons=reasons
+    )
+
+
+def _limits(knife: ShelfKnife, months: float) -> list[float]:
+    """90 % limits about these months, as far apart as the shelf has them."""
+    whisker = knife.months_to_stone
+    if whisker is None:
+        return []
+    return [months * whisker.low / whisker.central, months * whisker.high / whisker.central]
+
+
+def _words(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> dict[Criterion, str]:
+    bears = float(margin(job, traits([knife.candidate]))[0])
+    release = float(knife.central[-1])
+    return stands_on(job, knife.candidate, offer.ease, offer.months, release, bears)
+
+
+def _offer(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> OfferOut:
+    price, words = knife.piece.price, _words(job, knife, offer)
+    per_month = price_per_month(price, offer.months, offer.ease) if price else None
+    return OfferOut(
+        piece=knife.piece,
+        outline=knife.outline,
+        score=list(offer.score),
+        first=offer.first,
+        tied=offer.tied,
+        on_front=offer.on_front,
+        price_per_month=None if per_month is None else float(per_month),
+        months=_limits(knife, offer.months),
+        why=list(offer.why),
+        gives_up=list(offer.gives_up),
+        warnings=warnings(job, knife.candidate),
+        criteria=[
+            CriterionOut(criterion=c, desirability=d, stands_on=words[c])
+            for c, d in offer.desirability.items()
+        ],
+    )
+
+
+def _weighings(found: Advice, knives: _OnShelf) -> list[DrawsLevelOut]:
+    if found.judgement is None:
+        return []
+    return [
+        DrawsLevelOut(criterion=w.criterion, counting=times_text(w.times),
+                      name=knives[found.finalists[w.at]].piece.name)
+        for w in found.judgement.weighings
+    ]  # fmt: skip
+
+
+def _priced(found: Advice, knives: _OnShelf) -> list[PricedOut]:
+    """The finalists that have a price, against their scores."""
+    if found.judgement is None:
+        return []
+    places = {offer.at: n for n, offer in enumerate(found.offers, start=1)}
+    return [
+        PricedOut(piece_id=knife.piece.id, name=knife.piece.name, place=places.get(at),
+                  price=knife.piece.price, score=score, on_front=front)
+        for at, score, front in zip(found.finalists, found.judgement.score.tolist(),
+                                    found.judgement.on_front, strict=True)
+        for knife in (knives[at],) if knife.piece.price is not None
+    ]  # fmt: skip
+
+
+def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int) -> TakeHomeOut:
+    """The page that goes home with one knife; refused where the job rules the knife out."""
+    knife = shelf.knives(db, [piece_id])[0]
+    reasons = stops(job, knife.candidate)
+    if reasons:
+        raise Conflict(f"{knife.piece.name} is ruled out for this customer. {' '.join(reasons)}")
+    on_shelf = _OnShelf(db, shelf)
+    found = on_shelf.advise(job, draws)
+    offer = next((o for o in found.offers if on_shelf.id_of(o.at) == piece_id), None)
+    shop = db.scalars(select(Shop)).one()
+    months = _months(shelf, knife, job, draws)
+    words = _words(job, knife, offer) if offer else {}
+    return TakeHomeOut(
+        shop=shop.name,
+        place=shop.place,
+        currency=shop.currency,
+        customer=customer(job),
+        piece=knife.piece,
+        outline=knife.outline,
+        figures=card_figures(knife.figures, _ON_CARD),
+        why=[f"{SPEAKS[c]}: {words[c]}." for c in offer.why] if offer else [],
+        gives_up=[f"{GIVES_UP[c]}: {words[c]}." for c in offer.gives_up] if offer else [],
+        warnings=to_mind(job, knife.candidate),
+        care=care_lines(job, knife.candidate, months),
+        cautions=cautions(knife.blade, Place.CARD),
+    )  # fmt: skip
+
+
+def _months(shelf: Shelf, knife: ShelfKnife, job: CustomerJob, draws: int) -> tuple[float, float]:
+    """90 % limits of the months to the stone as this customer keeps the edge."""
+    coefficients = shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients
+    judged = judge(job, [knife.candidate], _drawn(shelf, draws), coefficients)
+    low, high = _limits(knife, float(judged.figures["months_to_stone"][0]))
+    return low, high

@@ -1,0 +1,162 @@
+"""Gather one knife: figures, predictions, claims, cautions, history."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from maple_rook.answers.claims import judged_claims, sheet_facts
+from maple_rook.answers.edge_life import edge_life_of, stability_of
+from maple_rook.answers.figures import (
+    FigureOut,
+    OutlineOut,
+    PieceOut,
+    PredictionOut,
+    blade_outline,
+)
+from maple_rook.answers.history import observations_of_piece, readings
+from maple_rook.answers.shape import profile_of, shape_of
+from maple_rook.answers.trials import shown
+from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.cutting.force import cut
+from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.hardness_session import hardened
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.wording import interval_text
+from maple_rook.core.prediction.built import built, spots
+from maple_rook.core.prediction.inputs import unavailable
+from maple_rook.core.prediction.predict import predict, pushed_to, sharpened
+from maple_rook.core.routine.checks import checks
+from maple_rook.core.routine.script import script
+from maple_rook.core.upkeep.cautions import Place, cautions
+from maple_rook.http.problems import Conflict
+from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut, SheetOfPiece, TraceOut
+from maple_rook.store import records
+from maple_rook.store.foods import shop_foods
+from maple_rook.store.tables import Person, Reading, Sheet
+from maple_rook.store.trials import of_piece as trials_of_piece
+from maple_rook.store.work_orders import finishes
+
+
+def knife_sheet(
+    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int
+) -> KnifeSheetOut:
+    piece = records.pieces(db, [piece_id], claims=True)[0]
+    figures = records.figures(db, [piece_id]).get(piece_id, {})
+    trace = records.traces(db, [piece_id]).get(piece_id)
+    blade = records.blades(db, [piece], {piece_id: figures})[0]
+    sheets = _sheets(db, piece_id)
+    numbers = [s.id for s in sheets]
+    standing = records.observations(db, numbers)
+    facts = records.knife_facts(piece.model, standing)
+    judged = hardened(figures, spots(blade))
+    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
+    trials, name = trials_of_piece(db, piece_id), (piece.tag, records.piece_name(piece))
+    return KnifeSheetOut(
+        piece=PieceOut.of(piece),
+        model_id=piece.model_id,
+        shelf=finishes(db, [piece_id])[piece_id].shelf,
+        outline=OutlineOut.of(blade_outline(blade)),
+        shape=shape_of(blade),
+        profile=profile_of(blade),
+        traced=None
+        if trace is None
+        else TraceOut(
+            source=trace.source,
+            person=trace.person.name,
+            taken_at=trace.taken_at,
+            points=len(trace.points),
+        ),
+        figures={key: FigureOut.of(f) for key, f in figures.items() if key in QUANTITIES},
+        hardened=judged.verdict.value if "hardness" in figures else None,
+        hardened_why=judged.why,
+        predictions=[PredictionOut.of(p) for p in predictions],
+        edge_life=edge_life_of(blade, predictions, kitchen, life),
+        stability=stability_of(blade),
+        trials=[shown(t, {piece_id: name}) for t in trials],
+        claims=judged_claims(piece, figures),
+        checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
+        cautions=cautions(blade, Place.SHEET),
+        sheets=sheets,
+        seen=observations_of_piece(standing),
+        history=readings(db, Reading.sheet_id.in_(numbers)),
+    )
+
+
+def spoken(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int) -> str:
+    """The knife in words to be said aloud: measured, then estimated, then what boxes got wrong."""
+    piece = records.pieces(db, [piece_id], claims=True)[0]
+    blade = records.blade_of(db, piece_id)
+    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
+    found = {p.key: p for p in predictions}
+    spoken_of = {
+        "cutting_ease": "cutting ease, an ordinary knife being 100,",
+        "months_to_stone": f"between stones, {kitchen.use.value} use,",
+    }
+    lines = [f"{records.piece_name(piece)}, {piece.condition}.",
+             *script(blade, piece.model.construction)]  # fmt: skip
+    estimates = [
+        f"{words} {interval_text(p.central, p.low, p.high, p.unit)}"
+        for key, words in spoken_of.items()
+        if (p := found[key]).central is not None and p.low is not None and p.high is not None
+    ]
+    if estimates:
+        lines.append(f"Estimated, not measured: {'; '.join(estimates)}.")
+    claims = judged_claims(piece, blade.figures)
+    lines += [f"The box says {c.label} {c.printed}: {c.statement}." for c in claims
+              if c.verdict is ClaimVerdict.CONTRADICTED]  # fmt: skip
+    return "\n".join([*lines, "", *cautions(blade, Place.COUNTER)]) + "\n"
+
+
+def cut_through(
+    db: Session, piece_id: int, kitchen: Kitchen, food_key: str, ratio: float
+) -> CutOut:
+    """Force against depth at the heel, at the central figures."""
+    foods = {f.key: f for f in shop_foods(db)}
+    if food_key not in foods:
+        raise InvalidValue("food", food_key, ", ".join(foods))
+    blade = sharpened([records.blade_of(db, piece_id)], kitchen)[0]
+    made = built(blade)
+    if made is None:
+        raise Conflict(unavailable(blade, "cutting_force") or "Not covered.")
+    found = cut(made.heel, foods[food_key], blade.edge_radius_um.mean, ratio)
+    side = float(found.side_n[-1])
+    parts = (found.fracture_n, found.wedge_n, found.friction_n, found.side_n, found.along_n)
+    rows = [np.round(part, 3).tolist() for part in parts]
+    return CutOut(
+        food=food_key,
+        slice_push_ratio=ratio,
+        depth_mm=np.round(found.depth_mm, 2).tolist(),
+        fracture_n=rows[0],
+        wedge_n=rows[1],
+        friction_n=rows[2],
+        side_n=rows[3],
+        along_n=rows[4],
+        peak_n=float(found.peak_n),
+        work_j=float(found.work_j),
+        side_words=pushed_to(side),
+    )
+
+
+def _sheets(db: Session, piece_id: int) -> list[SheetOfPiece]:
+    rows = db.execute(
+        select(Sheet, Person.name, func.count(Reading.id))
+        .join(Person, Person.id == Sheet.person_id)
+        .outerjoin(Reading, Reading.sheet_id == Sheet.id)
+        .where(Sheet.piece_id == piece_id)
+        .group_by(Sheet.id, Person.name)
+        .order_by(Sheet.started_at, Sheet.id)
+    )
+    return [
+        SheetOfPiece(
+            id=sheet.id,
+            started_at=sheet.started_at,
+            finished_at=sheet.finished_at,
+            person=person,
+            readings=count,
+        )
+        for sheet, person, count in rows
+    ]
