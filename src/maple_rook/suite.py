@@ -193,7 +193,7 @@ def _room(path: str) -> str:
     """The room of a file: its folder below the package or the front end's sources."""
     _, _, below = path.replace("\\", "/").rpartition("/maple_rook/" if ".py" in path else "/src/")
     folders = (below or path).split("/")[:-1]
-    deep = 2 if folders[:1] == ["stations"] else 1
+    deep = 2 if folders and folders[0] in ("core", "stations") else 1
     return "/".join(folders[:deep]) or "."
 
 

@@ -15,15 +15,15 @@ def test_coverage_is_summed_by_room() -> None:
     report: dict[str, object] = {
         "files": {
             "src/maple_rook/core/measurement/units.py": file(9, 10),
-            "src/maple_rook/core/geometry/edge.py": file(10, 10),
+            "src/maple_rook/core/measurement/parsing.py": file(10, 10),
             "src/maple_rook/stations/bench/use_cases.py": file(3, 4),
-            "src/maple_rook/shelf/projection.py": file(1, 2),
+            "src/maple_rook/stations/__init__.py": file(1, 2),
             "src/maple_rook/cli.py": file(0, 5),
         }
     }
     assert rooms(report) == [
         (".", 0, 5),
-        ("core", 19, 20),
+        ("core/measurement", 19, 20),
         ("stations", 1, 2),
         ("stations/bench", 3, 4),
     ]
