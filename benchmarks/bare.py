@@ -17,11 +17,7 @@ from maple_rook.store.database import connect, sessions
 PAGE = "SELECT row FROM shelf {where} ORDER BY {order} NULLS LAST, piece_id LIMIT 60"
 COUNT = "SELECT count(*) FROM shelf {where}"
 SEARCHED = "WHERE words LIKE '%santoku%'"
-BARE = {
-    "list": ("", "name"),
-    "search": (SEARCHED, "name"),
-    "sorted": ("", "months_to_stone DESC"),
-}
+BARE = {"list": ("", "name"), "search": (SEARCHED, "name"), "sorted": ("", "months_to_stone DESC")}
 
 
 def bare_app(url: str) -> FastAPI:

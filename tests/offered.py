@@ -33,21 +33,40 @@ from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 jobs = st.builds(
     CustomerJob,
-    kitchen=st.builds(Kitchen, st.sampled_from(Use), st.sampled_from(BoardMaterial),
-                      st.sampled_from(Technique), st.booleans(), st.sampled_from(Job)),
-    size=st.sampled_from(Size), motion=st.sampled_from(Motion), hand=st.sampled_from(Hand),
-    grip=st.sampled_from(Grip), bone=st.sampled_from(Bone), rods=st.sampled_from(RodSchool),
-    care=st.sampled_from(Care), tools=st.sampled_from(Tools), skill=st.sampled_from(Skill),
-    heft=st.sampled_from(Heft), school=st.sampled_from(School), ratio=st.sampled_from(Ratio),
-)  # fmt: skip
+    kitchen=st.builds(
+        Kitchen,
+        st.sampled_from(Use),
+        st.sampled_from(BoardMaterial),
+        st.sampled_from(Technique),
+        st.booleans(),
+        st.sampled_from(Job),
+    ),
+    size=st.sampled_from(Size),
+    motion=st.sampled_from(Motion),
+    hand=st.sampled_from(Hand),
+    grip=st.sampled_from(Grip),
+    bone=st.sampled_from(Bone),
+    rods=st.sampled_from(RodSchool),
+    care=st.sampled_from(Care),
+    tools=st.sampled_from(Tools),
+    skill=st.sampled_from(Skill),
+    heft=st.sampled_from(Heft),
+    school=st.sampled_from(School),
+    ratio=st.sampled_from(Ratio),
+)
 
 
 def knife(
     steel: str = "1.4112", hrc: float = 60.0, price: float | None = 150.0, **changes: object
 ) -> Candidate:
-    figures = {"hardness": Figure(hrc, 0.4), "edge_angle": Figure(14.0, 0.4),
-               "spine_heel": Figure(2.1, 0.02), "height_heel": Figure(46.0, 0.1),
-               "edge_length": Figure(210.0, 0.5), "weight": Figure(180.0, 1.0)}  # fmt: skip
+    figures = {
+        "hardness": Figure(hrc, 0.4),
+        "edge_angle": Figure(14.0, 0.4),
+        "spine_heel": Figure(2.1, 0.02),
+        "height_heel": Figure(46.0, 0.1),
+        "edge_length": Figure(210.0, 0.5),
+        "weight": Figure(180.0, 1.0),
+    }
     blade = Blade(figures, steel=STEELS[steel])
     return Candidate(replace(blade, **changes), price, "riveted, acetal")  # type: ignore[arg-type]
 
@@ -77,12 +96,18 @@ class Shown:
     """Knives whose ease and months are given, with so much relative scatter in the draws."""
 
     def __init__(
-        self, knives: Sequence[Candidate], ease: Sequence[float], months: Sequence[float],
+        self,
+        knives: Sequence[Candidate],
+        ease: Sequence[float],
+        months: Sequence[float],
         spread: float = 0.02,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.knives = [replace(k, blade=replace(k.blade, seed=i)) for i, k in enumerate(knives)]
-        self.central = dict(zip(FIGURES, (np.array(ease), np.array(months),
-                                          np.full(len(knives), 40.0)), strict=True))  # fmt: skip
+        self.central = dict(
+            zip(
+                FIGURES, (np.array(ease), np.array(months), np.full(len(knives), 40.0)), strict=True
+            )
+        )
         self.spread = spread
 
     def some(self, at: Sequence[int]) -> list[Candidate]:
@@ -91,5 +116,7 @@ class Shown:
     def drawn(self, some: Sequence[Candidate], _: CustomerJob) -> Mapping[str, Array]:
         at = [knife.blade.seed for knife in some]
         noise = np.random.default_rng(2).normal(0, self.spread, (3, len(self.knives), 800))
-        return {key: (self.central[key][:, None] * np.exp(noise[i]))[at]
-                for i, key in enumerate(FIGURES)}  # fmt: skip
+        return {
+            key: (self.central[key][:, None] * np.exp(noise[i]))[at]
+            for i, key in enumerate(FIGURES)
+        }

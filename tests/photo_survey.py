@@ -32,8 +32,14 @@ from maple_rook.photo.taking import find_card, trace_side
 SHOTS_EACH = 5
 LONGEST_ON_A4, TALLEST_ON_A4 = 232.0, 100.0
 LONGEST_MM = 345.0
-GRINDS = (Grind.FULL_FLAT, Grind.SABRE, Grind.HOLLOW, Grind.CONVEX, Grind.TWO_ANGLE,
-          Grind.SINGLE_BEVEL)  # fmt: skip
+GRINDS = (
+    Grind.FULL_FLAT,
+    Grind.SABRE,
+    Grind.HOLLOW,
+    Grind.CONVEX,
+    Grind.TWO_ANGLE,
+    Grind.SINGLE_BEVEL,
+)
 
 
 @dataclass(frozen=True)
@@ -65,24 +71,34 @@ class Row:
 def blade(kind: str, edge_mm: float, height_mm: float, **more: object) -> Blade:
     """A knife of a type with its measures; the thickness of its spine is known as a bench would."""
     figures = {
-        "edge_length": Figure(edge_mm, 0.2), "height_heel": Figure(height_mm, 0.1),
-        "spine_heel": Figure(2.4, 0.02), "spine_tip": Figure(1.2, 0.02),
-        "thickness_behind_edge": Figure(0.3, 0.01), "edge_angle": Figure(14.0, 0.5),
-    }  # fmt: skip
+        "edge_length": Figure(edge_mm, 0.2),
+        "height_heel": Figure(height_mm, 0.1),
+        "spine_heel": Figure(2.4, 0.02),
+        "spine_tip": Figure(1.2, 0.02),
+        "thickness_behind_edge": Figure(0.3, 0.01),
+        "edge_angle": Figure(14.0, 0.5),
+    }
     return Blade(figures, knife_type=kind, nominal_mm=edge_mm, **more)  # type: ignore[arg-type]
 
 
 def shot(chance: np.random.Generator, seed: int) -> Shot:
     """Tilts to 25 degrees, lens, light, shadow, blur and noise as a shop's photos have them."""
     return Shot(
-        tilt_deg=chance.uniform(0, 25), towards_deg=chance.uniform(0, 360),
-        roll_deg=chance.uniform(-8, 8), turn_deg=chance.uniform(-5, 5),
-        lens=chance.uniform(-0.05, 0.03), blur_px=chance.uniform(0.5, 2.0),
-        noise=chance.uniform(1, 8), slope_of_light=chance.uniform(0, 0.25),
-        shadow=chance.uniform(0, 0.2), printed=chance.uniform(0.99, 1.01),
-        stand_off_mm=abs(chance.normal(0, 0.4)), focal=chance.uniform(0.65, 1.1),
-        tells_lens=bool(chance.integers(2)), seed=seed,
-    )  # fmt: skip
+        tilt_deg=chance.uniform(0, 25),
+        towards_deg=chance.uniform(0, 360),
+        roll_deg=chance.uniform(-8, 8),
+        turn_deg=chance.uniform(-5, 5),
+        lens=chance.uniform(-0.05, 0.03),
+        blur_px=chance.uniform(0.5, 2.0),
+        noise=chance.uniform(1, 8),
+        slope_of_light=chance.uniform(0, 0.25),
+        shadow=chance.uniform(0, 0.2),
+        printed=chance.uniform(0.99, 1.01),
+        stand_off_mm=abs(chance.normal(0, 0.4)),
+        focal=chance.uniform(0.65, 1.1),
+        tells_lens=bool(chance.integers(2)),
+        seed=seed,
+    )
 
 
 def from_the_side(number: int) -> list[Found]:
@@ -104,8 +120,11 @@ def from_the_side(number: int) -> list[Found]:
     found = view.figures(view.proposed, lying)
     joint = np.array([-4.0 if kind.shape.bolster else -2.5, 0.7 * height])
     true = side_figures(laid_out(np.array(knife.edge), np.array(knife.spine)), joint, None)
-    return [Found(kind.label, key, found[key].value - true[key], found[key].expanded)
-            for key in true if key in found]  # fmt: skip
+    return [
+        Found(kind.label, key, found[key].value - true[key], found[key].expanded)
+        for key in true
+        if key in found
+    ]
 
 
 def from_the_heel(number: int) -> list[Found]:
@@ -114,18 +133,26 @@ def from_the_heel(number: int) -> list[Found]:
     made = built(blade("gyuto", 210.0, chance.uniform(40, 52), grind=grind))
     assert made is not None
     taken = Shot(
-        tilt_deg=chance.uniform(0, 4), towards_deg=chance.uniform(0, 360), turn_deg=0.0,
-        roll_deg=chance.uniform(-6, 6), width_px=4000, height_px=3000, fill=0.88,
-        blur_px=chance.uniform(0.5, 1.2), noise=chance.uniform(1, 5), seed=number,
-    )  # fmt: skip
+        tilt_deg=chance.uniform(0, 4),
+        towards_deg=chance.uniform(0, 360),
+        turn_deg=0.0,
+        roll_deg=chance.uniform(-6, 6),
+        width_px=4000,
+        height_px=3000,
+        fill=0.88,
+        blur_px=chance.uniform(0.5, 1.2),
+        noise=chance.uniform(1, 5),
+        seed=number,
+    )
     content = photograph(CARDS["heel"], specimen.from_the_heel(made), taken)
     view = trace_heel(find_card(picture(content), View.HEEL), CARDS["heel"].ruler_mm)
     seen = end_figures(view.view, grind, float(made.heel.height_mm))
     above = {f"thickness_{z:g}mm": z for z in (1.0, 5.0, 10.0)}
     true = {key: float(made.heel.thickness_mm(z)) for key, z in above.items()}
     true["thickness_behind_edge"] = 0.3
-    return [Found(grind.value, key, f.value - true[key], f.expanded)
-            for key, f in seen.figures.items()]  # fmt: skip
+    return [
+        Found(grind.value, key, f.value - true[key], f.expanded) for key, f in seen.figures.items()
+    ]
 
 
 def survey(photos: int, of: str = "side", workers: int = 2) -> list[list[Found]]:
@@ -143,15 +170,20 @@ def summary(found: Iterable[Found]) -> Iterator[Row]:
     for quantity, rows in by_quantity.items():
         apart = np.abs([r.error for r in rows])
         yield Row(
-            quantity, len(rows), float(np.median(apart)), float(np.percentile(apart, 95)),
+            quantity,
+            len(rows),
+            float(np.median(apart)),
+            float(np.percentile(apart, 95)),
             float(np.median([r.expanded for r in rows])),
             float(np.mean([r.covered for r in rows])),
-        )  # fmt: skip
+        )
 
 
 def table(rows: Iterable[Row], decimals: int) -> str:
-    lines = ["| quantity | photos | median error mm | 95 % within mm | median U mm | covered |",
-             "| --- | --- | --- | --- | --- | --- |"]  # fmt: skip
+    lines = [
+        "| quantity | photos | median error mm | 95 % within mm | median U mm | covered |",
+        "| --- | --- | --- | --- | --- | --- |",
+    ]
     lines += [
         f"| {r.quantity.replace('_', ' ')} | {r.photos} | {r.median_error:.{decimals}f} | "
         f"{r.p95_error:.{decimals}f} | {r.median_expanded:.{decimals}f} | {r.covered:.0%} |"

@@ -62,10 +62,13 @@ def given(api: TestClient, content: bytes | str, name: str = "list.csv") -> dict
 def run(api: TestClient, found: dict, *, for_good: bool = True, **choices: object) -> dict:
     """The file tried or brought in as it was guessed, once it is done."""
     tables = [
-        {"kind": t["kind"], "decimals": t["decimals"],
-         "columns": [{"field": c["field"], "unit": c["unit"]} for c in t["columns"]]}
+        {
+            "kind": t["kind"],
+            "decimals": t["decimals"],
+            "columns": [{"field": c["field"], "unit": c["unit"]} for c in t["columns"]],
+        }
         for t in found["tables"]
-    ]  # fmt: skip
+    ]
     asked = {"source": "a friend's list", "measured_on": TODAY, "tables": tables, **choices}
     answer = api.post(f"/api/imports/{found['id']}/run", json={**asked, "for_good": for_good})
     assert answer.status_code == 202, answer.text

@@ -62,9 +62,27 @@ from maple_rook.store.replica import Reads
 from maple_rook.store.request_keys import AlreadyAsked
 from maple_rook.store.shelf import settle
 
-STATIONS = (bench, catalogue, rack, photo, trials, sheet, board, predict, instruments, foods,
-            steels, counter, upkeep, office, tasks, people, observability, exchange,
-            open_api)  # fmt: skip
+STATIONS = (
+    bench,
+    catalogue,
+    rack,
+    photo,
+    trials,
+    sheet,
+    board,
+    predict,
+    instruments,
+    foods,
+    steels,
+    counter,
+    upkeep,
+    office,
+    tasks,
+    people,
+    observability,
+    exchange,
+    open_api,
+)
 
 
 READING_THREADS = 8

@@ -53,8 +53,15 @@ def write(url: str, folder: Path, *, keep: int = KEPT) -> Written:
     unfinished = file.with_suffix(".part")
     try:
         with _as_of_now(address) as (snapshot, there):
-            _run("pg_dump", address, "--format=custom", "--no-owner", "--no-privileges",
-                 f"--snapshot={snapshot}", f"--file={unfinished}")  # fmt: skip
+            _run(
+                "pg_dump",
+                address,
+                "--format=custom",
+                "--no-owner",
+                "--no-privileges",
+                f"--snapshot={snapshot}",
+                f"--file={unfinished}",
+            )
         _verify(address, unfinished, there)
         unfinished.chmod(0o600)
         digest = _sha256(unfinished)
@@ -98,8 +105,15 @@ def restore(url: str, file: Path, *, replace: bool, migrate: Callable[[str], Non
 
 def _fill(address: URL, file: Path) -> None:
     """Restore a backup into an empty database."""
-    _run("pg_restore", address, "--no-owner", "--no-privileges", "--exit-on-error",
-         f"--dbname={address.database}", str(file))  # fmt: skip
+    _run(
+        "pg_restore",
+        address,
+        "--no-owner",
+        "--no-privileges",
+        "--exit-on-error",
+        f"--dbname={address.database}",
+        str(file),
+    )
 
 
 # Verifying
@@ -184,8 +198,13 @@ def _retain(folder: Path, beginning: str, keep: int) -> list[Path]:
 
 
 def _connection(address: URL) -> dict[str, object]:
-    found = {"host": address.host, "port": address.port, "user": address.username,
-             "password": address.password, "dbname": address.database}  # fmt: skip
+    found = {
+        "host": address.host,
+        "port": address.port,
+        "user": address.username,
+        "password": address.password,
+        "dbname": address.database,
+    }
     return {key: value for key, value in found.items() if value is not None}
 
 
@@ -233,8 +252,9 @@ def _run(tool: str, address: URL | None, *arguments: str) -> None:
         for key, value in _connection(address).items():
             variable = "PGDATABASE" if key == "dbname" else f"PG{key.upper()}"
             environment[variable] = str(value)
-    done = subprocess.run([_tool(tool), *arguments], env=environment, check=False,
-                          capture_output=True, text=True)  # fmt: skip
+    done = subprocess.run(
+        [_tool(tool), *arguments], env=environment, check=False, capture_output=True, text=True
+    )
     if done.returncode != 0:
         last = (done.stderr.strip().splitlines() or ["no word"])[-1]
         raise BackupError(f"{tool} failed: {last}")

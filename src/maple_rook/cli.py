@@ -57,9 +57,13 @@ def _serve(*, is_demo: bool, browser: bool, workers: int, pieces: int = 0) -> No
     with _told_plainly():
         front_end.ensure_built(say)
         server.serve(
-            Settings(), is_demo=is_demo, say=say, open_browser=browser, pieces=pieces,
+            Settings(),
+            is_demo=is_demo,
+            say=say,
+            open_browser=browser,
+            pieces=pieces,
             workers=workers,
-        )  # fmt: skip
+        )
 
 
 Browser = Annotated[bool, typer.Option(help="Open a browser where there is one.")]
@@ -262,8 +266,18 @@ def audit() -> None:
 
     front_end.ensure_packages(say)
     locked = str(PROJECT_ROOT / "requirements" / "dev.txt")
-    python = _run("pip_audit", ["--requirement", locked, "--require-hashes", "--disable-pip",
-                                "--strict", "--progress-spinner", "off"])  # fmt: skip
+    python = _run(
+        "pip_audit",
+        [
+            "--requirement",
+            locked,
+            "--require-hashes",
+            "--disable-pip",
+            "--strict",
+            "--progress-spinner",
+            "off",
+        ],
+    )
     say(f"Python packages: {'no known fault' if python == 0 else 'see above'}")
     try:
         front_end.npm("audit", "--audit-level=high")

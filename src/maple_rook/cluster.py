@@ -88,9 +88,19 @@ class Cluster:
             options += " -c fsync=off -c full_page_writes=off -c synchronous_commit=off"
         log = self.root / "postgresql.log"
         started = self._run(
-            "pg_ctl", "start", "-w", "-t", "60", "-D", str(self.data), "-l", str(log),
-            "-o", options, check=False,
-        )  # fmt: skip
+            "pg_ctl",
+            "start",
+            "-w",
+            "-t",
+            "60",
+            "-D",
+            str(self.data),
+            "-l",
+            str(log),
+            "-o",
+            options,
+            check=False,
+        )
         if started.returncode != 0:
             raise ClusterError(f"PostgreSQL did not start; its log is {log}\n{started.stderr}")
         (self.root / "port").write_text(str(port))
@@ -105,8 +115,17 @@ class Cluster:
         found = Cluster(root, durable=self.durable)
         password = (self.root / "password").read_text().strip()
         address = f"host=127.0.0.1 port={self.port} user={SUPERUSER} password={password}"
-        self._run("pg_basebackup", "-D", str(found.data), "-d", address, "-R", "-X", "stream",
-                  "--checkpoint=fast")  # fmt: skip
+        self._run(
+            "pg_basebackup",
+            "-D",
+            str(found.data),
+            "-d",
+            address,
+            "-R",
+            "-X",
+            "stream",
+            "--checkpoint=fast",
+        )
         found.start()
         return found
 
@@ -164,10 +183,22 @@ class Cluster:
         shutil.rmtree(unfinished, ignore_errors=True)
         self._own(self.root, password)
         made = self._run(
-            "initdb", "-D", str(unfinished), "-U", SUPERUSER, "--pwfile", str(password),
-            "--auth", "scram-sha-256", "--encoding", "UTF8", "--locale", "C.UTF-8",
-            *([] if self.durable else ["--no-sync"]), check=False,
-        )  # fmt: skip
+            "initdb",
+            "-D",
+            str(unfinished),
+            "-U",
+            SUPERUSER,
+            "--pwfile",
+            str(password),
+            "--auth",
+            "scram-sha-256",
+            "--encoding",
+            "UTF8",
+            "--locale",
+            "C.UTF-8",
+            *([] if self.durable else ["--no-sync"]),
+            check=False,
+        )
         if made.returncode != 0:
             raise ClusterError(f"initdb failed: {made.stderr.strip()}")
         unfinished.rename(self.data)
@@ -186,9 +217,16 @@ class Cluster:
         # pg_ctl hands its pipes to the server it starts, so output goes to a file, not a pipe.
         with tempfile.TemporaryFile("w+") as said:
             done = subprocess.run(
-                command, check=False, stdin=subprocess.DEVNULL, stdout=said, stderr=said,
-                text=True, cwd="/", env={**os.environ, "LC_ALL": "C.UTF-8"}, start_new_session=True,
-            )  # fmt: skip
+                command,
+                check=False,
+                stdin=subprocess.DEVNULL,
+                stdout=said,
+                stderr=said,
+                text=True,
+                cwd="/",
+                env={**os.environ, "LC_ALL": "C.UTF-8"},
+                start_new_session=True,
+            )
             said.seek(0)
             output = said.read()
         if check and done.returncode != 0:

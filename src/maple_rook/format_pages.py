@@ -21,18 +21,48 @@ from maple_rook.formats.record_tables import (
 from maple_rook.stations.exchange.knife_document import GROUPS, KnifeDocument
 
 _EXAMPLE: dict[str, Any] = {
-    "maker": "Kesterby", "line": "Harbour", "knife_type": "gyuto", "nominal_mm": 210,
-    "grind": "full_flat", "construction": "one steel, stainless", "finish": "brushed",
-    "handle": "riveted, resin laminate", "even_machine_edge": "", "steel": "1.4112",
-    "price": 148, "quantity": "weight", "printed": "185 g", "tag": "KH-01", "condition": "new",
-    "note": "", "key": "9f0c2f52-5c0e-5a5e-9f62-2c9a8f0b7a11", "typed": "6.6 oz", "unit": "oz",
-    "si_value": 187.106853, "si_unit": "g", "u": 0.645497, "taken_at": "2026-09-14T08:31:04+00:00",
-    "round": "2026-09-14T08:30:00+00:00", "signed": "2026-09-14T08:34:40+00:00",
-    "person": "Wil at the bench", "instrument": "bench scale 1 g", "block": "", "method": "manual",
-    "along_mm": "", "above_edge_mm": "", "unusual": "", "struck": "", "x_mm": 120, "y_mm": 0.25,
-    "trial_kind": "card test", "protocol": "{}", "set_aside": "", "x": 1, "value": 14.2,
+    "maker": "Kesterby",
+    "line": "Harbour",
+    "knife_type": "gyuto",
+    "nominal_mm": 210,
+    "grind": "full_flat",
+    "construction": "one steel, stainless",
+    "finish": "brushed",
+    "handle": "riveted, resin laminate",
+    "even_machine_edge": "",
+    "steel": "1.4112",
+    "price": 148,
+    "quantity": "weight",
+    "printed": "185 g",
+    "tag": "KH-01",
+    "condition": "new",
+    "note": "",
+    "key": "9f0c2f52-5c0e-5a5e-9f62-2c9a8f0b7a11",
+    "typed": "6.6 oz",
+    "unit": "oz",
+    "si_value": 187.106853,
+    "si_unit": "g",
+    "u": 0.645497,
+    "taken_at": "2026-09-14T08:31:04+00:00",
+    "round": "2026-09-14T08:30:00+00:00",
+    "signed": "2026-09-14T08:34:40+00:00",
+    "person": "Wil at the bench",
+    "instrument": "bench scale 1 g",
+    "block": "",
+    "method": "manual",
+    "along_mm": "",
+    "above_edge_mm": "",
+    "unusual": "",
+    "struck": "",
+    "x_mm": 120,
+    "y_mm": 0.25,
+    "trial_kind": "card test",
+    "protocol": "{}",
+    "set_aside": "",
+    "x": 1,
+    "value": 14.2,
     "event": "",
-}  # fmt: skip
+}
 _SOURCE = {Kind.PROFILES: "stations", Kind.TRIALS: "typed"}
 
 
@@ -120,8 +150,9 @@ def _product() -> str:
         f"| {u.symbol} | {UNIT_CODES.get(u.symbol, 'none')} | {UNIT_TEXT.get(u.symbol, '')} |"
         for u in UNITS.values()
     )
-    example = product(example_knife().model_dump(), url="https://shop.example/k/kh-01",
-                      currency_code="EUR")  # fmt: skip
+    example = product(
+        example_knife().model_dump(), url="https://shop.example/k/kh-01", currency_code="EUR"
+    )
     return f"""# Product data
 
 `GET /api/pieces/{{piece}}/product.jsonld`, and inside a knife's page: a schema.org `Product` in

@@ -29,9 +29,14 @@ def npm(*arguments: str) -> str:
     path = f"{tools}{os.pathsep}{os.environ.get('PATH', '')}"
     done = subprocess.run(
         [sys.executable, str(tools / "npm"), *arguments],
-        cwd=WEB, env={**os.environ, "PATH": path, "NO_COLOR": "1"}, stdin=subprocess.DEVNULL,
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False,
-    )  # fmt: skip
+        cwd=WEB,
+        env={**os.environ, "PATH": path, "NO_COLOR": "1"},
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        check=False,
+    )
     if done.returncode != 0:
         tail = "\n".join(done.stdout.splitlines()[-40:])
         raise FrontEndError(f"npm {' '.join(arguments)} failed:\n{tail}")

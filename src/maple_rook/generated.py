@@ -54,8 +54,17 @@ def _typescript() -> str:
     with tempfile.TemporaryDirectory() as folder:
         source, target = Path(folder) / "openapi.json", Path(folder) / "schema.ts"
         source.write_text(json.dumps(openapi), encoding="utf-8")
-        npm("exec", "--offline", "--", "openapi-typescript", str(source), "-o", str(target),
-            "--root-types", "--root-types-no-schema-prefix")  # fmt: skip
+        npm(
+            "exec",
+            "--offline",
+            "--",
+            "openapi-typescript",
+            str(source),
+            "-o",
+            str(target),
+            "--root-types",
+            "--root-types-no-schema-prefix",
+        )
         return target.read_text(encoding="utf-8")
 
 

@@ -100,8 +100,10 @@ def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
         shop = session.scalars(select(Shop)).one()
         if not is_demo:
             if shop.demo:
-                raise NotYours(f"This database holds the demo, {shop.name}: serve it with "
-                               "./rook demo, or name another database.")  # fmt: skip
+                raise NotYours(
+                    f"This database holds the demo, {shop.name}: serve it with "
+                    "./rook demo, or name another database."
+                )
             return
         stocked = session.scalar(select(Piece.id).limit(1)) is not None
         if stocked and not shop.demo:
@@ -200,9 +202,14 @@ def reset(engine: Engine, *, say: Say) -> None:
 
 
 def serve(
-    settings: Settings, *, is_demo: bool, say: Say, open_browser: bool = True, pieces: int = 0,
+    settings: Settings,
+    *,
+    is_demo: bool,
+    say: Say,
+    open_browser: bool = True,
+    pieces: int = 0,
     workers: int = 1,
-) -> None:  # fmt: skip
+) -> None:
     """Serve until told to stop, then stop what was started; a demo fills up to ``pieces``."""
     signal.signal(signal.SIGTERM, _leave)
     with database(settings, is_demo=is_demo, say=say) as url:
@@ -219,13 +226,17 @@ def serve(
         _settle_memory()
         with run_file(settings, port, address), stand_ins(engine, is_demo=is_demo, say=say):
             threading.Thread(
-                target=_announce, args=(settings.host, port, address, say, open_browser),
+                target=_announce,
+                args=(settings.host, port, address, say, open_browser),
                 daemon=True,
-            ).start()  # fmt: skip
+            ).start()
             how: dict[str, Any] = {
-                "host": settings.host, "port": port, "log_level": "warning", "access_log": False,
+                "host": settings.host,
+                "port": port,
+                "log_level": "warning",
+                "access_log": False,
                 "timeout_graceful_shutdown": 3,
-            }  # fmt: skip
+            }
             try:
                 if workers > 1:
                     engine.dispose()
@@ -278,8 +289,10 @@ def _warn(settings: Settings, *, is_demo: bool, say: Say) -> None:
     if is_demo:
         say("⚠ The demo tells its passwords to everybody who opens it.")
     if not (settings.public_url or "").startswith("https:"):
-        say("⚠ Passwords travel unencrypted: put a proxy with TLS in front, and set "
-            "MAPLE_ROOK_PUBLIC_URL to its https address.")  # fmt: skip
+        say(
+            "⚠ Passwords travel unencrypted: put a proxy with TLS in front, and set "
+            "MAPLE_ROOK_PUBLIC_URL to its https address."
+        )
 
 
 @contextlib.contextmanager
@@ -292,8 +305,10 @@ def stand_ins(engine: Engine, *, is_demo: bool, say: Say) -> Iterator[None]:
         note = Path(folder, "addresses.json")
         process = subprocess.Popen(
             [sys.executable, "-m", "maple_rook.instruments.stand_ins", str(note)],
-            stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
+            stdin=subprocess.PIPE,
+            stdout=subprocess.DEVNULL,
+            start_new_session=True,
+        )
         try:
             addresses = _noted(note, process)
             if addresses:

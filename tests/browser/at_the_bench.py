@@ -73,8 +73,10 @@ def at(page: Page, label: str) -> None:
 
 def go(page: Page, label: str) -> None:
     """Go to a question by its stop, as a person who jumps ahead does."""
-    known = {**{q.label: q.stop for q in QUANTITIES.values()},
-             **{i.label: i.stop for i in ITEMS.values()}}  # fmt: skip
+    known = {
+        **{q.label: q.stop for q in QUANTITIES.values()},
+        **{i.label: i.stop for i in ITEMS.values()},
+    }
     number = list(STOPS).index(known[label]) + 1
     stops = page.get_by_role("navigation", name="Stops")
     stops.get_by_role("button", name=f"{number} {STOPS[known[label]]}").click()

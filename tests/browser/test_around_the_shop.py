@@ -103,8 +103,10 @@ def test_knives_hang_at_one_true_scale(page: Page) -> None:
     """Geometry: drawn lengths are in the proportion of the measured ones."""
     whole_rack(page)
     lengths = {}
-    for tag, name in (("KH-01", "Sheet of Kesterby Harbour gyuto 210 · KH-01"),
-                      ("TH-08", "Sheet of Tarnwick Hedgerow paring 80 · TH-08")):  # fmt: skip
+    for tag, name in (
+        ("KH-01", "Sheet of Kesterby Harbour gyuto 210 · KH-01"),
+        ("TH-08", "Sheet of Tarnwick Hedgerow paring 80 · TH-08"),
+    ):
         blade = page.get_by_role("link", name=name).first.locator("path.blade")
         lengths[tag] = blade.evaluate("e => e.getBoundingClientRect().width")
     drawn = lengths["KH-01"] / lengths["TH-08"]

@@ -39,9 +39,11 @@ def picture() -> bytes:
 
     head = struct.pack(">IIBBBBB", 40, 30, 8, 0, 0, 0, 0)
     return (
-        b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", zlib.compress(rows))
+        b"\x89PNG\r\n\x1a\n"
+        + chunk(b"IHDR", head)
+        + chunk(b"IDAT", zlib.compress(rows))
         + chunk(b"IEND", b"")
-    )  # fmt: skip
+    )
 
 
 def full_sheet(page: Page) -> None:
@@ -93,7 +95,9 @@ def test_several_choices_a_note_and_a_withdrawal(page: Page, shop: Session) -> N
     stored(page)
     expect(page.get_by_text("Not looked at yet.")).to_be_visible()
     assert observed(shop, tag, "surface") == [
-        ("", "forge_black,hammered", "down to the shinogi"), ("", "withdrawn", "")]  # fmt: skip
+        ("", "forge_black,hammered", "down to the shinogi"),
+        ("", "withdrawn", ""),
+    ]
 
 
 def test_a_choice_can_be_tapped(page: Page, shop: Session) -> None:
@@ -150,7 +154,9 @@ def test_a_hardness_session_from_block_to_verdict(
     expect(session.get_by_text("60±1 (band as printed)")).to_be_visible()
     blade = [r for r in readings(shop, tag) if r.quantity == "hardness"]
     assert [(r.typed, r.above_edge_mm, r.station_mm) for r in blade] == [
-        ("60.50 HRC", 24.0, 40.0), ("60.50 HRC", 24.0, 44.0)]  # fmt: skip
+        ("60.50 HRC", 24.0, 40.0),
+        ("60.50 HRC", 24.0, 44.0),
+    ]
     above.fill("6")
     entry(page).focus()
     page.keyboard.press("Space")
@@ -193,11 +199,13 @@ def test_a_finish_fault_with_side_note_and_photo(page: Page, shop: Session) -> N
     expect(shown).to_be_visible()
     assert shown.evaluate("e => e.complete && e.naturalWidth > 0 || e.decode().then(() => true)")
     assert observed(shop, tag, "spine_corners") == [
-        ("left", "mend", "sharp where the finger pinches")]  # fmt: skip
+        ("left", "mend", "sharp where the finger pinches")
+    ]
     (photo,) = shop.scalars(
-        select(Photo).join(Sheet, Sheet.id == Photo.sheet_id)
+        select(Photo)
+        .join(Sheet, Sheet.id == Photo.sheet_id)
         .where(Sheet.piece_id == piece(shop, tag).id)
-    ).all()  # fmt: skip
+    ).all()
     assert photo.media_type == "image/jpeg"
 
 
@@ -217,7 +225,9 @@ def test_cuts_are_noted_per_stroke_and_the_score_is_of_ten(page: Page, shop: Ses
     force = next(r for r in readings(shop, tag) if r.quantity == "sharpness_force")
     assert (force.unit, force.si_value) == ("gf", pytest.approx(150 * 0.00980665))
     assert observed(shop, tag, "cut_onion") == [
-        ("push", "clean", ""), ("draw", "wedging,steering", "leaves the line")]  # fmt: skip
+        ("push", "clean", ""),
+        ("draw", "wedging,steering", "leaves the line"),
+    ]
 
 
 def test_sign_off_says_what_to_mend_and_the_sheet_shows_it_all(page: Page) -> None:
@@ -232,8 +242,11 @@ def test_sign_off_says_what_to_mend_and_the_sheet_shows_it_all(page: Page) -> No
     page.get_by_role("button", name=re.compile(r"^Sign off \(")).click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Sheet")
     seen = page.get_by_role("region", name="Seen")
-    for words in ("after the work named below", "home cook, left-handed",
-                  "ease the spine, then re-check"):  # fmt: skip
+    for words in (
+        "after the work named below",
+        "home cook, left-handed",
+        "ease the spine, then re-check",
+    ):
         expect(seen.get_by_text(words)).to_be_visible()
 
 

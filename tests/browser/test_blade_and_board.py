@@ -40,8 +40,12 @@ def test_what_if_sliders_move_force_edge_life_and_stiffness(page: Page, shop: Se
     slide(panel.get_by_label("spine at heel"), 2.6)
     slide(panel.get_by_label("edge angle"), 20)
     slide(panel.get_by_label("behind the edge"), 0.45)
-    for label, words in (("squash or swede", "worse"), ("Edge retention", "worse"),
-                         ("Days to the rod", "better"), ("Cutting ease", "worse")):  # fmt: skip
+    for label, words in (
+        ("squash or swede", "worse"),
+        ("Edge retention", "worse"),
+        ("Days to the rod", "better"),
+        ("Cutting ease", "worse"),
+    ):
         row = panel.get_by_role("row", name=re.compile(label))
         expect(row.get_by_text(words)).to_be_attached()
     flex = panel.get_by_role("row", name=re.compile("Flex"))

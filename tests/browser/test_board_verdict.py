@@ -42,8 +42,9 @@ def test_every_sentence_leads_to_what_it_stands_on(page: Page) -> None:
             continue
         sentence.click()
         expect(page.locator(".pointed").first).to_be_in_viewport()
-        page.evaluate("document.querySelectorAll('.pointed')"
-                      ".forEach(e => e.classList.remove('pointed'))")  # fmt: skip
+        page.evaluate(
+            "document.querySelectorAll('.pointed').forEach(e => e.classList.remove('pointed'))"
+        )
 
 
 def test_a_contradicted_hardness_claim_is_worded_and_leads_to_the_sheet(page: Page) -> None:

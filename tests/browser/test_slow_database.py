@@ -25,9 +25,12 @@ def held(shop_engine: Engine) -> Any:
 
 
 def test_measuring_goes_on_while_the_database_holds_its_breath(
-    browser_context_args: dict[str, Any], shop_engine: Engine,
-    shop: Session, held: Held, browser: Browser,
-) -> None:  # fmt: skip
+    browser_context_args: dict[str, Any],
+    shop_engine: Engine,
+    shop: Session,
+    held: Held,
+    browser: Browser,
+) -> None:
     engine = connect(shop_engine.url.set(port=held.port))
     with served(create_app(Settings(draws=200), engine)) as address:
         page: Page = browser.new_context(**{**browser_context_args, "base_url": address}).new_page()
@@ -35,9 +38,11 @@ def test_measuring_goes_on_while_the_database_holds_its_breath(
         tag = begin(page, "weight")
         with held.hold():
             for asked, typed in (
-                ("weight", "186"), ("edge length", "209.4"), ("overall length", "342"),
+                ("weight", "186"),
+                ("edge length", "209.4"),
+                ("overall length", "342"),
                 ("handle length", "126"),
-            ):  # fmt: skip
+            ):
                 at(page, asked)
                 page.keyboard.type(typed)
                 page.keyboard.press("Enter")

@@ -206,8 +206,10 @@ def test_an_order_that_fails_says_so_and_is_not_doubled(page: Page, ids: dict[st
     page.get_by_role("link", name="Work", exact=True).click()
     faults = page.get_by_role("region", name="Faults")
     order = faults.get_by_role("button", name="Order these 2 jobs")
-    page.route("**/api/pieces/*/work", lambda route: (
-        route.abort() if route.request.method == "POST" else route.continue_()))  # fmt: skip
+    page.route(
+        "**/api/pieces/*/work",
+        lambda route: route.abort() if route.request.method == "POST" else route.continue_(),
+    )
     order.click()
     expect(faults.get_by_role("alert")).to_contain_text("The server does not answer.")
     page.unroute("**/api/pieces/*/work")

@@ -30,25 +30,59 @@ from signed_in import in_browser, key_of
 
 # What lies on the bench: mm, g, degrees per side, HRC, N.
 SPECIMEN = {
-    "weight": 192.0, "edge_length": 239.2, "blade_length": 244.0, "overall_length": 391.0,
-    "handle_length": 145.0, "spine_heel": 2.95, "spine_mid": 2.05, "spine_tip": 0.56,
-    "height_heel": 49.2, "height_mid": 44.3, "height_front": 29.5,
-    "thickness_behind_edge": 0.16, "thickness_1mm": 0.22, "thickness_5mm": 0.48,
-    "thickness_10mm": 0.80, "edge_angle": 11.4, "angle_right": 11.4, "angle_left": 11.4,
-    "bevel_width_right": 0.49, "bevel_width_left": 0.32, "core_exposure": 9.0,
-    "hardness_block": 62.0, "hardness": 62.6, "balance_point": 33.0, "handle_height": 24.0,
-    "handle_thickness": 20.0, "sharpness_force": 1.35,
-}  # fmt: skip
+    "weight": 192.0,
+    "edge_length": 239.2,
+    "blade_length": 244.0,
+    "overall_length": 391.0,
+    "handle_length": 145.0,
+    "spine_heel": 2.95,
+    "spine_mid": 2.05,
+    "spine_tip": 0.56,
+    "height_heel": 49.2,
+    "height_mid": 44.3,
+    "height_front": 29.5,
+    "thickness_behind_edge": 0.16,
+    "thickness_1mm": 0.22,
+    "thickness_5mm": 0.48,
+    "thickness_10mm": 0.80,
+    "edge_angle": 11.4,
+    "angle_right": 11.4,
+    "angle_left": 11.4,
+    "bevel_width_right": 0.49,
+    "bevel_width_left": 0.32,
+    "core_exposure": 9.0,
+    "hardness_block": 62.0,
+    "hardness": 62.6,
+    "balance_point": 33.0,
+    "handle_height": 24.0,
+    "handle_thickness": 20.0,
+    "sharpness_force": 1.35,
+}
 TYPED = {
-    "asymmetry": "60/40", "hardness_cladding": "24", "flat_length": "92 mm",
-    "tip_height": "0.6 in", "rock_rise": "38", "edge_gap": "0", "knuckle_room": "22",
+    "asymmetry": "60/40",
+    "hardness_cladding": "24",
+    "flat_length": "92 mm",
+    "tip_height": "0.6 in",
+    "rock_rise": "38",
+    "edge_gap": "0",
+    "knuckle_room": "22",
     "sharpness_score": "7/10",
-}  # fmt: skip
+}
 CHOSEN = {
-    "construction": "2", "making": "1", "core_reactivity": "3", "cladding_reactivity": "3",
-    "surface": "4 5", "tang": "2", "bolster": "4", "handle_shape": "2", "spine_corners": "2r, burr",
-    "cut_onion": "1p", "verdict": "1", "suits": "3 4", "to_mend": "ease the spine on the right",
-}  # fmt: skip
+    "construction": "2",
+    "making": "1",
+    "core_reactivity": "3",
+    "cladding_reactivity": "3",
+    "surface": "4 5",
+    "tang": "2",
+    "bolster": "4",
+    "handle_shape": "2",
+    "spine_corners": "2r, burr",
+    "cut_onion": "1p",
+    "verdict": "1",
+    "suits": "3 4",
+    "to_mend": "ease the spine on the right",
+}
 SKIPPED = {"micro_bevel"}
 DIES_BEFORE, LIVES_BEFORE = "thickness_5mm", "angle_right"
 WHILE_DEAD = {"thickness_5mm": "0.48 mm", "thickness_10mm": ".80", "edge_angle": "22.8 incl"}
@@ -91,11 +125,18 @@ def test_every_reading_is_there_once_though_the_server_died_between_two(
     page.set_default_timeout(PATIENCE_MS)
     tag = begin_by_keyboard(page, "Hollinreach Slate gyuto", start="construction")
     page.keyboard.press("f")
-    seen = {(key, ""): Seen(value) for key, value in (
-        ("construction", "clad_three"), ("making", "forged"), ("bolster", "ferrule"),
-        ("handle_shape", "octagonal"))}  # fmt: skip
-    order = [a for a in asked(KnifeFacts("gyuto", Grind.FULL_FLAT, seen=seen))
-             if a.stop != "identify"]  # fmt: skip
+    seen = {
+        (key, ""): Seen(value)
+        for key, value in (
+            ("construction", "clad_three"),
+            ("making", "forged"),
+            ("bolster", "ferrule"),
+            ("handle_shape", "octagonal"),
+        )
+    }
+    order = [
+        a for a in asked(KnifeFacts("gyuto", Grind.FULL_FLAT, seen=seen)) if a.stop != "identify"
+    ]
     for question in order:
         at(page, question.label)
         expect(entry(page)).to_be_focused()

@@ -32,11 +32,16 @@ from maple_rook.core.prediction.predict import predict
 
 REPEATABLE = Protocol("stones, deburred on a strop", 14.0, "1000", CARD_MEDIUM, 50, 40, 50)
 SHOP = 0.18
-OF_CLASS = {GradeClass.LOW_ALLOY: -0.15, GradeClass.CHROMIUM_STAINLESS: 0.10,
-            GradeClass.HARD_CARBIDE: 0.05}  # fmt: skip
-GRADES = {GradeClass.LOW_ALLOY: ("C105U", "100Cr6", "90MnCrV8"),
-          GradeClass.CHROMIUM_STAINLESS: ("1.4112", "1.4125", "1.4528"),
-          GradeClass.HARD_CARBIDE: ("HS6-5-2", "HS6-5-3", "HS18-0-1")}  # fmt: skip
+OF_CLASS = {
+    GradeClass.LOW_ALLOY: -0.15,
+    GradeClass.CHROMIUM_STAINLESS: 0.10,
+    GradeClass.HARD_CARBIDE: 0.05,
+}
+GRADES = {
+    GradeClass.LOW_ALLOY: ("C105U", "100Cr6", "90MnCrV8"),
+    GradeClass.CHROMIUM_STAINLESS: ("1.4112", "1.4125", "1.4528"),
+    GradeClass.HARD_CARBIDE: ("HS6-5-2", "HS6-5-3", "HS18-0-1"),
+}
 
 
 def knife(steel: str, hrc: float, seed: int) -> Blade:
@@ -150,8 +155,10 @@ def test_scaling_every_force_moves_no_half_life(fresh: float, rate: float, many:
     assert halves[0] == pytest.approx(10 * math.log(2) / rate)
 
 
-@given(st.lists(st.floats(0.05, 40) | st.just(3.0), min_size=4, max_size=30),
-       st.sampled_from([TrialKind.CARD, TrialKind.LINE]))  # fmt: skip
+@given(
+    st.lists(st.floats(0.05, 40) | st.just(3.0), min_size=4, max_size=30),
+    st.sampled_from([TrialKind.CARD, TrialKind.LINE]),
+)
 def test_no_series_gives_a_number_that_is_none(cuts: list[float], kind: TrialKind) -> None:
     """What cannot be told is None; nothing is NaN, and an interval holds its likely value."""
     trial = Trial(kind, REPEATABLE, tuple(Point(i, c) for i, c in enumerate(cuts, 1)))

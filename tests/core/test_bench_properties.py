@@ -51,8 +51,9 @@ def sheets(draw: st.DrawFn) -> SheetFacts:
     for item in draw(st.sets(st.sampled_from(sorted(ITEMS)))):
         if ITEMS[item].choices:
             seen[item, ""] = Seen(draw(st.sampled_from(list(ITEMS[item].choices))))
-    knife = KnifeFacts(draw(st.sampled_from(list(KNIFE_TYPES))), draw(st.sampled_from(Grind)),
-                       seen=seen)  # fmt: skip
+    knife = KnifeFacts(
+        draw(st.sampled_from(list(KNIFE_TYPES))), draw(st.sampled_from(Grind)), seen=seen
+    )
     claims = {"edge_angle": (14.0, 16.0), "asymmetry": (50.0, 50.0)} if draw(st.booleans()) else {}
     return SheetFacts(figures, knife, draw(st.sampled_from([0.0, 165.0, 210.0])), claims)
 
@@ -83,8 +84,9 @@ def test_every_question_has_a_stop_and_every_stop_a_state(sheet: SheetFacts) -> 
     assert {q.key for q in questions} <= {*QUANTITIES, *ITEMS}
     done = stop_states(questions, {q.key for q in questions}, set(), sheet.knife)
     assert set(done.values()) <= {"done", "missing"}
-    assert all(state == "done" for stop, state in done.items()
-               if any(q.stop == stop for q in questions))  # fmt: skip
+    assert all(
+        state == "done" for stop, state in done.items() if any(q.stop == stop for q in questions)
+    )
 
 
 @given(
@@ -192,11 +194,17 @@ def test_a_blade_that_tapers_is_lighter_than_one_that_does_not(
     kind: str, spine: float, share: float
 ) -> None:
     low, high = KNIFE_TYPES[kind].typical["edge_length"]
-    figures = {"edge_length": Figure((low + high) / 2, 0), "height_heel": Figure(45.0, 0),
-               "spine_heel": Figure(spine, 0), "spine_tip": Figure(spine, 0)}  # fmt: skip
+    figures = {
+        "edge_length": Figure((low + high) / 2, 0),
+        "height_heel": Figure(45.0, 0),
+        "spine_heel": Figure(spine, 0),
+        "spine_tip": Figure(spine, 0),
+    }
     thinner = {**figures, "spine_tip": Figure(share * spine, 0)}
-    even, tapered = (built(Blade({**f, "spine_mid": Figure((f["spine_tip"].mean + spine) / 2, 0)},
-                                 kind)) for f in (figures, thinner))  # fmt: skip
+    even, tapered = (
+        built(Blade({**f, "spine_mid": Figure((f["spine_tip"].mean + spine) / 2, 0)}, kind))
+        for f in (figures, thinner)
+    )
     if even is None or tapered is None:
         assert not KNIFE_TYPES[kind].predicted
         return

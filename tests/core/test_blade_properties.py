@@ -46,9 +46,14 @@ def possible(grind: Grind, *figures: float) -> None:
 
 @given(st.sampled_from(Grind), spines, heights, behinds, angles, shares, st.floats(1.0, 1.4))
 def test_force_never_falls_when_a_blade_gets_thicker_everywhere(
-    grind: Grind, spine: float, height: float, behind: float, angle: float, share: float,
+    grind: Grind,
+    spine: float,
+    height: float,
+    behind: float,
+    angle: float,
+    share: float,
     thicker: float,
-) -> None:  # fmt: skip
+) -> None:
     possible(grind, spine * thicker, height, behind * thicker, angle)
     possible(grind, spine, height, behind, angle)
     more = angle if grind not in SINGLE_BEVELS else min(angle * thicker, 40.0)
@@ -107,10 +112,21 @@ def test_a_job_whose_foods_the_shop_took_off_counts_what_is_left_alike() -> None
 
 
 def knife(grind: Grind = Grind.FULL_FLAT, **figures: float) -> Blade:
-    usual = {"spine_heel": 2.2, "spine_mid": 1.8, "spine_tip": 0.7, "edge_length": 210.0,
-             "height_heel": 45.0, "height_mid": 40.0, "thickness_behind_edge": 0.3,
-             "edge_angle": 15.0, "asymmetry": 50.0, "hardness": 60.0, "weight": 186.0,
-             "balance_point": 6.0, "handle_length": 126.0}  # fmt: skip
+    usual = {
+        "spine_heel": 2.2,
+        "spine_mid": 1.8,
+        "spine_tip": 0.7,
+        "edge_length": 210.0,
+        "height_heel": 45.0,
+        "height_mid": 40.0,
+        "thickness_behind_edge": 0.3,
+        "edge_angle": 15.0,
+        "asymmetry": 50.0,
+        "hardness": 60.0,
+        "weight": 186.0,
+        "balance_point": 6.0,
+        "handle_length": 126.0,
+    }
     known = {k: Figure(v, 0.01) for k, v in {**usual, **figures}.items()}
     return Blade(known, grind=grind, steel=STEELS["1.4112"], seed=5)
 
@@ -138,8 +154,10 @@ def test_hollow_cuts_easier_and_flexes_more_than_flat_and_convex_less() -> None:
         central(knife(g), "cutting_ease") for g in (Grind.HOLLOW, Grind.FULL_FLAT, Grind.CONVEX)
     ]
     assert ease == sorted(ease, reverse=True)
-    flex = [central(knife(g), "tip_deflection")
-            for g in (Grind.DEEP_CONCAVE, Grind.FULL_FLAT, Grind.CONVEX)]  # fmt: skip
+    flex = [
+        central(knife(g), "tip_deflection")
+        for g in (Grind.DEEP_CONCAVE, Grind.FULL_FLAT, Grind.CONVEX)
+    ]
     assert flex == sorted(flex, reverse=True)
     assert central(knife(Grind.CONVEX), "release") > central(knife(), "release")
 
@@ -156,8 +174,9 @@ def test_a_micro_bevel_sets_the_angle_the_edge_lives_by() -> None:
 
 
 def test_both_bevel_widths_give_asymmetry_and_the_third_of_three() -> None:
-    figures = {k: f for k, f in knife().figures.items()
-               if k not in ("asymmetry", "thickness_behind_edge")}  # fmt: skip
+    figures = {
+        k: f for k, f in knife().figures.items() if k not in ("asymmetry", "thickness_behind_edge")
+    }
     figures |= {"bevel_width_right": Figure(0.81, 0.03), "bevel_width_left": Figure(0.35, 0.03)}
     inputs = replace(knife(), figures=figures).inputs
     assert inputs["asymmetry"].origin is Origin.DERIVED
@@ -175,8 +194,10 @@ def test_the_angles_of_both_faces_stand_for_the_angle_nobody_read() -> None:
     assert central(replace(knife(), figures=figures), "apex_offset") < 0
 
 
-@given(st.sampled_from(sorted(k for k, t in KNIFE_TYPES.items() if t.predicted)),
-       st.sampled_from(Grind))  # fmt: skip
+@given(
+    st.sampled_from(sorted(k for k, t in KNIFE_TYPES.items() if t.predicted)),
+    st.sampled_from(Grind),
+)
 def test_spine_and_height_are_enough_for_a_whole_blade_of_any_type(kind: str, grind: Grind) -> None:
     typical = KNIFE_TYPES[kind].typical
     figures = {key: Figure(sum(typical[key]) / 2, 0.05) for key in ("spine_heel", "height_heel")}

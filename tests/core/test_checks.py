@@ -15,13 +15,31 @@ from maple_rook.core.routine.checks import SheetFacts, checks, contradictions
 from maple_rook.core.routine.stops import KnifeFacts
 
 GYUTO = {
-    "weight": 186.0, "edge_length": 209.0, "blade_length": 214.0, "overall_length": 342.0,
-    "handle_length": 126.0, "spine_heel": 2.12, "spine_mid": 1.84, "spine_tip": 0.72,
-    "height_heel": 46.2, "thickness_behind_edge": 0.27, "thickness_5mm": 0.50, "edge_angle": 15.0,
-    "bevel_width_right": 0.62, "bevel_width_left": 0.42, "asymmetry": 60.0, "hardness": 60.2,
-}  # fmt: skip
-U = {"weight": 0.6, "edge_angle": 0.6, "asymmetry": 3.0, "hardness": 0.4,
-     "bevel_width_right": 0.03, "bevel_width_left": 0.03}  # fmt: skip
+    "weight": 186.0,
+    "edge_length": 209.0,
+    "blade_length": 214.0,
+    "overall_length": 342.0,
+    "handle_length": 126.0,
+    "spine_heel": 2.12,
+    "spine_mid": 1.84,
+    "spine_tip": 0.72,
+    "height_heel": 46.2,
+    "thickness_behind_edge": 0.27,
+    "thickness_5mm": 0.50,
+    "edge_angle": 15.0,
+    "bevel_width_right": 0.62,
+    "bevel_width_left": 0.42,
+    "asymmetry": 60.0,
+    "hardness": 60.2,
+}
+U = {
+    "weight": 0.6,
+    "edge_angle": 0.6,
+    "asymmetry": 3.0,
+    "hardness": 0.4,
+    "bevel_width_right": 0.03,
+    "bevel_width_left": 0.03,
+}
 
 
 def found(
@@ -48,8 +66,11 @@ def test_a_well_measured_knife_raises_nothing() -> None:
         ({"handle_length": 162.0}, "length_budget", "one of the three was misread"),
         ({"blade_length": 205.0}, "edge_against_blade", "swapped"),
         ({"edge_length": 210.0}, "nominal_for_measured", "nominal size to the digit"),
-        ({"edge_length": 235.0, "blade_length": 240.0, "overall_length": 368.0},
-         "nominal_for_measured", "25 mm from the nominal"),
+        (
+            {"edge_length": 235.0, "blade_length": 240.0, "overall_length": 368.0},
+            "nominal_for_measured",
+            "25 mm from the nominal",
+        ),
         ({"spine_mid": 2.6}, "spine_order", "two spine readings may be swapped"),
         ({"thickness_behind_edge": 0.47}, "third_from_two", "repeat the thickness or the angle"),
         ({"thickness_5mm": 2.5}, "thickness_order", "thickness 5 mm up 2.50 mm is more than"),
@@ -59,7 +80,7 @@ def test_a_well_measured_knife_raises_nothing() -> None:
         ({"asymmetry": 40.0}, "handedness", "bevel widths make it 60:40"),
         ({"spine_heel": 0.2}, "section_possible", "at most the spine, 0.2 mm"),
     ],
-)  # fmt: skip
+)
 def test_each_slip_is_named_with_its_likely_mend(
     changes: dict[str, float], key: str, says: str
 ) -> None:
@@ -128,16 +149,28 @@ def test_a_reading_of_another_place_among_the_repeats_is_not_averaged_away_unsee
     ("grind", "changes", "key", "says"),
     [
         (Grind.FULL_FLAT, {"thickness_10mm": 1.2}, "faces_against_grind", "bulge outward"),
-        (Grind.FULL_FLAT, {"thickness_10mm": 0.40, "thickness_5mm": 0.36}, "faces_against_grind",
-         "are hollow"),
-        (Grind.SABRE, {"thickness_10mm": 0.62, "grind_line": 22.0}, "faces_against_grind",
-         "a sabre grind has"),
+        (
+            Grind.FULL_FLAT,
+            {"thickness_10mm": 0.40, "thickness_5mm": 0.36},
+            "faces_against_grind",
+            "are hollow",
+        ),
+        (
+            Grind.SABRE,
+            {"thickness_10mm": 0.62, "grind_line": 22.0},
+            "faces_against_grind",
+            "a sabre grind has",
+        ),
         (Grind.SABRE, {"grind_line": 60.0}, "section_possible", "Grind line and height"),
-        (Grind.FULL_FLAT, {"micro_bevel": 14.0}, "section_possible",
-         "Micro-bevel angle and edge angle"),
+        (
+            Grind.FULL_FLAT,
+            {"micro_bevel": 14.0},
+            "section_possible",
+            "Micro-bevel angle and edge angle",
+        ),
         (Grind.SINGLE_BEVEL, {"edge_angle": 2.5}, "section_possible", "Face angle and spine"),
     ],
-)  # fmt: skip
+)
 def test_figures_that_no_section_of_the_grind_has(
     grind: Grind, changes: dict[str, float], key: str, says: str
 ) -> None:

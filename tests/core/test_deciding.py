@@ -36,13 +36,17 @@ from offered import Shown, jobs, knife, single_bevel, thin, vague
 
 
 def advised(
-    job: CustomerJob, knives: Sequence[Candidate], ease: Sequence[float], months: Sequence[float],
+    job: CustomerJob,
+    knives: Sequence[Candidate],
+    ease: Sequence[float],
+    months: Sequence[float],
     spread: float = 0.02,
-) -> Advice:  # fmt: skip
+) -> Advice:
     """Advice where each knife is the only piece of its model."""
     shown = Shown(knives, ease, months, spread)
-    shelf = OnShelf(traits(shown.knives), np.arange(len(knives)), shown.some,
-                    lambda _: shown.central)  # fmt: skip
+    shelf = OnShelf(
+        traits(shown.knives), np.arange(len(knives)), shown.some, lambda _: shown.central
+    )
     return advise(job, shelf, shown.drawn)
 
 
@@ -153,8 +157,9 @@ def test_what_is_said_with_a_knife_fits_knife_and_customer() -> None:
     for words in ("no bone", "Reacts", "Plan to have it sharpened"):
         assert words in said
     assert warnings(CustomerJob(tools=Tools.STONES), knife()) == []
-    uneven = replace(knife().blade, figures={**knife().blade.figures,
-                                             "asymmetry": Figure(70.0, 3.0)})  # fmt: skip
+    uneven = replace(
+        knife().blade, figures={**knife().blade.figures, "asymmetry": Figure(70.0, 3.0)}
+    )
     left = warnings(CustomerJob(hand=Hand.LEFT), replace(knife(), blade=uneven))
     assert any("steers in the other hand" in words for words in left)
 

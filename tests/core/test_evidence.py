@@ -42,13 +42,19 @@ ON_STONES = Protocol("stones, deburred on a strop", 15.0, "1000", CARD_MEDIUM, 5
 blades = st.builds(
     lambda hrc, angle, steel, even, kind: Blade(
         {"hardness": Figure(hrc, 0.4), "edge_angle": Figure(angle, 0.5)},
-        steel=STEELS[steel], even_machine_edge=even, knife_type=kind,
+        steel=STEELS[steel],
+        even_machine_edge=even,
+        knife_type=kind,
     ),
-    st.floats(51, 67), st.floats(10, 24), st.sampled_from(sorted(STEELS)), st.booleans(),
+    st.floats(51, 67),
+    st.floats(10, 24),
+    st.sampled_from(sorted(STEELS)),
+    st.booleans(),
     st.sampled_from(["gyuto", "petty", "bone_chopper"]),
-)  # fmt: skip
-kitchens = st.builds(Kitchen, st.sampled_from(Use), technique=st.sampled_from(Technique),
-                     honed=st.booleans())  # fmt: skip
+)
+kitchens = st.builds(
+    Kitchen, st.sampled_from(Use), technique=st.sampled_from(Technique), honed=st.booleans()
+)
 
 
 def knife(hrc: float = 60.0, angle: float = 15.0, steel: str = "1.4112") -> Blade:
@@ -89,17 +95,21 @@ def test_what_has_no_prediction_has_nothing_to_be_held_against() -> None:
 
 
 def test_a_trial_is_held_against_the_edge_it_was_done_with() -> None:
-    measured = replace(knife(angle=18.0), figures={**knife(angle=18.0).figures,
-                                                   "micro_bevel": Figure(22.0, 0.5)})  # fmt: skip
+    measured = replace(
+        knife(angle=18.0), figures={**knife(angle=18.0).figures, "micro_bevel": Figure(22.0, 0.5)}
+    )
     edge = as_tried(measured, replace(ON_STONES, angle_per_side_deg=12.0))
     assert edge.figures["edge_angle"].mean == 12.0
     assert "micro_bevel" not in edge.figures
     assert as_tried(measured, replace(ON_STONES, angle_per_side_deg=None)) is measured
     keen, blunt = (
-        evidence([Tried(1, 1, knife(), card(400, replace(ON_STONES, angle_per_side_deg=a)))],
-                 "card_test", PUBLISHED)[0].predicted
+        evidence(
+            [Tried(1, 1, knife(), card(400, replace(ON_STONES, angle_per_side_deg=a)))],
+            "card_test",
+            PUBLISHED,
+        )[0].predicted
         for a in (12.0, 20.0)
-    )  # fmt: skip
+    )
     assert keen > blunt + 200
 
 

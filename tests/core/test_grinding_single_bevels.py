@@ -27,8 +27,16 @@ def singles(draw: st.DrawFn) -> tuple[Faces, float]:
     steeper = None if more is None else angle + more
     right = draw(st.booleans())
     share = (0.9 if right else 0.1) if grind is Grind.SINGLE_BEVEL_ADDED else float(right)
-    made = section(grind, draw(st.floats(2.5, 5)), draw(st.floats(30, 60)), 0.2, angle, share,
-                   steeper_deg=steeper, hollow_depth_mm=draw(st.floats(0, 0.3)))  # fmt: skip
+    made = section(
+        grind,
+        draw(st.floats(2.5, 5)),
+        draw(st.floats(30, 60)),
+        0.2,
+        angle,
+        share,
+        steeper_deg=steeper,
+        hollow_depth_mm=draw(st.floats(0, 0.3)),
+    )
     return faces_of(made, single_bevel=True), steeper or angle
 
 
@@ -64,11 +72,23 @@ def test_a_flatter_face_keeps_the_apex(knife: tuple[Faces, float], flatter: floa
 
 @pytest.mark.parametrize("hand", [100.0, 0.0])
 def test_either_hand_is_planned_alike(hand: float) -> None:
-    figures = {"edge_length": 268.0, "height_heel": 33.0, "height_mid": 29.0, "spine_heel": 3.9,
-               "spine_mid": 3.2, "spine_tip": 1.8, "edge_angle": 11.0, "asymmetry": hand,
-               "hardness": 62.5}  # fmt: skip
-    knife = Blade({k: Figure(v, 0.05) for k, v in figures.items()}, grind=Grind.SINGLE_BEVEL,
-                  knife_type="single_bevel_slicer", steel=STEELS["C105U"])  # fmt: skip
+    figures = {
+        "edge_length": 268.0,
+        "height_heel": 33.0,
+        "height_mid": 29.0,
+        "spine_heel": 3.9,
+        "spine_mid": 3.2,
+        "spine_tip": 1.8,
+        "edge_angle": 11.0,
+        "asymmetry": hand,
+        "hardness": 62.5,
+    }
+    knife = Blade(
+        {k: Figure(v, 0.05) for k, v in figures.items()},
+        grind=Grind.SINGLE_BEVEL,
+        knife_type="single_bevel_slicer",
+        steel=STEELS["C105U"],
+    )
     assert built(knife) is not None
     assert found_edge(knife) == (11.0, hand / 100)
     plan = reprofile_plan(knife, Wanted(14.0), STONES, 0.05)
@@ -79,8 +99,10 @@ def test_either_hand_is_planned_alike(hand: float) -> None:
 
 def test_simple_carbon_steels_sharpen_fastest() -> None:
     """Common practice: high-alloy wear-resistant steels need good stones and patience."""
-    likely = {name: minutes(steps(20.0, 400.0, STONES, pace(STEELS[name].sharpening)))[0]
-              for name in ("C105U", "1.4116", "X153CrMoV12", "HS6-5-3")}  # fmt: skip
+    likely = {
+        name: minutes(steps(20.0, 400.0, STONES, pace(STEELS[name].sharpening)))[0]
+        for name in ("C105U", "1.4116", "X153CrMoV12", "HS6-5-3")
+    }
     assert list(likely.values()) == sorted(likely.values())
     assert pace(None) == 1.0
 

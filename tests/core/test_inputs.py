@@ -19,12 +19,7 @@ from maple_rook.core.geometry.section import GRIND_SHAPES
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
-from maple_rook.core.prediction.blade import (
-    CARBON_G_CM3,
-    STAINLESS_G_CM3,
-    Blade,
-    Origin,
-)
+from maple_rook.core.prediction.blade import CARBON_G_CM3, STAINLESS_G_CM3, Blade, Origin
 from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
 from maple_rook.core.prediction.inputs import (
     INPUTS,
@@ -56,16 +51,23 @@ def test_every_model_has_its_needs_its_card_and_its_target() -> None:
 
 def test_a_reading_always_wins_over_what_could_be_derived_or_inferred() -> None:
     widths = {"bevel_width_right": Figure(0.8, 0.03), "bevel_width_left": Figure(0.3, 0.03)}
-    read = {**FRAME, **widths, "asymmetry": Figure(50.0, 3.0), "edge_angle": Figure(15.0, 0.5),
-            "thickness_behind_edge": Figure(0.25, 0.02)}  # fmt: skip
+    read = {
+        **FRAME,
+        **widths,
+        "asymmetry": Figure(50.0, 3.0),
+        "edge_angle": Figure(15.0, 0.5),
+        "thickness_behind_edge": Figure(0.25, 0.02),
+    }
     blade = Blade(read)
     for key, figure in read.items():
         assert blade.inputs[key].figure == figure
         assert origin(blade, key) is Origin.MEASURED
 
 
-@given(st.sampled_from(sorted(k for k, t in KNIFE_TYPES.items() if t.predicted)),
-       st.sampled_from(Grind))  # fmt: skip
+@given(
+    st.sampled_from(sorted(k for k, t in KNIFE_TYPES.items() if t.predicted)),
+    st.sampled_from(Grind),
+)
 def test_what_is_inferred_is_typical_of_the_type_and_wide(kind: str, grind: Grind) -> None:
     typical = KNIFE_TYPES[kind].typical
     blade = Blade(FRAME, knife_type=kind, grind=grind)
@@ -85,11 +87,16 @@ def test_what_is_inferred_is_typical_of_the_type_and_wide(kind: str, grind: Grin
 def test_the_bench_asks_for_what_would_replace_a_guess_of_the_grind(grind: Grind) -> None:
     """Every input that is inferred from the grind can be measured at one of the stops."""
     questions = {q.key for q in asked(KnifeFacts("gyuto", grind))}
-    reading = {"bulge": "thickness_10mm", "grind_line": "grind_line",
-               "hollow_depth": "hollow_depth", "steeper": "micro_bevel",
-               "shinogi": "bevel_width_right"}  # fmt: skip
-    guessed = [key for key in inferred(Blade(FRAME, grind=grind), "cutting_force")
-               if key in reading]  # fmt: skip
+    reading = {
+        "bulge": "thickness_10mm",
+        "grind_line": "grind_line",
+        "hollow_depth": "hollow_depth",
+        "steeper": "micro_bevel",
+        "shinogi": "bevel_width_right",
+    }
+    guessed = [
+        key for key in inferred(Blade(FRAME, grind=grind), "cutting_force") if key in reading
+    ]
     for key in guessed:
         assert reading[key] in questions, key
     assert ("grind_line" in questions) is (GRIND_SHAPES[grind].grind_line is not None)
@@ -102,9 +109,15 @@ def test_a_measured_grind_line_and_shinogi_take_the_place_of_the_familys() -> No
     sabre = Blade({**FRAME, "grind_line": Figure(22.5, 0.5)}, grind=Grind.SABRE)
     assert sabre.inputs["grind_line"].figure.mean == pytest.approx(0.5)
     assert origin(sabre, "grind_line") is Origin.DERIVED
-    single = Blade({**FRAME, "bevel_width_right": Figure(10.0, 0.2),
-                    "edge_angle": Figure(11.0, 0.3), "spine_mid": Figure(2.0, 0.02)},
-                   grind=Grind.SINGLE_BEVEL)  # fmt: skip
+    single = Blade(
+        {
+            **FRAME,
+            "bevel_width_right": Figure(10.0, 0.2),
+            "edge_angle": Figure(11.0, 0.3),
+            "spine_mid": Figure(2.0, 0.02),
+        },
+        grind=Grind.SINGLE_BEVEL,
+    )
     expected = 10.0 * np.sin(np.radians(11.0)) / 2.0
     assert single.inputs["shinogi"].figure.mean == pytest.approx(expected)
     left = replace(single, figures={**single.figures, "asymmetry": Figure(0.0, 0.0)})
@@ -117,8 +130,11 @@ def test_the_curve_is_solved_back_from_the_thickness_it_made() -> None:
     for bulge in (-0.3, 0.0, 0.4):
         half_chord = (0.3 + 2.2) / 4
         off = bulge * half_chord * 4 * 10 * 35 / 45**2
-        read = {**FRAME, "thickness_behind_edge": Figure(0.3, 0.01),
-                "thickness_10mm": Figure(flat_at_10 + 2 * off, 0.01)}  # fmt: skip
+        read = {
+            **FRAME,
+            "thickness_behind_edge": Figure(0.3, 0.01),
+            "thickness_10mm": Figure(flat_at_10 + 2 * off, 0.01),
+        }
         found = Blade(read, grind=Grind.CONVEX).inputs["bulge"]
         assert found.origin is Origin.DERIVED
         assert found.figure.mean == pytest.approx(bulge, abs=1e-9)
@@ -145,10 +161,14 @@ def test_an_older_edge_has_a_larger_radius_unless_the_knife_names_its_own() -> N
 
 
 def test_blades_are_grouped_by_what_their_sections_are_built_of() -> None:
-    blades = [Blade(FRAME), Blade(FRAME, grind=Grind.ASYMMETRIC_DOUBLE),
-              Blade({**FRAME, "micro_bevel": Figure(20.0, 1.0)}),
-              Blade(FRAME, grind=Grind.CONVEX), Blade(FRAME, grind=Grind.CONVEX, shaped="right"),
-              Blade(FRAME, school=AsymmetrySchool.ANGLE)]  # fmt: skip
+    blades = [
+        Blade(FRAME),
+        Blade(FRAME, grind=Grind.ASYMMETRIC_DOUBLE),
+        Blade({**FRAME, "micro_bevel": Figure(20.0, 1.0)}),
+        Blade(FRAME, grind=Grind.CONVEX),
+        Blade(FRAME, grind=Grind.CONVEX, shaped="right"),
+        Blade(FRAME, school=AsymmetrySchool.ANGLE),
+    ]
     found = [group.at.tolist() for group in groups(blades)]
     assert found == [[0, 1], [2], [3], [4], [5]]
 
@@ -193,8 +213,12 @@ def test_what_is_refused_is_refused_with_a_reason_for_every_type(kind: str) -> N
     blade = Blade({}, knife_type=kind)
     for key in NEEDS:
         assert unavailable(blade, key)
-    known = Blade({**FRAME, "hardness": Figure(60.0, 0.5), "edge_angle": Figure(12.0, 0.5)},
-                  knife_type=kind, grind=Grind.SINGLE_BEVEL, steel=STEELS["C105U"])  # fmt: skip
+    known = Blade(
+        {**FRAME, "hardness": Figure(60.0, 0.5), "edge_angle": Figure(12.0, 0.5)},
+        knife_type=kind,
+        grind=Grind.SINGLE_BEVEL,
+        steel=STEELS["C105U"],
+    )
     rod = unavailable(known, "days_to_rod")
     assert rod == "Never use a rod on a single-bevel blade."
     assert known.grind in SINGLE_BEVELS

@@ -27,31 +27,50 @@ from offered import Shown, jobs, knife, single_bevel, thin, vague
 knives_on_board = st.lists(
     st.builds(
         lambda made, price: replace(made, price=price),
-        st.sampled_from([knife(), knife("C105U", 62.5), knife("1.4116", 56.0), knife(hrc=44),
-                         knife("HS6-5-2", 66.0), single_bevel(100), single_bevel(0), thin(),
-                         vague(55.0), knife(knife_type="bone_chopper"),
-                         knife(knife_type="serrated")]),
+        st.sampled_from(
+            [
+                knife(),
+                knife("C105U", 62.5),
+                knife("1.4116", 56.0),
+                knife(hrc=44),
+                knife("HS6-5-2", 66.0),
+                single_bevel(100),
+                single_bevel(0),
+                thin(),
+                vague(55.0),
+                knife(knife_type="bone_chopper"),
+                knife(knife_type="serrated"),
+            ]
+        ),
         st.one_of(st.none(), st.floats(20, 400)),
     ),
-    min_size=2, max_size=6,
-)  # fmt: skip
-figures = st.tuples(st.lists(st.floats(60, 140), min_size=6, max_size=6),
-                    st.lists(st.floats(0.5, 8), min_size=6, max_size=6))  # fmt: skip
+    min_size=2,
+    max_size=6,
+)
+figures = st.tuples(
+    st.lists(st.floats(60, 140), min_size=6, max_size=6),
+    st.lists(st.floats(0.5, 8), min_size=6, max_size=6),
+)
 Figures = tuple[list[float], list[float]]
 
 
 def judged(
-    job: CustomerJob, knives: Sequence[Candidate], ease: Sequence[float], months: Sequence[float],
-    order: Sequence[int] | None = None, spread: float = 0.05,
-) -> Judgement:  # fmt: skip
+    job: CustomerJob,
+    knives: Sequence[Candidate],
+    ease: Sequence[float],
+    months: Sequence[float],
+    order: Sequence[int] | None = None,
+    spread: float = 0.05,
+) -> Judgement:
     """These knives judged, laid in some order; the draws go with the knife."""
     shown = Shown(knives, ease[: len(knives)], months[: len(knives)], spread)
     laid = [shown.knives[i] for i in (range(len(knives)) if order is None else order)]
     return judge(job, laid, shown.drawn)
 
 
-def sentences(job: CustomerJob, knives: Sequence[Candidate], ease: float, month: float,
-              names: str = "AB") -> list[Sentence]:  # fmt: skip
+def sentences(
+    job: CustomerJob, knives: Sequence[Candidate], ease: float, month: float, names: str = "AB"
+) -> list[Sentence]:
     """The verdict on two knives, the second easier by ``ease`` and lasting ``month`` longer."""
     both = [100.0, 100 * ease], [3.0, 3 * month]
     found = judged(job, knives, *both)
@@ -101,14 +120,19 @@ def test_a_worse_knife_never_changes_the_order_of_the_others(
 ) -> None:
     ease, months = figures
     before = judged(job, knives, ease, months)
-    shown = Shown([*knives, knives[0]], [*ease[: len(knives)], 52.0],
-                  [*months[: len(knives)], 0.41])  # fmt: skip
+    shown = Shown(
+        [*knives, knives[0]], [*ease[: len(knives)], 52.0], [*months[: len(knives)], 0.41]
+    )
     same = Shown(knives, ease[: len(knives)], months[: len(knives)])
-    worse = judge(job, shown.knives, lambda some, j: {
-        key: np.concatenate([values, *[shown.drawn([k], j)[key] for k in some[len(values):]]])
-        for known in [[k for k in some if k.blade.seed < len(knives)]]
-        for key, values in same.drawn(known, j).items()
-    })  # fmt: skip
+    worse = judge(
+        job,
+        shown.knives,
+        lambda some, j: {
+            key: np.concatenate([values, *[shown.drawn([k], j)[key] for k in some[len(values) :]]])
+            for known in [[k for k in some if k.blade.seed < len(knives)]]
+            for key, values in same.drawn(known, j).items()
+        },
+    )
     alone = judge(job, same.knives, same.drawn)
     assert [i for i in worse.order if i < len(knives)] == alone.order
     assert set(before.order) == set(alone.order)
@@ -133,8 +157,11 @@ def test_switching_the_school_changes_the_verdict_and_it_says_so() -> None:
     keen, lasting = knife(), knife()
     told = sentences(CustomerJob(label="prep line"), [lasting, keen], 1.35, 0.62)
     assert told[0].text.startswith("For the prep line, B comes first in")
-    assert any(s.text == "By another school (steel first) A comes first instead."
-               and s.evidence == ("schools",) for s in told)  # fmt: skip
+    assert any(
+        s.text == "By another school (steel first) A comes first instead."
+        and s.evidence == ("schools",)
+        for s in told
+    )
     steel = sentences(CustomerJob(school=School.STEEL), [lasting, keen], 1.35, 0.62)
     assert steel[0].text.startswith("For this customer, A comes first in")
 
@@ -147,8 +174,14 @@ def test_two_that_are_alike_are_a_tie_in_the_verdict_too() -> None:
 
 def test_a_percent_difference_in_the_verdict_names_its_base() -> None:
     told = [s.text for s in sentences(CustomerJob(), [knife(), knife()], 1.25, 1.0)]
-    assert any(re.fullmatch(r"Between B and A, cutting ease decides: B has \d+ % more cutting ease "
-                            r"than A\.", text) for text in told)  # fmt: skip
+    assert any(
+        re.fullmatch(
+            r"Between B and A, cutting ease decides: B has \d+ % more cutting ease "
+            r"than A\.",
+            text,
+        )
+        for text in told
+    )
     assert any(re.match(r"B cuts most easily: likely 2\d % more than A", text) for text in told)
 
 
@@ -169,8 +202,15 @@ def test_the_dearer_knife_that_suits_no_better_is_pointed_out() -> None:
 
 
 def test_every_sentence_has_its_evidence() -> None:
-    known = {"score", "schools", "price", *(f"criterion.{c.value}" for c in Criterion),
-             *(f"prediction.{key}" for key in FACTS), "stop.A", "stop.B"}  # fmt: skip
+    known = {
+        "score",
+        "schools",
+        "price",
+        *(f"criterion.{c.value}" for c in Criterion),
+        *(f"prediction.{key}" for key in FACTS),
+        "stop.A",
+        "stop.B",
+    }
     for other in (knife(price=60.0), single_bevel(100)):
         for said in sentences(CustomerJob(), [knife(), other], 1.3, 0.5):
             assert said.evidence
@@ -236,8 +276,9 @@ def test_what_is_not_predicted_of_a_knife_is_left_out_of_the_facts() -> None:
 def test_one_piece_of_a_model_is_offered_the_first_that_stands() -> None:
     """Pieces stand in the order in which they are offered; a stopped one makes way."""
     shown = Shown([knife(hrc=44), knife(), knife(), knife(price=90.0)], [100.0] * 4, [3.0] * 4)
-    shelf = OnShelf(traits(shown.knives), np.array([7, 7, 7, 8]), shown.some,
-                    lambda _: shown.central)  # fmt: skip
+    shelf = OnShelf(
+        traits(shown.knives), np.array([7, 7, 7, 8]), shown.some, lambda _: shown.central
+    )
     found = advise(CustomerJob(), shelf, shown.drawn)
     assert sorted(offer.at for offer in found.offers) == [1, 3]
     assert found.ruled_out == (0,)
@@ -247,8 +288,7 @@ def test_of_those_ruled_out_the_nearest_come_first_and_the_unmeasured_last() -> 
     twice = replace(single_bevel(100), price=900.0)
     knives = [Candidate(Blade({})), twice, single_bevel(100), knife()]
     shown = Shown(knives, [100.0] * 4, [3.0] * 4)
-    shelf = OnShelf(traits(shown.knives), np.arange(4), shown.some,
-                    lambda _: shown.central)  # fmt: skip
+    shelf = OnShelf(traits(shown.knives), np.arange(4), shown.some, lambda _: shown.central)
     found = advise(CustomerJob(hand=Hand.LEFT, budget=400.0), shelf, shown.drawn)
     assert found.ruled_out == (2, 1, 0)
 
@@ -257,8 +297,7 @@ def test_an_answer_that_lets_a_knife_in_is_told_with_it() -> None:
     """A stop that another answer would lift: more to spend, or drying at once."""
     dear, plain = knife(price=180.0), knife("1.4116", 55.0, 60.0)
     shown = Shown([dear, plain], [125.0, 80.0], [5.0, 1.5])
-    shelf = OnShelf(traits(shown.knives), np.arange(2), shown.some,
-                    lambda _: shown.central)  # fmt: skip
+    shelf = OnShelf(traits(shown.knives), np.arange(2), shown.some, lambda _: shown.central)
     found = advise(CustomerJob(budget=130.0), shelf, shown.drawn)
     assert [offer.at for offer in found.offers] == [1]
     assert [(c.answer, c.at) for c in found.changes] == [("up to 195 to spend", 0)]

@@ -21,11 +21,15 @@ from maple_rook.core.prediction.predict import Prediction, predict
 
 def blade(**changes: Figure | None) -> Blade:
     figures = {
-        "spine_heel": figure([2.20, 2.21], 0.01, 0.03), "height_heel": Figure(46.0, 0.1),
-        "edge_length": Figure(210.0, 0.5), "thickness_behind_edge": Figure(0.27, 0.02),
-        "edge_angle": figure([14.0, 16.0, 15.0], 0.5, 1.0), "hardness": Figure(60.0, 0.4),
-        "weight": Figure(186.0, 0.6), "balance_point": Figure(6.0, 0.6),
-    }  # fmt: skip
+        "spine_heel": figure([2.20, 2.21], 0.01, 0.03),
+        "height_heel": Figure(46.0, 0.1),
+        "edge_length": Figure(210.0, 0.5),
+        "thickness_behind_edge": Figure(0.27, 0.02),
+        "edge_angle": figure([14.0, 16.0, 15.0], 0.5, 1.0),
+        "hardness": Figure(60.0, 0.4),
+        "weight": Figure(186.0, 0.6),
+        "balance_point": Figure(6.0, 0.6),
+    }
     kept = {k: f for k, f in {**figures, **changes}.items() if f is not None}
     return Blade(kept, steel=STEELS["1.4112"], nominal_mm=210.0)
 
@@ -60,8 +64,11 @@ def test_the_input_that_matters_most_is_not_always_the_step() -> None:
 )
 def test_what_was_measured_is_read_again_and_what_was_not_for_the_first_time(key: str) -> None:
     spread = figure([10.0, 12.0, 14.0], 0.01, 0.01)
-    again = best(blade(**{key: replace(spread, mean=blade().figures.get(
-        key, Figure(12.0, 0.0)).mean)}), "cutting_ease", **{key: 0.9})  # fmt: skip
+    again = best(
+        blade(**{key: replace(spread, mean=blade().figures.get(key, Figure(12.0, 0.0)).mean)}),
+        "cutting_ease",
+        **{key: 0.9},
+    )
     assert again == (f"{QUANTITIES[key].label}, 3 more readings", False)
 
 
@@ -90,8 +97,9 @@ def test_a_trial_is_named_where_the_offsets_matter_most() -> None:
     assert trial
     assert label == "a card test of this knife, or another of stainless, chromium carbides"
     assert best(blade(), "days_to_rod", kitchen_scatter=0.9) == (
-        "a kitchen log of such a knife", True,
-    )  # fmt: skip
+        "a kitchen log of such a knife",
+        True,
+    )
     assert best(blade(), "release", kitchen_scatter=0.9) is None
 
 

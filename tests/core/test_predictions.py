@@ -242,8 +242,10 @@ def test_a_curve_nobody_measured_is_the_familys_and_measuring_it_narrows(grind: 
     guessed = blade(grind=grind)
     made = built(guessed)
     assert made is not None
-    up = {key: Figure(float(made.heel.thickness_mm(z).item()), 0.01)
-          for key, z in (("thickness_5mm", 5.0), ("thickness_10mm", 10.0))}  # fmt: skip
+    up = {
+        key: Figure(float(made.heel.thickness_mm(z).item()), 0.01)
+        for key, z in (("thickness_5mm", 5.0), ("thickness_10mm", 10.0))
+    }
     known = replace(guessed, figures={**guessed.figures, **up})
     wide, narrow = (predicted(b)["cutting_ease"] for b in (guessed, known))
     assert any("curve of the faces" in note for note in wide.notes)
@@ -319,18 +321,25 @@ def test_every_prediction_has_a_card_that_says_where_it_comes_from() -> None:
 
 
 def test_impossible_measurements_name_the_two_figures_that_contradict() -> None:
-    usual = {"spine_heel": 2.2, "height_heel": 45.0, "thickness_behind_edge": 0.3,
-             "edge_angle": 15.0}  # fmt: skip
+    usual = {
+        "spine_heel": 2.2,
+        "height_heel": 45.0,
+        "thickness_behind_edge": 0.3,
+        "edge_angle": 15.0,
+    }
     single = {"spine_heel": 4.0, "height_heel": 33.0, "edge_angle": 11.0}
     for slip, grind, both in (
         ({"thickness_behind_edge": 2.4}, Grind.CONVEX, "Thickness behind the edge and spine"),
-        ({"thickness_behind_edge": 2.0, "edge_angle": 2.0, "height_heel": 20.0}, Grind.FULL_FLAT,
-         "Edge angle and thickness behind the edge"),
+        (
+            {"thickness_behind_edge": 2.0, "edge_angle": 2.0, "height_heel": 20.0},
+            Grind.FULL_FLAT,
+            "Edge angle and thickness behind the edge",
+        ),
         ({"micro_bevel": 12.0}, Grind.FULL_FLAT, "Micro-bevel angle and edge angle"),
         ({"grind_line": 50.0}, Grind.SABRE, "Grind line and height"),
         ({**single, "edge_angle": 5.0}, Grind.SINGLE_BEVEL, "Face angle and spine at heel"),
         ({**single, "hollow_depth": 1.9}, Grind.SINGLE_BEVEL, "Hollow of the back and face angle"),
-    ):  # fmt: skip
+    ):
         start = single if grind is Grind.SINGLE_BEVEL else usual
         check_section(start, grind)
         with pytest.raises(InvalidValue, match=f"{both} contradict each other"):

@@ -18,8 +18,14 @@ HEIGHT = 46.0
 
 def view(grind: Grind, pixel_mm: float = 0.03, lean: float = 0.02, **more: float) -> EndView:
     """A section as rows of a photo: leaning, off the line, its apex below the first."""
-    made = section(grind, more.get("spine", 2.4), HEIGHT, more.get("behind", 0.3),
-                   more.get("angle", 14.0), more.get("share", 0.5))  # fmt: skip
+    made = section(
+        grind,
+        more.get("spine", 2.4),
+        HEIGHT,
+        more.get("behind", 0.3),
+        more.get("angle", 14.0),
+        more.get("share", 0.5),
+    )
     z = np.arange(0.06, 27.0, pixel_mm)
     upright = 0.4 + lean * (z - z[0])
     chance = np.random.default_rng(2)
@@ -30,9 +36,17 @@ def view(grind: Grind, pixel_mm: float = 0.03, lean: float = 0.02, **more: float
 
 
 @pytest.mark.parametrize(
-    "grind", [Grind.FULL_FLAT, Grind.SABRE, Grind.CONVEX, Grind.HOLLOW, Grind.DEEP_CONCAVE,
-              Grind.TWO_ANGLE, Grind.SINGLE_BEVEL]
-)  # fmt: skip
+    "grind",
+    [
+        Grind.FULL_FLAT,
+        Grind.SABRE,
+        Grind.CONVEX,
+        Grind.HOLLOW,
+        Grind.DEEP_CONCAVE,
+        Grind.TWO_ANGLE,
+        Grind.SINGLE_BEVEL,
+    ],
+)
 def test_each_family_is_known_by_its_faces(grind: Grind) -> None:
     spine = 3.4 if grind is Grind.SINGLE_BEVEL else 2.4
     angle = 11.0 if grind is Grind.SINGLE_BEVEL else 14.0

@@ -24,11 +24,17 @@ HONING = (RodSchool.NONE, RodSchool.LIGHT)
 
 
 def blade(
-    hrc: float | None = 60.0, steel: str = "1.4112", share: float = 50.0,
-    grind: Grind = Grind.FULL_FLAT, kind: str = "gyuto",
-) -> Blade:  # fmt: skip
-    figures = {"edge_angle": Figure(14.6, 0.3), "asymmetry": Figure(share, 2.0),
-               "edge_length": Figure(210, 0.5)}  # fmt: skip
+    hrc: float | None = 60.0,
+    steel: str = "1.4112",
+    share: float = 50.0,
+    grind: Grind = Grind.FULL_FLAT,
+    kind: str = "gyuto",
+) -> Blade:
+    figures = {
+        "edge_angle": Figure(14.6, 0.3),
+        "asymmetry": Figure(share, 2.0),
+        "edge_length": Figure(210, 0.5),
+    }
     if hrc is not None:
         figures["hardness"] = Figure(hrc, 0.4)
     return Blade(figures, knife_type=kind, grind=grind, steel=STEELS[steel])
@@ -52,7 +58,10 @@ def test_rods_and_belt_by_hardness(
     for school, ceramic in zip(HONING, (ceramic_by_none, ceramic_by_light), strict=True):
         leave = {r.tool: r.leave for r in rules(blade(hrc), school)}
         assert (leave[Tool.STEEL_ROD], leave[Tool.CERAMIC_ROD], leave[Tool.BELT]) == (
-            steel_rod, ceramic, belt)  # fmt: skip
+            steel_rod,
+            ceramic,
+            belt,
+        )
         assert leave[Tool.WHETSTONE] is leave[Tool.STROP] is YES
         assert leave[Tool.PULL_THROUGH] is NEVER
 
@@ -63,8 +72,9 @@ def test_rods_and_belt_by_hardness(
 def test_a_single_bevel_knows_stone_and_strop_only(
     grind: Grind, school: RodSchool, hrc: float | None
 ) -> None:
-    allowed = {r.tool for r in rules(blade(hrc, "C105U", 100.0, grind), school)
-               if r.leave is not NEVER}  # fmt: skip
+    allowed = {
+        r.tool for r in rules(blade(hrc, "C105U", 100.0, grind), school) if r.leave is not NEVER
+    }
     assert allowed == {Tool.WHETSTONE, Tool.STROP}
 
 
@@ -90,9 +100,14 @@ def test_the_counter_and_upkeep_agree_about_the_rod(hrc: float, school: RodSchoo
 
 
 def card(
-    knife: Blade, handle: str = "riveted, resin laminate", *, school: RodSchool = RodSchool.NONE,
-    kitchen: Kitchen | None = None, months: tuple[float, float] | None = (2.0, 5.0), **seen: str,
-) -> CareCard:  # fmt: skip
+    knife: Blade,
+    handle: str = "riveted, resin laminate",
+    *,
+    school: RodSchool = RodSchool.NONE,
+    kitchen: Kitchen | None = None,
+    months: tuple[float, float] | None = (2.0, 5.0),
+    **seen: str,
+) -> CareCard:
     observed = {item: Seen(value) for item, value in seen.items()}
     return care_card(knife, handle, observed, kitchen or Kitchen(), school, months)
 
@@ -121,7 +136,11 @@ def test_lacquer_board_handle_and_tang() -> None:
     assert said(wood.handle, "open joint sealed")
     assert not said(card(knife, tang="hidden").handle, "Oil")
     assert [wooden(h) for h in ("riveted, beech", "riveted, acetal", "moulded, soft grip", "")] == [
-        True, False, False, False]  # fmt: skip
+        True,
+        False,
+        False,
+        False,
+    ]
 
 
 def test_the_edge_on_the_card_is_this_knifes_own() -> None:

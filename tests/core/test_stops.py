@@ -65,9 +65,14 @@ def test_no_question_is_asked_twice(kind: str, grind: Grind) -> None:
 def test_not_applicable_wants_a_reason_and_is_then_no_longer_missing() -> None:
     with pytest.raises(InvalidValue, match="with a reason"):
         checked_value("balance_point", "", NOT_APPLICABLE, " ")
-    facts = KnifeFacts("gyuto", seen={
-        ("balance_point", ""): Seen(checked_value("balance_point", "", NOT_APPLICABLE, "no guard"),
-                                    "no guard")})  # fmt: skip
+    facts = KnifeFacts(
+        "gyuto",
+        seen={
+            ("balance_point", ""): Seen(
+                checked_value("balance_point", "", NOT_APPLICABLE, "no guard"), "no guard"
+            )
+        },
+    )
     assert "balance_point" not in {a.key for a in asked(facts) if a.required}
 
 
@@ -110,9 +115,13 @@ def test_stops_are_done_begun_doubtful_missing_or_not_applicable() -> None:
     answered = {"weight", "spine_heel", "tang", "hardness", "rivets"}
     states = stop_states(questions, answered, {"hardness"}, facts)
     assert {k: states[k] for k in ("weigh", "spine", "balance", "finish", "hardness", "edge")} == {
-        "weigh": "done", "spine": "begun", "balance": "done", "finish": "not applicable",
-        "hardness": "doubtful", "edge": "missing",
-    }  # fmt: skip
+        "weigh": "done",
+        "spine": "begun",
+        "balance": "done",
+        "finish": "not applicable",
+        "hardness": "doubtful",
+        "edge": "missing",
+    }
 
 
 def test_breaks_do_not_count_as_work() -> None:

@@ -29,8 +29,15 @@ MONTHS = Interval.of_months(3.0, 2.0, 4.5)
 
 
 def blade(hrc: float, grind: Grind = Grind.FULL_FLAT, share: float = 50.0, **more: float) -> Blade:
-    found = {"hardness": hrc, "edge_length": 210.0, "spine_heel": 2.2, "height_heel": 46.0,
-             "thickness_behind_edge": 0.28, "edge_angle": 15.0, "asymmetry": share}  # fmt: skip
+    found = {
+        "hardness": hrc,
+        "edge_length": 210.0,
+        "spine_heel": 2.2,
+        "height_heel": 46.0,
+        "thickness_behind_edge": 0.28,
+        "edge_angle": 15.0,
+        "asymmetry": share,
+    }
     found |= more
     return Blade({k: Figure(v, 0.02) for k, v in found.items()}, grind=grind)
 
@@ -40,9 +47,15 @@ def edges(draw: st.DrawFn) -> Faces:
     spine = draw(st.floats(1.4, 5))
     behind = draw(st.floats(0.08, min(0.7, 0.5 * spine)))
     return faces_of(
-        section(draw(st.sampled_from(DOUBLE)), spine, draw(st.floats(26, 90)), behind,
-                draw(st.floats(10, 24)), draw(st.floats(0.2, 0.8)))
-    )  # fmt: skip
+        section(
+            draw(st.sampled_from(DOUBLE)),
+            spine,
+            draw(st.floats(26, 90)),
+            behind,
+            draw(st.floats(10, 24)),
+            draw(st.floats(0.2, 0.8)),
+        )
+    )
 
 
 @given(edges(), st.floats(8, 28), st.none() | st.floats(0.2, 0.8))
@@ -104,8 +117,13 @@ def test_strokes_are_few_and_near_the_share_of_either_hand(share: float) -> None
         assert strokes(1 - share) == (left, right)
 
 
-@given(st.floats(48, 68), st.sampled_from(list(SINGLE_BEVELS)), st.sampled_from(RodSchool),
-       st.booleans(), st.floats(1, 40))  # fmt: skip
+@given(
+    st.floats(48, 68),
+    st.sampled_from(list(SINGLE_BEVELS)),
+    st.sampled_from(RodSchool),
+    st.booleans(),
+    st.floats(1, 40),
+)
 def test_no_plan_ever_has_a_rod_for_a_single_bevel(
     hrc: float, grind: Grind, school: RodSchool, strop: bool, days: float
 ) -> None:
@@ -175,9 +193,11 @@ def test_a_hard_edge_is_stropped_by_the_school_without_rods() -> None:
 
 
 def test_the_newest_stone_begins_the_count() -> None:
-    log = [(DAY + dt.timedelta(days=9), EdgeCare.STONE),
-           (DAY + dt.timedelta(days=30), EdgeCare.ROD),
-           (DAY - dt.timedelta(days=9), EdgeCare.THIN)]  # fmt: skip
+    log = [
+        (DAY + dt.timedelta(days=9), EdgeCare.STONE),
+        (DAY + dt.timedelta(days=30), EdgeCare.ROD),
+        (DAY - dt.timedelta(days=9), EdgeCare.THIN),
+    ]
     assert last_stone(log, DAY) == DAY + dt.timedelta(days=9)
     assert last_stone([], DAY) == DAY
 
@@ -229,8 +249,7 @@ def test_turning_an_uneven_edge_even_is_warned_of_and_its_blade_told() -> None:
 
 
 def test_a_steeper_single_bevel_gets_an_edge_bevel_only() -> None:
-    single = blade(62, Grind.SINGLE_BEVEL, 100.0, edge_angle=11.0, spine_heel=3.9,
-                   height_heel=33.0)  # fmt: skip
+    single = blade(62, Grind.SINGLE_BEVEL, 100.0, edge_angle=11.0, spine_heel=3.9, height_heel=33.0)
     found = reprofile_plan(single, Wanted(13.0), STONES, 0.05)
     assert found.after.figures["micro_bevel"].mean == 13.0
     assert found.after.figures["edge_angle"].mean == 11.0
@@ -255,11 +274,18 @@ def test_every_finish_fault_has_a_method_and_a_turn() -> None:
 
 @pytest.mark.parametrize(
     ("verdict", "severities", "shelf"),
-    [("sell", [], Shelf.READY), ("sell", ["minor"], Shelf.READY),
-     ("sell", ["mend"], Shelf.NEEDS_WORK), ("after_work", ["minor"], Shelf.NEEDS_WORK),
-     ("after_work", [], Shelf.READY),
-     ("return", [], Shelf.RETURN), ("sell", ["reject"], Shelf.RETURN), (None, [], Shelf.OPEN),
-     (None, ["mend"], Shelf.NEEDS_WORK), ("keep", [], Shelf.KEPT)],
-)  # fmt: skip
+    [
+        ("sell", [], Shelf.READY),
+        ("sell", ["minor"], Shelf.READY),
+        ("sell", ["mend"], Shelf.NEEDS_WORK),
+        ("after_work", ["minor"], Shelf.NEEDS_WORK),
+        ("after_work", [], Shelf.READY),
+        ("return", [], Shelf.RETURN),
+        ("sell", ["reject"], Shelf.RETURN),
+        (None, [], Shelf.OPEN),
+        (None, ["mend"], Shelf.NEEDS_WORK),
+        ("keep", [], Shelf.KEPT),
+    ],
+)
 def test_what_the_shelf_says(verdict: str | None, severities: list[str], shelf: Shelf) -> None:
     assert shelf_state(verdict, [Fault("rivets", "", s) for s in severities]) is shelf

@@ -86,10 +86,14 @@ def test_a_faster_rate_never_lasts_longer(room: float, rate: float, relative: fl
 def test_months_are_as_many_days_as_everywhere() -> None:
     found = Interval.of_months(3.0, 2.0, 4.0)
     assert (found.likely, found.low, found.high) == (
-        3 * DAYS_IN_MONTH, 2 * DAYS_IN_MONTH, 4 * DAYS_IN_MONTH)  # fmt: skip
+        3 * DAYS_IN_MONTH,
+        2 * DAYS_IN_MONTH,
+        4 * DAYS_IN_MONTH,
+    )
 
 
 def test_a_worn_out_edge_is_stoned_every_day_at_most() -> None:
     dates = plan(dt.date(2026, 3, 2), Interval(0.4, 0.2, 0.8), None, None, None)
-    assert [d.on for d in dates] == [dt.date(2026, 3, 2) + dt.timedelta(days=n + 1)
-                                     for n in range(365)]  # fmt: skip
+    assert [d.on for d in dates] == [
+        dt.date(2026, 3, 2) + dt.timedelta(days=n + 1) for n in range(365)
+    ]

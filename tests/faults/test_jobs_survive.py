@@ -42,8 +42,12 @@ def test_a_job_outlives_the_process_that_did_it(two: tuple[ServedShop, ServedSho
         # what one process received the other knows
         assert other.get(f"/api/imports/{given['id']}").json()["tables"] == given["tables"]
         columns = [{"field": c["field"], "unit": c["unit"]} for c in given["tables"][0]["columns"]]
-        asked = {"source": "s", "measured_on": "2026-11-20", "for_good": True,
-                 "tables": [{"kind": "pieces", "columns": columns}]}  # fmt: skip
+        asked = {
+            "source": "s",
+            "measured_on": "2026-11-20",
+            "for_good": True,
+            "tables": [{"kind": "pieces", "columns": columns}],
+        }
         assert one.post(f"/api/imports/{given['id']}/run", json=asked).status_code == 202
         working = None
         deadline = time.monotonic() + 60
@@ -84,8 +88,11 @@ def test_a_bench_at_one_process_hears_what_another_stored(
         sheet = one.post("/api/bench/pieces", json={"tag": "T", "model": model}).json()["id"]
         with other.stream("GET", "/api/instruments/events") as heard:
             lines = heard.iter_lines()
-            body = {"client_id": "6f0d2f52-5c0e-4a5e-9f62-2c9a8f0b7a12", "quantity": "weight",
-                    "typed": "186 g"}  # fmt: skip
+            body = {
+                "client_id": "6f0d2f52-5c0e-4a5e-9f62-2c9a8f0b7a12",
+                "quantity": "weight",
+                "typed": "186 g",
+            }
             stored = one.post(f"/api/bench/sheets/{sheet}/readings", json=body)
             assert stored.status_code == 201
             told = next(line for line in lines if line.startswith("data:") and "sheet" in line)

@@ -29,8 +29,9 @@ def small_disk() -> Iterator[Path]:
     root = Path(tempfile.mkdtemp(prefix="maple-rook-disk-"))
     mounted = subprocess.run(
         ["mount", "-t", "tmpfs", "-o", f"size={DISK_MB}m", "tmpfs", str(root)],
-        check=False, capture_output=True,
-    )  # fmt: skip
+        check=False,
+        capture_output=True,
+    )
     if mounted.returncode != 0:
         pytest.skip(f"no disk of its own can be mounted here: {mounted.stderr.decode().strip()}")
     root.chmod(0o755)

@@ -32,8 +32,13 @@ def test_dates_come_back_as_all_day_events_that_block_no_time() -> None:
     assert not hasattr(rod, "valarm")
 
 
-@given(st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zl", "Zp"]),
-               min_size=1, max_size=90))  # fmt: skip
+@given(
+    st.text(
+        st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zl", "Zp"]),
+        min_size=1,
+        max_size=90,
+    )
+)
 def test_any_words_survive_folding_and_escaping(words: str) -> None:
     entry = CalendarEntry("u@x", DAY, words, f"{words}, {words}; {words}")
     content = calendar_file(words, [entry], NOW)

@@ -79,8 +79,10 @@ def test_no_heading_and_no_cell_breaks_the_reading(text: str) -> None:
     for decimals in Decimals:
         draft = Reader(Kind.PIECES, columns, decimals, lambda _: "gyuto", {}).read(row)
         assert draft.verdict in RowVerdict
-        assert all(f.quantity.hard_low <= f.typed.base_value <= f.quantity.hard_high
-                   for f in draft.readings)  # fmt: skip
+        assert all(
+            f.quantity.hard_low <= f.typed.base_value <= f.quantity.hard_high
+            for f in draft.readings
+        )
 
 
 @given(texts)
@@ -132,15 +134,18 @@ def test_a_makers_list_claims_and_a_second_column_of_a_figure_is_left_out() -> N
     kind = guess_kind(columns)
     assert kind is Kind.MODELS
     assert [c.field for c in fitted(columns, kind)][4:] == [
-        f"{CLAIM}weight", "", f"{CLAIM}hardness",
-    ]  # fmt: skip
+        f"{CLAIM}weight",
+        "",
+        f"{CLAIM}hardness",
+    ]
 
 
 def test_what_was_said_of_a_heading_before_goes_before_any_guess() -> None:
     said = {plain("Spine @ heel"): Column("spine_mid", "in")}
     assert guess_columns(["Spine @ heel", "HRC"], said) == [
-        Column("spine_mid", "in"), Column("hardness", "HRC"),
-    ]  # fmt: skip
+        Column("spine_mid", "in"),
+        Column("hardness", "HRC"),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -220,5 +225,10 @@ def test_text_is_one_line_without_control_characters_and_no_longer_than_is_kept(
 
 def test_unit_words() -> None:
     assert [unit_of(t) for t in ('"', "Inches", "° incl", "µm", "degrees per side", "furlong")] == [
-        "in", "in", "incl", "um", "dps", None,
-    ]  # fmt: skip
+        "in",
+        "in",
+        "incl",
+        "um",
+        "dps",
+        None,
+    ]

@@ -27,16 +27,29 @@ def test_what_a_spreadsheet_would_run_is_shown_instead(text: str) -> None:
 
 @pytest.mark.parametrize(
     ("value", "text"),
-    [(2.0, "2"), (-0.0, "0"), (-0.04, "-0.04"), (1e-5, "0.00001"), (0.1 + 0.2, "0.3"),
-     (float("nan"), ""), (float("inf"), ""), (None, ""), (123456.75, "123456.75")],
-)  # fmt: skip
+    [
+        (2.0, "2"),
+        (-0.0, "0"),
+        (-0.04, "-0.04"),
+        (1e-5, "0.00001"),
+        (0.1 + 0.2, "0.3"),
+        (float("nan"), ""),
+        (float("inf"), ""),
+        (None, ""),
+        (123456.75, "123456.75"),
+    ],
+)
 def test_numbers_are_short_and_negative_ones_stay_numbers(value: float | None, text: str) -> None:
     (_, line) = csv_lines(["n"], [[value]])
     assert line.strip('"\r\n') == text
 
 
-@given(st.lists(st.lists(st.text(max_size=12) | st.floats(-1e6, 1e6) | st.none(), min_size=3,
-                         max_size=3), max_size=6))  # fmt: skip
+@given(
+    st.lists(
+        st.lists(st.text(max_size=12) | st.floats(-1e6, 1e6) | st.none(), min_size=3, max_size=3),
+        max_size=6,
+    )
+)
 def test_any_rows_come_back(rows: list[list[str | float | None]]) -> None:
     text = "".join(csv_lines(["a", "b", "c"], rows))
     read = list(csv.reader(io.StringIO(text, newline="")))

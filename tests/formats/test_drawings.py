@@ -57,8 +57,11 @@ def test_an_open_line_is_not_closed_nor_filled() -> None:
     (path,) = of_kind(root, "path")
     assert not path.get("d", "").endswith("Z")
     assert path.get("fill") == "none"
-    level = [e for e in of_kind(root, "line") if e.get("y1") == e.get("y2") == "0.000"
-             or e.get("y1") == e.get("y2") == "-0.000"]  # fmt: skip
+    level = [
+        e
+        for e in of_kind(root, "line")
+        if e.get("y1") == e.get("y2") == "0.000" or e.get("y1") == e.get("y2") == "-0.000"
+    ]
     assert level, "the board is drawn"
 
 

@@ -16,13 +16,16 @@ from maple_rook.formats.edge_trace import MOST_CHARACTERS, read_columns, read_sv
 EDGE = [(0.0, 0.0), (60.0, 0.0), (120.0, 0.75), (175.0, 6.25), (209.0, 13.5)]
 
 
-@pytest.mark.parametrize("text", [
-    "0,0\n60,0\n120,0.75\n175,6.25\n209,13.5",
-    "x;y\n0;0\n60;0\n120;0,75\n175;6,25\n209;13,5",
-    "0\t0\n60\t0\n120\t0.75\n175\t6.25\n209\t13.5\n",
-    "distance gap\n\n0 0\n60 0\n120 0,75\n175  6,25\n209 13,5",
-    "0, 0\r\n60, 0\r\n120, 0.75\r\n175, 6.25\r\n209, 13.5",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        "0,0\n60,0\n120,0.75\n175,6.25\n209,13.5",
+        "x;y\n0;0\n60;0\n120;0,75\n175;6,25\n209;13,5",
+        "0\t0\n60\t0\n120\t0.75\n175\t6.25\n209\t13.5\n",
+        "distance gap\n\n0 0\n60 0\n120 0,75\n175  6,25\n209 13,5",
+        "0, 0\r\n60, 0\r\n120, 0.75\r\n175, 6.25\r\n209, 13.5",
+    ],
+)
 def test_columns_in_the_ways_people_write_them(text: str) -> None:
     assert read_columns(text) == EDGE
 
@@ -30,8 +33,10 @@ def test_columns_in_the_ways_people_write_them(text: str) -> None:
 def test_an_svg_path_is_turned_up_and_scaled_by_its_own_units() -> None:
     """SVG counts y downward; width over viewBox says how large a unit is."""
     line = " ".join(f"L{2 * x} {-2 * y}" for x, y in EDGE[1:])
-    drawn = (f'<svg xmlns="http://www.w3.org/2000/svg" width="21cm" viewBox="0 0 420 60">'
-             f'<path d="M0 0 {line}"/></svg>')  # fmt: skip
+    drawn = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="21cm" viewBox="0 0 420 60">'
+        f'<path d="M0 0 {line}"/></svg>'
+    )
     assert np.allclose(read_svg(drawn), EDGE)
     assert np.allclose(read_svg("M0 0 " + " ".join(f"L{x} {-y}" for x, y in EDGE[1:])), EDGE)
 

@@ -21,17 +21,31 @@ def test_paper_has_the_inks_of_the_light_scheme() -> None:
     light = told(LIGHT)
     assert tuple(light[f"knife-{letter}"] for letter in "abcdef") == inks.INKS
     assert {
-        "ink": inks.INK, "soft-ink": inks.SOFT, "hairline": inks.HAIRLINE, "panel": inks.PAPER,
-        "rust": inks.RUST, "predicted": inks.PLUM, "measured": inks.PATINA,
-    }.items() <= light.items()  # fmt: skip
+        "ink": inks.INK,
+        "soft-ink": inks.SOFT,
+        "hairline": inks.HAIRLINE,
+        "panel": inks.PAPER,
+        "rust": inks.RUST,
+        "predicted": inks.PLUM,
+        "measured": inks.PATINA,
+    }.items() <= light.items()
 
 
-@pytest.mark.parametrize(("place", "of", "names"), [
-    ("src/maple_rook/stations/exchange/templates/knife.html", (LIGHT, DARK),
-     ("ground", "panel", "ink", "hairline", "measured", "predicted", "rust")),
-    ("web/src/theme/vuetify.ts", (LIGHT, DARK),
-     ("ground", "panel", "measured", "derived", "rust", "ink")),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("place", "of", "names"),
+    [
+        (
+            "src/maple_rook/stations/exchange/templates/knife.html",
+            (LIGHT, DARK),
+            ("ground", "panel", "ink", "hairline", "measured", "predicted", "rust"),
+        ),
+        (
+            "web/src/theme/vuetify.ts",
+            (LIGHT, DARK),
+            ("ground", "panel", "measured", "derived", "rust", "ink"),
+        ),
+    ],
+)
 def test_public_pages_and_components_have_the_colours_of_both_schemes(
     place: str, of: tuple[str, str], names: tuple[str, ...]
 ) -> None:

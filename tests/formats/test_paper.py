@@ -32,14 +32,22 @@ SECTION = Shape([(-1, 46), (1, 46), (0.2, 1), (0, 0), (-0.2, 1)], part="section"
 def card(**changes: object) -> Card:
     figures = [CardLine(f"figure {i}", f"{i}.0 ± 0.1 mm", f"{i / 25.4:.3f} in") for i in range(26)]
     made = {
-        "name": "Kesterby Harbour gyuto 210", "about": "KH-01 · gyuto · new", "shop": "Saltmarsh",
-        "price": "148.00 crowns", "outline": [HANDLE, BLADE], "section": [SECTION],
-        "figures": figures, "estimates": [CardLine("Cutting ease", "102 to 107", "grade G")],
-        "making": [CardLine("steel", "1.4112")], "claims": [("hardness 60±1: found 58", True)],
-        "not_measured": "balance point, handle length", "cautions": "Edge away from the body. " * 9,
-        "code": "https://shop.example/k/kesterby-harbour-gyuto-210-kh-01", "code_says": "its page",
+        "name": "Kesterby Harbour gyuto 210",
+        "about": "KH-01 · gyuto · new",
+        "shop": "Saltmarsh",
+        "price": "148.00 crowns",
+        "outline": [HANDLE, BLADE],
+        "section": [SECTION],
+        "figures": figures,
+        "estimates": [CardLine("Cutting ease", "102 to 107", "grade G")],
+        "making": [CardLine("steel", "1.4112")],
+        "claims": [("hardness 60±1: found 58", True)],
+        "not_measured": "balance point, handle length",
+        "cautions": "Edge away from the body. " * 9,
+        "code": "https://shop.example/k/kesterby-harbour-gyuto-210-kh-01",
+        "code_says": "its page",
         **changes,
-    }  # fmt: skip
+    }
     return Card(**made)  # type: ignore[arg-type]
 
 
@@ -73,18 +81,22 @@ def dark_run(image: Image.Image, y: int, upto: int) -> int:
     "changes",
     [
         {},
-        {"name": "Brackenmoor & Long Tideline single-bevel slicer (yanagiba) 270 of the old kind",
-         "price": "1,249,310.00 crowns"},
+        {
+            "name": "Brackenmoor & Long Tideline single-bevel slicer (yanagiba) 270, old kind",
+            "price": "1,249,310.00 crowns",
+        },
         {"section": [], "claims": [], "estimates": [], "making": [], "not_measured": ""},
         {"figures": [], "price": ""},
         {"outline": [Shape([(-300, 0), (-300, 140), (240, 140), (240, 0)])]},
         {"claims": [("weight 185 g: " + "inside the band by more than U " * 4, False)] * 9},
     ],
     ids=["usual", "long names", "little known", "nothing measured", "huge", "many claims"],
-)  # fmt: skip
+)
 def test_everything_stays_inside_the_page(changes: dict[str, object]) -> None:
-    for content, size in ((spec_card(card(**changes)), A4_LANDSCAPE_MM),
-                          (shelf_labels([card(**changes)]), LABEL_MM)):  # fmt: skip
+    for content, size in (
+        (spec_card(card(**changes)), A4_LANDSCAPE_MM),
+        (shelf_labels([card(**changes)]), LABEL_MM),
+    ):
         [(text, found, boxes)] = pages(content)
         assert found == pytest.approx(size, abs=0.1)
         assert text.strip()

@@ -69,9 +69,14 @@ def test_every_name_the_record_uses_for_a_column_is_its_own_heading() -> None:
 @pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "cp1252"])
 @pytest.mark.parametrize("separator", [",", ";", "\t"])
 def test_any_usual_encoding_and_separator(tmp_path: Path, encoding: str, separator: str) -> None:
-    text = "\r\n".join(separator.join(row) for row in (
-        ("Nr", "Gewicht (g)", "Griff"), ("A-1", "186", "Nussbaum, geölt und geräuchert"),
-        ("A-2", "190", "Größe für kleine Hände"))).replace("Nussbaum,", "Nussbaum")  # fmt: skip
+    text = "\r\n".join(
+        separator.join(row)
+        for row in (
+            ("Nr", "Gewicht (g)", "Griff"),
+            ("A-1", "186", "Nussbaum, geölt und geräuchert"),
+            ("A-2", "190", "Größe für kleine Hände"),
+        )
+    ).replace("Nussbaum,", "Nussbaum")
     [table] = opened(tmp_path, text.encode(encoding))
     first, second = read(table)
     assert (first.texts["tag"], readings(first)) == ("A-1", {"weight": 186.0})
@@ -79,25 +84,41 @@ def test_any_usual_encoding_and_separator(tmp_path: Path, encoding: str, separat
 
 
 def test_decimal_commas_fractions_and_other_units_are_read_and_told(tmp_path: Path) -> None:
-    [table] = opened(tmp_path, (
-        "Our winter list;;;;\n;;;;\nTag;Edge length;Weight;Behind edge;Edge angle\n;mm;g;mm;\n"
-        'A-1;209,5;1.186,5;0,27;14,5\nA-2;"8 1/4 in";6,9 oz;0,31;30 incl\n'))  # fmt: skip
+    [table] = opened(
+        tmp_path,
+        (
+            "Our winter list;;;;\n;;;;\nTag;Edge length;Weight;Behind edge;Edge angle\n;mm;g;mm;\n"
+            'A-1;209,5;1.186,5;0,27;14,5\nA-2;"8 1/4 in";6,9 oz;0,31;30 incl\n'
+        ),
+    )
     columns = guess_columns(table.headings)
     assert habit(table, columns) is Decimals.COMMA
     plain, mixed = read(table)
-    assert readings(plain) == {"edge_length": 209.5, "weight": 1186.5,
-                               "thickness_behind_edge": 0.27, "edge_angle": 14.5}  # fmt: skip
+    assert readings(plain) == {
+        "edge_length": 209.5,
+        "weight": 1186.5,
+        "thickness_behind_edge": 0.27,
+        "edge_angle": 14.5,
+    }
     # 8 1/4 in = 209.55 mm and 6.9 oz = 195.6117 g by the exact inch and avoirdupois ounce
-    assert readings(mixed) == {"edge_length": 209.55, "weight": 195.6117,
-                               "thickness_behind_edge": 0.31, "edge_angle": 15.0}  # fmt: skip
+    assert readings(mixed) == {
+        "edge_length": 209.55,
+        "weight": 195.6117,
+        "thickness_behind_edge": 0.31,
+        "edge_angle": 15.0,
+    }
     assert mixed.verdict is RowVerdict.CORRECTED
     assert any("8 1/4 in" in said for said in mixed.said)
 
 
 def test_what_cannot_be_is_refused_by_cell_and_the_rest_of_the_row_stays(tmp_path: Path) -> None:
-    [table] = opened(tmp_path, (
-        "tag,weight g,spine at heel mm,hardness\nA-1,186,76,60\nA-2,NaN,2.1,inf\n,190,2.2,61\n"
-        "A-4,980,2.2,61\n"))  # fmt: skip
+    [table] = opened(
+        tmp_path,
+        (
+            "tag,weight g,spine at heel mm,hardness\nA-1,186,76,60\nA-2,NaN,2.1,inf\n,190,2.2,61\n"
+            "A-4,980,2.2,61\n"
+        ),
+    )
     spine, nan, untagged, heavy = read(table)
     assert readings(spine) == {"weight": 186.0, "hardness": 60.0}
     assert spine.verdict is RowVerdict.REFUSED
@@ -183,8 +204,7 @@ def _altered(part: str, old: bytes, new: bytes) -> bytes:
         page.merge_range("A3:A4", "A-2")
 
     held = io.BytesIO()
-    with (zipfile.ZipFile(io.BytesIO(workbook(fill))) as was,
-          zipfile.ZipFile(held, "w") as altered):  # fmt: skip
+    with zipfile.ZipFile(io.BytesIO(workbook(fill))) as was, zipfile.ZipFile(held, "w") as altered:
         for name in was.namelist():
             content = was.read(name)
             assert name != part or old in content
@@ -194,10 +214,12 @@ def _altered(part: str, old: bytes, new: bytes) -> bytes:
 
 _SHEET = "xl/worksheets/sheet1.xml"
 _LAUGHS = (
-    b'<!DOCTYPE w [<!ENTITY a "ha">' + b"".join(
+    b'<!DOCTYPE w [<!ENTITY a "ha">'
+    + b"".join(
         b'<!ENTITY %c "%s">' % (c, b"&%c;" % (c - 1) * 10) for c in range(ord("b"), ord("m"))
-    ) + b"]>\n<worksheet"
-)  # fmt: skip
+    )
+    + b"]>\n<worksheet"
+)
 
 
 @pytest.mark.parametrize(
@@ -241,9 +263,19 @@ def test_a_small_file_that_unfolds_to_a_huge_one_is_refused(
         (b'{"a":' * 200_000, "lists within lists"),
         (b"tag,note\nA-1," + b"x" * 1_100_000, "line over"),
     ],
-    ids=["empty", "binary", "xls", "broken zip", "NaN", "no list",
-         "brackets", "brackets in a row", "braces", "one endless line"],
-)  # fmt: skip
+    ids=[
+        "empty",
+        "binary",
+        "xls",
+        "broken zip",
+        "NaN",
+        "no list",
+        "brackets",
+        "brackets in a row",
+        "braces",
+        "one endless line",
+    ],
+)
 def test_what_no_file_should_be_is_refused_with_words(
     tmp_path: Path, content: bytes, said: str
 ) -> None:

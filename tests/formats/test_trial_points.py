@@ -63,8 +63,10 @@ def test_days_of_a_log_count_from_the_first_date() -> None:
     text = "day,event\n2026-05-02,start\n2026-05-09,Rod\n2026-06-01,sharpened\n2026-05-01,rod"
     found = read_points(text, TrialKind.KITCHEN)
     assert [(p.x, p.event) for p in found.points] == [
-        (0, Event.START), (7, Event.ROD), (30, Event.STONE)
-    ]  # fmt: skip
+        (0, Event.START),
+        (7, Event.ROD),
+        (30, Event.STONE),
+    ]
     assert found.bad[0].line == 5
     assert "first day of the file" in found.bad[0].why
     counted = read_points("0;start\n9;rod\n9;stone", TrialKind.KITCHEN)
@@ -73,8 +75,12 @@ def test_days_of_a_log_count_from_the_first_date() -> None:
 
 def test_what_is_no_file_of_points_is_refused_whole() -> None:
     many = "\n".join(f"{i};5" for i in range(MOST_POINTS + 2))
-    for text, says in (("", "nothing"), ("\n# only words\n", "nothing"),
-                       ("1" * (MOST_CHARACTERS + 1), "at most"), (many, "at most")):  # fmt: skip
+    for text, says in (
+        ("", "nothing"),
+        ("\n# only words\n", "nothing"),
+        ("1" * (MOST_CHARACTERS + 1), "at most"),
+        (many, "at most"),
+    ):
         with pytest.raises(InvalidValue, match=says):
             read_points(text, TrialKind.COUNT)
 

@@ -27,9 +27,11 @@ def running(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
     note = tmp_path_factory.mktemp("line") / "addresses.json"
     process = subprocess.Popen(
         [sys.executable, "-m", "maple_rook.instruments.stand_ins", str(note)],
-        stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, cwd=PROJECT_ROOT,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.DEVNULL,
+        cwd=PROJECT_ROOT,
         env={**os.environ, "PYTHONPATH": str(PROJECT_ROOT / "src")},
-    )  # fmt: skip
+    )
     deadline = time.monotonic() + 30
     while not note.exists():
         assert time.monotonic() < deadline, "the stand-ins did not start"
@@ -68,8 +70,7 @@ def caliper(running: Running) -> Iterator[Wire]:
 
 
 def test_all_answer_and_greet_as_what_they_are(running: Running) -> None:
-    kinds = {"caliper", "scale", "hardness tester", "angle gauge", "edge tester",
-             "card tester"}  # fmt: skip
+    kinds = {"caliper", "scale", "hardness tester", "angle gauge", "edge tester", "card tester"}
     assert set(running[1]) == kinds
     for kind, address in running[1].items():
         greeting = parse(Wire(address).hello)
@@ -141,9 +142,11 @@ def test_it_ends_when_whoever_started_it_is_gone(tmp_path: Path) -> None:
     note = tmp_path / "addresses.json"
     process = subprocess.Popen(
         [sys.executable, "-m", "maple_rook.instruments.stand_ins", str(note)],
-        stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, cwd=PROJECT_ROOT,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.DEVNULL,
+        cwd=PROJECT_ROOT,
         env={**os.environ, "PYTHONPATH": str(PROJECT_ROOT / "src")},
-    )  # fmt: skip
+    )
     assert process.stdin is not None
     process.stdin.close()
     assert process.wait(timeout=30) == 0

@@ -47,8 +47,12 @@ def heels() -> list[Found]:
 
 def test_a_section_from_the_heel_is_true_to_hundredths(heels: list[Found]) -> None:
     rows = {row.quantity: row for row in summary(heels)}
-    assert set(rows) == {"thickness_1mm", "thickness_5mm", "thickness_10mm",
-                         "thickness_behind_edge"}  # fmt: skip
+    assert set(rows) == {
+        "thickness_1mm",
+        "thickness_5mm",
+        "thickness_10mm",
+        "thickness_behind_edge",
+    }
     assert max(row.p95_error for row in rows.values()) < 0.04
     assert min(row.covered for row in rows.values()) >= COVERED
     assert {one.subject for one in heels} == {grind.value for grind in GRINDS}

@@ -33,8 +33,9 @@ def seen(shot: Shot = SHOT, card: str = "a4", turned: str = "") -> OnCard:
     """A photo, turned as a whole: what the markers say turns with it."""
     found = picture(photograph(CARDS[card], knife(), shot))
     turns = {"": 0, "left": 1, "over": 2, "right": 3}[turned]
-    return find_card(Picture(np.ascontiguousarray(np.rot90(found.colours, turns)),
-                             found.focal_px), View.SIDE)  # fmt: skip
+    return find_card(
+        Picture(np.ascontiguousarray(np.rot90(found.colours, turns)), found.focal_px), View.SIDE
+    )
 
 
 def figures(view: SideView, lying: Lying = KNOWN) -> dict[str, tuple[float, float]]:
@@ -109,8 +110,10 @@ def test_what_is_known_better_makes_the_interval_narrower() -> None:
     assert checked < 0.9 * unchecked
     vague = replace(KNOWN, stand_off_u_mm=2.0)
     assert figures(trace_side(on_card, vague, 100.0), vague)["edge_length"][1] > 1.5 * checked
-    low = find_card(picture(photograph(CARDS["a4"], knife(), replace(
-        SHOT, width_px=1400, height_px=1050))), View.SIDE)  # fmt: skip
+    low = find_card(
+        picture(photograph(CARDS["a4"], knife(), replace(SHOT, width_px=1400, height_px=1050))),
+        View.SIDE,
+    )
     coarse = figures(trace_side(low, KNOWN, 100.0))["height_mid"][1]
     assert coarse > figures(trace_side(on_card, KNOWN, 100.0))["height_mid"][1]
     shares = trace_side(on_card, KNOWN, 100.0)

@@ -14,8 +14,10 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.photo.picture import MOST_BYTES, original, picture
 
 ALONG = np.linspace(0, 255, 900).astype(np.uint8)
-SEEN = np.stack([np.tile(ALONG, (700, 1)), np.tile(ALONG[::-1], (700, 1)),
-                 np.full((700, 900), 60, np.uint8)], axis=-1)  # fmt: skip
+SEEN = np.stack(
+    [np.tile(ALONG, (700, 1)), np.tile(ALONG[::-1], (700, 1)), np.full((700, 900), 60, np.uint8)],
+    axis=-1,
+)
 
 
 def noted() -> Image.Exif:
@@ -70,8 +72,11 @@ def test_not_a_pixel_changes(kind: str) -> None:
 def test_notes_in_other_places_are_dropped_too() -> None:
     """XMP and IPTC segments of a JPEG, text chunks of a PNG."""
     jpeg = saved("JPEG")
-    for marker, body in ((0xE1, b"http://ns.adobe.com/xap/1.0/\x00Somebody"), (0xED, b"Somebody"),
-                         (0xFE, b"Somebody")):  # fmt: skip
+    for marker, body in (
+        (0xE1, b"http://ns.adobe.com/xap/1.0/\x00Somebody"),
+        (0xED, b"Somebody"),
+        (0xFE, b"Somebody"),
+    ):
         jpeg = jpeg[:2] + struct.pack(">BBH", 0xFF, marker, len(body) + 2) + body + jpeg[2:]
     assert b"Somebody" not in original(jpeg).content
     text = b"tEXtAuthor\x00Somebody"
@@ -107,8 +112,12 @@ def test_unfinished_small_and_monstrous_photos() -> None:
         original(small.getvalue())
     for side in (9_000, 30_000):  # a few kB that would unfold to gigabytes
         header = b"IHDR" + struct.pack(">IIBBBBB", side, side, 8, 2, 0, 0, 0)
-        bomb = (b"\x89PNG\r\n\x1a\n" + struct.pack(">I", 13) + header
-                + struct.pack(">I", zlib.crc32(header)))  # fmt: skip
+        bomb = (
+            b"\x89PNG\r\n\x1a\n"
+            + struct.pack(">I", 13)
+            + header
+            + struct.pack(">I", zlib.crc32(header))
+        )
         with pytest.raises(InvalidValue, match=r"megapixels|JPEG"):
             original(bomb)
 

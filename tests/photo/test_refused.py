@@ -79,8 +79,13 @@ def test_a_spoilt_photo_is_refused_for_what_is_wrong_with_it(
 def test_what_lies_on_the_card_or_does_not() -> None:
     long = knife(258.0, "slicer", 38.0)
     assert refusal(taken(PLAIN, subject=long)).trouble is Trouble.BLADE_CUT_OFF
-    off = replace(knife(), edge=[(0.0, 0.0), (0.1, 0.0)], spine=[(0.0, 0.1), (0.1, 0.1)],
-                  rear=[(0.0, 0.05)], handle=[(0.0, 0.0), (0.1, 0.0), (0.1, 0.1)])  # fmt: skip
+    off = replace(
+        knife(),
+        edge=[(0.0, 0.0), (0.1, 0.0)],
+        spine=[(0.0, 0.1), (0.1, 0.1)],
+        rear=[(0.0, 0.05)],
+        handle=[(0.0, 0.0), (0.1, 0.0), (0.1, 0.1)],
+    )
     assert refusal(taken(PLAIN, subject=off)).trouble is Trouble.NO_BLADE
     seen = taken(PLAIN)
     light = seen.colours.astype(float)

@@ -51,8 +51,10 @@ def test_a_straight_edge_rests_all_along_and_cannot_rock() -> None:
 def test_a_circle_arc_is_flat_over_its_chord_and_rocks_to_its_tangent(radius: float) -> None:
     """Closed forms: chord 2 sqrt(2 R g - g^2) under a gap g, tangent asin((L - x0) / R)."""
     found = on_board(arc(radius, 105.0))
-    for length, gap in ((found.flat_length_mm, FLAT_GAP_MM),
-                        (found.chopping_length_mm, CHOPPING_GAP_MM)):  # fmt: skip
+    for length, gap in (
+        (found.flat_length_mm, FLAT_GAP_MM),
+        (found.chopping_length_mm, CHOPPING_GAP_MM),
+    ):
         assert length == pytest.approx(
             min(2 * np.sqrt(2 * radius * gap - gap**2), LENGTH), rel=2e-3
         )

@@ -36,8 +36,11 @@ REPEATABLE = Protocol("stones, deburred on a strop", 15.0, "1000", CARD_MEDIUM, 
 
 
 def knife(steel: str = "1.4112", hrc: float = 60.0, seed: int = 1) -> Blade:
-    return Blade({"hardness": Figure(hrc, 0.3), "edge_angle": Figure(15.0, 0.3)},
-                 steel=STEELS[steel], seed=seed)  # fmt: skip
+    return Blade(
+        {"hardness": Figure(hrc, 0.3), "edge_angle": Figure(15.0, 0.3)},
+        steel=STEELS[steel],
+        seed=seed,
+    )
 
 
 def card_test(tcc_mm: float) -> Trial:
@@ -133,11 +136,14 @@ def test_nine_in_ten_new_knives_fall_inside_after_calibration() -> None:
 
 def test_no_trials_change_nothing() -> None:
     calibrated = calibrate([], PUBLISHED).after
-    for published, found in zip(predict([knife()])[0], predict([knife()], life=calibrated)[0],
-                                strict=True):  # fmt: skip
+    for published, found in zip(
+        predict([knife()])[0], predict([knife()], life=calibrated)[0], strict=True
+    ):
         assert (found.central, found.low, found.high) == (
-            published.central, published.low, published.high,
-        )  # fmt: skip
+            published.central,
+            published.low,
+            published.high,
+        )
 
 
 def test_many_exact_trials_leave_the_scatter_between_knives_alone() -> None:
@@ -206,8 +212,9 @@ def test_the_step_named_next_narrows_as_much_as_it_says() -> None:
 
 
 def test_the_published_interval_of_a_kitchen_figure_is_the_factor_it_claims() -> None:
-    exact = Blade({"hardness": Figure(59, 0.0), "edge_angle": Figure(15.0, 0.0)},
-                  steel=STEELS["1.4112"])  # fmt: skip
+    exact = Blade(
+        {"hardness": Figure(59, 0.0), "edge_angle": Figure(15.0, 0.0)}, steel=STEELS["1.4112"]
+    )
     rod = next(p for p in predict([exact], draws=20_000)[0] if p.key == "days_to_rod")
     assert rod.central == pytest.approx(8.0)
     assert width(rod) == pytest.approx(2 * math.log(1.6), rel=0.02)

@@ -25,9 +25,7 @@ def reading(mean: float, n: int, spread: float, instrument: float) -> Figure:
     return Figure(mean, math.hypot(repeats, instrument), n, spread, repeats)
 
 
-@given(
-    st.floats(54, 66), st.integers(2, 12), st.floats(0.05, 3), st.floats(0.02, 1)
-)  # fmt: skip
+@given(st.floats(54, 66), st.integers(2, 12), st.floats(0.05, 3), st.floats(0.02, 1))
 def test_so_many_more_settle_it_and_one_fewer_does_not(
     mean: float, n: int, spread: float, instrument: float
 ) -> None:

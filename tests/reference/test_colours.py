@@ -42,8 +42,10 @@ def as_seen(colour: np.ndarray, kind: str | None) -> np.ndarray:
 def test_colours_that_are_told_apart_stay_apart(scheme: str, kind: str | None) -> None:
     """The six knives, and what is measured, derived, predicted or wrong."""
     of = tokens(scheme)
-    groups = ([f"knife-{letter}" for letter in "abcdef"],
-              ["measured", "derived", "predicted", "rust"])  # fmt: skip
+    groups = (
+        [f"knife-{letter}" for letter in "abcdef"],
+        ["measured", "derived", "predicted", "rust"],
+    )
     for group in groups:
         for one, other in itertools.combinations(group, 2):
             apart = np.linalg.norm(as_seen(of[one], kind) - as_seen(of[other], kind))

@@ -98,8 +98,9 @@ def test_many_curves_at_once_are_each_as_alone() -> None:
 
 def test_a_glass_board_makes_the_teeth_six_times_as_fine() -> None:
     """Common practice: glass and stone are the hardest on an edge."""
-    wood, glass = (days_to_rod(60, 15, Kitchen(board=b)) for b in
-                   (BoardMaterial.WOOD, BoardMaterial.GLASS))  # fmt: skip
+    wood, glass = (
+        days_to_rod(60, 15, Kitchen(board=b)) for b in (BoardMaterial.WOOD, BoardMaterial.GLASS)
+    )
     assert float(wood / glass) == pytest.approx(6.0)
 
 

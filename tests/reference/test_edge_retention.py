@@ -53,11 +53,7 @@ def test_every_coefficient_of_the_regression() -> None:
 
 @pytest.mark.parametrize(
     ("hrc", "angle", "kitchen", "even", "days"),
-    [
-        (55, 17, HOME, False, 3.4),
-        (56, 15, LINE, False, 1.2),
-        (58, 14, HOME, True, 6.9),
-    ],
+    [(55, 17, HOME, False, 3.4), (56, 15, LINE, False, 1.2), (58, 14, HOME, True, 6.9)],
 )
 def test_days_to_the_rod(
     hrc: float, angle: float, kitchen: Kitchen, even: bool, days: float
@@ -69,11 +65,7 @@ def test_days_to_the_rod(
 
 @pytest.mark.parametrize(
     ("tcc", "kitchen", "heavy", "months"),
-    [
-        (342, HOME, False, 3.5),
-        (342, HOME, True, 2.5),
-        (675, Kitchen(honed=False), False, 2.9),
-    ],
+    [(342, HOME, False, 3.5), (342, HOME, True, 2.5), (675, Kitchen(honed=False), False, 2.9)],
 )
 def test_months_to_the_stone(tcc: float, kitchen: Kitchen, heavy: bool, months: float) -> None:
     """Worked examples, calibrated on common practice."""
@@ -83,20 +75,34 @@ def test_months_to_the_stone(tcc: float, kitchen: Kitchen, heavy: bool, months: 
 @pytest.mark.parametrize(
     ("what", "found", "low", "high"),
     [
-        ("soft Western, 55 HRC, home: every 3 days or so",
-         days_to_rod(55, 17, HOME), 3 / 1.6, 3 * 1.6),
-        ("stamped, 56 HRC, professional line: every 1 to 2 days",
-         days_to_rod(56, 15, LINE), 1, 2),
-        ("forged, 58 HRC, even machine edge: 5 to 7 days",
-         days_to_rod(58, 14, HOME, even_machine_edge=True), 5, 7),
-        ("58 to 60 HRC, thin, light, honed: 3 to 4 months",
-         months_to_stone(340, HOME), 3, 4),
-        ("the same in a heavy cleaver pattern: 2 to 3 months",
-         months_to_stone(340, HOME, heavy=True), 2, 3),
-        ("66 HRC high-speed steel, never honed: 3 to 4 months",
-         months_to_stone(675, Kitchen(honed=False)), 3 / 1.6, 4),
+        (
+            "soft Western, 55 HRC, home: every 3 days or so",
+            days_to_rod(55, 17, HOME),
+            3 / 1.6,
+            3 * 1.6,
+        ),
+        ("stamped, 56 HRC, professional line: every 1 to 2 days", days_to_rod(56, 15, LINE), 1, 2),
+        (
+            "forged, 58 HRC, even machine edge: 5 to 7 days",
+            days_to_rod(58, 14, HOME, even_machine_edge=True),
+            5,
+            7,
+        ),
+        ("58 to 60 HRC, thin, light, honed: 3 to 4 months", months_to_stone(340, HOME), 3, 4),
+        (
+            "the same in a heavy cleaver pattern: 2 to 3 months",
+            months_to_stone(340, HOME, heavy=True),
+            2,
+            3,
+        ),
+        (
+            "66 HRC high-speed steel, never honed: 3 to 4 months",
+            months_to_stone(675, Kitchen(honed=False)),
+            3 / 1.6,
+            4,
+        ),
     ],
-)  # fmt: skip
+)
 def test_intervals_lie_where_the_trade_puts_them(
     what: str, found: float, low: float, high: float
 ) -> None:

@@ -19,10 +19,30 @@ from maple_rook.core.measurement.uncertainty import Figure
 
 # ASTM E140, Hardness conversion tables for metals, table 1 (from memory).
 ASTM_E140 = {
-    20: 238, 25: 266, 30: 302, 35: 345, 40: 392, 45: 446, 50: 513, 52: 544, 54: 577, 55: 595,
-    56: 613, 57: 633, 58: 653, 59: 674, 60: 697, 61: 720, 62: 746, 63: 772, 64: 800, 65: 832,
-    66: 865, 67: 900, 68: 940,
-}  # fmt: skip
+    20: 238,
+    25: 266,
+    30: 302,
+    35: 345,
+    40: 392,
+    45: 446,
+    50: 513,
+    52: 544,
+    54: 577,
+    55: 595,
+    56: 613,
+    57: 633,
+    58: 653,
+    59: 674,
+    60: 697,
+    61: 720,
+    62: 746,
+    63: 772,
+    64: 800,
+    65: 832,
+    66: 865,
+    67: 900,
+    68: 940,
+}
 
 # ISO 6508-1, minimum thickness for the diamond cone, ten times the residual depth.
 ISO_6508_1_MINIMUM_THICKNESS_MM = {60: 0.80, 50: 1.00, 29: 1.42, 20: 1.60}

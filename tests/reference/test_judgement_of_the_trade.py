@@ -93,28 +93,60 @@ def test_no_rod_is_ever_advised_for_a_single_bevel(tools: Tools, rods: RodSchool
     [
         (CustomerJob(heft=Heft.LIGHT), made(weight=150), made(weight=260), Criterion.HANDLING),
         (CustomerJob(heft=Heft.HEFT), made(weight=260), made(weight=150), Criterion.HANDLING),
-        (CustomerJob(skill=Skill.LEARNER), made(edge_length=180), made(edge_length=270),
-         Criterion.HANDLING),
-        (CustomerJob(grip=Grip.PINCH), made(balance_point=12), made(balance_point=-50),
-         Criterion.HANDLING),
-        (CustomerJob(grip=Grip.HANDLE), made(balance_point=-5, handle_length=128),
-         made(balance_point=45, handle_length=100), Criterion.HANDLING),
-        (CustomerJob(motion=Motion.PUSH), typed(made(), "nakiri"), typed(made(), "western_chef"),
-         Criterion.BOARD),
-        (CustomerJob(motion=Motion.ROCK), typed(made(), "western_chef"), typed(made(), "nakiri"),
-         Criterion.BOARD),
-        (CustomerJob(size=Size.LONG, motion=Motion.SLICE), made(edge_length=270, height_heel=36),
-         made(edge_length=270, height_heel=58), Criterion.BOARD),
-        (CustomerJob(size=Size.SMALL), made(edge_length=120, height_heel=26),
-         made(edge_length=240), Criterion.BOARD),
-        (CustomerJob(bone=Bone.AROUND), made(edge_length=150, height_heel=38, spine_heel=3.2),
-         made(edge_length=210, height_heel=50, spine_heel=2.0), Criterion.BOARD),
+        (
+            CustomerJob(skill=Skill.LEARNER),
+            made(edge_length=180),
+            made(edge_length=270),
+            Criterion.HANDLING,
+        ),
+        (
+            CustomerJob(grip=Grip.PINCH),
+            made(balance_point=12),
+            made(balance_point=-50),
+            Criterion.HANDLING,
+        ),
+        (
+            CustomerJob(grip=Grip.HANDLE),
+            made(balance_point=-5, handle_length=128),
+            made(balance_point=45, handle_length=100),
+            Criterion.HANDLING,
+        ),
+        (
+            CustomerJob(motion=Motion.PUSH),
+            typed(made(), "nakiri"),
+            typed(made(), "western_chef"),
+            Criterion.BOARD,
+        ),
+        (
+            CustomerJob(motion=Motion.ROCK),
+            typed(made(), "western_chef"),
+            typed(made(), "nakiri"),
+            Criterion.BOARD,
+        ),
+        (
+            CustomerJob(size=Size.LONG, motion=Motion.SLICE),
+            made(edge_length=270, height_heel=36),
+            made(edge_length=270, height_heel=58),
+            Criterion.BOARD,
+        ),
+        (
+            CustomerJob(size=Size.SMALL),
+            made(edge_length=120, height_heel=26),
+            made(edge_length=240),
+            Criterion.BOARD,
+        ),
+        (
+            CustomerJob(bone=Bone.AROUND),
+            made(edge_length=150, height_heel=38, spine_heel=3.2),
+            made(edge_length=210, height_heel=50, spine_heel=2.0),
+            Criterion.BOARD,
+        ),
         (CustomerJob(), knife("1.4116"), knife("C105U"), Criterion.UPKEEP),
         (CustomerJob(), knife(hrc=62), knife(hrc=56), Criterion.ROBUSTNESS),
         (CustomerJob(), made(edge_angle=18), made(edge_angle=12), Criterion.ROBUSTNESS),
         (CustomerJob(), knife(price=80), knife(price=240), Criterion.VALUE),
     ],
-)  # fmt: skip
+)
 def test_what_a_customer_wants_is_what_scores(
     job: CustomerJob, better: Candidate, worse: Candidate, criterion: Criterion
 ) -> None:
@@ -144,10 +176,14 @@ def test_worse_care_never_makes_a_reactive_knife_the_easier_to_keep(care: Care) 
 
 @pytest.mark.parametrize(
     ("technique", "bone", "load"),
-    [(Technique.CAREFUL, Bone.NONE, 0.25), (Technique.NORMAL, Bone.NONE, 0.7),
-     (Technique.ROUGH, Bone.NONE, 1.8), (Technique.NORMAL, Bone.AROUND, 1.8),
-     (Technique.CAREFUL, Bone.THROUGH, 6.0)],
-)  # fmt: skip
+    [
+        (Technique.CAREFUL, Bone.NONE, 0.25),
+        (Technique.NORMAL, Bone.NONE, 0.7),
+        (Technique.ROUGH, Bone.NONE, 1.8),
+        (Technique.NORMAL, Bone.AROUND, 1.8),
+        (Technique.CAREFUL, Bone.THROUGH, 6.0),
+    ],
+)
 def test_the_margin_is_the_load_borne_over_that_of_the_roughest_stroke(
     technique: Technique, bone: Bone, load: float
 ) -> None:
@@ -191,8 +227,9 @@ def test_the_probability_of_being_first_is_the_exact_normal_one() -> None:
         z = np.random.default_rng(7).standard_normal((2, 200_000))
         at = [k.blade.seed for k in some]
         ease = np.array([[100.0], [95.0]]) * np.exp(spread_of * z)
-        return {key: (ease if key == "cutting_ease" else np.full_like(ease, 3.0))[at]
-                for key in FIGURES}  # fmt: skip
+        return {
+            key: (ease if key == "cutting_ease" else np.full_like(ease, 3.0))[at] for key in FIGURES
+        }
 
     cheap = [replace(k, price=None) for k in shown.knives]  # value would follow the ease
     found = judge(job, cheap, drawn)

@@ -40,8 +40,13 @@ def test_points_fall_where_opencv_projects_them(tilt_deg: float) -> None:
     chance = np.random.default_rng(3)
     flat, above = chance.uniform(0, 290, (50, 2)), chance.uniform(0, 12, 50)
     matrix = np.array([[3100.0, 0, CENTRE[0]], [0, 3100.0, CENTRE[1]], [0, 0, 1]])
-    theirs, _ = cv2.projectPoints(np.column_stack([flat, -above]), at.theta[2:5], at.theta[5:8],
-                                  matrix, np.array([-0.04, 0, 0, 0.0]))  # fmt: skip
+    theirs, _ = cv2.projectPoints(
+        np.column_stack([flat, -above]),
+        at.theta[2:5],
+        at.theta[5:8],
+        matrix,
+        np.array([-0.04, 0, 0, 0.0]),
+    )
     seen = at.to_pixels(flat, above)
     assert seen == pytest.approx(theirs.reshape(-1, 2), abs=1e-6)
     assert at.to_mm(seen, above) == pytest.approx(flat, abs=1e-4)
@@ -88,8 +93,9 @@ def test_the_uncertainty_of_the_camera_is_that_of_many_cameras() -> None:
 
 
 def test_two_points_and_a_distance() -> None:
-    at = flat_scale((500, 400), (3500, 400), 300.0, SIZE, apart_u_mm=0.3, click_u_px=2.0,
-                    tilt_u_deg=4.0)  # fmt: skip
+    at = flat_scale(
+        (500, 400), (3500, 400), 300.0, SIZE, apart_u_mm=0.3, click_u_px=2.0, tilt_u_deg=4.0
+    )
     apart = np.diff(at.to_mm([(500, 400), (3500, 400)]), axis=0)[0]
     assert apart == pytest.approx([300.0, 0.0], abs=1e-6)
     relative = np.sqrt(at.covariance[7, 7]) / at.theta[7]

@@ -23,9 +23,17 @@ scores = st.lists(st.floats(0, 1), min_size=1, max_size=6)
 
 
 @pytest.mark.parametrize(
-    ("y", "s", "d"), [(100, 1, 0), (110, 1, 0.5), (110, 2, 0.25), (110, 0.5, math.sqrt(0.5)),
-                      (120, 1, 1), (140, 3, 1), (80, 1, 0)],
-)  # fmt: skip
+    ("y", "s", "d"),
+    [
+        (100, 1, 0),
+        (110, 1, 0.5),
+        (110, 2, 0.25),
+        (110, 0.5, math.sqrt(0.5)),
+        (120, 1, 1),
+        (140, 3, 1),
+        (80, 1, 0),
+    ],
+)
 def test_desirability_as_derringer_and_suich_define_it(y: float, s: float, d: float) -> None:
     """Derringer and Suich 1980, one-sided transformation (from memory)."""
     assert float(larger_is_better(y, 100, 120, s)) == pytest.approx(d)

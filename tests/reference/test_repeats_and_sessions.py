@@ -101,8 +101,11 @@ def test_indents_keep_clear_of_each_other_and_of_the_edge() -> None:
 
 
 def test_thickness_at_a_place_follows_what_is_measured() -> None:
-    figures = {"spine_heel": Figure(2.2, 0), "height_heel": Figure(45.0, 0),
-               "thickness_behind_edge": Figure(0.3, 0)}  # fmt: skip
+    figures = {
+        "spine_heel": Figure(2.2, 0),
+        "height_heel": Figure(45.0, 0),
+        "thickness_behind_edge": Figure(0.3, 0),
+    }
     assert thickness_at_mm(figures, 45) == pytest.approx(2.2)
     assert thickness_at_mm(figures, 22.5) == pytest.approx(1.25)
     assert thickness_at_mm({**figures, "thickness_10mm": Figure(1.0, 0)}, 10) == pytest.approx(1.0)
@@ -112,9 +115,14 @@ def test_thickness_at_a_place_follows_what_is_measured() -> None:
 # ISO 8442-1: at least 52 HRC (from memory).
 @pytest.mark.parametrize(
     ("hrc", "u", "verdict"),
-    [(44, 0.5, Hardened.NOT_HARDENED), (56, 0.5, Hardened.HARDENED), (52, 0.5, "cannot be said"),
-     (50.5, 0.9, "cannot be said"), (50.0, 0.9, Hardened.NOT_HARDENED)],
-)  # fmt: skip
+    [
+        (44, 0.5, Hardened.NOT_HARDENED),
+        (56, 0.5, Hardened.HARDENED),
+        (52, 0.5, "cannot be said"),
+        (50.5, 0.9, "cannot be said"),
+        (50.0, 0.9, Hardened.NOT_HARDENED),
+    ],
+)
 def test_not_hardened_is_told_apart_from_cannot_be_said(hrc: float, u: float, verdict: str) -> None:
     figures = {
         "hardness": Figure(hrc, u),
@@ -147,7 +155,9 @@ def test_statistics_over_pieces_agree_with_scipy() -> None:
     ours = piece_statistics(values)
     low, high = stats.t.interval(0.95, 3, np.mean(values), stats.sem(values))
     assert (ours.mean - ours.mean_half_width, ours.mean + ours.mean_half_width) == (
-        pytest.approx(low), pytest.approx(high))  # fmt: skip
+        pytest.approx(low),
+        pytest.approx(high),
+    )
     t = stats.t.ppf(0.975, 3)
     assert ours.next_half_width == pytest.approx(t * np.std(values, ddof=1) * math.sqrt(1.25))
     assert math.isnan(piece_statistics([186.0]).next_half_width)

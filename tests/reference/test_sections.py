@@ -79,15 +79,29 @@ def test_ten_thousand_random_knives_have_valid_sections() -> None:
         behind = rng.uniform(0.04, min(1.6, 0.8 * spine))
         angle, hollow = rng.uniform(8, 28), rng.uniform(0, 1.0)
         steeper = angle + rng.uniform(0.5, 8) if rng.random() < 0.4 else None
-        figures = {"spine_heel": spine, "height_heel": height, "edge_angle": angle,
-                   "thickness_behind_edge": behind, "hollow_depth": hollow}  # fmt: skip
+        figures = {
+            "spine_heel": spine,
+            "height_heel": height,
+            "edge_angle": angle,
+            "thickness_behind_edge": behind,
+            "hollow_depth": hollow,
+        }
         try:
             check_section(figures, grind)
         except InvalidValue:
             continue
-        one = section(grind, spine, height, behind, angle, rng.choice([0, 0.15, 0.3, 0.5, 0.85, 1]),
-                      steeper_deg=steeper, hollow_depth_mm=hollow, bulge=rng.normal(0, 0.4),
-                      grind_line=rng.uniform(0.3, 0.95))  # fmt: skip
+        one = section(
+            grind,
+            spine,
+            height,
+            behind,
+            angle,
+            rng.choice([0, 0.15, 0.3, 0.5, 0.85, 1]),
+            steeper_deg=steeper,
+            hollow_depth_mm=hollow,
+            bulge=rng.normal(0, 0.4),
+            grind_line=rng.uniform(0.3, 0.95),
+        )
         shape = Polygon(polygon(one))
         assert shape.is_valid, (grind, figures)
         assert one.thickness_mm(np.linspace(0, height, 40)).min() > -1e-9, (grind, figures)
@@ -198,8 +212,15 @@ def test_the_flex_of_a_uniform_wedge_is_the_closed_form() -> None:
 
 def test_the_flex_of_a_tapered_blade_agrees_with_the_beam_equation() -> None:
     """y'' = M / (E I) integrated step by step (scipy), clamped at the heel."""
-    figures = {"edge_length": 210.0, "spine_heel": 2.6, "spine_mid": 2.0, "spine_tip": 0.9,
-               "height_heel": 46.0, "thickness_behind_edge": 0.25, "edge_angle": 15.0}  # fmt: skip
+    figures = {
+        "edge_length": 210.0,
+        "spine_heel": 2.6,
+        "spine_mid": 2.0,
+        "spine_tip": 0.9,
+        "height_heel": 46.0,
+        "thickness_behind_edge": 0.25,
+        "edge_angle": 15.0,
+    }
     blade = Blade({k: Figure(v, 0.0) for k, v in figures.items()}, knife_type="nakiri")
     made = built(blade)
     assert made is not None
@@ -235,8 +256,14 @@ def test_mass_balance_and_swing_of_a_bar_are_the_closed_forms() -> None:
 
 def test_a_hollow_blade_is_too_thin_for_the_cone_where_a_flat_one_is_not() -> None:
     """ISO 6508-1: 60 HRC wants 0.80 mm under the cone; the section says what is there."""
-    figures = {"spine_heel": 2.2, "height_heel": 45.0, "thickness_behind_edge": 0.3,
-               "edge_angle": 15.0, "edge_length": 210.0, "hardness": 60.0}  # fmt: skip
+    figures = {
+        "spine_heel": 2.2,
+        "height_heel": 45.0,
+        "thickness_behind_edge": 0.3,
+        "edge_angle": 15.0,
+        "edge_length": 210.0,
+        "hardness": 60.0,
+    }
     known = {k: Figure(v, 0.01) for k, v in figures.items()} | {INDENT_HEIGHT: Figure(16.0, 0.0)}
     flat, hollow = (spots(Blade(known, grind=g)) for g in (Grind.FULL_FLAT, Grind.DEEP_CONCAVE))
     there = [spot(16.0, 40.0) for spot in (flat, hollow)]

@@ -35,12 +35,7 @@ from maple_rook.core.upkeep.setup import (
     stroke_share,
     strokes,
 )
-from maple_rook.core.upkeep.wear import (
-    Lowered,
-    height_until_mm,
-    sharpenings,
-    wear_rate,
-)
+from maple_rook.core.upkeep.wear import Lowered, height_until_mm, sharpenings, wear_rate
 
 DOUBLE = [g for g in Grind if g not in SINGLE_BEVELS]
 
@@ -63,8 +58,9 @@ def removed_by_shapely(faces: Faces, wanted: Wanted) -> tuple[float, float]:
 def test_the_lift_of_a_tall_blade_at_15_degrees() -> None:
     """Worked example: 45 mm high, spine 2.0 mm, 15 degrees: 10.68 mm (geometry, by hand)."""
     assert float(lift_mm(45, 2.0, 15)) == pytest.approx(10.68, abs=0.005)
-    assert float(lift_mm(28, 1.7, 15)) == pytest.approx(28 * math.sin(math.radians(15)) - 0.821,
-                                                        abs=0.001)  # fmt: skip
+    assert float(lift_mm(28, 1.7, 15)) == pytest.approx(
+        28 * math.sin(math.radians(15)) - 0.821, abs=0.001
+    )
 
 
 @pytest.mark.parametrize("share", [0.5, 0.7, 0.2])
@@ -101,9 +97,15 @@ def test_twenty_to_fifteen_degrees_removes_what_two_triangles_hold() -> None:
 @pytest.mark.parametrize("grind", DOUBLE)
 @pytest.mark.parametrize(
     "wanted",
-    [Wanted(11), Wanted(19), Wanted(15, 0.5), Wanted(13, 0.8),
-     Wanted(14, 0.6, AsymmetrySchool.ANGLE), Wanted(21, micro_mm=0.25)],
-)  # fmt: skip
+    [
+        Wanted(11),
+        Wanted(19),
+        Wanted(15, 0.5),
+        Wanted(13, 0.8),
+        Wanted(14, 0.6, AsymmetrySchool.ANGLE),
+        Wanted(21, micro_mm=0.25),
+    ],
+)
 def test_steel_removed_of_every_family_agrees_with_shapely(grind: Grind, wanted: Wanted) -> None:
     faces = faces_of(section(grind, 2.4, 45, 0.34, 15, 0.7))
     found = reground(faces, wanted)
@@ -147,8 +149,10 @@ def test_a_micro_bevel_lifts_the_apex_by_its_closed_form() -> None:
 def test_a_single_bevel_is_ground_on_its_face_alone() -> None:
     """Common practice: nothing but the burr comes off the back."""
     for share, back in ((1.0, "left"), (0.0, "right")):
-        faces = faces_of(section(Grind.SINGLE_BEVEL, 3.9, 33, 0.0, 11, share,
-                                 hollow_depth_mm=0.15), single_bevel=True)  # fmt: skip
+        faces = faces_of(
+            section(Grind.SINGLE_BEVEL, 3.9, 33, 0.0, 11, share, hollow_depth_mm=0.15),
+            single_bevel=True,
+        )
         found = reground(faces, Wanted(13, micro_mm=0.5))
         assert faces.back == back
         on_face, on_back = found.areas_mm2 if back == "left" else found.areas_mm2[::-1]
@@ -211,8 +215,13 @@ def test_a_stack_of_spacers_is_the_nearest_there_is() -> None:
     """Every stack of up to six pieces was tried apart."""
     rng = np.random.default_rng(3)
     spacers = [Spacer("token", 2.35), Spacer("half", 1.8), Spacer("shim", 0.5)]
-    heights = [2.35 * a + 1.8 * b + 0.5 * c for a in range(7) for b in range(7) for c in range(7)
-               if 1 <= a + b + c <= 6]  # fmt: skip
+    heights = [
+        2.35 * a + 1.8 * b + 0.5 * c
+        for a in range(7)
+        for b in range(7)
+        for c in range(7)
+        if 1 <= a + b + c <= 6
+    ]
     for wanted in rng.uniform(0.1, 17, 60):
         found = stacked(float(wanted), spacers)
         best = min(abs(h - wanted) for h in heights)
@@ -246,8 +255,9 @@ def test_the_rate_learns_from_the_log_as_two_normals_multiply() -> None:
     prior_sd = math.hypot(0.025, 0.015)
     weight = -((grid - 0.05) ** 2) / 2 / prior_sd**2
     for row in log:
-        sd = math.hypot(row.lost_mm.standard_uncertainty / row.sharpenings,
-                        0.02 / math.sqrt(row.sharpenings))  # fmt: skip
+        sd = math.hypot(
+            row.lost_mm.standard_uncertainty / row.sharpenings, 0.02 / math.sqrt(row.sharpenings)
+        )
         weight -= (grid - row.lost_mm.mean / row.sharpenings) ** 2 / 2 / sd**2
     weight = np.exp(weight - weight.max())
     mean = float((grid * weight).sum() / weight.sum())
@@ -277,10 +287,19 @@ def test_a_tilted_stone_would_show_in_the_drawing() -> None:
 
 def test_a_lifts_uncertainty_is_that_of_the_uncertainties_package() -> None:
     """h sin th - t/2 cos th propagated by `uncertainties` (JCGM 100:2008, law of propagation)."""
-    blade = Blade({k: Figure(v, u) for k, v, u in (
-        ("height_heel", 46.2, 0.3), ("spine_heel", 2.12, 0.05), ("edge_length", 209.0, 0.2),
-        ("thickness_behind_edge", 0.27, 0.01), ("edge_angle", 14.6, 0.3), ("hardness", 60.2, 0.4),
-    )})  # fmt: skip
+    blade = Blade(
+        {
+            k: Figure(v, u)
+            for k, v, u in (
+                ("height_heel", 46.2, 0.3),
+                ("spine_heel", 2.12, 0.05),
+                ("edge_length", 209.0, 0.2),
+                ("thickness_behind_edge", 0.27, 0.01),
+                ("edge_angle", 14.6, 0.3),
+                ("hardness", 60.2, 0.4),
+            )
+        }
+    )
     theta = math.radians(15)
     by_package = ufloat(46.2, 0.3) * math.sin(theta) - ufloat(2.12, 0.05) / 2 * math.cos(theta)
     assert lift_u_mm(blade, 46.2, 15, 0.0) == pytest.approx(by_package.std_dev, rel=1e-9)
@@ -306,8 +325,10 @@ def test_by_the_angle_school_both_bevels_are_equally_tall() -> None:
     (x0, z0), faces = found.faces.apex, found.faces
     tall = [faces.right[1, 1] - z0, faces.left[1, 1] - z0]
     assert tall[0] == pytest.approx(tall[1], abs=1e-6)
-    angles = [math.degrees(math.atan((faces.right[1, 0] - x0) / tall[0])),
-              math.degrees(math.atan((faces.left[1, 0] + x0) / tall[1]))]  # fmt: skip
+    angles = [
+        math.degrees(math.atan((faces.right[1, 0] - x0) / tall[0])),
+        math.degrees(math.atan((faces.left[1, 0] + x0) / tall[1])),
+    ]
     assert angles == pytest.approx([18, 12], abs=1e-4)
 
 

@@ -61,8 +61,9 @@ def test_a_mass_balance_lands_near_the_usual_microstructure(designation: str) ->
     assert abs(guessed - known) <= slack
 
 
-@given(st.dictionaries(st.sampled_from(ELEMENTS), st.floats(0, 20), max_size=6),
-       st.floats(0.05, 2.5))  # fmt: skip
+@given(
+    st.dictionaries(st.sampled_from(ELEMENTS), st.floats(0, 20), max_size=6), st.floats(0.05, 2.5)
+)
 def test_carbides_never_hold_more_carbon_than_the_steel_has(
     rest: dict[str, float], carbon: float
 ) -> None:
@@ -74,8 +75,10 @@ def test_carbides_never_hold_more_carbon_than_the_steel_has(
 
 def test_more_carbon_never_means_less_carbide_nor_a_shorter_card() -> None:
     for chromium in (0.0, 5.0, 13.0, 18.0):
-        terms = [carbide_term(estimated_carbides({"C": c, "Cr": chromium}))
-                 for c in (0.2, 0.5, 0.9, 1.5, 2.2)]  # fmt: skip
+        terms = [
+            carbide_term(estimated_carbides({"C": c, "Cr": chromium}))
+            for c in (0.2, 0.5, 0.9, 1.5, 2.2)
+        ]
         assert terms == sorted(terms)
         cards = [float(tcc_mm(tcc_linear_mm(60, 30, term))) for term in terms]
         assert cards == sorted(cards)
@@ -83,10 +86,15 @@ def test_more_carbon_never_means_less_carbide_nor_a_shorter_card() -> None:
 
 @pytest.mark.parametrize(
     ("designation", "reactivity"),
-    [("1.4116", Reactivity.STAINLESS), ("1.4125", Reactivity.STAINLESS),
-     ("X153CrMoV12", Reactivity.SEMI_STAINLESS), ("SKD11", Reactivity.SEMI_STAINLESS),
-     ("C120U", Reactivity.REACTIVE), ("HS6-5-4", Reactivity.REACTIVE)],
-)  # fmt: skip
+    [
+        ("1.4116", Reactivity.STAINLESS),
+        ("1.4125", Reactivity.STAINLESS),
+        ("X153CrMoV12", Reactivity.SEMI_STAINLESS),
+        ("SKD11", Reactivity.SEMI_STAINLESS),
+        ("C120U", Reactivity.REACTIVE),
+        ("HS6-5-4", Reactivity.REACTIVE),
+    ],
+)
 def test_chromium_bound_in_carbides_does_not_keep_rust_away(
     designation: str, reactivity: Reactivity
 ) -> None:

@@ -162,8 +162,14 @@ def test_cuts_to_failure_are_a_mean_with_its_interval() -> None:
 
 
 def test_intervals_of_a_kitchen_begin_at_the_last_rod_or_stone() -> None:
-    log = kitchen_log((5, Event.ROD), (12, Event.ROD), (90, Event.STONE), (96, Event.ROD),
-                      (180, Event.STONE), (200, Event.END))  # fmt: skip
+    log = kitchen_log(
+        (5, Event.ROD),
+        (12, Event.ROD),
+        (90, Event.STONE),
+        (96, Event.ROD),
+        (180, Event.STONE),
+        (200, Event.END),
+    )
     assert intervals(log, Event.ROD) == [5, 7, 6]
     assert intervals(log, Event.STONE) == [90, 90]
     rod, stone = results(log)
@@ -172,9 +178,7 @@ def test_intervals_of_a_kitchen_begin_at_the_last_rod_or_stone() -> None:
     assert breaks(log) == []
 
 
-@given(
-    st.floats(50, 68), st.floats(16, 50), st.floats(0, 20), st.floats(0, 4), st.floats(0, 5),
-)  # fmt: skip
+@given(st.floats(50, 68), st.floats(16, 50), st.floats(0, 20), st.floats(0, 4), st.floats(0, 5))
 def test_harder_keener_and_richer_in_carbide_never_cut_less_card(
     hrc: float, inclusive: float, crc: float, harder: float, keener: float
 ) -> None:

@@ -163,10 +163,12 @@ def test_a_relative_threshold_is_of_the_smaller_figure() -> None:
 
 def test_draws_belong_to_the_knife_not_to_its_company() -> None:
     figures = {
-        "spine_heel": Figure(2.2, 0.02), "height_heel": Figure(45, 0.1),
-        "thickness_behind_edge": Figure(0.3, 0.02), "edge_angle": Figure(15, 0.6),
+        "spine_heel": Figure(2.2, 0.02),
+        "height_heel": Figure(45, 0.1),
+        "thickness_behind_edge": Figure(0.3, 0.02),
+        "edge_angle": Figure(15, 0.6),
         "hardness": Figure(60, 0.9),
-    }  # fmt: skip
+    }
     mine = Blade(figures, steel=STEELS["1.4112"], seed=5)
     other = Blade(figures, steel=STEELS["C105U"], seed=9)
     alone = predict_arrays([mine], draws=300)

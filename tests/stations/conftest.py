@@ -41,9 +41,12 @@ def on_line(api: TestClient, line: Line) -> Iterator[dict[str, int]]:
     entered: dict[str, tuple[int, dict[str, object]]] = {}
     for kind, address in line.addresses.items():
         body: dict[str, object] = {
-            "name": f"{kind} {uuid.uuid4().hex[:5]}", "kind": kind, "resolution": 0.01, "mpe": 0.03,
+            "name": f"{kind} {uuid.uuid4().hex[:5]}",
+            "kind": kind,
+            "resolution": 0.01,
+            "mpe": 0.03,
             "address": address,
-        }  # fmt: skip
+        }
         made = api.post("/api/instruments", json=body)
         assert made.status_code == 201, made.text
         entered[kind] = (made.json()["id"], body)

@@ -33,8 +33,11 @@ CHECKS = (
     checks.unsupported_method,
 )
 """All that hold of every route; who is let in is held against each role elsewhere."""
-LEAVING = {("DELETE", "/api/session"), ("DELETE", "/api/sign-ins"),
-           ("DELETE", "/api/sign-ins/{sign_in_id}")}  # fmt: skip
+LEAVING = {
+    ("DELETE", "/api/session"),
+    ("DELETE", "/api/sign-ins"),
+    ("DELETE", "/api/sign-ins/{sign_in_id}"),
+}
 """After these nobody would be signed in, and every answer be the same."""
 ROUTES = [
     (method.upper(), path)
@@ -79,12 +82,7 @@ def test_no_input_makes_a_server_error_or_an_answer_nobody_described(
     shop: Served, method: str, path: str
 ) -> None:
     @given(case=shop.description[path][method].as_strategy())
-    @how(
-        max_examples=25,
-        deadline=None,
-        derandomize=True,
-        suppress_health_check=list(HealthCheck),
-    )
+    @how(max_examples=25, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
     def any_input(case: schemathesis.Case) -> None:
         response = case.call(headers=shop.bearer)
         case.validate_response(response, checks=CHECKS)

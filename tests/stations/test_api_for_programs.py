@@ -95,10 +95,16 @@ def test_a_range_leaves_exactly_the_knives_inside_it(api: TestClient) -> None:
     every = page()
     for key, low, high in (("weight", 150, 200), ("balance_point", -30, 20), ("spine_mid", 1, 2)):
         inside = {k["tag"] for k in page(where=f"{key}:{low}:{high}")}
-        clear = {k["tag"] for k in every if (v := value(k, key)) is not None
-                 and low + 0.5 < v < high - 0.5}  # fmt: skip
-        touching = {k["tag"] for k in every if (v := value(k, key)) is not None
-                    and low - 0.5 < v < high + 0.5}  # fmt: skip
+        clear = {
+            k["tag"]
+            for k in every
+            if (v := value(k, key)) is not None and low + 0.5 < v < high - 0.5
+        }
+        touching = {
+            k["tag"]
+            for k in every
+            if (v := value(k, key)) is not None and low - 0.5 < v < high + 0.5
+        }
         assert clear <= inside <= touching
     both = {k["tag"] for k in page(where=["weight:150:200", "hardness:60:70"])}
     assert both == {k["tag"] for k in page(where="weight:150:200")} & {
@@ -142,8 +148,9 @@ def test_bulk_rows_of_each_kind_say_what_became_of_them(empty: TestClient) -> No
     before = counts()
     model = {**MODEL, "line": "Bulk"}
     assert verdicts(sent("models", {**model, "grind": "full_flat"}, {"maker": "Kesterby"})) == [
-        "accepted", "refused",
-    ]  # fmt: skip
+        "accepted",
+        "refused",
+    ]
     claim = {**model, "quantity": "hardness", "printed": "60±1"}
     assert verdicts(sent("claims", claim, claim)) == ["accepted", "here already"]
     assert verdicts(sent("pieces", {"tag": "Q-1", **model, "weight_oz": 6.6})) == ["accepted"]
@@ -152,8 +159,10 @@ def test_bulk_rows_of_each_kind_say_what_became_of_them(empty: TestClient) -> No
     assert sent("readings", odd, doubtful="bring")["added"] == {"readings": 1}
     trial = {"tag": "Q-1", "trial_kind": "cuts to failure", "x": 1, "value": 37, "key": "t"}
     assert verdicts(sent("trials", trial, {**trial, "x": 2, "value": 41})) == ["accepted"] * 2
-    points = [{"tag": "Q-1", "key": "p", "x_mm": x, "y_mm": 0 if x < 150 else (x - 150) / 8}
-              for x in range(0, 211, 10)]  # fmt: skip
+    points = [
+        {"tag": "Q-1", "key": "p", "x_mm": x, "y_mm": 0 if x < 150 else (x - 150) / 8}
+        for x in range(0, 211, 10)
+    ]
     assert set(verdicts(sent("profiles", *points))) == {"accepted"}
     added = dict(counts() - before)
     assert added.pop("profiles") >= len(points)  # where it leaves the board a point is added
@@ -185,8 +194,10 @@ def test_too_many_rows_and_rows_that_are_no_rows_are_refused(empty: TestClient) 
 def test_what_the_pages_of_the_formats_show_is_true(empty: TestClient) -> None:
     shown = pages()
     assert json.loads(shown["shop.schema.json"]) == shop_schema()
-    jsonschema.validate(example_knife().model_dump(mode="json"),
-                        KnifeDocument.model_json_schema(mode="serialization"))  # fmt: skip
+    jsonschema.validate(
+        example_knife().model_dump(mode="json"),
+        KnifeDocument.model_json_schema(mode="serialization"),
+    )
     tables = dict(re.findall(r"## (\w+)\n[^#]*?\n\n((?:    [^\n]+\n)+)", shown["record.md"]))
     assert set(tables) == {kind.value for kind in Kind}
     for name in ("models", "claims", "pieces", "readings"):

@@ -18,8 +18,13 @@ from maple_rook.store.database import sessions
 from maple_rook.store.tables import Piece
 from signed_in import bearing, key_of
 
-INJECTIONS = ("'; DROP TABLE pieces; --", "' OR 1=1 --", "%' UNION SELECT hashed FROM passwords --",
-              "$$; DELETE FROM readings; $$", "\\'; --")  # fmt: skip
+INJECTIONS = (
+    "'; DROP TABLE pieces; --",
+    "' OR 1=1 --",
+    "%' UNION SELECT hashed FROM passwords --",
+    "$$; DELETE FROM readings; $$",
+    "\\'; --",
+)
 
 
 @pytest.fixture
@@ -33,12 +38,20 @@ def pages(engine: Engine, tmp_path: Path) -> TestClient:
     return TestClient(create_app(Settings(web_root=root), engine), raise_server_exceptions=False)
 
 
-@pytest.mark.parametrize("path", [
-    "/assets/../../secret.txt", "/assets/..%2f..%2fsecret.txt", "/../secret.txt",
-    "/..%2fsecret.txt",
-    "/assets/%2e%2e/%2e%2e/secret.txt", "/k-fonts/..%2f..%2fsecret.txt.ttf", "//etc/passwd",
-    "/assets//etc/passwd", "/icon.svg/../../secret.txt",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/assets/../../secret.txt",
+        "/assets/..%2f..%2fsecret.txt",
+        "/../secret.txt",
+        "/..%2fsecret.txt",
+        "/assets/%2e%2e/%2e%2e/secret.txt",
+        "/k-fonts/..%2f..%2fsecret.txt.ttf",
+        "//etc/passwd",
+        "/assets//etc/passwd",
+        "/icon.svg/../../secret.txt",
+    ],
+)
 def test_no_path_leads_out_of_what_is_served(pages: TestClient, path: str) -> None:
     answer = pages.get(path)
     assert "SECRET" not in answer.text
@@ -51,10 +64,11 @@ def test_sql_in_a_field_is_only_text(api: TestClient, engine: Engine, text: str)
     with sessions(engine)() as db:
         before = db.scalar(select(func.count()).select_from(Piece))
     for path, params in (
-        ("/api/rack", {"search": text}), ("/api/claims", {"search": text}),
+        ("/api/rack", {"search": text}),
+        ("/api/claims", {"search": text}),
         ("/api/audit", {"search": text, "about": text, "person": text}),
         ("/api/v1/pieces", {"search": text}),
-    ):  # fmt: skip
+    ):
         answer = api.get(path, params=params)  # type: ignore[arg-type]
         assert answer.status_code == 200, (path, answer.text)
         assert "argon2" not in answer.text
@@ -83,8 +97,13 @@ def test_no_address_may_hold_what_the_database_cannot_look_for(api: TestClient) 
 def test_a_page_runs_no_script_but_its_own_and_sits_in_no_frame(pages: TestClient) -> None:
     first, second = pages.get("/rack"), pages.get("/rack")
     policy = first.headers["content-security-policy"]
-    for directive in ("default-src 'none'", "script-src 'self'", "frame-ancestors 'none'",
-                      "base-uri 'none'", "form-action 'self'"):  # fmt: skip
+    for directive in (
+        "default-src 'none'",
+        "script-src 'self'",
+        "frame-ancestors 'none'",
+        "base-uri 'none'",
+        "form-action 'self'",
+    ):
         assert directive in policy.split("; "), directive
     assert "unsafe-eval" not in policy
     assert "script-src 'self' 'unsafe-inline'" not in policy
@@ -133,11 +152,16 @@ def bomb() -> bytes:
     return held.getvalue()
 
 
-@pytest.mark.parametrize(("name", "content"), [
-    ("bomb.xlsx", bomb), ("cut.xlsx", lambda: b"PK\x03\x04" + b"\0" * 40),
-    ("entities.xlsx", entities),
-    ("no.json", lambda: b"[" * 200_000), ("text.csv", lambda: b"\xff\xfe\x00\xd8" * 50),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("name", "content"),
+    [
+        ("bomb.xlsx", bomb),
+        ("cut.xlsx", lambda: b"PK\x03\x04" + b"\0" * 40),
+        ("entities.xlsx", entities),
+        ("no.json", lambda: b"[" * 200_000),
+        ("text.csv", lambda: b"\xff\xfe\x00\xd8" * 50),
+    ],
+)
 def test_malformed_uploads_are_refused_with_a_reason(
     api: TestClient, name: str, content: object
 ) -> None:

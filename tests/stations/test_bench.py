@@ -55,12 +55,20 @@ def refused(api: TestClient, sheet: int, body: object) -> Json:
 
 def test_a_whole_sheet_with_mixed_units(api: TestClient, sheet: int) -> None:
     for quantity, typed in [
-        ("weight", "6.9oz"), ("edge_length", '8 1/4 in'), ("overall_length", "342 mm"),
-        ("handle_length", "126"), ("spine_heel", "2,12 mm"), ("spine_mid", "1.84"),
-        ("spine_tip", "0.72"), ("height_heel", "46.2"), ("thickness_behind_edge", "0.27"),
-        ("edge_angle", "30° incl"), ("asymmetry", "60/40"), ("hardness", "60.5"),
+        ("weight", "6.9oz"),
+        ("edge_length", "8 1/4 in"),
+        ("overall_length", "342 mm"),
+        ("handle_length", "126"),
+        ("spine_heel", "2,12 mm"),
+        ("spine_mid", "1.84"),
+        ("spine_tip", "0.72"),
+        ("height_heel", "46.2"),
+        ("thickness_behind_edge", "0.27"),
+        ("edge_angle", "30° incl"),
+        ("asymmetry", "60/40"),
+        ("hardness", "60.5"),
         ("balance_point", "6"),
-    ]:  # fmt: skip
+    ]:
         state = take(api, sheet, reading(quantity, typed))
     measured = ("weigh", "lengths", "spine", "heights", "edge", "hardness", "balance")
     assert {state["stops"][stop] for stop in measured} == {"done"}
@@ -176,10 +184,14 @@ def test_bad_readings_name_field_value_and_accepted_range(
         {"client_id": str(uuid.uuid4()), "quantity": "weight", "typed": 186},
         {"client_id": str(uuid.uuid4()), "quantity": "weight", "typed": "186", "colour": "red"},
         {"client_id": str(uuid.uuid4()), "quantity": "weight", "typed": "186", "default_unit": "x"},
-        {"client_id": str(uuid.uuid4()), "quantity": "weight", "typed": "186",
-         "taken_at": "yesterday"},
+        {
+            "client_id": str(uuid.uuid4()),
+            "quantity": "weight",
+            "typed": "186",
+            "taken_at": "yesterday",
+        },
     ],
-)  # fmt: skip
+)
 def test_malformed_bodies_are_refused_in_words(api: TestClient, sheet: int, body: object) -> None:
     problem = refused(api, sheet, body)
     assert problem["errors"]
@@ -237,10 +249,15 @@ def test_a_piece_tag_is_used_once(api: TestClient) -> None:
 
 def test_a_new_model_comes_with_its_claims(api: TestClient) -> None:
     model = {
-        "maker": "Test Smithy", "line": uuid.uuid4().hex[:6], "knife_type": "santoku",
-        "nominal": "6 1/2 in", "steel": "1.4116", "grind": "full_flat", "price": 79.5,
+        "maker": "Test Smithy",
+        "line": uuid.uuid4().hex[:6],
+        "knife_type": "santoku",
+        "nominal": "6 1/2 in",
+        "steel": "1.4116",
+        "grind": "full_flat",
+        "price": 79.5,
         "claims": [{"quantity": "hardness", "printed": "58±2"}],
-    }  # fmt: skip
+    }
     state = new_piece(api, model_id=None, model=model)
     assert state["piece"]["nominal_mm"] == pytest.approx(165.1)
     assert state["piece"]["reactivity"] == "stainless"

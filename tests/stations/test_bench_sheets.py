@@ -213,8 +213,12 @@ def test_what_is_no_photo_is_refused(
 
 
 def test_a_claim_is_copied_once_and_not_changed(api: TestClient) -> None:
-    model = {"maker": "Test Smithy", "line": uuid.uuid4().hex[:6], "knife_type": "gyuto",
-             "nominal": "210 mm"}  # fmt: skip
+    model = {
+        "maker": "Test Smithy",
+        "line": uuid.uuid4().hex[:6],
+        "knife_type": "gyuto",
+        "nominal": "210 mm",
+    }
     sheet = new_piece(api, model_id=None, model=model)["id"]
     address = f"/api/bench/sheets/{sheet}/claims"
     for _ in range(2):
@@ -280,8 +284,13 @@ def test_readings_at_once_from_many_benches_are_each_kept_once(api: TestClient, 
 
 @pytest.fixture
 def block(api: TestClient) -> Iterator[Json]:
-    body = {"name": f"block {uuid.uuid4().hex[:6]}", "kind": "reference block", "resolution": 0,
-            "mpe": 0.4, "certified": 58.2}  # fmt: skip
+    body = {
+        "name": f"block {uuid.uuid4().hex[:6]}",
+        "kind": "reference block",
+        "resolution": 0,
+        "mpe": 0.4,
+        "certified": 58.2,
+    }
     made = api.post("/api/instruments", json=body)
     assert made.status_code == 201, made.text
     yield made.json()
@@ -289,8 +298,13 @@ def block(api: TestClient) -> Iterator[Json]:
 
 
 def test_an_instrument_brings_its_own_resolution_and_error(api: TestClient, sheet: int) -> None:
-    body = {"name": f"fine caliper {uuid.uuid4().hex[:6]}", "kind": "caliper", "resolution": 0.001,
-            "mpe": 0.002, "calibration_due": "2026-01-31"}  # fmt: skip
+    body = {
+        "name": f"fine caliper {uuid.uuid4().hex[:6]}",
+        "kind": "caliper",
+        "resolution": 0.001,
+        "mpe": 0.002,
+        "calibration_due": "2026-01-31",
+    }
     made = api.post("/api/instruments", json=body).json()
     assert made["overdue_days"] > 0
     state = take(api, sheet, reading("spine_heel", "2.123", instrument_id=made["id"]))

@@ -164,9 +164,15 @@ def rack_ease(api: TestClient, tag: str) -> float:
 
 @pytest.mark.parametrize(
     ("key", "changes"),
-    [("carrot", {"toughness_j_m2": -1}), ("carrot", {"friction": "slippery"}),
-     ("carrot", {"height_mm": 9000}), ("carrot", {"label": ""}), ("stone", {}), ("Bad Key", {})],
-)  # fmt: skip
+    [
+        ("carrot", {"toughness_j_m2": -1}),
+        ("carrot", {"friction": "slippery"}),
+        ("carrot", {"height_mm": 9000}),
+        ("carrot", {"label": ""}),
+        ("stone", {}),
+        ("Bad Key", {}),
+    ],
+)
 def test_no_food_is_like_that(
     api: TestClient, foods: dict[str, Json], key: str, changes: Json
 ) -> None:
@@ -185,15 +191,19 @@ def test_the_last_food_cannot_be_taken_off(api: TestClient, foods: dict[str, Jso
 def open_sheet(api: TestClient) -> int:
     """A sheet of a new piece with its edge measured at 209 mm."""
     model = api.get("/api/bench").json()["models"][0]
-    made = api.post("/api/bench/pieces", json={"tag": f"E-{uuid.uuid4().hex[:6]}",
-                                               "model_id": model["id"]}).json()  # fmt: skip
+    made = api.post(
+        "/api/bench/pieces", json={"tag": f"E-{uuid.uuid4().hex[:6]}", "model_id": model["id"]}
+    ).json()
     reading = {"client_id": str(uuid.uuid4()), "quantity": "edge_length", "typed": "209"}
     api.post(f"/api/bench/sheets/{made['id']}/readings", json={**reading, "confirmed": True})
     return int(made["id"])
 
 
-GAPS = {"source": "stations", "tip_height": "13.6 mm",
-        "stations": [{"at": "60", "gap": "0"}, {"at": "4 3/4 in", "gap": "0.7"}]}  # fmt: skip
+GAPS = {
+    "source": "stations",
+    "tip_height": "13.6 mm",
+    "stations": [{"at": "60", "gap": "0"}, {"at": "4 3/4 in", "gap": "0.7"}],
+}
 
 
 def test_an_edge_is_shown_then_kept_once_and_the_newest_stands(

@@ -47,8 +47,9 @@ def test_what_cannot_be_compared_is_said(api: TestClient, ids: dict[str, int]) -
     told = " ".join(texts(found))
     for words in (
         "B is ruled out. A serrated slicer is recorded but not predicted.",
-        "C is ruled out. Not measured enough", "D is ruled out. Not hardened",
-    ):  # fmt: skip
+        "C is ruled out. Not measured enough",
+        "D is ruled out. Not hardened",
+    ):
         assert words in told
 
 
@@ -135,8 +136,12 @@ def test_a_comparison_keeps_the_numbers_of_its_day(api: TestClient, ids: dict[st
 
     weight = next(row for row in same["rows"] if row["key"] == "weight")["then"][0]["mean"]
     sheet = api.post(f"/api/bench/pieces/{laid[0]}/sheets").json()["id"]
-    reading = {"client_id": str(uuid.uuid4()), "quantity": "weight", "typed": f"{weight + 9:.0f} g",
-               "confirmed": True}  # fmt: skip
+    reading = {
+        "client_id": str(uuid.uuid4()),
+        "quantity": "weight",
+        "typed": f"{weight + 9:.0f} g",
+        "confirmed": True,
+    }
     taken = api.post(f"/api/bench/sheets/{sheet}/readings", json=reading)
     assert taken.status_code in (200, 201), taken.text
     later = api.get(link).json()
@@ -172,8 +177,10 @@ def test_foods_in_parts_move_the_boards_ease_as_they_do_the_verdicts(
 
     def ease(*share: str) -> list[float]:
         found = api.get("/api/board", params={"piece": laid, "share": list(share)}).json()
-        return [next(p["central"] for p in k["predictions"] if p["key"] == "cutting_ease")
-                for k in found["knives"]]  # fmt: skip
+        return [
+            next(p["central"] for p in k["predictions"] if p["key"] == "cutting_ease")
+            for k in found["knives"]
+        ]
 
     def stands_on(**shares: float) -> list[str]:
         found = judged(api, laid, job={"shares": shares})
@@ -195,9 +202,14 @@ def test_a_share_that_is_none_is_refused(api: TestClient, ids: dict[str, int], s
 
 @pytest.mark.parametrize(
     "wrong",
-    [{"pieces": [1]}, {"pieces": list(range(1, 9))}, {"pieces": [1, 2], "name": " "},
-     {"pieces": [1, 2], "job": {"hand": "third"}}, {"pieces": [1, 2], "edge": "keen"}],
-)  # fmt: skip
+    [
+        {"pieces": [1]},
+        {"pieces": list(range(1, 9))},
+        {"pieces": [1, 2], "name": " "},
+        {"pieces": [1, 2], "job": {"hand": "third"}},
+        {"pieces": [1, 2], "edge": "keen"},
+    ],
+)
 def test_what_cannot_lie_on_a_board_is_not_kept(api: TestClient, wrong: Json) -> None:
     before = len(api.get("/api/board/kept", params={"away": True}).json())
     answer = api.post("/api/board/kept", json={"name": "a name", **wrong})
@@ -215,8 +227,10 @@ def test_a_piece_nobody_knows_is_named(api: TestClient, ids: dict[str, int]) -> 
 
 def test_a_duller_edge_is_judged_as_dull(api: TestClient, ids: dict[str, int]) -> None:
     laid = [ids["KH-01"], ids["DG-20"]]
-    fresh, dull = (judged(api, laid, edge=edge)["knives"][0]["criteria"][0]["desirability"]
-                   for edge in ("fresh from the stone", "kitchen-dull"))  # fmt: skip
+    fresh, dull = (
+        judged(api, laid, edge=edge)["knives"][0]["criteria"][0]["desirability"]
+        for edge in ("fresh from the stone", "kitchen-dull")
+    )
     assert dull < fresh
 
 
@@ -227,6 +241,8 @@ def test_a_models_verdict_names_no_single_pieces_claims(
     pieces, models = (judged(api, laid, models=models) for models in (False, True))
     assert any(s["evidence"] == ["claims.B"] for s in pieces["sentences"])
     assert not any(s["evidence"][0].startswith("claims") for s in models["sentences"])
-    wide = [found["knives"][0]["score"][2] - found["knives"][0]["score"][1]
-            for found in (pieces, models)]  # fmt: skip
+    wide = [
+        found["knives"][0]["score"][2] - found["knives"][0]["score"][1]
+        for found in (pieces, models)
+    ]
     assert wide[1] > wide[0]

@@ -43,10 +43,14 @@ def test_an_ordinary_user_is_told_the_exact_command_and_nothing_is_begun(
     checkout = bare_machine / "checkout"
     before = sorted(p.name for p in checkout.iterdir())
     done = subprocess.run(
-        as_ordinary_user("/usr/bin/env", f"PATH={bare_machine / 'path'}", str(checkout / "rook"),
-                         "test"),
-        capture_output=True, text=True, check=False, cwd="/",
-    )  # fmt: skip
+        as_ordinary_user(
+            "/usr/bin/env", f"PATH={bare_machine / 'path'}", str(checkout / "rook"), "test"
+        ),
+        capture_output=True,
+        text=True,
+        check=False,
+        cwd="/",
+    )
     assert done.returncode == 3, done.stderr
     assert "Debian packages are missing" in done.stderr
     assert "chromium" in done.stderr

@@ -52,8 +52,12 @@ def test_an_untidy_list_is_tried_then_brought_in(empty: TestClient) -> None:
     assert (tried["state"], pieces(empty)) == ("tried", 0)
     said = verdicts(empty, found)
     assert {line: verdict for line, (verdict, _) in said.items()} == {
-        3: "corrected", 4: "refused", 5: "refused", 6: "doubtful", 7: "refused",
-    }  # fmt: skip
+        3: "corrected",
+        4: "refused",
+        5: "refused",
+        6: "doubtful",
+        7: "refused",
+    }
     assert "gyutoo" in said[4][1]
     assert "76" in said[4][1]
     assert "without maker" in said[5][1]
@@ -102,8 +106,12 @@ def test_a_source_is_remembered_with_what_its_columns_meant(empty: TestClient) -
     later = given(empty, text.replace("R-1", "R-2").replace("Size", "Size,Knives"))
     assert later["source"] == "Kesterby's price list"
     assert later["tables"][0]["columns"][-1] == {
-        "heading": "Foo (oz)", "field": "weight", "unit": "oz", "sure": True, "first": [],
-    }  # fmt: skip
+        "heading": "Foo (oz)",
+        "field": "weight",
+        "unit": "oz",
+        "sure": True,
+        "first": [],
+    }
     past = empty.get("/api/imports").json()["past"]
     assert [(p["source"], p["added"]["readings"]) for p in past] == [("Kesterby's price list", 1)]
 
@@ -159,8 +167,11 @@ def test_missing_and_doubled_columns_are_refused_before_anything_is_read(empty: 
     found["tables"][0]["kind"] = "readings"
     assert "column that means it" in run(empty, found)["problem"]
     found["tables"][0]["columns"][0]["field"] = "value"
-    body = {"source": "x", "measured_on": TODAY, "tables": [
-        {"kind": "readings", "columns": [{"field": "value"}, {"field": "value"}]}]}  # fmt: skip
+    body = {
+        "source": "x",
+        "measured_on": TODAY,
+        "tables": [{"kind": "readings", "columns": [{"field": "value"}, {"field": "value"}]}],
+    }
     assert "twice" in empty.post(f"/api/imports/{found['id']}/run", json=body).text
 
 

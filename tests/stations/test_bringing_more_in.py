@@ -35,8 +35,11 @@ def brought(
     found = given(api, content, name)
     done = run(api, found, **choices)
     rows = api.get(f"/api/imports/{found['id']}/rows", params={"limit": 500}).json()["rows"]
-    return {**done, "said": [row["said"] for row in rows],
-            "verdicts": [row["verdict"] for row in rows]}  # fmt: skip
+    return {
+        **done,
+        "said": [row["said"] for row in rows],
+        "verdicts": [row["verdict"] for row in rows],
+    }
 
 
 def sheet(api: TestClient, tag: str) -> dict:
@@ -48,10 +51,14 @@ def test_repeats_of_a_day_are_one_figure_with_their_spread(shelf: TestClient) ->
     rows = "Tag,What,Result,Units,Date\n" + "".join(
         f"P-1,{what},{value},{unit},2026-09-14\n"
         for what, value, unit in (
-            ("Behind the edge", 0.27, "mm"), ("Behind the edge", 0.29, "mm"), ("BTE", 0.28, "mm"),
-            ("hardness", 60.5, "HRC"), ("spine @ heel", "3/32", "in"), ("angle", 30, "incl"),
+            ("Behind the edge", 0.27, "mm"),
+            ("Behind the edge", 0.29, "mm"),
+            ("BTE", 0.28, "mm"),
+            ("hardness", 60.5, "HRC"),
+            ("spine @ heel", "3/32", "in"),
+            ("angle", 30, "incl"),
         )
-    )  # fmt: skip
+    )
     done = brought(shelf, rows)
     assert done["added"] == {"sheets": 1, "readings": 6}
     figures = sheet(shelf, "P-1")["figures"]
@@ -67,11 +74,13 @@ def test_repeats_of_a_day_are_one_figure_with_their_spread(shelf: TestClient) ->
 
 
 def test_days_of_one_piece_in_one_list_are_sheets_of_their_own(shelf: TestClient) -> None:
-    rows = ("tag,maker,line,type,size,weight g,date\n"
-            "D-1,Kesterby,Harbour,gyuto,210,186,2026-03-02\n"
-            "D-1,Kesterby,Harbour,gyuto,210,181,14.09.2026\n"
-            "D-1,Kesterby,Harbour,gyuto,210,180,14.09.2026\n"
-            "D-1,Kesterby,Harbour,gyuto,210,180,03/04/2026\n")  # fmt: skip
+    rows = (
+        "tag,maker,line,type,size,weight g,date\n"
+        "D-1,Kesterby,Harbour,gyuto,210,186,2026-03-02\n"
+        "D-1,Kesterby,Harbour,gyuto,210,181,14.09.2026\n"
+        "D-1,Kesterby,Harbour,gyuto,210,180,14.09.2026\n"
+        "D-1,Kesterby,Harbour,gyuto,210,180,03/04/2026\n"
+    )
     done = brought(shelf, rows)
     assert done["added"] == {"pieces": 1, "sheets": 2, "readings": 2}
     assert done["verdicts"] == ["accepted", "accepted", "refused", "refused"]
@@ -87,9 +96,10 @@ def test_days_of_one_piece_in_one_list_are_sheets_of_their_own(shelf: TestClient
 
 
 def test_a_reading_for_an_unknown_tag_or_on_a_signed_sheet_is_refused(shelf: TestClient) -> None:
-    assert "a piece of the record" in brought(
-        shelf, "tag,quantity,value\nNOBODY,weight,186\nP-2,charm,9\n"
-    )["said"][0]  # fmt: skip
+    assert (
+        "a piece of the record"
+        in brought(shelf, "tag,quantity,value\nNOBODY,weight,186\nP-2,charm,9\n")["said"][0]
+    )
     first = (
         "tag,quantity,value,round,signed\nP-2,weight,203,{0}T08:00:00+00:00,{0}T09:00:00+00:00\n"
     )
@@ -101,10 +111,11 @@ def test_a_reading_for_an_unknown_tag_or_on_a_signed_sheet_is_refused(shelf: Tes
 
 
 def test_who_measured_and_with_what_are_kept_where_they_are_known(shelf: TestClient) -> None:
-    rows = ("tag,quantity,value,unit,taken at,person,instrument,struck out\n"
-            "P-2,hardness,60.0,HRC,2026-06-01,Ada of the quay,bench hardness tester 0.5 HRC,\n"
-            "P-2,hardness,66.0,HRC,2026-06-01,Ada of the quay,a borrowed tester,read on cladding\n"
-            )  # fmt: skip
+    rows = (
+        "tag,quantity,value,unit,taken at,person,instrument,struck out\n"
+        "P-2,hardness,60.0,HRC,2026-06-01,Ada of the quay,bench hardness tester 0.5 HRC,\n"
+        "P-2,hardness,66.0,HRC,2026-06-01,Ada of the quay,a borrowed tester,read on cladding\n"
+    )
     done = brought(shelf, rows)
     assert done["verdicts"] == ["accepted", "corrected"]
     assert "a borrowed tester" in done["said"][1]
@@ -116,9 +127,11 @@ def test_who_measured_and_with_what_are_kept_where_they_are_known(shelf: TestCli
 
 
 def test_claims_one_a_row_and_beside_models(shelf: TestClient) -> None:
-    rows = ("maker,line,type,size,what,as printed\nKesterby,Harbour,gyuto,210,hardness,60±1\n"
-            "Kesterby,Harbour,gyuto,210,weight,185 g\nKesterby,Harbour,gyuto,210,hardness,99\n"
-            "Kesterby,Harbour,gyuto,210,weight,190 g\n")  # fmt: skip
+    rows = (
+        "maker,line,type,size,what,as printed\nKesterby,Harbour,gyuto,210,hardness,60±1\n"
+        "Kesterby,Harbour,gyuto,210,weight,185 g\nKesterby,Harbour,gyuto,210,hardness,99\n"
+        "Kesterby,Harbour,gyuto,210,weight,190 g\n"
+    )
     done = brought(shelf, rows)
     assert done["verdicts"] == ["accepted", "accepted", "refused", "doubtful"]
     assert "the claim stands as 185 g" in done["said"][3]
@@ -168,13 +181,18 @@ def test_a_point_whose_place_is_no_number_is_refused_and_never_passed_over(
     shelf: TestClient, odd: str
 ) -> None:
     key = f"odd {odd!r}"
-    rows = [{"tag": "P-1", "kind of trial": "cuts to failure", "key": key, "x": x, "value": 40 + i}
-            for i, x in enumerate((1, odd, 2))]  # fmt: skip
+    rows = [
+        {"tag": "P-1", "kind of trial": "cuts to failure", "key": key, "x": x, "value": 40 + i}
+        for i, x in enumerate((1, odd, 2))
+    ]
     done = brought(shelf, json.dumps(rows), "trials.json")
     assert done["verdicts"].count("refused") == 1
     assert done["added"] == {"trials": 1}
-    kept = [r for r in shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
-            if r["trial_kind"] == "cuts to failure"]  # fmt: skip
+    kept = [
+        r
+        for r in shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
+        if r["trial_kind"] == "cuts to failure"
+    ]
     assert {1.0, 2.0} <= {row["x"] for row in kept}
 
 
@@ -191,10 +209,12 @@ def test_a_workbook_of_several_sheets_comes_in_models_first(shelf: TestClient) -
     book = openpyxl.Workbook()
     for name, rows in {
         "measured": [["tag", "quantity", "value", "unit"], ["B-1", "weight", 6.9, "oz"]],
-        "our knives": [["tag", "maker", "line", "type", "size"],
-                       ["B-1", "Oxbow & Tern", "Hock", "honesuke", 145]],
+        "our knives": [
+            ["tag", "maker", "line", "type", "size"],
+            ["B-1", "Oxbow & Tern", "Hock", "honesuke", 145],
+        ],
         "scribbles": [["call the ferry"], ["about", "knives"]],
-    }.items():  # fmt: skip
+    }.items():
         page = book.create_sheet(name)
         for row in rows:
             page.append(row)
@@ -208,17 +228,22 @@ def test_a_workbook_of_several_sheets_comes_in_models_first(shelf: TestClient) -
 
 
 def test_other_words_for_types_grinds_steels_and_prices(shelf: TestClient) -> None:
-    rows = ("Brand,Model,Type,Size,Grind,Steel,Price\n"
-            "Tansley,Quay,Kochmesser,8 in,flat,X50CrMoV15 (1.4116),89.-\n"
-            "Tansley,Quay,utility knife,5 in,hollow ground,mystery steel,\"1,249.00 crowns\"\n"
-            "Tansley,Quay,bread knife,10 in,warped,1.4116,90\n"
-            "Tansley,Quay,nakiri,165 mm,flat,1.4116,free\n")  # fmt: skip
+    rows = (
+        "Brand,Model,Type,Size,Grind,Steel,Price\n"
+        "Tansley,Quay,Kochmesser,8 in,flat,X50CrMoV15 (1.4116),89.-\n"
+        'Tansley,Quay,utility knife,5 in,hollow ground,mystery steel,"1,249.00 crowns"\n'
+        "Tansley,Quay,bread knife,10 in,warped,1.4116,90\n"
+        "Tansley,Quay,nakiri,165 mm,flat,1.4116,free\n"
+    )
     done = brought(shelf, rows)
     assert done["verdicts"] == ["accepted", "corrected", "refused", "refused"]
     assert "mystery steel" in done["said"][1]
     assert "warped" in done["said"][2]
-    models = {m["knife_type"]: m for m in shelf.get("/api/v1/models").json()["rows"]
-              if m["maker"] == "Tansley"}  # fmt: skip
+    models = {
+        m["knife_type"]: m
+        for m in shelf.get("/api/v1/models").json()["rows"]
+        if m["maker"] == "Tansley"
+    }
     assert models["western_chef"]["nominal_mm"] == pytest.approx(203.2)
     assert (models["western_chef"]["steel"], models["western_chef"]["price"]) == ("1.4116", 89.0)
     assert (models["petty"]["steel"], models["petty"]["price"]) == (None, 1249.0)

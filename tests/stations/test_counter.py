@@ -41,8 +41,10 @@ def test_the_conversation_asks_for_every_part_of_a_job(
 def test_different_customers_get_different_lists_that_add_up(
     api: TestClient, presets: dict[str, Json]
 ) -> None:
-    lists = {label: advice(api, presets[label])
-             for label in ("home cook who hates upkeep", "galley", "fish counter")}  # fmt: skip
+    lists = {
+        label: advice(api, presets[label])
+        for label in ("home cook who hates upkeep", "galley", "fish counter")
+    }
     assert len({tuple(names(found)) for found in lists.values()}) == 3
     for found in lists.values():
         assert 3 <= len(found["offers"]) <= 5
@@ -99,8 +101,13 @@ def test_what_an_offer_costs_a_month_follows_from_the_sheets_own_figures(
 ) -> None:
     """The shelf's figures turned to a kitchen are those predicted for that kitchen."""
     job = presets[preset]
-    kitchen = {"use": job["use"], "board": job["board"], "technique": job["technique"],
-               "job": job["cuts"], "honed": job["tools"] in ("a rod", "stones")}  # fmt: skip
+    kitchen = {
+        "use": job["use"],
+        "board": job["board"],
+        "technique": job["technique"],
+        "job": job["cuts"],
+        "honed": job["tools"] in ("a rod", "stones"),
+    }
     for offer in advice(api, job)["offers"]:
         sheet = api.get(f"/api/pieces/{offer['piece']['id']}", params=kitchen).json()
         central = {p["key"]: p["central"] for p in sheet["predictions"]}
@@ -112,9 +119,13 @@ def test_what_an_offer_costs_a_month_follows_from_the_sheets_own_figures(
 
 def test_a_job_is_held_to_its_closed_lists(api: TestClient) -> None:
     wrongs: list[Json] = [
-        {"hand": "third"}, {"shares": {"No food": 2}}, {"shares": {"onion": -1}}, {"budget": -1},
-        {"budget": "much"}, {"age": 40},
-    ]  # fmt: skip
+        {"hand": "third"},
+        {"shares": {"No food": 2}},
+        {"shares": {"onion": -1}},
+        {"budget": -1},
+        {"budget": "much"},
+        {"age": 40},
+    ]
     for wrong in wrongs:
         answer = api.post("/api/counter/advice", json=wrong)
         assert answer.status_code == 422
@@ -160,8 +171,7 @@ def test_a_customer_is_kept_by_label_alone_changed_and_forgotten_for_good(
     assert api.delete(f"/api/counter/customers/{mine['id']}").status_code == 404
     nameless = api.post("/api/counter/customers", json={"label": "  ", "job": job})
     assert nameless.status_code == 422
-    named = api.post("/api/counter/customers",
-                     json={"label": "x", "job": job, "name": "Somebody"})  # fmt: skip
+    named = api.post("/api/counter/customers", json={"label": "x", "job": job, "name": "Somebody"})
     assert named.status_code == 422
 
 
@@ -184,8 +194,9 @@ def test_the_front_of_price_and_fit_holds_no_knife_another_beats(
     for preset in presets.values():
         priced = advice(api, preset)["priced"]
         for one in priced:
-            beaten = any(o["price"] < one["price"] and o["score"][0] >= one["score"][0]
-                         for o in priced)  # fmt: skip
+            beaten = any(
+                o["price"] < one["price"] and o["score"][0] >= one["score"][0] for o in priced
+            )
             assert one["on_front"] == (not beaten)
 
 

@@ -49,8 +49,12 @@ def many(prefix: str, rows: int = ROWS) -> str:
 
 def begun(api: TestClient, found: dict, *, for_good: bool) -> None:
     columns = [{"field": c["field"], "unit": c["unit"]} for c in found["tables"][0]["columns"]]
-    body = {"source": "many", "measured_on": TODAY, "for_good": for_good,
-            "tables": [{"kind": "pieces", "columns": columns}]}  # fmt: skip
+    body = {
+        "source": "many",
+        "measured_on": TODAY,
+        "for_good": for_good,
+        "tables": [{"kind": "pieces", "columns": columns}],
+    }
     answer = api.post(f"/api/imports/{found['id']}/run", json=body)
     assert (answer.status_code, answer.json()["state"]) == (202, "running")
 

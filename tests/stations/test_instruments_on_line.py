@@ -41,8 +41,13 @@ def test_a_reading_is_taken_then_stored_with_its_instrument(
     sheet = new_piece(api)["id"]
     taken = take(api, on_line["caliper"])
     assert taken["typed"] == "2.13 mm"
-    body = {"client_id": taken["client_id"], "quantity": "spine_heel", "typed": taken["typed"],
-            "instrument_id": taken["instrument_id"], "method": "instrument"}  # fmt: skip
+    body = {
+        "client_id": taken["client_id"],
+        "quantity": "spine_heel",
+        "typed": taken["typed"],
+        "instrument_id": taken["instrument_id"],
+        "method": "instrument",
+    }
     for _ in range(2):
         assert api.post(f"/api/bench/sheets/{sheet}/readings", json=body).status_code == 201
     (reading,) = state_of(api, sheet)["readings"]
@@ -73,9 +78,14 @@ def test_a_caliper_set_to_inches_is_read_in_inches(
     ],
 )
 def test_a_failing_instrument_is_named_in_the_problem(
-    api: TestClient, on_line: dict[str, int], caliper: StandIn,
-    monkeypatch: pytest.MonkeyPatch, mode: str, status: int, says: str,
-) -> None:  # fmt: skip
+    api: TestClient,
+    on_line: dict[str, int],
+    caliper: StandIn,
+    monkeypatch: pytest.MonkeyPatch,
+    mode: str,
+    status: int,
+    says: str,
+) -> None:
     monkeypatch.setattr(links, "ANSWER_S", 0.4)
     until(lambda: state(api, on_line["caliper"]) == "ready")  # whatever it did before
     caliper.mode = mode
@@ -97,8 +107,13 @@ def test_an_instrument_asked_for_what_it_cannot_measure_says_so(
 
 
 def test_an_instrument_whose_address_is_wrong_is_not_reached(api: TestClient) -> None:
-    body = {"name": f"lost {uuid.uuid4().hex[:5]}", "kind": "scale", "resolution": 0.1,
-            "mpe": 0.3, "address": "127.0.0.1:1"}  # fmt: skip
+    body = {
+        "name": f"lost {uuid.uuid4().hex[:5]}",
+        "kind": "scale",
+        "resolution": 0.1,
+        "mpe": 0.3,
+        "address": "127.0.0.1:1",
+    }
     number = api.post("/api/instruments", json=body).json()["id"]
 
     def shown() -> Json:
@@ -115,8 +130,13 @@ def test_an_instrument_whose_address_is_wrong_is_not_reached(api: TestClient) ->
 def test_an_instrument_that_turns_out_to_be_another_is_not_trusted(
     api: TestClient, line: Line
 ) -> None:
-    body = {"name": f"mislabelled {uuid.uuid4().hex[:5]}", "kind": "scale", "resolution": 0.1,
-            "mpe": 0.3, "address": line.addresses["caliper"]}  # fmt: skip
+    body = {
+        "name": f"mislabelled {uuid.uuid4().hex[:5]}",
+        "kind": "scale",
+        "resolution": 0.1,
+        "mpe": 0.3,
+        "address": line.addresses["caliper"],
+    }
     number = api.post("/api/instruments", json=body).json()["id"]
 
     def words() -> str:

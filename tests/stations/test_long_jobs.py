@@ -160,8 +160,12 @@ def test_photos_are_measured_again_and_what_differs_is_named(
     sheet = shop.post(f"/api/bench/pieces/{piece}/sheets").json()["id"]
     made = {"client_id": str(uuid.uuid4()), "sheet_id": sheet, "view": "side", "shot": "straight"}
     photo = shop.post("/api/photos/stand-in", json=made).json()["id"]
-    taken = {"client_id": str(uuid.uuid4()), "how": {}, "quantities": ["edge_length"],
-             "keep_edge": False}  # fmt: skip
+    taken = {
+        "client_id": str(uuid.uuid4()),
+        "how": {},
+        "quantities": ["edge_length"],
+        "keep_edge": False,
+    }
     assert shop.post(f"/api/photos/{photo}/accept", json=taken).status_code == 201
     number = shop.post("/api/jobs", json={"kind": "photos"}).json()["id"]
     found = ended(shop, number)

@@ -120,8 +120,9 @@ def test_signing_in_changes_the_token_and_signing_out_ends_it(shop: Engine, tmp_
         thief.cookies.set(COOKIE, "planted-by-somebody", domain="testserver.local")
         assert sign_in(thief, "Una").status_code == 204
         assert thief.cookies[COOKIE] not in ("planted-by-somebody", before)
-        cookie = thief.post("/api/session", json={"name": "Una", "password": SECRET},
-                            headers=thief.headers).headers["set-cookie"]  # fmt: skip
+        cookie = thief.post(
+            "/api/session", json={"name": "Una", "password": SECRET}, headers=thief.headers
+        ).headers["set-cookie"]
         assert "HttpOnly" in cookie
         assert "SameSite=strict" in cookie
         stolen = owner.cookies[COOKIE]
@@ -170,8 +171,9 @@ def test_one_key_is_ended_by_whose_it_is_and_the_others_stay(shop: Engine, tmp_p
         assert [lets_in(key) for key in made] == [True, True]
         left = here.delete(f"/api/sign-ins/{ids['a']}").json()
         assert (ids["a"] in [s["id"] for s in left], ids["b"] in [s["id"] for s in left]) == (
-            False, True
-        )  # fmt: skip
+            False,
+            True,
+        )
         assert [lets_in(key) for key in made] == [False, True]
         assert here.delete(f"/api/sign-ins/{ids['a']}").status_code == 404  # it is over
         other = key_of(shop, name=another(shop))
@@ -208,8 +210,9 @@ def test_a_changed_password_and_everywhere_end_the_other_browsers(
         assert there.get("/api/rack", headers=bearer).status_code == 200
         log = here.get("/api/audit").json()["items"]
         assert [(c["about"], c["act"], c["named"]) for c in log[:2]] == [
-            ("passwords", "changed", "Una"), ("keys", "made", "scales")
-        ]  # fmt: skip
+            ("passwords", "changed", "Una"),
+            ("keys", "made", "scales"),
+        ]
         assert not any("argon2" in str(c) or key in str(c) for c in log)
         assert here.delete("/api/sign-ins").status_code == 204
         there.app.state.entrance.forget()  # type: ignore[attr-defined]
@@ -233,8 +236,15 @@ def test_a_sign_in_ends_by_itself(shop: Engine, tmp_path: Path) -> None:
 def test_nothing_is_done_for_another_site(shop: Engine, tmp_path: Path) -> None:
     with browser(shop, tmp_path) as owner:
         opened(owner, shop)
-        food = {"label": "jerky", "toughness_j_m2": 900, "blunting_um": 9, "stiffness_n_mm3": 1,
-                "friction": 0.4, "height_mm": 4, "width_mm": 30}  # fmt: skip
+        food = {
+            "label": "jerky",
+            "toughness_j_m2": 900,
+            "blunting_um": 9,
+            "stiffness_n_mm3": 1,
+            "friction": 0.4,
+            "height_mm": 4,
+            "width_mm": 30,
+        }
         for forged in (
             {TOKEN_HEADER: ""},
             {TOKEN_HEADER: "0" * 64},
@@ -315,8 +325,11 @@ def test_demo_people_are_in_the_demo_only(engine: Engine, cluster: Cluster, tmp_
     app = create_app(Settings(web_root=tmp_path), engine, IN_DEMO)
     with TestClient(app, raise_server_exceptions=False) as client:
         assert [p["role"] for p in client.get("/api/session").json()["demo"]] == [
-            "owner", "bench", "counter", "reader"
-        ]  # fmt: skip
+            "owner",
+            "bench",
+            "counter",
+            "reader",
+        ]
         assert sign_in(client, "Moth who reads", DEMO_PASSWORD).status_code == 204
         assert client.post("/api/bench/pieces/1/sheets").status_code == 403
     with pytest.raises(NotYours, match="demo"):

@@ -28,8 +28,12 @@ HEIGHTS = ("height_heel", "height_mid", "height_front")
 @pytest.fixture
 def sheet(api: TestClient) -> dict[str, Any]:
     """A sheet of a piece of its own, of a model nobody else touches."""
-    model = {"maker": "Photo Works", "line": uuid.uuid4().hex[:8], "knife_type": "santoku",
-             "nominal": "170 mm"}  # fmt: skip
+    model = {
+        "maker": "Photo Works",
+        "line": uuid.uuid4().hex[:8],
+        "knife_type": "santoku",
+        "nominal": "170 mm",
+    }
     entered = api.post("/api/bench/pieces", json={"tag": uuid.uuid4().hex[:8], "model": model})
     assert entered.status_code == 201, entered.text
     return entered.json()
@@ -172,8 +176,11 @@ def test_without_a_card_two_points_do_with_wide_intervals(api: TestClient, sheet
     plain = cut.crop((left, top, int(tip[0]) + 60, int(heel[1]) + 120))
     held = io.BytesIO()
     plain.save(held, "PNG")
-    sent = api.post("/api/photos", content=held.getvalue(),
-                    params={"sheet_id": sheet["id"], "client_id": str(uuid.uuid4())})  # fmt: skip
+    sent = api.post(
+        "/api/photos",
+        content=held.getvalue(),
+        params={"sheet_id": sheet["id"], "client_id": str(uuid.uuid4())},
+    )
     assert sent.status_code == 201, sent.text
     moved = {"first": [heel[0] - left, heel[1] - top], "second": [tip[0] - left, tip[1] - top]}
     found = measured(api, sent.json(), known={**moved, "apart_mm": 170.0})
@@ -187,9 +194,13 @@ def test_without_a_card_two_points_do_with_wide_intervals(api: TestClient, sheet
 
 @pytest.mark.parametrize(
     ("shot", "trouble"),
-    [("blurred", "blurred"), ("glare", "glare"), ("cut off", "card cut off"),
-     ("too oblique", "too oblique")],
-)  # fmt: skip
+    [
+        ("blurred", "blurred"),
+        ("glare", "glare"),
+        ("cut off", "card cut off"),
+        ("too oblique", "too oblique"),
+    ],
+)
 def test_a_spoilt_photo_says_so_and_gives_nothing(
     api: TestClient, sheet: dict, shot: str, trouble: str
 ) -> None:
@@ -207,9 +218,13 @@ def test_a_spoilt_photo_says_so_and_gives_nothing(
 
 
 def test_from_the_heel_what_cannot_be_resolved_is_no_reading(api: TestClient, sheet: dict) -> None:
-    for quantity, typed in (("spine_heel", "2.4 mm"), ("height_heel", "46 mm"),
-                            ("edge_length", "170 mm"), ("thickness_behind_edge", "0.12 mm"),
-                            ("edge_angle", "14")):  # fmt: skip
+    for quantity, typed in (
+        ("spine_heel", "2.4 mm"),
+        ("height_heel", "46 mm"),
+        ("edge_length", "170 mm"),
+        ("thickness_behind_edge", "0.12 mm"),
+        ("edge_angle", "14"),
+    ):
         read(api, sheet["id"], quantity, typed)
     photo = by_camera(api, sheet["id"], view="heel")
     found = measured(api, photo, ruler_mm=50.0)
@@ -240,10 +255,11 @@ def test_once_however_often_it_is_sent(api: TestClient, sheet: dict) -> None:
     assert len(now["readings"]) == 1
     kept = api.get(f"/api/photos/{photo['id']}/image").content
     sent = [
-        api.post("/api/photos", content=kept,
-                 params={"sheet_id": sheet["id"], "client_id": client_id})
+        api.post(
+            "/api/photos", content=kept, params={"sheet_id": sheet["id"], "client_id": client_id}
+        )
         for _ in range(2)
-    ]  # fmt: skip
+    ]
     assert sent[0].json()["id"] == sent[1].json()["id"]
 
 
@@ -252,8 +268,11 @@ def test_what_was_taken_over_stays(api: TestClient, engine: Engine, sheet: dict)
     accepted(api, photo, quantities=["edge_length"])
     kept = api.delete(f"/api/photos/{photo['id']}")
     assert kept.status_code == 409
-    for change in ("UPDATE measuring_photos SET view = 'heel'", "DELETE FROM photo_measurements",
-                   "UPDATE photo_measurements SET method = 2"):  # fmt: skip
+    for change in (
+        "UPDATE measuring_photos SET view = 'heel'",
+        "DELETE FROM photo_measurements",
+        "UPDATE photo_measurements SET method = 2",
+    ):
         with sessions(engine)() as db, pytest.raises(DBAPIError):
             db.execute(text(change))
     api.post(f"/api/bench/sheets/{sheet['id']}/sign-off")
@@ -271,8 +290,11 @@ def test_where_a_photo_was_taken_never_reaches_the_record(
     notes[0x013B] = "Somebody by name"
     held = io.BytesIO()
     Image.new("RGB", (900, 700), (90, 120, 150)).save(held, "JPEG", exif=notes)
-    sent = api.post("/api/photos", content=held.getvalue(),
-                    params={"sheet_id": sheet["id"], "client_id": str(uuid.uuid4())})  # fmt: skip
+    sent = api.post(
+        "/api/photos",
+        content=held.getvalue(),
+        params={"sheet_id": sheet["id"], "client_id": str(uuid.uuid4())},
+    )
     assert sent.status_code == 201, sent.text
     with sessions(engine)() as db:
         content = db.scalar(

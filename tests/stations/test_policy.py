@@ -23,9 +23,10 @@ ROLES = (None, Role.READER, Role.COUNTER, Role.BENCH, Role.OWNER)
 ENDLESS = "instruments_events"
 ROUTES = {
     found["operationId"]: (method, path)
-    for path, methods in described_paths().items() if path.startswith("/api/")
+    for path, methods in described_paths().items()
+    if path.startswith("/api/")
     for method, found in methods.items()
-}  # fmt: skip
+}
 
 
 @pytest.fixture(scope="module")

@@ -20,10 +20,20 @@ from shops import given, run, shop_api, shop_engine
 
 MAKER = "Ōsé </script><b>& Söhne"
 LIST = [
-    {"tag": tag, "maker": MAKER, "line": "Été", "type": "gyuto", "size": 210, "price": 148,
-     "weight_g": 186, "edge length mm": 209, "hrc": 60.5, "note": "bought from a friend"}
+    {
+        "tag": tag,
+        "maker": MAKER,
+        "line": "Été",
+        "type": "gyuto",
+        "size": 210,
+        "price": 148,
+        "weight_g": 186,
+        "edge length mm": 209,
+        "hrc": 60.5,
+        "note": "bought from a friend",
+    }
     for tag in ("A/1", "a 1", "刀")
-]  # fmt: skip
+]
 
 
 @pytest.fixture(scope="module")
@@ -141,8 +151,10 @@ def test_what_was_shown_when_stays_in_the_record(engine_alone: Engine, shop: Tes
             select(Publication).where(Publication.piece_id == 3).order_by(Publication.id)
         ).all()[before:]
         assert [(row.on, row.shown) for row in rows] == [
-            (True, ["weight"]), (True, ["weight", "price"]), (False, []),
-        ]  # fmt: skip
+            (True, ["weight"]),
+            (True, ["weight", "price"]),
+            (False, []),
+        ]
         assert {row.person.name for row in rows} == {"Owner"}
 
 

@@ -203,9 +203,7 @@ def test_the_catalogue_explains_every_card_and_quantity(api: TestClient) -> None
     assert all(card["source"] and card["equation"] for card in found["cards"].values())
 
 
-def test_the_claims_of_the_shelf_begin_with_those_measurement_contradicts(
-    api: TestClient,
-) -> None:
+def test_the_claims_of_the_shelf_begin_with_those_measurement_contradicts(api: TestClient) -> None:
     listed = api.get("/api/claims", params={"limit": 500}).json()
     order = ["contradicted", "undecided, measure more", "confirmed", "not measured"]
     verdicts = [row["verdict"] for row in listed["rows"]]
@@ -215,14 +213,16 @@ def test_the_claims_of_the_shelf_begin_with_those_measurement_contradicts(
         row for row in listed["rows"] if row["quantity"] == "hardness" and "Galley" in row["model"]
     )
     assert galley["record"] == "2 pieces measured: 2 contradicted"
-    assert re.fullmatch(r"1\.\d HRC below 58, U 0\.\d+|\d HRC below 58, U \d",
-                        galley["pieces"][0]["statement"])  # fmt: skip
+    assert re.fullmatch(
+        r"1\.\d HRC below 58, U 0\.\d+|\d HRC below 58, U \d", galley["pieces"][0]["statement"]
+    )
     harbour = [row for row in listed["rows"] if "Harbour gyuto" in row["model"]]
     tags = [{piece["tag"] for piece in row["pieces"]} for row in harbour]
     assert tags
     assert all({"KH-01", "KH-02"} <= found for found in tags)
-    undecided = next(p for row in listed["rows"] for p in row["pieces"]
-                     if p["verdict"].startswith("undecided"))  # fmt: skip
+    undecided = next(
+        p for row in listed["rows"] for p in row["pieces"] if p["verdict"].startswith("undecided")
+    )
     assert undecided["statement"].endswith(("would settle it", "HRC", "mm", "g", "side"))
 
 

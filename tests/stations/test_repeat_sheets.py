@@ -7,8 +7,14 @@ from fastapi.testclient import TestClient
 
 from stations.test_bench import Json, new_piece, reading, take
 
-FIRST = {"weight": "186 g", "edge_length": "209 mm", "spine_heel": "2.12", "height_heel": "46.2",
-         "thickness_behind_edge": "0.25", "edge_angle": "15"}  # fmt: skip
+FIRST = {
+    "weight": "186 g",
+    "edge_length": "209 mm",
+    "spine_heel": "2.12",
+    "height_heel": "46.2",
+    "thickness_behind_edge": "0.25",
+    "edge_angle": "15",
+}
 
 
 def twice(api: TestClient, changes: dict[str, str]) -> Json:
@@ -29,15 +35,17 @@ def twice(api: TestClient, changes: dict[str, str]) -> Json:
     ("changes", "words"),
     [
         ({}, "All 6 figures agree within measurement: nothing has changed."),
-        ({"thickness_behind_edge": "0.36", "height_heel": "45.1"},
-         "Height at heel and thickness behind the edge moved as sharpening moves them: "
-         "this is wear."),
+        (
+            {"thickness_behind_edge": "0.36", "height_heel": "45.1"},
+            "Height at heel and thickness behind the edge moved as sharpening moves them: "
+            "this is wear.",
+        ),
         ({"thickness_behind_edge": "0.14"}, "Thickness behind the edge differ, and not as wear"),
         ({"edge_length": "214 mm"}, "Edge length differ, and not as wear would"),
         ({"thickness_behind_edge": "0.36", "spine_heel": "2.6"}, "look at how"),
     ],
     ids=["same", "wear", "thinner", "another length", "both"],
-)  # fmt: skip
+)
 def test_wear_is_told_from_another_way_of_measuring(
     api: TestClient, changes: dict[str, str], words: str
 ) -> None:

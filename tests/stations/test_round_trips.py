@@ -95,8 +95,16 @@ def test_a_workbook_reads_elsewhere_and_makes_the_same_shop(
 def test_text_that_would_run_in_a_spreadsheet_travels_and_comes_back_as_it_was(
     cluster: Cluster, tmp_path: Path
 ) -> None:
-    rows = [{"tag": "=1+1", "maker": "@Kesterby", "line": '=HYPERLINK("x")', "type": "gyuto",
-             "size": "210", "note": "-cheap"}]  # fmt: skip
+    rows = [
+        {
+            "tag": "=1+1",
+            "maker": "@Kesterby",
+            "line": '=HYPERLINK("x")',
+            "type": "gyuto",
+            "size": "210",
+            "note": "-cheap",
+        }
+    ]
     with shop_engine(cluster) as engine, shop_api(engine, tmp_path) as first:
         run(first, given(first, json.dumps(rows), "l.json"))
         text = first.get("/api/v1/pieces.csv").text
@@ -207,8 +215,10 @@ def test_bulk_rows_go_through_the_same_door(cluster: Cluster, tmp_path: Path) ->
 def test_pieces_are_paged_sorted_and_narrowed_by_any_figure(api: TestClient) -> None:
     heavy = {"where": "weight:180:400", "sort": "thickness_behind_edge", "limit": 5}
     page = api.get("/api/v1/pieces", params=heavy).json()
-    behind = [next(f["value"] for f in k["figures"] if f["key"] == "thickness_behind_edge")
-              for k in page["items"]]  # fmt: skip
+    behind = [
+        next(f["value"] for f in k["figures"] if f["key"] == "thickness_behind_edge")
+        for k in page["items"]
+    ]
     assert behind == sorted(behind)
     seen, address = [], "/api/v1/pieces?sort=-weight&limit=7"
     while address:

@@ -32,8 +32,9 @@ def test_figures_stand_with_u_in_both_unit_systems(api: TestClient) -> None:
         assert mean == pytest.approx(figure["mean"], abs=1e-4)
         assert float(row[f"U of {label} [{unit}]"]) == pytest.approx(figure["expanded"], abs=1e-4)
         assert float(row[f"{label} [{other}]"]) == pytest.approx(mean / factor, rel=1e-3)
-    assert float(row["cutting ease index, likely"]) == pytest.approx(sheet["ease"]["central"],
-                                                                     abs=1e-3)  # fmt: skip
+    assert float(row["cutting ease index, likely"]) == pytest.approx(
+        sheet["ease"]["central"], abs=1e-3
+    )
     assert (row["type"], row["grind"], row["steel"]) == ("gyuto", "full flat", "1.4112")
 
 
@@ -44,8 +45,7 @@ def test_what_is_not_measured_is_empty_and_never_zero(api: TestClient) -> None:
 
 
 def test_the_table_is_the_rack_as_it_is_searched_ranged_and_sorted(api: TestClient) -> None:
-    query = {"search": "gyuto", "sort": "weight", "descending": True,
-             "within": "weight:150:200"}  # fmt: skip
+    query = {"search": "gyuto", "sort": "weight", "descending": True, "within": "weight:150:200"}
     shown = api.get("/api/rack", params={**query, "limit": 200}).json()["rows"]
     assert [r["tag"] for r in table(api, **query)] == [r["piece"]["tag"] for r in shown]
     assert len(shown) > 3

@@ -32,9 +32,19 @@ def spoken(api: TestClient, piece: int, **kitchen: str) -> list[str]:
 
 def test_it_goes_round_the_knife_as_the_bench_does(api: TestClient, ids: dict[str, int]) -> None:
     lines = spoken(api, ids["KH-01"])
-    order = ["Kesterby Harbour gyuto 210", "One steel, stainless; steel 1.4112", "It weighs",
-             "The edge is", "The spine, in millimetres", "At the heel it is", "Behind the edge",
-             "degrees per side", "Hardness:", "It balances", "Estimated, not measured"]  # fmt: skip
+    order = [
+        "Kesterby Harbour gyuto 210",
+        "One steel, stainless; steel 1.4112",
+        "It weighs",
+        "The edge is",
+        "The spine, in millimetres",
+        "At the heel it is",
+        "Behind the edge",
+        "degrees per side",
+        "Hardness:",
+        "It balances",
+        "Estimated, not measured",
+    ]
     places = [next(i for i, line in enumerate(lines) if words in line) for words in order]
     assert places == sorted(places)
     text = "\n".join(lines)
@@ -54,8 +64,9 @@ def test_a_claim_that_does_not_hold_is_said_with_what_was_read(
 
 def test_the_kitchen_is_named_beside_the_months(api: TestClient, ids: dict[str, int]) -> None:
     home = next(s for s in spoken(api, ids["KH-01"]) if s.startswith("Estimated"))
-    busy = next(s for s in spoken(api, ids["KH-01"], use="professional")
-                if s.startswith("Estimated"))  # fmt: skip
+    busy = next(
+        s for s in spoken(api, ids["KH-01"], use="professional") if s.startswith("Estimated")
+    )
     assert "between stones, home use, " in home
     assert "between stones, professional use, " in busy
     assert home != busy
@@ -80,8 +91,11 @@ def test_every_knife_can_be_presented(api: TestClient, ids: dict[str, int], tag:
 
 
 def test_hands_ratios_and_minus_signs_are_words() -> None:
-    figures = {"edge_angle": Figure(11.0, 0.2), "asymmetry": Figure(0.0, 1.0),
-               "balance_point": Figure(-12.0, 0.5)}  # fmt: skip
+    figures = {
+        "edge_angle": Figure(11.0, 0.2),
+        "asymmetry": Figure(0.0, 1.0),
+        "balance_point": Figure(-12.0, 0.5),
+    }
     left = Blade(figures, grind=Grind.SINGLE_BEVEL, steel=STEELS["C105U"])
     text = " ".join(script(left, "reactive core"))
     assert "One face only is ground, at 11.0 degrees, for the left hand." in text

@@ -16,9 +16,14 @@ Json = dict[str, Any]
 
 
 def own(**changes: object) -> Json:
-    usual: Json = {"designation": f"Own {uuid.uuid4().hex[:6]}", "aliases": ["Blue Heron 3"],
-                   "composition": {"C": 0.95, "Cr": 15.0, "V": 2.0}, "usual_hrc": [59, 62],
-                   "toughness": "medium", "sharpening": "hard"}  # fmt: skip
+    usual: Json = {
+        "designation": f"Own {uuid.uuid4().hex[:6]}",
+        "aliases": ["Blue Heron 3"],
+        "composition": {"C": 0.95, "Cr": 15.0, "V": 2.0},
+        "usual_hrc": [59, 62],
+        "toughness": "medium",
+        "sharpening": "hard",
+    }
     return {**usual, **changes}
 
 

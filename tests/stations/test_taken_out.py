@@ -58,8 +58,15 @@ def test_a_spec_card_says_what_is_measured_in_both_systems_with_embedded_fonts(
 ) -> None:
     content = api.get("/api/pieces/1/card.pdf").content
     said = text_of(content)  # read with pypdfium2, written with reportlab
-    for expected in ("Kesterby Harbour gyuto 210", "209.0 ± 0.7 mm", "8.23 in", "59.8 ± 1.0 HRC",
-                     "oz", "grade G", "never a promise"):  # fmt: skip
+    for expected in (
+        "Kesterby Harbour gyuto 210",
+        "209.0 ± 0.7 mm",
+        "8.23 in",
+        "59.8 ± 1.0 HRC",
+        "oz",
+        "grade G",
+        "never a promise",
+    ):
         assert expected in said
     reader = pypdf.PdfReader(io.BytesIO(content))
     fonts = [f.get_object() for f in reader.pages[0]["/Resources"]["/Font"].values()]
@@ -89,8 +96,9 @@ def test_labels_carry_a_code_that_leads_to_the_page_or_gives_the_tag(
     found = [zxingcpp.read_barcode(page.render(scale=6).to_pil()).text for page in document]
     document.close()
     assert found == [f"http://testserver/k/{shown}", "KH-01"]
-    assert [round(s * 25.4 / 72) for s in pypdf.PdfReader(io.BytesIO(content)).pages[0].mediabox[2:]
-            ] == [90, 40]  # fmt: skip
+    assert [
+        round(s * 25.4 / 72) for s in pypdf.PdfReader(io.BytesIO(content)).pages[0].mediabox[2:]
+    ] == [90, 40]
 
 
 def test_labels_of_what_the_rack_shows_are_in_its_order(api: TestClient) -> None:
@@ -116,8 +124,10 @@ def test_json_ld_is_linked_data_whose_codes_name_the_units(api: TestClient) -> N
     weight = graph.value(product, schema.weight)
     assert str(graph.value(weight, schema.unitCode)) == "GRM"
     assert float(str(graph.value(weight, schema.value))) == pytest.approx(186.9, abs=1.5)
-    properties = {str(graph.value(p, schema.propertyID)): p
-                  for p in graph.objects(product, schema.additionalProperty)}  # fmt: skip
+    properties = {
+        str(graph.value(p, schema.propertyID)): p
+        for p in graph.objects(product, schema.additionalProperty)
+    }
     assert str(graph.value(properties["edge_length"], schema.unitCode)) == "MMT"
     assert graph.value(properties["hardness"], schema.unitCode) is None
     assert "cutting_ease" not in properties  # an estimate is no property of the product
@@ -186,8 +196,15 @@ def test_only_what_there_is_can_be_shown(api: TestClient) -> None:
     assert "secrets" in refused.json()["detail"]
     choices = {c["key"] for c in api.get(f"/api/pieces/{KNIFE}/public").json()["choices"]}
     assert "price" in choices
-    assert choices - set(QUANTITIES) < {"drawing", "section", "price", "making", "claims",
-                                        "estimates", "words"}  # fmt: skip
+    assert choices - set(QUANTITIES) < {
+        "drawing",
+        "section",
+        "price",
+        "making",
+        "claims",
+        "estimates",
+        "words",
+    }
 
 
 def test_of_a_single_bevel_no_angle_is_called_inclusive_and_nothing_is_missed_that_it_has_not(

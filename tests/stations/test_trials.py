@@ -16,9 +16,15 @@ from maple_rook.core.edge_life.trials import CARD_MEDIUM, cuts_of_cycles
 from stations.test_rack_sheet_board import piece_id
 
 Json = dict[str, Any]
-PROTOCOL: Json = {"edge_preparation": "whetstones, deburred on a strop", "angle_per_side_deg": 13,
-                  "grit": "1000", "medium": CARD_MEDIUM, "load_n": 50, "stroke_mm": 40,
-                  "speed_mm_s": 50}  # fmt: skip
+PROTOCOL: Json = {
+    "edge_preparation": "whetstones, deburred on a strop",
+    "angle_per_side_deg": 13,
+    "grit": "1000",
+    "medium": CARD_MEDIUM,
+    "load_n": 50,
+    "stroke_mm": 40,
+    "speed_mm_s": 50,
+}
 
 
 def point(x: float, value: float | None = None, event: str | None = None) -> Json:
@@ -31,8 +37,13 @@ def card_points(tcc_mm: float) -> list[Json]:
 
 
 def begun(api: TestClient, tag: str, **changes: object) -> Json:
-    body: Json = {"client_id": str(uuid.uuid4()), "piece_id": piece_id(api, tag),
-                  "kind": "card test", "protocol": PROTOCOL, **changes}  # fmt: skip
+    body: Json = {
+        "client_id": str(uuid.uuid4()),
+        "piece_id": piece_id(api, tag),
+        "kind": "card test",
+        "protocol": PROTOCOL,
+        **changes,
+    }
     answer = api.post("/api/trials", json=body)
     assert answer.status_code == 201, answer.text
     made: Json = answer.json()
@@ -54,9 +65,7 @@ def aside(api: TestClient, trial: Json) -> None:
     api.post(f"/api/trials/{trial['id']}/aside", json={"reason": "of a test"})
 
 
-def test_the_demo_shop_has_every_kind_and_its_broken_trial_teaches_nothing(
-    api: TestClient,
-) -> None:
+def test_the_demo_shop_has_every_kind_and_its_broken_trial_teaches_nothing(api: TestClient) -> None:
     counts = api.get("/api/trials").json()["counts"]
     assert min(counts.values()) > 0
     for kind, count in counts.items():
@@ -134,8 +143,12 @@ def test_a_trial_sent_twice_is_kept_once_and_the_newest_point_stands(api: TestCl
 def test_what_no_point_is_is_refused(
     api: TestClient, kind: str, points: list[Json], says: str
 ) -> None:
-    body = {"client_id": str(uuid.uuid4()), "piece_id": piece_id(api, "KH-01"), "kind": kind,
-            "points": points}  # fmt: skip
+    body = {
+        "client_id": str(uuid.uuid4()),
+        "piece_id": piece_id(api, "KH-01"),
+        "kind": kind,
+        "points": points,
+    }
     answer = api.post("/api/trials", json=body)
     assert answer.status_code == 422
     assert says in answer.json()["detail"]
@@ -233,8 +246,17 @@ def test_coefficients_are_versions_and_an_older_screen_never_writes_over_a_newer
     assert predicted(api, "KH-01", "days_to_rod", "published")["central"] == pytest.approx(rod)
 
 
-@pytest.mark.parametrize("table", ["trials", "trial_points", "trial_protocols", "trial_marks",
-                                   "coefficient_sets", "kept_predictions"])  # fmt: skip
+@pytest.mark.parametrize(
+    "table",
+    [
+        "trials",
+        "trial_points",
+        "trial_protocols",
+        "trial_marks",
+        "coefficient_sets",
+        "kept_predictions",
+    ],
+)
 def test_trials_and_versions_cannot_be_changed(db: Session, table: str) -> None:
     with pytest.raises(DBAPIError, match="append-only"):
         db.execute(text(f"DELETE FROM {table}"))

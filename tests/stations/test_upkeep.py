@@ -22,11 +22,13 @@ PNG = b"\x89PNG\r\n\x1a\n" + b"\x00" * 64
 TODAY = dt.datetime.now(dt.UTC).date()
 SHOP: Json = {
     "spacers": [{"name": "plate", "thickness_mm": 2.0}, {"name": "shim", "thickness_mm": 0.5}],
-    "stones": [{"grit": 400, "rate_mm3_min": 2.0, "scratch_um": 8},
-               {"grit": 2000, "rate_mm3_min": 0.5, "scratch_um": 2}],
+    "stones": [
+        {"grit": 400, "rate_mm3_min": 2.0, "scratch_um": 8},
+        {"grit": 2000, "rate_mm3_min": 0.5, "scratch_um": 2},
+    ],
     "hourly_rate": 30.0,
     "limits": {"thicker_mm": 0.1, "proud_mm": 0.3, "worn_share": 0.2},
-}  # fmt: skip
+}
 
 
 @pytest.fixture
@@ -84,7 +86,10 @@ def test_set_up_for_a_tall_and_a_low_blade(api: TestClient, ids: dict[str, int])
         if heel["stack"] is not None:
             assert heel["stack"]["angle_deg"] == pytest.approx(15, abs=1.5)
         assert [place["place"] for place in found["faces"][0]["lifts"]] == [
-            "at the heel", "in the middle", "toward the tip"]  # fmt: skip
+            "at the heel",
+            "in the middle",
+            "toward the tip",
+        ]
     assert lifts["OK-21"] > 4 * lifts["TH-08"]
 
 
@@ -97,10 +102,13 @@ def test_a_set_up_says_what_may_not_touch_the_edge(api: TestClient, ids: dict[st
     assert "Never an angle here" in back["flat"]
     hard = f"/api/pieces/{ids['HS-24']}/setup"
     ceramic = {
-        rods: next(r for r in api.get(hard, params={"rods": rods}).json()["rules"]
-                   if r["tool"] == "fine ceramic rod")
+        rods: next(
+            r
+            for r in api.get(hard, params={"rods": rods}).json()["rules"]
+            if r["tool"] == "fine ceramic rod"
+        )
         for rods in ("no rod from 62 HRC", "ceramic, very lightly")
-    }  # fmt: skip
+    }
     leaves = [(r["leave"], r["by_the_other_school"]) for r in ceramic.values()]
     assert leaves == [("never", "lightly"), ("lightly", "never")]
     serrated = api.get(f"/api/pieces/{ids['TC-25']}/setup")
@@ -277,8 +285,11 @@ def test_a_dropped_job_is_no_fault_until_it_is_seen_again(
     sheet = api.get(f"/api/pieces/{piece}").json()["sheets"][-1]["id"]
     now = api.get(f"/api/bench/sheets/{sheet}").json()["observations"]
     newest = next(o["client_id"] for o in now if o["item"] == "etching")
-    send(api, f"/api/bench/sheets/{sheet}/observations",
-         once(item="etching", value="reject", note="still rough", replaces=newest))  # fmt: skip
+    send(
+        api,
+        f"/api/bench/sheets/{sheet}/observations",
+        once(item="etching", value="reject", note="still rough", replaces=newest),
+    )
     again = api.get(f"/api/pieces/{piece}/work").json()
     assert (again["shelf"], len(again["faults"])) == ("return to maker", 1)
     assert again["faults"][0]["method"]["minutes"] == 0
@@ -305,8 +316,10 @@ def test_a_care_card_knows_steel_handle_and_kitchen(api: TestClient, ids: dict[s
     assert any("Oil the wooden handle" in line for line in carbon["handle"])
     assert any(line.startswith("No rod") for line in carbon["edge"])
     assert any("60:40: 3 strokes" in line for line in carbon["edge"])
-    assert not any("darkens" in line or "Oil" in line
-                   for line in (*stainless["every_day"], *stainless["handle"]))  # fmt: skip
+    assert not any(
+        "darkens" in line or "Oil" in line
+        for line in (*stainless["every_day"], *stainless["handle"])
+    )
     assert any("softer board" in line.lower() for line in stainless["every_day"])
     single = card("BT-27", rods="ceramic, very lightly")
     assert any("Never a rod on it" in line for line in single["never"])

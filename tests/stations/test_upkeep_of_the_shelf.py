@@ -76,8 +76,9 @@ def test_every_knife_can_be_planned_another_edge(
     api: TestClient, ids: dict[str, int], tag: str, degrees: float
 ) -> None:
     found = api.get(f"/api/pieces/{ids[tag]}/setup").json()["found_angle_deg"]
-    answer = api.post(f"/api/pieces/{ids[tag]}/reprofile",
-                      json={"angle_per_side_deg": found + degrees})  # fmt: skip
+    answer = api.post(
+        f"/api/pieces/{ids[tag]}/reprofile", json={"angle_per_side_deg": found + degrees}
+    )
     assert answer.status_code == 200, answer.text
     plan = answer.json()
     volumes = plan["volume_right_mm3"], plan["volume_left_mm3"]
@@ -120,10 +121,18 @@ def test_a_left_handed_single_bevel_is_the_other_way_round(
     api: TestClient, ids: dict[str, int]
 ) -> None:
     left = a_measured_piece(
-        api, ids["BT-27"], edge_length="268 mm", height_heel="33 mm", height_mid="28 mm",
-        spine_heel="3.9 mm", spine_mid="3.2 mm", spine_tip="1.4 mm", edge_angle="11 dps",
-        asymmetry="0/100", hardness="63 HRC",
-    )  # fmt: skip
+        api,
+        ids["BT-27"],
+        edge_length="268 mm",
+        height_heel="33 mm",
+        height_mid="28 mm",
+        spine_heel="3.9 mm",
+        spine_mid="3.2 mm",
+        spine_tip="1.4 mm",
+        edge_angle="11 dps",
+        asymmetry="0/100",
+        hardness="63 HRC",
+    )
     setup = api.get(f"/api/pieces/{left}/setup").json()
     flat = {face["face"]: face["flat"] for face in setup["faces"]}
     assert "wide bevel" in flat["left"]
@@ -137,10 +146,16 @@ def test_a_left_handed_single_bevel_is_the_other_way_round(
 
 def test_faces_measured_apart_keep_their_difference(api: TestClient, ids: dict[str, int]) -> None:
     piece = a_measured_piece(
-        api, ids["KH-01"], edge_length="210 mm", height_heel="46 mm", spine_heel="2.1 mm",
-        angle_right="18 dps", angle_left="12 dps", thickness_behind_edge="0.3 mm",
+        api,
+        ids["KH-01"],
+        edge_length="210 mm",
+        height_heel="46 mm",
+        spine_heel="2.1 mm",
+        angle_right="18 dps",
+        angle_left="12 dps",
+        thickness_behind_edge="0.3 mm",
         hardness="60 HRC",
-    )  # fmt: skip
+    )
     setup = api.get(f"/api/pieces/{piece}/setup").json()
     assert [face["angle_deg"] for face in setup["faces"]] == pytest.approx([18, 12])
     right, left = (face["lifts"][0]["lift_mm"] for face in setup["faces"])
@@ -171,8 +186,7 @@ def test_the_calendar_names_its_days_for_good(api: TestClient, ids: dict[str, in
 
     before = days()
     assert days() == before
-    api.post(f"/api/pieces/{piece}/upkeep/log",
-             json=once(care="stone", done_on=TODAY.isoformat()))  # fmt: skip
+    api.post(f"/api/pieces/{piece}/upkeep/log", json=once(care="stone", done_on=TODAY.isoformat()))
     after = days()
     assert set(after) & set(before)
     assert all(after[uid] > before[uid] for uid in set(after) & set(before))
@@ -185,9 +199,11 @@ def test_two_benches_order_the_same_fault_once(api: TestClient, ids: dict[str, i
     seen = once(item="rivets", value="mend", note="proud")
     assert api.post(f"/api/bench/sheets/{sheet}/observations", json=seen).status_code == 201
     with ThreadPoolExecutor(4) as benches:
-        answers = list(benches.map(
-            lambda _: api.post(f"/api/pieces/{piece}/work", json=once()).status_code, range(4)
-        ))  # fmt: skip
+        answers = list(
+            benches.map(
+                lambda _: api.post(f"/api/pieces/{piece}/work", json=once()).status_code, range(4)
+            )
+        )
     assert sorted(answers) == [201, 409, 409, 409]
     work = api.get(f"/api/pieces/{piece}/work").json()
     assert [len(order["jobs"]) for order in work["orders"]] == [1]
@@ -219,10 +235,14 @@ def test_what_makes_no_sense_is_refused_and_says_what_would(
 
 @pytest.mark.parametrize(
     "wanted",
-    [{"angle_per_side_deg": 12, "share_right": 2}, {"angle_per_side_deg": 50},
-     {"angle_per_side_deg": 30, "share_right": 80, "school": "angle"},
-     {"angle_per_side_deg": 12, "micro_mm": 9}, {"angle_per_side_deg": 12, "extra": 1}],
-)  # fmt: skip
+    [
+        {"angle_per_side_deg": 12, "share_right": 2},
+        {"angle_per_side_deg": 50},
+        {"angle_per_side_deg": 30, "share_right": 80, "school": "angle"},
+        {"angle_per_side_deg": 12, "micro_mm": 9},
+        {"angle_per_side_deg": 12, "extra": 1},
+    ],
+)
 def test_an_edge_nobody_could_grind_is_refused(
     api: TestClient, ids: dict[str, int], wanted: Json
 ) -> None:

@@ -14,8 +14,14 @@ from maple_rook.store.database import sessions
 from maple_rook.store.people_tables import RequestKey
 from maple_rook.store.tables import Piece
 
-FOOD = {"toughness_j_m2": 900, "blunting_um": 9, "stiffness_n_mm3": 1, "friction": 0.4,
-        "height_mm": 4, "width_mm": 30}  # fmt: skip
+FOOD = {
+    "toughness_j_m2": 900,
+    "blunting_um": 9,
+    "stiffness_n_mm3": 1,
+    "friction": 0.4,
+    "height_mm": 4,
+    "width_mm": 30,
+}
 GAUGE = {"kind": "caliper", "resolution": 0.01, "mpe": 0.03}
 
 
@@ -35,14 +41,22 @@ def editable(api: TestClient) -> list[tuple[str, str, dict[str, Any], str]]:
     page = api.get("/api/pieces/2/public").json()
     coefficients = api.get("/api/coefficients").json()
     return [
-        ("PUT", f"/api/instruments/{gauge['id']}", {**GAUGE, "name": name, "mpe": 0.02},
-         gauge["etag"]),
+        (
+            "PUT",
+            f"/api/instruments/{gauge['id']}",
+            {**GAUGE, "name": name, "mpe": 0.02},
+            gauge["etag"],
+        ),
         ("PUT", f"/api/foods/{food['key']}", {**FOOD, "label": food["label"]}, food["etag"]),
-        ("POST", "/api/counter/customers", {"label": label, "job": {"budget": 100}},
-         customer["etag"]),
+        (
+            "POST",
+            "/api/counter/customers",
+            {"label": label, "job": {"budget": 100}},
+            customer["etag"],
+        ),
         ("PUT", "/api/pieces/2/public", {"on": False, "shown": ["weight"]}, page["etag"]),
         ("POST", "/api/coefficients", {"changes": {}, "note": "again"}, coefficients["etag"]),
-    ]  # fmt: skip
+    ]
 
 
 def test_a_change_says_what_it_saw_and_the_second_one_is_refused(

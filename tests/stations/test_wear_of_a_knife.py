@@ -15,10 +15,18 @@ from maple_rook.store.tables import Piece
 
 Json = dict[str, Any]
 TODAY = dt.datetime.now(dt.UTC).date()
-READINGS = {"edge_length": "203 mm", "height_heel": "46.0 mm", "height_mid": "38 mm",
-            "spine_heel": "3.2 mm", "spine_mid": "2.6 mm", "spine_tip": "1.0 mm",
-            "thickness_behind_edge": "0.40 mm", "edge_angle": "18 dps", "hardness": "57 HRC",
-            "asymmetry": "50/50"}  # fmt: skip
+READINGS = {
+    "edge_length": "203 mm",
+    "height_heel": "46.0 mm",
+    "height_mid": "38 mm",
+    "spine_heel": "3.2 mm",
+    "spine_mid": "2.6 mm",
+    "spine_tip": "1.0 mm",
+    "thickness_behind_edge": "0.40 mm",
+    "edge_angle": "18 dps",
+    "hardness": "57 HRC",
+    "asymmetry": "50/50",
+}
 
 
 def once(**more: object) -> Json:
@@ -107,9 +115,12 @@ def test_a_harder_kitchen_wants_the_stone_sooner(api: TestClient, knife: int) ->
     """Common practice: a glass board and a line cook dull an edge first."""
     months = [
         life(api, knife, **kitchen)["months_to_stone"][0]
-        for kitchen in ({}, {"use": "professional"}, {"use": "professional",
-                                                      "board": "glass or stone"})
-    ]  # fmt: skip
+        for kitchen in (
+            {},
+            {"use": "professional"},
+            {"use": "professional", "board": "glass or stone"},
+        )
+    ]
     assert months == sorted(months, reverse=True)
     assert months[2] < months[0] / 10
     years = [life(api, knife, **k)["end"]["years"][0] for k in ({}, {"use": "professional"})]
@@ -121,8 +132,11 @@ def test_a_plan_says_when_this_knife_is_thinned_and_its_bolster_filed(
 ) -> None:
     for n, days_ago in enumerate((35, 30, 25, 20, 15), start=1):
         write(api, knife, days_ago, height_mm=46 - 0.06 * n)
-    body = once(label="quay", begun_on=(TODAY - dt.timedelta(days=36)).isoformat(),
-                kitchen={"use": "professional"})  # fmt: skip
+    body = once(
+        label="quay",
+        begun_on=(TODAY - dt.timedelta(days=36)).isoformat(),
+        kitchen={"use": "professional"},
+    )
     (plan,) = api.post(f"/api/pieces/{knife}/upkeep/plans", json=body).json()
     assert plan["since"] == (TODAY - dt.timedelta(days=15)).isoformat()
     filed = [d for d in plan["dates"] if d["care"] == "bolster filed"]
@@ -143,12 +157,17 @@ def test_a_reprofile_says_what_a_what_if_of_the_same_edge_says(api: TestClient, 
     for row in plan["rows"]:
         if row["measured"] and row["key"] in rows:
             assert row["tried"]["central"] == pytest.approx(
-                rows[row["key"]]["tried"]["central"], rel=0.01, abs=0.01), row["key"]  # fmt: skip
+                rows[row["key"]]["tried"]["central"], rel=0.01, abs=0.01
+            ), row["key"]
 
 
 def test_every_way_into_upkeep_is_described(api: TestClient) -> None:
     paths = api.get("/api/openapi.json").json()["paths"]
-    routes = [route for path in paths.values() for route in path.values()
-              if route.get("tags") == ["upkeep"]]  # fmt: skip
+    routes = [
+        route
+        for path in paths.values()
+        for route in path.values()
+        if route.get("tags") == ["upkeep"]
+    ]
     assert len(routes) >= 18
     assert all(len(route["description"]) > 20 for route in routes)

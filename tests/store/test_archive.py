@@ -43,25 +43,71 @@ def _make_odd(engine: Engine) -> None:
         sheet = db.scalars(select(Sheet).order_by(Sheet.id)).first()
         assert sheet is not None
         db.add_all(
-            Photo(client_id=uuid.uuid4(), sheet_id=sheet.id, media_type=kind, content=content,
-                  person_id=1)
+            Photo(
+                client_id=uuid.uuid4(),
+                sheet_id=sheet.id,
+                media_type=kind,
+                content=content,
+                person_id=1,
+            )
             for kind, content in zip(TYPES, PICTURES, strict=True)
-        )  # fmt: skip
-        model = KnifeModel(maker=Maker(name=ODD[:60]), line=ODD[:70], knife_type="gyuto",
-                           nominal_mm=1e-300, grind="convex", price=Decimal("0.10"))  # fmt: skip
+        )
+        model = KnifeModel(
+            maker=Maker(name=ODD[:60]),
+            line=ODD[:70],
+            knife_type="gyuto",
+            nominal_mm=1e-300,
+            grind="convex",
+            price=Decimal("0.10"),
+        )
         db.add(Piece(model=model, tag="ODD", note=ODD))
-        db.add(DoneRow(client_id=uuid.uuid4(), piece_id=1, care="stone", person_id=1, note=ODD,
-                       done_on=dt.date(2026, 2, 28), height_mm=45.123456789012345))  # fmt: skip
-        db.add(Publication(piece_id=1, address="kh-01", on=True, shown=["weight"], words=ODD,
-                           person_id=1))  # fmt: skip
-        db.add(ImportRow(source=ODD[:60], file="x.csv", sha256="0" * 64, columns={"wt": ["", "oz"]},
-                         counts={}, added={"readings": 3}, person_id=1))  # fmt: skip
-        shot = MeasuringPhoto(client_id=uuid.uuid4(), sheet_id=sheet.id, view="side",
-                              media_type="image/jpeg", content=PICTURES[0], width_px=900,
-                              height_px=700, person_id=1)  # fmt: skip
-        db.add(PhotoMeasurement(client_id=uuid.uuid4(), photo=shot, method=1, person_id=1,
-                                parameters={"ruler_mm": 99.8},
-                                results={"readings": {}}))  # fmt: skip
+        db.add(
+            DoneRow(
+                client_id=uuid.uuid4(),
+                piece_id=1,
+                care="stone",
+                person_id=1,
+                note=ODD,
+                done_on=dt.date(2026, 2, 28),
+                height_mm=45.123456789012345,
+            )
+        )
+        db.add(
+            Publication(
+                piece_id=1, address="kh-01", on=True, shown=["weight"], words=ODD, person_id=1
+            )
+        )
+        db.add(
+            ImportRow(
+                source=ODD[:60],
+                file="x.csv",
+                sha256="0" * 64,
+                columns={"wt": ["", "oz"]},
+                counts={},
+                added={"readings": 3},
+                person_id=1,
+            )
+        )
+        shot = MeasuringPhoto(
+            client_id=uuid.uuid4(),
+            sheet_id=sheet.id,
+            view="side",
+            media_type="image/jpeg",
+            content=PICTURES[0],
+            width_px=900,
+            height_px=700,
+            person_id=1,
+        )
+        db.add(
+            PhotoMeasurement(
+                client_id=uuid.uuid4(),
+                photo=shot,
+                method=1,
+                person_id=1,
+                parameters={"ruler_mm": 99.8},
+                results={"readings": {}},
+            )
+        )
         db.commit()
 
 
@@ -83,10 +129,11 @@ def restored(cluster: Cluster, packed: Path) -> Iterator[Engine]:
 
 def every_row(db: Session) -> dict[str, list[tuple[object, ...]]]:
     return {
-        table.name: [tuple(row) for row in db.execute(
-            select(table).order_by(*table.primary_key.columns))]
+        table.name: [
+            tuple(row) for row in db.execute(select(table).order_by(*table.primary_key.columns))
+        ]
         for table in archive.tables()
-    }  # fmt: skip
+    }
 
 
 def test_every_row_of_every_table_comes_back_as_it_was(full: Engine, restored: Engine) -> None:
@@ -120,8 +167,10 @@ def test_what_is_inside_can_be_read_by_anybody(packed: Path, full: Engine) -> No
         stored = db.get_one(Reading, first["id"])
         assert (first["typed"], first["si_value"]) == (stored.typed, stored.si_value)
         assert {n for n in opened.namelist() if n.startswith("photos/")} == {
-            "photos/1.jpg", "photos/2.png", "photos/3.webp",
-        }  # fmt: skip
+            "photos/1.jpg",
+            "photos/2.png",
+            "photos/3.webp",
+        }
         assert opened.read("measuring_photos/1.jpg") == PICTURES[0]
 
 
@@ -131,9 +180,7 @@ def test_a_restored_record_is_append_only_again(restored: Engine, table: type) -
         db.execute(delete(table))
 
 
-def test_numbers_go_on_where_they_ended_and_an_empty_table_begins_at_one(
-    restored: Engine,
-) -> None:
+def test_numbers_go_on_where_they_ended_and_an_empty_table_begins_at_one(restored: Engine) -> None:
     with sessions(restored)() as db:
         last = db.scalar(select(func.max(Piece.id))) or 0
         piece = Piece(model_id=1, tag="AFTER")

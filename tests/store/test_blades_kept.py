@@ -36,9 +36,15 @@ def sheet(db: Session) -> Iterator[Sheet]:
 
 
 def trace(db: Session, sheet: Sheet, points: list[list[float]]) -> EdgeTrace:
-    row = EdgeTrace(client_id=uuid.uuid4(), sheet_id=sheet.id, source="columns", given="",
-                    points=points, taken_at=dt.datetime.now(dt.UTC),
-                    person_id=sheet.person_id)  # fmt: skip
+    row = EdgeTrace(
+        client_id=uuid.uuid4(),
+        sheet_id=sheet.id,
+        source="columns",
+        given="",
+        points=points,
+        taken_at=dt.datetime.now(dt.UTC),
+        person_id=sheet.person_id,
+    )
     db.add(row)
     db.flush()
     return row
@@ -46,8 +52,16 @@ def trace(db: Session, sheet: Sheet, points: list[list[float]]) -> EdgeTrace:
 
 def see(db: Session, sheet: Sheet, item: str, value: str) -> None:
     now = dt.datetime.now(dt.UTC)
-    db.add(Observation(client_id=uuid.uuid4(), sheet_id=sheet.id, item=item, value=value,
-                       taken_at=now, person_id=sheet.person_id))  # fmt: skip
+    db.add(
+        Observation(
+            client_id=uuid.uuid4(),
+            sheet_id=sheet.id,
+            item=item,
+            value=value,
+            taken_at=now,
+            person_id=sheet.person_id,
+        )
+    )
     db.flush()
 
 
@@ -72,8 +86,10 @@ def test_the_newest_trace_of_a_piece_stands_and_an_empty_one_withdraws_it(
 
 def test_traced_edges_are_append_only(db: Session, sheet: Sheet) -> None:
     row = trace(db, sheet, EDGE)
-    for statement in ("UPDATE edge_traces SET source = 'svg' WHERE id = :id",
-                      "DELETE FROM edge_traces WHERE id = :id"):  # fmt: skip
+    for statement in (
+        "UPDATE edge_traces SET source = 'svg' WHERE id = :id",
+        "DELETE FROM edge_traces WHERE id = :id",
+    ):
         with pytest.raises(DBAPIError, match="append-only"), db.begin_nested():
             db.execute(text(statement), {"id": row.id})
 
@@ -148,9 +164,17 @@ def test_the_demo_has_every_grind_and_the_edges_it_names(db: Session) -> None:
     figures = records.figures(db)
     tags = {p.tag: p for p in pieces}
     assert {p.model.grind for p in pieces} >= {
-        "full_flat", "sabre", "high_flat", "hollow", "deep_concave", "convex", "single_bevel",
-        "single_bevel_added", "asymmetric_double", "two_angle",
-    }  # fmt: skip
+        "full_flat",
+        "sabre",
+        "high_flat",
+        "hollow",
+        "deep_concave",
+        "convex",
+        "single_bevel",
+        "single_bevel_added",
+        "asymmetric_double",
+        "two_angle",
+    }
     for tag, further in FURTHER.items():
         assert set(further) <= set(figures[tags[tag].id]), tag
     kept = records.traces(db, [tags[tag].id for tag in EDGES])

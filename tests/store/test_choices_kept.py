@@ -20,8 +20,9 @@ def person(db: Session) -> int:
 
 
 def a_comparison(db: Session, person: int, name: str) -> ComparisonRow:
-    row = ComparisonRow(name=name, pieces=[1, 2], asked={"pieces": [1, 2]}, answered={},
-                        person_id=person)  # fmt: skip
+    row = ComparisonRow(
+        name=name, pieces=[1, 2], asked={"pieces": [1, 2]}, answered={}, person_id=person
+    )
     db.add(row)
     db.flush()
     return row

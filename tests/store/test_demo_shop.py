@@ -57,8 +57,11 @@ def test_only_the_faults_put_there_are_found(shop: Session) -> None:
 
 def test_one_knife_is_not_hardened_and_says_otherwise_on_its_box(shop: Session) -> None:
     figures = records.figures(shop)
-    soft = [tag for tag, piece in by_tag(shop).items()
-            if hardened(figures[piece.id]).verdict is Hardened.NOT_HARDENED]  # fmt: skip
+    soft = [
+        tag
+        for tag, piece in by_tag(shop).items()
+        if hardened(figures[piece.id]).verdict is Hardened.NOT_HARDENED
+    ]
     assert soft == ["TT-16"]
     piece = by_tag(shop)["TT-16"]
     verdicts = {c.quantity: c.verdict for c in judged_claims(piece, figures[piece.id])}
@@ -95,20 +98,29 @@ def test_the_angle_gauge_is_the_first_of_the_instruments_to_fall_due(shop: Sessi
     rows = shop.scalars(select(Instrument).where(Instrument.stand_in)).all()
     opening = min(shop.scalars(select(Sheet.started_at).where(Sheet.finished_at.is_not(None))))
     assert {r.kind for r in rows} == {
-        "caliper", "scale", "hardness tester", "angle gauge", "edge tester",
-        "card tester"}  # fmt: skip
+        "caliper",
+        "scale",
+        "hardness tester",
+        "angle gauge",
+        "edge tester",
+        "card tester",
+    }
     due = {r.kind: r.calibration_due for r in rows}
     assert all(date is not None and date > opening.date() for date in due.values())
     assert min(due, key=lambda kind: str(due[kind])) == "angle gauge"
 
 
-def test_the_bench_has_work_of_every_kind_and_one_piece_is_back_on_the_shelf(
-    shop: Session,
-) -> None:
+def test_the_bench_has_work_of_every_kind_and_one_piece_is_back_on_the_shelf(shop: Session) -> None:
     ids = {tag: piece.id for tag, piece in by_tag(shop).items()}
     shelf = {key: found.shelf for key, found in finishes(shop, list(ids.values())).items()}
     assert {tag for tag, key in ids.items() if shelf[key] is Shelf.NEEDS_WORK} == {
-        "DG-20", "BT-16", "TH-08", "OM-21", "PM-27", "QS-17"}  # fmt: skip
+        "DG-20",
+        "BT-16",
+        "TH-08",
+        "OM-21",
+        "PM-27",
+        "QS-17",
+    }
     assert shelf[ids["OK-22"]] is Shelf.RETURN
     assert shelf[ids["TT-16"]] is shelf[ids["KH-01"]] is Shelf.READY
     assert {row.piece_id for row in orders(shop)} == {ids["TT-16"], ids["OM-21"]}

@@ -47,12 +47,23 @@ def sheet(db: Session) -> int:
 
 def row(sheet: int, quantity: str = "weight", value: float = 186.0, **more: Any) -> dict[str, Any]:
     usual = {
-        "client_id": str(uuid.uuid4()), "sheet_id": sheet, "quantity": quantity,
-        "typed": f"{value} g", "value": value, "unit": "g", "si_value": value, "si_unit": "g",
-        "instrument_id": None, "kind": "scale", "resolution": 1, "method": "manual",
-        "station": "", "unusual_confirmed": False, "taken_at": "2026-03-01T09:00:00+00:00",
+        "client_id": str(uuid.uuid4()),
+        "sheet_id": sheet,
+        "quantity": quantity,
+        "typed": f"{value} g",
+        "value": value,
+        "unit": "g",
+        "si_value": value,
+        "si_unit": "g",
+        "instrument_id": None,
+        "kind": "scale",
+        "resolution": 1,
+        "method": "manual",
+        "station": "",
+        "unusual_confirmed": False,
+        "taken_at": "2026-03-01T09:00:00+00:00",
         "person_id": 1,
-    }  # fmt: skip
+    }
     return {**usual, **more}
 
 
@@ -122,15 +133,22 @@ def test_repeats_are_numbered_without_gap_or_double_under_load(
     [("heel", 0.0, 0.0, 0.0), ("middle", 0.5, 0.0, 104.5), ("10 mm from tip", 1.0, -10.0, 199.0)],
 )
 def test_a_named_station_is_placed_along_the_measured_edge(
-    store: ReadingStore, sheet: int, db: Session, station: str, share: float, offset: float,
+    store: ReadingStore,
+    sheet: int,
+    db: Session,
+    station: str,
+    share: float,
+    offset: float,
     along: float,
-) -> None:  # fmt: skip
+) -> None:
     spine = {"kind": "caliper", "resolution": 0.01, "unit": "mm", "si_unit": "mm"}
-    store.keep(row(sheet, "spine_mid", 2.0, **spine, station=station, share=share,
-                   offset_mm=offset))  # fmt: skip
+    store.keep(
+        row(sheet, "spine_mid", 2.0, **spine, station=station, share=share, offset_mm=offset)
+    )
     store.keep(row(sheet, "edge_length", 209.0, **spine))
-    store.keep(row(sheet, "spine_mid", 2.0, **spine, station=station, share=share,
-                   offset_mm=offset))  # fmt: skip
+    store.keep(
+        row(sheet, "spine_mid", 2.0, **spine, station=station, share=share, offset_mm=offset)
+    )
     before, _, after = kept(db, sheet)
     assert before.station_mm is None
     assert after.station_mm == pytest.approx(along)
@@ -203,9 +221,15 @@ def test_a_voided_block_reading_no_longer_corrects(
 
 def see(db: Session, sheet: int, value: str, item: str = "tang", aspect: str = "") -> Observation:
     made = Observation(
-        client_id=uuid.uuid4(), sheet_id=sheet, item=item, aspect=aspect, value=value, note="",
-        taken_at=dt.datetime.now(dt.UTC), person_id=1,
-    )  # fmt: skip
+        client_id=uuid.uuid4(),
+        sheet_id=sheet,
+        item=item,
+        aspect=aspect,
+        value=value,
+        note="",
+        taken_at=dt.datetime.now(dt.UTC),
+        person_id=1,
+    )
     db.add(made)
     db.commit()
     return made
@@ -241,8 +265,15 @@ def test_nothing_entered_at_the_bench_is_ever_changed(
     sheet: int, db: Session, table: str, verb: str
 ) -> None:
     see(db, sheet, "full")
-    db.add(Photo(client_id=uuid.uuid4(), sheet_id=sheet, media_type="image/png", content=b"x",
-                 person_id=1))  # fmt: skip
+    db.add(
+        Photo(
+            client_id=uuid.uuid4(),
+            sheet_id=sheet,
+            media_type="image/png",
+            content=b"x",
+            person_id=1,
+        )
+    )
     db.commit()
     with pytest.raises(DBAPIError, match="append-only"):
         db.execute(text(verb.format(table)))

@@ -55,8 +55,11 @@ def test_what_was_tampered_with_or_modelled_otherwise_is_said(db: Session) -> No
     made = kept.MadeWith(blade, Kitchen(), shop_foods(db), PUBLISHED_LIFE, 100)
     results = kept.results_of(made.predictions())
     results["card_test"][0] *= 1.001
-    row = KeptPrediction(made_with=kept.stored(made), results=results,
-                         cards={"card_test": "1", "gone": "1", "release": "1"})  # fmt: skip
+    row = KeptPrediction(
+        made_with=kept.stored(made),
+        results=results,
+        cards={"card_test": "1", "gone": "1", "release": "1"},
+    )
     found = kept.again(row)
     assert found.differing == ["card_test"]
     assert found.models_changed == ["card_test", "gone"]
@@ -91,8 +94,14 @@ def test_a_trial_without_points_leaves_the_shelf_as_it_is(db: Session) -> None:
     shelf.work_out(db, 1000)
     before = shelf.knives(db, ids)
     person, piece = (db.scalars(select(t.id).limit(1)).one() for t in (Person, Piece))
-    trial = TrialRow(client_id=uuid.uuid4(), piece_id=piece, kind="card test", source="typed",
-                     started_at=dt.datetime.now(dt.UTC), person_id=person)  # fmt: skip
+    trial = TrialRow(
+        client_id=uuid.uuid4(),
+        piece_id=piece,
+        kind="card test",
+        source="typed",
+        started_at=dt.datetime.now(dt.UTC),
+        person_id=person,
+    )
     db.add(trial)
     db.flush()
     stored = kept_trials.stored_protocol(Protocol())

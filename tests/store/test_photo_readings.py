@@ -51,10 +51,14 @@ def engine(cluster: Cluster) -> Iterator[Engine]:
 def sheet(engine: Engine) -> Iterator[tuple[Session, Sheet]]:
     with sessions(engine)() as db:
         maker = Maker(name=uuid.uuid4().hex[:12])
-        model = KnifeModel(maker=maker, line="One", knife_type="gyuto", nominal_mm=210.0,
-                           grind="full_flat")  # fmt: skip
-        made = Sheet(piece=Piece(model=model, tag=uuid.uuid4().hex[:12]), started_at=EARLIER,
-                     person_id=db.scalars(select(Person.id)).first())  # fmt: skip
+        model = KnifeModel(
+            maker=maker, line="One", knife_type="gyuto", nominal_mm=210.0, grind="full_flat"
+        )
+        made = Sheet(
+            piece=Piece(model=model, tag=uuid.uuid4().hex[:12]),
+            started_at=EARLIER,
+            person_id=db.scalars(select(Person.id)).first(),
+        )
         db.add(made)
         db.commit()
         yield db, made
@@ -68,11 +72,23 @@ def read(
         tool = db.scalars(select(Instrument.id).where(Instrument.resolution == 0.1)).first()
         person = db.scalars(select(Person.id)).first()
     store = ReadingStore(engine)
-    row = {"client_id": str(key), "sheet_id": sheet_id, "quantity": "height_heel",
-           "typed": f"{value} mm", "value": value, "unit": "mm", "si_value": value, "si_unit": "mm",
-           "instrument_id": tool, "method": method, "station": "", "unusual_confirmed": False,
-           "standard_uncertainty": u, "taken_at": EARLIER.isoformat(),
-           "person_id": person}  # fmt: skip
+    row = {
+        "client_id": str(key),
+        "sheet_id": sheet_id,
+        "quantity": "height_heel",
+        "typed": f"{value} mm",
+        "value": value,
+        "unit": "mm",
+        "si_value": value,
+        "si_unit": "mm",
+        "instrument_id": tool,
+        "method": method,
+        "station": "",
+        "unusual_confirmed": False,
+        "standard_uncertainty": u,
+        "taken_at": EARLIER.isoformat(),
+        "person_id": person,
+    }
     assert store.keep(row).told is Told.KEPT
     store.close()
     return key
@@ -106,8 +122,9 @@ def test_a_newer_sheet_goes_before_an_older_one_whatever_it_was_read_with(
 ) -> None:
     db, own = sheet
     read(engine, own.id, 46.0)
-    later = Sheet(piece_id=own.piece_id, person_id=own.person_id,
-                  started_at=EARLIER + dt.timedelta(days=30))  # fmt: skip
+    later = Sheet(
+        piece_id=own.piece_id, person_id=own.person_id, started_at=EARLIER + dt.timedelta(days=30)
+    )
     db.add(later)
     db.commit()
     read(engine, later.id, 45.2, u=0.2, method=records.PHOTO)
@@ -132,8 +149,17 @@ def test_a_traced_spine_is_kept_with_the_blade_and_with_its_predictions(
     db, own = sheet
     edge = [[float(x), 0.0 if x < 120 else (x - 120) ** 2 / 600] for x in range(0, 211, 5)]
     spine = [[0.0, 47.0], [120.0, 44.0], [210.0, 13.5]]
-    db.add(EdgeTrace(client_id=uuid.uuid4(), sheet_id=own.id, source=records.PHOTO, points=edge,
-                     spine=spine, taken_at=EARLIER, person_id=own.person_id))  # fmt: skip
+    db.add(
+        EdgeTrace(
+            client_id=uuid.uuid4(),
+            sheet_id=own.id,
+            source=records.PHOTO,
+            points=edge,
+            spine=spine,
+            taken_at=EARLIER,
+            person_id=own.person_id,
+        )
+    )
     db.commit()
     blade = records.blade_of(db, own.piece_id)
     assert blade.traced is not None

@@ -43,10 +43,19 @@ def add_reading(db: Session, sheet: Sheet, value: float, quantity: str = "weight
     instrument = db.scalars(scales).first()
     assert instrument is not None
     reading = Reading(
-        client_id=uuid.uuid4(), sheet_id=sheet.id, quantity=quantity, typed=f"{value} g",
-        value=value, unit="g", si_value=value, si_unit="g", instrument_id=instrument.id,
-        replicate=1, taken_at=dt.datetime.now(dt.UTC), person_id=sheet.person_id,
-    )  # fmt: skip
+        client_id=uuid.uuid4(),
+        sheet_id=sheet.id,
+        quantity=quantity,
+        typed=f"{value} g",
+        value=value,
+        unit="g",
+        si_value=value,
+        si_unit="g",
+        instrument_id=instrument.id,
+        replicate=1,
+        taken_at=dt.datetime.now(dt.UTC),
+        person_id=sheet.person_id,
+    )
     db.add(reading)
     db.flush()
     return reading

@@ -56,35 +56,64 @@ def a_sheet(db: Session, tag: str = "KH-01") -> Sheet:
 def read(db: Session, sheet: Sheet, grams: float = 190.0) -> Reading:
     like = db.scalars(select(Reading).where(Reading.quantity == "weight").limit(1)).one()
     row = Reading(
-        client_id=uuid.uuid4(), sheet_id=sheet.id, quantity="weight", typed=f"{grams} g",
-        value=grams, unit="g", si_value=grams, si_unit="g", instrument_id=like.instrument_id,
-        replicate=1, taken_at=NOW, person_id=sheet.person_id,
-    )  # fmt: skip
+        client_id=uuid.uuid4(),
+        sheet_id=sheet.id,
+        quantity="weight",
+        typed=f"{grams} g",
+        value=grams,
+        unit="g",
+        si_value=grams,
+        si_unit="g",
+        instrument_id=like.instrument_id,
+        replicate=1,
+        taken_at=NOW,
+        person_id=sheet.person_id,
+    )
     db.add(row)
     db.flush()
     return row
 
 
 def see(db: Session, sheet: Sheet) -> None:
-    db.add(Observation(client_id=uuid.uuid4(), sheet_id=sheet.id, item="surface", value="polished",
-                       taken_at=NOW, person_id=sheet.person_id))  # fmt: skip
+    db.add(
+        Observation(
+            client_id=uuid.uuid4(),
+            sheet_id=sheet.id,
+            item="surface",
+            value="polished",
+            taken_at=NOW,
+            person_id=sheet.person_id,
+        )
+    )
 
 
 def traced(db: Session, sheet: Sheet) -> None:
-    db.add(EdgeTrace(client_id=uuid.uuid4(), sheet_id=sheet.id, source="columns", taken_at=NOW,
-                     points=[[0, 0], [209, 12]], person_id=sheet.person_id))  # fmt: skip
+    db.add(
+        EdgeTrace(
+            client_id=uuid.uuid4(),
+            sheet_id=sheet.id,
+            source="columns",
+            taken_at=NOW,
+            points=[[0, 0], [209, 12]],
+            person_id=sheet.person_id,
+        )
+    )
 
 
 def claimed(db: Session, sheet: Sheet) -> None:
-    db.add(Claim(model_id=sheet.piece.model_id, quantity="weight", printed="200 g", low=200,
-                 high=200))  # fmt: skip
+    db.add(
+        Claim(model_id=sheet.piece.model_id, quantity="weight", printed="200 g", low=200, high=200)
+    )
 
 
 def struck_out(db: Session, sheet: Sheet) -> None:
-    db.execute(text("""
+    db.execute(
+        text("""
         INSERT INTO reading_voids (reading_id, reason, person_id)
         SELECT max(id), 'digits swapped', :person FROM readings WHERE sheet_id = :sheet
-    """), {"sheet": sheet.id, "person": sheet.person_id})  # fmt: skip
+    """),
+        {"sheet": sheet.id, "person": sheet.person_id},
+    )
 
 
 def sql(statement: str) -> Writes:
@@ -108,14 +137,29 @@ WRITTEN: dict[str, tuple[Writes, str]] = {
     "a claim": (claimed, "model"),
     "a claim taken back": (sql(f"DELETE FROM claims WHERE model_id = {_OF_MODEL}"), "model"),
     "a price": (sql(f"UPDATE knife_models SET price = 99 WHERE id = {_OF_MODEL}"), "model"),
-    "a maker's name": (sql("UPDATE makers SET name = name || '!' WHERE id = (SELECT maker_id FROM "
-                           f"knife_models WHERE id = {_OF_MODEL})"), "maker"),
-    "a grade": (sql("UPDATE steels SET toughness = toughness WHERE id = (SELECT steel_id FROM "
-                    f"knife_models WHERE id = {_OF_MODEL})"), "steel"),
-    "an instrument's error": (sql("UPDATE instruments SET mpe = mpe + 1 WHERE id IN (SELECT "
-                                  "instrument_id FROM readings JOIN sheets s ON s.id = sheet_id "
-                                  "WHERE piece_id = :piece)"), "instrument"),
-}  # fmt: skip
+    "a maker's name": (
+        sql(
+            "UPDATE makers SET name = name || '!' WHERE id = (SELECT maker_id FROM "
+            f"knife_models WHERE id = {_OF_MODEL})"
+        ),
+        "maker",
+    ),
+    "a grade": (
+        sql(
+            "UPDATE steels SET toughness = toughness WHERE id = (SELECT steel_id FROM "
+            f"knife_models WHERE id = {_OF_MODEL})"
+        ),
+        "steel",
+    ),
+    "an instrument's error": (
+        sql(
+            "UPDATE instruments SET mpe = mpe + 1 WHERE id IN (SELECT "
+            "instrument_id FROM readings JOIN sheets s ON s.id = sheet_id "
+            "WHERE piece_id = :piece)"
+        ),
+        "instrument",
+    ),
+}
 
 
 def touched_with(db: Session, piece: Piece, by: str) -> set[int]:
@@ -149,8 +193,15 @@ def test_whatever_is_written_of_a_piece_makes_it_wait_and_no_other(
 def test_work_done_on_a_piece_makes_it_wait(at_rest: Session) -> None:
     job = at_rest.scalars(select(WorkJobRow).limit(1)).one()
     order = job.order
-    at_rest.add(WorkEventRow(client_id=uuid.uuid4(), job_id=job.id, kind="note", note="seen",
-                             person_id=order.person_id))  # fmt: skip
+    at_rest.add(
+        WorkEventRow(
+            client_id=uuid.uuid4(),
+            job_id=job.id,
+            kind="note",
+            note="seen",
+            person_id=order.person_id,
+        )
+    )
     at_rest.flush()
     assert list(at_rest.scalars(select(ShelfStale.piece_id))) == [order.piece_id]
 

@@ -32,10 +32,14 @@ def person(db: Session) -> int:
 def begun(db: Session, person: int, kind: TrialKind = TrialKind.CARD, **more: object) -> TrialRow:
     """A trial put straight into the record; rolled back with the session."""
     row = TrialRow(
-        client_id=uuid.uuid4(), piece_id=db.scalars(select(Piece.id).limit(1)).one(),
-        kind=kind.value, source="typed", started_at=dt.datetime.now(dt.UTC), person_id=person,
+        client_id=uuid.uuid4(),
+        piece_id=db.scalars(select(Piece.id).limit(1)).one(),
+        kind=kind.value,
+        source="typed",
+        started_at=dt.datetime.now(dt.UTC),
+        person_id=person,
         **more,
-    )  # fmt: skip
+    )
     db.add(row)
     db.flush()
     protocol(db, row, Protocol("stones"))
@@ -51,8 +55,16 @@ def protocol(db: Session, row: TrialRow, stated: Protocol) -> None:
 def point(
     db: Session, row: TrialRow, x: float, value: float | None = None, event: str = ""
 ) -> None:
-    db.add(TrialPoint(client_id=uuid.uuid4(), trial_id=row.id, x=x, value=value, event=event,
-                      person_id=row.person_id))  # fmt: skip
+    db.add(
+        TrialPoint(
+            client_id=uuid.uuid4(),
+            trial_id=row.id,
+            x=x,
+            value=value,
+            event=event,
+            person_id=row.person_id,
+        )
+    )
     db.flush()
 
 

@@ -35,8 +35,16 @@ from maple_rook.store.upkeep_tables import (
 )
 from maple_rook.store.work_orders import EventKind, JobState, finishes, state_of
 
-TABLES = ("workshop_sets", "upkeep_plans", "upkeep_plan_marks", "upkeep_log", "upkeep_voids",
-          "work_orders", "work_jobs", "work_events")  # fmt: skip
+TABLES = (
+    "workshop_sets",
+    "upkeep_plans",
+    "upkeep_plan_marks",
+    "upkeep_log",
+    "upkeep_voids",
+    "work_orders",
+    "work_jobs",
+    "work_events",
+)
 DAY = dt.date(2026, 10, 5)
 
 
@@ -58,20 +66,43 @@ def sheet(db: Session, person: int) -> Sheet:
 
 
 def seen(db: Session, sheet: Sheet, item: str, value: str, aspect: str = "") -> int:
-    row = Observation(client_id=uuid.uuid4(), sheet_id=sheet.id, item=item, aspect=aspect,
-                      value=value, taken_at=sheet.started_at,
-                      person_id=sheet.person_id)  # fmt: skip
+    row = Observation(
+        client_id=uuid.uuid4(),
+        sheet_id=sheet.id,
+        item=item,
+        aspect=aspect,
+        value=value,
+        taken_at=sheet.started_at,
+        person_id=sheet.person_id,
+    )
     db.add(row)
     db.flush()
     return row.id
 
 
 def a_job(db: Session, sheet: Sheet, item: str, seen_id: int | None) -> WorkJobRow:
-    order = WorkOrderRow(client_id=uuid.uuid4(), piece_id=sheet.piece_id, sheet_id=sheet.id,
-                         person_id=sheet.person_id)  # fmt: skip
-    job = WorkJobRow(place=0, item=item, aspect="", severity="mend", label=item, note="", what="",
-                     grits=[600], materials=[], minutes=5.0, caution="", recheck="",
-                     returns=False, seen_id=seen_id)  # fmt: skip
+    order = WorkOrderRow(
+        client_id=uuid.uuid4(),
+        piece_id=sheet.piece_id,
+        sheet_id=sheet.id,
+        person_id=sheet.person_id,
+    )
+    job = WorkJobRow(
+        place=0,
+        item=item,
+        aspect="",
+        severity="mend",
+        label=item,
+        note="",
+        what="",
+        grits=[600],
+        materials=[],
+        minutes=5.0,
+        caution="",
+        recheck="",
+        returns=False,
+        seen_id=seen_id,
+    )
     order.jobs.append(job)
     db.add(order)
     db.flush()
@@ -79,16 +110,30 @@ def a_job(db: Session, sheet: Sheet, item: str, seen_id: int | None) -> WorkJobR
 
 
 def happened(db: Session, job: WorkJobRow, kind: EventKind, value: str = "") -> None:
-    db.add(WorkEventRow(client_id=uuid.uuid4(), job_id=job.id, kind=kind.value, value=value,
-                        person_id=job.order.person_id))  # fmt: skip
+    db.add(
+        WorkEventRow(
+            client_id=uuid.uuid4(),
+            job_id=job.id,
+            kind=kind.value,
+            value=value,
+            person_id=job.order.person_id,
+        )
+    )
     db.flush()
     db.refresh(job, ["events"])
 
 
-def done(piece: int, person: int, day: dt.date, care: EdgeCare = EdgeCare.STONE,
-         **after: float) -> DoneRow:  # fmt: skip
-    return DoneRow(client_id=uuid.uuid4(), piece_id=piece, care=care.value, done_on=day,
-                   person_id=person, **after)  # fmt: skip
+def done(
+    piece: int, person: int, day: dt.date, care: EdgeCare = EdgeCare.STONE, **after: float
+) -> DoneRow:
+    return DoneRow(
+        client_id=uuid.uuid4(),
+        piece_id=piece,
+        care=care.value,
+        done_on=day,
+        person_id=person,
+        **after,
+    )
 
 
 @pytest.mark.parametrize("table", TABLES)
@@ -112,8 +157,15 @@ def test_a_plan_ended_is_gone_and_can_be_taken_up_again(
     db: Session, sheet: Sheet, person: int
 ) -> None:
     kitchen = Kitchen(use=Use.PROFESSIONAL, honed=False)
-    row = PlanRow(client_id=uuid.uuid4(), piece_id=sheet.piece_id, label="mole",
-                  kitchen=asdict(kitchen), rods="", begun_on=DAY, person_id=person)  # fmt: skip
+    row = PlanRow(
+        client_id=uuid.uuid4(),
+        piece_id=sheet.piece_id,
+        label="mole",
+        kitchen=asdict(kitchen),
+        rods="",
+        begun_on=DAY,
+        person_id=person,
+    )
     db.add(row)
     db.flush()
 
@@ -133,8 +185,9 @@ def test_the_log_is_read_by_day_and_what_was_struck_out_says_why(
     db: Session, sheet: Sheet, person: int
 ) -> None:
     piece = sheet.piece_id
-    late, early = (done(piece, person, DAY + dt.timedelta(days=d), height_mm=45.0 - d / 100)
-                   for d in (9, 2))  # fmt: skip
+    late, early = (
+        done(piece, person, DAY + dt.timedelta(days=d), height_mm=45.0 - d / 100) for d in (9, 2)
+    )
     db.add_all([late, early])
     db.flush()
     db.add(DoneVoid(done_id=late.id, reason="another knife", person_id=person))
@@ -160,8 +213,10 @@ def entries(*days: int, care: EdgeCare = EdgeCare.STONE, voided: str | None = No
 
 
 def heights(**by_day: float) -> list[Measured]:
-    return [Measured(DAY + dt.timedelta(days=int(day[1:])), Figure(value, 0.05))
-            for day, value in by_day.items()]  # fmt: skip
+    return [
+        Measured(DAY + dt.timedelta(days=int(day[1:])), Figure(value, 0.05))
+        for day, value in by_day.items()
+    ]
 
 
 def test_sharpenings_between_two_heights_are_counted_once() -> None:
@@ -181,10 +236,15 @@ def test_heights_without_a_sharpening_between_say_nothing_of_the_rate() -> None:
 
 def test_a_job_goes_back_to_ordered_until_it_passes_its_recheck(db: Session, sheet: Sheet) -> None:
     job = a_job(db, sheet, "rivets", None)
-    steps = [(EventKind.BEFORE, "", JobState.ORDERED), (EventKind.DONE, "", JobState.DONE),
-             (EventKind.RECHECK, "minor", JobState.ORDERED), (EventKind.DONE, "", JobState.DONE),
-             (EventKind.AFTER, "", JobState.DONE), (EventKind.RECHECK, "fine", JobState.CLOSED),
-             (EventKind.DROPPED, "", JobState.DROPPED)]  # fmt: skip
+    steps = [
+        (EventKind.BEFORE, "", JobState.ORDERED),
+        (EventKind.DONE, "", JobState.DONE),
+        (EventKind.RECHECK, "minor", JobState.ORDERED),
+        (EventKind.DONE, "", JobState.DONE),
+        (EventKind.AFTER, "", JobState.DONE),
+        (EventKind.RECHECK, "fine", JobState.CLOSED),
+        (EventKind.DROPPED, "", JobState.DROPPED),
+    ]
     for kind, value, after in steps:
         happened(db, job, kind, value)
         assert state_of(job.events) is after

@@ -66,20 +66,46 @@ class JobIn(Strict):
         job = CustomerJob(
             self.label,
             Kitchen(self.use, self.board, self.technique, job=self.cuts, shares=shares),
-            self.size, self.motion, self.hand, self.grip, self.bone, self.care, self.tools,
-            self.skill, self.heft, self.school, self.rods, self.ratio, self.budget,
-        )  # fmt: skip
+            self.size,
+            self.motion,
+            self.hand,
+            self.grip,
+            self.bone,
+            self.care,
+            self.tools,
+            self.skill,
+            self.heft,
+            self.school,
+            self.rods,
+            self.ratio,
+            self.budget,
+        )
         return job.in_kitchen(kitchen_of(job))
 
     @classmethod
     def of(cls, job: CustomerJob) -> Self:
         k = job.kitchen
         return cls(
-            label=job.label, size=job.size, use=k.use, cuts=k.job, shares=dict(k.shares),
-            motion=job.motion, hand=job.hand, grip=job.grip, bone=job.bone, board=k.board,
-            technique=k.technique, care=job.care, tools=job.tools, skill=job.skill, heft=job.heft,
-            school=job.school, rods=job.rods, ratio=job.ratio, budget=job.budget,
-        )  # fmt: skip
+            label=job.label,
+            size=job.size,
+            use=k.use,
+            cuts=k.job,
+            shares=dict(k.shares),
+            motion=job.motion,
+            hand=job.hand,
+            grip=job.grip,
+            bone=job.bone,
+            board=k.board,
+            technique=k.technique,
+            care=job.care,
+            tools=job.tools,
+            skill=job.skill,
+            heft=job.heft,
+            school=job.school,
+            rods=job.rods,
+            ratio=job.ratio,
+            budget=job.budget,
+        )
 
 
 class CriterionOut(BaseModel):

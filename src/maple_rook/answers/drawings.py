@@ -66,8 +66,9 @@ def svg(knives: Sequence[Drawn], view: View) -> str:
         raise Conflict(f"There is no {view.value} to draw: nothing of it is measured.")
     title = f"{view.value}: {', '.join(k.name for k in knives)}"
     scale = SECTION_SCALE if view is View.SECTION else 1.0
-    return drawing(title, shapes, () if overlaid else dimensions, scale=scale,
-                   board=view is not View.PLAN)  # fmt: skip
+    return drawing(
+        title, shapes, () if overlaid else dimensions, scale=scale, board=view is not View.PLAN
+    )
 
 
 def answer(text: str, name: str) -> Response:

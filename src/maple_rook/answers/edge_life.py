@@ -55,13 +55,17 @@ class StabilityOut(BaseModel):
     def of(cls, found: Stability) -> Self:
         return cls(
             margins=[
-                MarginOut(style=m.style.value, roll=list(m.roll),
-                          chip=None if m.chip is None else list(m.chip), words=m.words)
+                MarginOut(
+                    style=m.style.value,
+                    roll=list(m.roll),
+                    chip=None if m.chip is None else list(m.chip),
+                    words=m.words,
+                )
                 for m in found.margins
             ],
             levers=[LeverOut(label=label, gain=gain) for label, gain in found.levers],
             lesson=found.lesson,
-        )  # fmt: skip
+        )
 
 
 def edge_life_of(
@@ -72,17 +76,25 @@ def edge_life_of(
     stone, rod = found["months_to_stone"], found["days_to_rod"]
     if stone.central is None:
         return EdgeLifeOut(
-            step_days=LIFE_STEP, sharpness=[], rod_every_days=None, stone_every_days=None,
-            routine="", why=stone.unavailable or "",
-        )  # fmt: skip
+            step_days=LIFE_STEP,
+            sharpness=[],
+            rod_every_days=None,
+            stone_every_days=None,
+            routine="",
+            why=stone.unavailable or "",
+        )
     stone_day = stone.central * DAYS_IN_MONTH
     rodded = kitchen.honed and rod.central is not None
     routine = Routine.AS_NEEDED if rodded else Routine.STONE_ONLY
-    rod_day = rod.central if rod.central is not None else float(
-        days_to_rod(
-            blade.figures["hardness"].mean, apex_deg(blade) / 2, kitchen, c=life.coefficients
+    rod_day = (
+        rod.central
+        if rod.central is not None
+        else float(
+            days_to_rod(
+                blade.figures["hardness"].mean, apex_deg(blade) / 2, kitchen, c=life.coefficients
+            )
         )
-    )  # fmt: skip
+    )
     curve = edge_life(_DAYS, rod_day, stone_day, routine)
     return EdgeLifeOut(
         step_days=LIFE_STEP,

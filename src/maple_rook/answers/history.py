@@ -93,11 +93,15 @@ def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:
     """Readings with who, when and with what, voided ones too, oldest first."""
     query = (
         select(Reading)
-        .options(joinedload(Reading.instrument), joinedload(Reading.reference),
-                 joinedload(Reading.person), joinedload(Reading.void))
+        .options(
+            joinedload(Reading.instrument),
+            joinedload(Reading.reference),
+            joinedload(Reading.person),
+            joinedload(Reading.void),
+        )
         .where(where)
         .order_by(Reading.id)
-    )  # fmt: skip
+    )
     return [
         ReadingOut(
             id=r.id,

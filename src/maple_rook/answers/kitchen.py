@@ -51,10 +51,12 @@ class KitchenOfTrial(Strict):
     honed: bool = True
 
     def core(self) -> Kitchen:
-        return Kitchen(self.use, self.board, self.technique, self.honed,
-                       Job.ALL_ROUND, EdgeState.FRESH)  # fmt: skip
+        return Kitchen(
+            self.use, self.board, self.technique, self.honed, Job.ALL_ROUND, EdgeState.FRESH
+        )
 
     @classmethod
     def of(cls, kitchen: Kitchen) -> Self:
-        return cls(use=kitchen.use, board=kitchen.board, technique=kitchen.technique,
-                   honed=kitchen.honed)  # fmt: skip
+        return cls(
+            use=kitchen.use, board=kitchen.board, technique=kitchen.technique, honed=kitchen.honed
+        )

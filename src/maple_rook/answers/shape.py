@@ -146,9 +146,12 @@ def profile_of(blade: Blade) -> ProfileOut:
     drop = handle.mean if handle else _drawn_drop_mm(drawn)
     room = measured.mean if measured else float(knuckle_room_mm(drawn.height_heel_mm, drop))
     return profile_out(
-        edge_on_board(blade), drawn, inferred=blade.traced is None, room_mm=room,
+        edge_on_board(blade),
+        drawn,
+        inferred=blade.traced is None,
+        room_mm=room,
         room_measured=measured is not None,
-    )  # fmt: skip
+    )
 
 
 def _drawn_drop_mm(drawn: Outline) -> float:
@@ -157,9 +160,13 @@ def _drawn_drop_mm(drawn: Outline) -> float:
 
 
 def profile_out(
-    curve: EdgeCurve, drawn: Outline | None, *, inferred: bool, room_mm: float = 0.0,
+    curve: EdgeCurve,
+    drawn: Outline | None,
+    *,
+    inferred: bool,
+    room_mm: float = 0.0,
     room_measured: bool = False,
-) -> ProfileOut:  # fmt: skip
+) -> ProfileOut:
     found: BoardProfile = on_board(curve)
     x = np.linspace(0, curve.length_mm, _LINE_POINTS)
     butt = (-130.0, 30.0)
@@ -180,9 +187,13 @@ def profile_out(
         rock_deg=round(found.rock_deg, 2),
         rock=[list(row) for row in found.rock],
         butt_rise_mm=round(butt_rise_mm(found, butt, found.rock_deg), 1),
-        hollow=None if hollow is None else HollowOut(
-            gap_mm=round(hollow.gap_mm, 3), at_mm=round(hollow.at_mm, 1),
-            from_mm=round(hollow.from_mm, 1), to_mm=round(hollow.to_mm, 1),
+        hollow=None
+        if hollow is None
+        else HollowOut(
+            gap_mm=round(hollow.gap_mm, 3),
+            at_mm=round(hollow.at_mm, 1),
+            from_mm=round(hollow.from_mm, 1),
+            to_mm=round(hollow.to_mm, 1),
         ),
         hump_mm=found.hump_mm,
         knuckle_room_mm=round(room_mm, 1),
@@ -190,7 +201,7 @@ def profile_out(
         kind=found.kind.value,
         reasons=list(found.reasons),
         rules=[f"{kind.value}: {rule}" for kind, rule in CLASS_RULES],
-    )  # fmt: skip
+    )
 
 
 def _span(span: tuple[float, float]) -> list[float]:

@@ -6,10 +6,7 @@ import datetime as dt
 
 from pydantic import BaseModel
 
-from maple_rook.core.edge_life.trials import (
-    TrialKind,
-    decline_of,
-)
+from maple_rook.core.edge_life.trials import TrialKind, decline_of
 from maple_rook.core.prediction.evidence import Tried
 from maple_rook.store import trials as kept
 
@@ -52,15 +49,18 @@ def shown(found: kept.Recorded, names: dict[int, tuple[str, str]]) -> TrialOut:
     )
 
 
-_SHORT = {"card_test": "TCC", "days_to_rod": "rod after", "months_to_stone": "stone after",
-          "cuts_to_failure": "fails after"}  # fmt: skip
+_SHORT = {
+    "card_test": "TCC",
+    "days_to_rod": "rod after",
+    "months_to_stone": "stone after",
+    "cuts_to_failure": "fails after",
+}
 
 
 def _summary(tried: Tried) -> str:
     """What a trial found in a few words."""
     trial = tried.trial
-    said = [f"{_SHORT[f.key]} {_plain(f.value)} {f.unit}" for f in tried.found
-            if f.key in _SHORT]  # fmt: skip
+    said = [f"{_SHORT[f.key]} {_plain(f.value)} {f.unit}" for f in tried.found if f.key in _SHORT]
     fits = decline_of(trial)
     if fits and (half := fits[0].half_life[0]) is not None:
         of_x = "cycles" if trial.kind is TrialKind.CARD else "cuts"

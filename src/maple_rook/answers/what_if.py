@@ -24,8 +24,16 @@ from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 
 WHAT_IF_DRAWS = 300
-_SHOWN = ("cutting_ease", "steering_force", "card_test", "days_to_rod", "months_to_stone",
-          "tip_deflection", "blade_mass", "release")  # fmt: skip
+_SHOWN = (
+    "cutting_ease",
+    "steering_force",
+    "card_test",
+    "days_to_rod",
+    "months_to_stone",
+    "tip_deflection",
+    "blade_mass",
+    "release",
+)
 TRIED = ("edge_angle", "thickness_behind_edge", "spine_heel")
 _ALONG_THE_SPINE = ("spine_mid", "spine_tip")
 _UP_THE_FACE = ("thickness_1mm", "thickness_5mm", "thickness_10mm")
@@ -118,12 +126,14 @@ def changed(blade: Blade, asked: WhatIfIn) -> Blade:
                     f = figures[along]
                     figures[along] = Figure(f.mean * ratio, f.standard_uncertainty * ratio)
     if grind is not blade.grind:
-        figures = {k: f for k, f in figures.items()
-                   if k not in ("grind_line", "micro_bevel", "hollow_depth")}  # fmt: skip
+        figures = {
+            k: f
+            for k, f in figures.items()
+            if k not in ("grind_line", "micro_bevel", "hollow_depth")
+        }
     check_section({k: f.mean for k, f in figures.items()}, grind)
     known = inputs.get("bulge") if grind is blade.grind else None
-    return replace(blade, figures=figures, grind=grind,
-                   known_bulge=known.figure if known else None)  # fmt: skip
+    return replace(blade, figures=figures, grind=grind, known_bulge=known.figure if known else None)
 
 
 def row(before: Prediction, after: Prediction) -> WhatIfRow:

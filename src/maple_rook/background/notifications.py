@@ -57,9 +57,11 @@ class Bulletin:
         while True:
             with contextlib.suppress(psycopg.OperationalError):
                 connection = await psycopg.AsyncConnection.connect(
-                    self._address, autocommit=True, application_name=APPLICATION_NAME,
+                    self._address,
+                    autocommit=True,
+                    application_name=APPLICATION_NAME,
                     connect_timeout=5,
-                )  # fmt: skip
+                )
                 async with connection:
                     await work(connection)
             await asyncio.sleep(_AGAIN_S)

@@ -42,9 +42,8 @@ class LongWork:
     def __init__(self, engine: Engine) -> None:
         how: dict[str, Any] = {
             "conninfo": driver_address(engine),
-            "kwargs": {"options": f"-c search_path={SCHEMA}",
-                       "application_name": APPLICATION_NAME},
-        }  # fmt: skip
+            "kwargs": {"options": f"-c search_path={SCHEMA}", "application_name": APPLICATION_NAME},
+        }
         self.app = App(connector=PsycopgConnector(**how, min_size=1, max_size=4))
         self._putting = App(connector=SyncPsycopgConnector(**how, min_size=0, max_size=4))
         self._working: list[asyncio.Task[None]] = []
@@ -73,11 +72,14 @@ class LongWork:
         while not self.stopping.is_set():
             try:
                 await self.app.run_worker_async(
-                    install_signal_handlers=False, concurrency=2, delete_jobs="successful",
+                    install_signal_handlers=False,
+                    concurrency=2,
+                    delete_jobs="successful",
                     shutdown_graceful_timeout=STOPPED_WITHIN_S,
                     update_heartbeat_interval=_HEARTBEAT_S,
-                    stalled_worker_timeout=STALLED_AFTER_S, fetch_job_polling_interval=2.0,
-                )  # fmt: skip
+                    stalled_worker_timeout=STALLED_AFTER_S,
+                    fetch_job_polling_interval=2.0,
+                )
                 return
             except (ConnectorException, OSError) as error:  # the database is away for a while
                 log.warning("the queue of long jobs waits for the database", error=str(error))

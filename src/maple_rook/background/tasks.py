@@ -134,9 +134,11 @@ class LongJobs:
         """Whether it is to go on."""
         with self._opener() as db:
             cancelled = db.scalar(
-                update(LongJob).where(LongJob.id == job_id, LongJob.state.in_(AT_WORK))
-                .values(**values).returning(LongJob.cancelled)
-            )  # fmt: skip
+                update(LongJob)
+                .where(LongJob.id == job_id, LongJob.state.in_(AT_WORK))
+                .values(**values)
+                .returning(LongJob.cancelled)
+            )
             db.commit()
         return cancelled is False
 

@@ -29,15 +29,19 @@ def change_a_little(session: Session) -> None:
     kinds = {"caliper": ("MR-0417", dt.date(2027, 9, 1)), "scale": ("MR-0106", dt.date(2027, 3, 1))}
     for kind, (serial, due) in kinds.items():
         row = session.scalars(
-            select(Instrument).where(Instrument.kind == kind, ~Instrument.stand_in)
-            .order_by(Instrument.id).limit(1)
-        ).one()  # fmt: skip
+            select(Instrument)
+            .where(Instrument.kind == kind, ~Instrument.stand_in)
+            .order_by(Instrument.id)
+            .limit(1)
+        ).one()
         row.serial, row.calibration_due = serial, due
     session.flush()
 
 
 def _as(session: Session, name: str) -> None:
     person = session.scalars(select(Person.id).where(Person.name == name)).one()
-    says = text("SELECT set_config('maple_rook.person', :person, true), "
-                "set_config('maple_rook.audit', 'on', true)")  # fmt: skip
+    says = text(
+        "SELECT set_config('maple_rook.person', :person, true), "
+        "set_config('maple_rook.audit', 'on', true)"
+    )
     session.execute(says, {"person": str(person)})

@@ -6,17 +6,29 @@ from typing import Any
 
 CUSTOMERS: dict[str, dict[str, Any]] = {
     "ferry galley": {
-        "use": "professional", "motion": "rocks", "hand": "shared by both",
-        "technique": "twists and scrapes", "care": "sometimes left wet", "tools": "a rod",
-        "school": "steel first", "shares": {"onion": 4, "carrot": 3, "squash": 2, "fish": 1},
+        "use": "professional",
+        "motion": "rocks",
+        "hand": "shared by both",
+        "technique": "twists and scrapes",
+        "care": "sometimes left wet",
+        "tools": "a rod",
+        "school": "steel first",
+        "shares": {"onion": 4, "carrot": 3, "squash": 2, "fish": 1},
         "budget": 150.0,
     },
     "cookery school, left hand": {
-        "use": "keen", "hand": "left", "tools": "a rod", "skill": "learning", "budget": 160.0,
+        "use": "keen",
+        "hand": "left",
+        "tools": "a rod",
+        "skill": "learning",
+        "budget": 160.0,
     },
     "home cook, no upkeep": {
-        "board": "bamboo", "grip": "holds the handle", "care": "dishwasher", "tools": "nothing",
+        "board": "bamboo",
+        "grip": "holds the handle",
+        "care": "dishwasher",
+        "tools": "nothing",
         "school": "steel first",
     },
-}  # fmt: skip
+}
 """Answers by question; what is not answered is as usual."""

@@ -26,11 +26,15 @@ from maple_rook.store.work_orders import EventKind
 
 _NAMESPACE = uuid.UUID("3f0c6a58-1d0b-4c7e-8f43-90d2b8a1c5e7")
 WORKSHOP = Workshop(
-    spacers=(Spacer("harbour token", 2.35), Spacer("ferry half", 1.80), Spacer("brass shim", 1.00),
-             Spacer("thin shim", 0.50)),
+    spacers=(
+        Spacer("harbour token", 2.35),
+        Spacer("ferry half", 1.80),
+        Spacer("brass shim", 1.00),
+        Spacer("thin shim", 0.50),
+    ),
     stones=(Stone(320, 2.6, 8.0), Stone(1000, 0.8, 3.0), Stone(3000, 0.25, 1.0)),
     hourly_rate=36.0,
-)  # fmt: skip
+)
 
 
 class DemoPlan(NamedTuple):
@@ -42,13 +46,18 @@ class DemoPlan(NamedTuple):
 
 
 PLANS = (
-    DemoPlan("DL-25", "galley of the ferry", Kitchen(Use.PROFESSIONAL, technique=Technique.ROUGH),
-             RodSchool.NONE, 34),
+    DemoPlan(
+        "DL-25",
+        "galley of the ferry",
+        Kitchen(Use.PROFESSIONAL, technique=Technique.ROUGH),
+        RodSchool.NONE,
+        34,
+    ),
     DemoPlan("KH-15", "home cook on the quay", Kitchen(Use.HOME), RodSchool.NONE, 68),
     DemoPlan("HS-24", "cookery school", Kitchen(Use.KEEN), RodSchool.NONE, 21),
     DemoPlan("DF-23", "cookery school", Kitchen(Use.KEEN), RodSchool.LIGHT, 12),
     DemoPlan("BT-27", "fish counter on the mole", Kitchen(Use.PROFESSIONAL), RodSchool.NONE, 40),
-)  # fmt: skip
+)
 _GALLEY_BEFORE = dt.date(2026, 4, 6)
 
 
@@ -66,10 +75,15 @@ class DemoEntry(NamedTuple):
 def _log(today: dt.date) -> list[DemoEntry]:
     """The galley's own stone between its two sheets, then what the shop did since."""
     galley = [
-        DemoEntry("DL-25", EdgeCare.STONE, _GALLEY_BEFORE + dt.timedelta(days=12 * n), 400,
-                  note="by the galley, as the mate wrote it down")
+        DemoEntry(
+            "DL-25",
+            EdgeCare.STONE,
+            _GALLEY_BEFORE + dt.timedelta(days=12 * n),
+            400,
+            note="by the galley, as the mate wrote it down",
+        )
         for n in range(13)
-    ]  # fmt: skip
+    ]
 
     def ago(days: int) -> dt.date:
         return today - dt.timedelta(days=days)
@@ -91,16 +105,31 @@ def add_upkeep(session: Session, hand: Person, today: dt.date) -> None:
     for plan in PLANS:
         begun = today - dt.timedelta(days=plan.days_ago)
         session.add(
-            PlanRow(client_id=_name(f"plan/{plan.tag}"), piece_id=ids[plan.tag], label=plan.label,
-                    kitchen=asdict(plan.kitchen), rods=plan.rods.value, begun_on=begun,
-                    person_id=hand.id)
-        )  # fmt: skip
+            PlanRow(
+                client_id=_name(f"plan/{plan.tag}"),
+                piece_id=ids[plan.tag],
+                label=plan.label,
+                kitchen=asdict(plan.kitchen),
+                rods=plan.rods.value,
+                begun_on=begun,
+                person_id=hand.id,
+            )
+        )
     session.add_all(
-        DoneRow(client_id=_name(f"log/{n}"), piece_id=ids[e.tag], care=e.care.value, done_on=e.on,
-                grit=e.grit, height_mm=e.height, behind_edge_mm=e.behind, minutes=e.minutes,
-                note=e.note, person_id=hand.id)
+        DoneRow(
+            client_id=_name(f"log/{n}"),
+            piece_id=ids[e.tag],
+            care=e.care.value,
+            done_on=e.on,
+            grit=e.grit,
+            height_mm=e.height,
+            behind_edge_mm=e.behind,
+            minutes=e.minutes,
+            note=e.note,
+            person_id=hand.id,
+        )
         for n, e in enumerate(_log(today))
-    )  # fmt: skip
+    )
     session.flush()
     who = Somebody(hand.id, hand.name)
     for tag in ("TT-16", "OM-21"):

@@ -11,22 +11,31 @@ _REACTIVE = ("C105U", "90MnCrV8", "100Cr6", "142WV13")
 _SEMI = ("X153CrMoV12", "HS6-5-2", "HS6-5-3")
 _SURFACES = ("brushed", "polished", "satin", "forge-black", "hammered", "pear-skin", "layered")
 _PARTICULAR: dict[str, list[Sight]] = {
-    "DG-20": [("spine_corners", "", "minor", "sharp where the finger pinches"),
-              ("bolster_proud", "", "fine", "flush, watch it after sharpening"),
-              ("cut_carrot", "push", "wedging", "cracks before it cuts"),
-              ("not_for", "", "line,learner", "")],
-    "TT-16": [("straightness", "", "fine", ""), ("tang_joint", "", "mend", "open at the butt"),
-              ("cut_tomato", "push", "clean", "on the first day")],
+    "DG-20": [
+        ("spine_corners", "", "minor", "sharp where the finger pinches"),
+        ("bolster_proud", "", "fine", "flush, watch it after sharpening"),
+        ("cut_carrot", "push", "wedging", "cracks before it cuts"),
+        ("not_for", "", "line,learner", ""),
+    ],
+    "TT-16": [
+        ("straightness", "", "fine", ""),
+        ("tang_joint", "", "mend", "open at the butt"),
+        ("cut_tomato", "push", "clean", "on the first day"),
+    ],
     "BT-16": [("bevel_evenness", "left", "minor", "added bevel on the back, not declared")],
     "HW-15": [("cut_protein", "draw", "steering", "leaves the line to the left")],
     "OM-21": [("handle_joints", "both", "mend", "gap at the ferrule, seal it")],
-    "TH-08": [("etching", "right", "minor", "rough under the thumb"),
-              ("rivets", "left", "mend", "the middle one stands proud")],
-    "QS-17": [("spine_corners", "", "mend", "sharp all along"),
-              ("choil_corners", "", "mend", "cuts the finger behind the heel")],
+    "TH-08": [
+        ("etching", "right", "minor", "rough under the thumb"),
+        ("rivets", "left", "mend", "the middle one stands proud"),
+    ],
+    "QS-17": [
+        ("spine_corners", "", "mend", "sharp all along"),
+        ("choil_corners", "", "mend", "cuts the finger behind the heel"),
+    ],
     "PM-27": [("edge_line", "", "hollow", "60 mm from the heel, leaves threads")],
     "OK-22": [("straightness", "", "reject", "twisted toward the tip")],
-}  # fmt: skip
+}
 
 
 def sights(model: DemoModel, piece: DemoPiece) -> list[Sight]:
@@ -71,12 +80,20 @@ def _handle(handle: str, built: str) -> list[Sight]:
         "moulded": "moulded",
     }
     shape = next((value for word, value in shapes.items() if word in handle), "oval")
-    materials = {"resin": "laminate", "acetal": "acetal", "soft grip": "soft_grip",
-                 "moulded": "acetal"}  # fmt: skip
+    materials = {
+        "resin": "laminate",
+        "acetal": "acetal",
+        "soft grip": "soft_grip",
+        "moulded": "acetal",
+    }
     material = next((value for word, value in materials.items() if word in handle), "wood")
     tang = "full" if shape == "riveted" else "hidden"
-    rows = [("tang", "", tang, ""), ("handle_shape", "", shape, ""),
-            ("handle_material", "", material, ""), ("grip", "", "pinch", "")]  # fmt: skip
+    rows = [
+        ("tang", "", tang, ""),
+        ("handle_shape", "", shape, ""),
+        ("handle_material", "", material, ""),
+        ("grip", "", "pinch", ""),
+    ]
     if "stamped" not in built:
         full = "full bolster" in built
         rows.append(

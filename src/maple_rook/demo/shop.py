@@ -115,8 +115,13 @@ class _Loader:
         self._piece(row, demo_piece)
 
     def _piece(self, row: KnifeModel, demo_piece: DemoPiece) -> None:
-        piece = Piece(model=row, tag=demo_piece.tag, condition=demo_piece.condition,
-                      note=demo_piece.note, created_at=self.clock)  # fmt: skip
+        piece = Piece(
+            model=row,
+            tag=demo_piece.tag,
+            condition=demo_piece.condition,
+            note=demo_piece.note,
+            created_at=self.clock,
+        )
         self.session.add(piece)
         if demo_piece.earlier:
             earlier = {**demo_piece.figures, **demo_piece.earlier}
@@ -159,11 +164,17 @@ class _Loader:
             name = f"{demo.tag}/{sheet.started_at}/{item}/{aspect}"
             self.session.add(
                 Observation(
-                    client_id=uuid.uuid5(_NAMESPACE, name), sheet_id=self._id(sheet), item=item,
-                    aspect=aspect, value=checked_value(item, aspect, value, note), note=note,
-                    taken_at=at, recorded_at=at, person_id=self.hand.id,
+                    client_id=uuid.uuid5(_NAMESPACE, name),
+                    sheet_id=self._id(sheet),
+                    item=item,
+                    aspect=aspect,
+                    value=checked_value(item, aspect, value, note),
+                    note=note,
+                    taken_at=at,
+                    recorded_at=at,
+                    person_id=self.hand.id,
                 )
-            )  # fmt: skip
+            )
         return at
 
     def _edge(self, sheet: Sheet, demo: DemoPiece, at: dt.datetime) -> EdgeTrace:
@@ -173,19 +184,28 @@ class _Loader:
         given = [*(f"{x:g} mm; {gap:g} mm" for x, gap in stations), f"tip; {tip:g} mm"]
         return EdgeTrace(
             client_id=uuid.uuid5(_NAMESPACE, f"{demo.tag}/{sheet.started_at}/edge"),
-            sheet_id=self._id(sheet), source="stations", given="\n".join(given),
-            taken_at=at, recorded_at=at,
-            points=np.column_stack([curve.x_mm, curve.y_mm]).tolist(), person_id=self.hand.id,
-        )  # fmt: skip
+            sheet_id=self._id(sheet),
+            source="stations",
+            given="\n".join(given),
+            taken_at=at,
+            recorded_at=at,
+            points=np.column_stack([curve.x_mm, curve.y_mm]).tolist(),
+            person_id=self.hand.id,
+        )
 
     def _id(self, sheet: Sheet) -> int:
         self.session.flush()
         return sheet.id
 
     def _reading(
-        self, sheet: Sheet, demo: DemoPiece, q: Quantity, true: float, replicate: int,
+        self,
+        sheet: Sheet,
+        demo: DemoPiece,
+        q: Quantity,
+        true: float,
+        replicate: int,
         at: dt.datetime,
-    ) -> None:  # fmt: skip
+    ) -> None:
         text = demo.slips.get(q.key) or self._typed(demo, q, true)
         typed = parse_reading(q.key, text)
         instrument = self.instruments[q.instrument, q.resolution]
@@ -239,18 +259,28 @@ def _indent_along(replicate: int) -> float:
 def _stand_ins(known: Mapping[tuple[str, float], Instrument]) -> list[Instrument]:
     """Simulated instruments for the demo bench; their addresses come when it is served."""
     due = OPENING.date()
-    rows = (("caliper", 0.01, 0.03, 300), ("scale", 0.1, 0.3, 320),
-            ("hardness tester", 0.1, 1.5, 260), ("angle gauge", 0.1, 0.5, -9),
-            ("edge tester", 0.01, 0.05, 200), ("card tester", 0.01, 0.05, 150))  # fmt: skip
+    rows = (
+        ("caliper", 0.01, 0.03, 300),
+        ("scale", 0.1, 0.3, 320),
+        ("hardness tester", 0.1, 1.5, 260),
+        ("angle gauge", 0.1, 0.5, -9),
+        ("edge tester", 0.01, 0.05, 200),
+        ("card tester", 0.01, 0.05, 150),
+    )
     units = {kind: instrument.unit for (kind, _), instrument in known.items()}
     return [
         Instrument(
-            name=f"{kind} on the line", kind=kind, resolution=resolution, mpe=mpe,
-            unit=units[kind], serial=f"STAND-IN {n}", stand_in=True,
+            name=f"{kind} on the line",
+            kind=kind,
+            resolution=resolution,
+            mpe=mpe,
+            unit=units[kind],
+            serial=f"STAND-IN {n}",
+            stand_in=True,
             calibration_due=due + dt.timedelta(days=days),
         )
         for n, (kind, resolution, mpe, days) in enumerate(rows, 1)
-    ]  # fmt: skip
+    ]
 
 
 def _claim(key: str, printed: str) -> Claim:

@@ -62,8 +62,14 @@ def _card(
 
 def _line(tag: str, days: int, angle: float, fresh_gf: float, half: float) -> DemoTrial:
     """Force on the line after cuts of rope, which doubles in so many."""
-    protocol = replace(_ON_STONES, angle_per_side_deg=angle, medium="tester's line, sisal between",
-                       load_n=None, stroke_mm=None, speed_mm_s=None)  # fmt: skip
+    protocol = replace(
+        _ON_STONES,
+        angle_per_side_deg=angle,
+        medium="tester's line, sisal between",
+        load_n=None,
+        stroke_mm=None,
+        speed_mm_s=None,
+    )
     rng = np.random.default_rng(zlib.crc32(f"line {tag}".encode()))
     points = tuple(
         Point(x, round(float(fresh_gf * (1 + x / half) ** 0.95 * np.exp(rng.normal(0, 0.05))), 0))
@@ -72,8 +78,14 @@ def _line(tag: str, days: int, angle: float, fresh_gf: float, half: float) -> De
     return DemoTrial(tag, days, TrialKind.LINE, protocol, points=points)
 
 
-def _log(tag: str, days: int, kitchen: Kitchen, rods: Sequence[int], stones: Sequence[int],
-         note: str = "") -> DemoTrial:  # fmt: skip
+def _log(
+    tag: str,
+    days: int,
+    kitchen: Kitchen,
+    rods: Sequence[int],
+    stones: Sequence[int],
+    note: str = "",
+) -> DemoTrial:
     events = [Point(0, event=Event.START)]
     events += [Point(x, event=Event.ROD) for x in rods]
     events += [Point(x, event=Event.STONE) for x in stones]
@@ -98,17 +110,31 @@ TRIALS: tuple[DemoTrial, ...] = (
     _line("KH-01", 18, 15.0, 168, 78),
     _line("HS-24", 18, 11.5, 122, 52),
     _line("PK-21", 19, 12.0, 118, 134),
-    DemoTrial("DL-25", 20, TrialKind.COUNT,
-              Protocol("machine edge", 16.5, "800", "10 mm sisal rope, until it slides"),
-              points=(Point(1, 34), Point(2, 41), Point(3, 37))),
-    DemoTrial("PM-21", 21, TrialKind.COUNT,
-              Protocol("whetstones", 15.0, "1000", "10 mm sisal rope, until it slides"),
-              points=(Point(1, 96), Point(2, 108))),
-    _log("DL-25", -150, _LINE_COOK, (1, 2, 4, 5, 6, 30, 31, 33, 34, 64), (29, 63),
-         "Galley of the ferry, written down by the mate."),
+    DemoTrial(
+        "DL-25",
+        20,
+        TrialKind.COUNT,
+        Protocol("machine edge", 16.5, "800", "10 mm sisal rope, until it slides"),
+        points=(Point(1, 34), Point(2, 41), Point(3, 37)),
+    ),
+    DemoTrial(
+        "PM-21",
+        21,
+        TrialKind.COUNT,
+        Protocol("whetstones", 15.0, "1000", "10 mm sisal rope, until it slides"),
+        points=(Point(1, 96), Point(2, 108)),
+    ),
+    _log(
+        "DL-25",
+        -150,
+        _LINE_COOK,
+        (1, 2, 4, 5, 6, 30, 31, 33, 34, 64),
+        (29, 63),
+        "Galley of the ferry, written down by the mate.",
+    ),
     _log("KH-15", -120, _HOME, (8, 17, 24, 33, 40), (112,), "A customer's kitchen."),
     _log("OK-21", -130, _HOME, (4, 9, 12), (), "A customer's kitchen; no stone wanted yet."),
-)  # fmt: skip
+)
 
 
 def add_trials(session: Session, hand: Person, opening: dt.datetime) -> None:
@@ -130,13 +156,24 @@ def add_trials(session: Session, hand: Person, opening: dt.datetime) -> None:
         stored = stored_protocol(trial.protocol)
         session.add(TrialProtocol(trial_id=row.id, protocol=stored, person_id=hand.id))
         session.add_all(
-            TrialPoint(client_id=uuid.uuid5(_NAMESPACE, f"{name}/{p.x}/{p.event}"),
-                       trial_id=row.id, x=p.x, value=p.value, event=p.event or "",
-                       person_id=hand.id)
+            TrialPoint(
+                client_id=uuid.uuid5(_NAMESPACE, f"{name}/{p.x}/{p.event}"),
+                trial_id=row.id,
+                x=p.x,
+                value=p.value,
+                event=p.event or "",
+                person_id=hand.id,
+            )
             for p in trial.points or _cuts(session, ids[trial.tag], trial)
-        )  # fmt: skip
-        keep_with_trial(session, Somebody(hand.id, hand.name), PUBLISHED_LIFE, ids[trial.tag],
-                        row.id, trial.protocol)  # fmt: skip
+        )
+        keep_with_trial(
+            session,
+            Somebody(hand.id, hand.name),
+            PUBLISHED_LIFE,
+            ids[trial.tag],
+            row.id,
+            trial.protocol,
+        )
     session.flush()
 
 

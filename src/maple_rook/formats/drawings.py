@@ -40,9 +40,13 @@ class Dimension:
 
 
 def drawing(
-    title: str, shapes: Sequence[Shape], dimensions: Sequence[Dimension] = (), *,
-    scale: float = 1.0, board: bool = False,
-) -> str:  # fmt: skip
+    title: str,
+    shapes: Sequence[Shape],
+    dimensions: Sequence[Dimension] = (),
+    *,
+    scale: float = 1.0,
+    board: bool = False,
+) -> str:
     """An SVG document of the shapes, with dimension lines and a scale bar.
 
     ``scale`` is how many times larger than life it is printed; coordinates stay those of the
@@ -56,9 +60,12 @@ def drawing(
     top, bottom = max(ys) + _MARGIN * unit, min(ys) - (_MARGIN + 12) * unit
     wide, tall = right - left, top - bottom
     root = ET.Element(
-        "svg", xmlns="http://www.w3.org/2000/svg", width=f"{wide * scale:.2f}mm",
-        height=f"{tall * scale:.2f}mm", viewBox=f"{left:.3f} {-top:.3f} {wide:.3f} {tall:.3f}",
-    )  # fmt: skip
+        "svg",
+        xmlns="http://www.w3.org/2000/svg",
+        width=f"{wide * scale:.2f}mm",
+        height=f"{tall * scale:.2f}mm",
+        viewBox=f"{left:.3f} {-top:.3f} {wide:.3f} {tall:.3f}",
+    )
     root.set("font-family", "sans-serif")
     ET.SubElement(root, "title").text = title
     if board:
@@ -98,9 +105,14 @@ def _shape(root: ET.Element, shape: Shape, unit: float) -> None:
 
 def _line(root: ET.Element, a: Point, b: Point, width: float, colour: str) -> None:
     ET.SubElement(
-        root, "line", x1=f"{a[0]:.3f}", y1=f"{-a[1]:.3f}", x2=f"{b[0]:.3f}", y2=f"{-b[1]:.3f}",
+        root,
+        "line",
+        x1=f"{a[0]:.3f}",
+        y1=f"{-a[1]:.3f}",
+        x2=f"{b[0]:.3f}",
+        y2=f"{-b[1]:.3f}",
         stroke=colour,
-    ).set("stroke-width", f"{width:.4g}")  # fmt: skip
+    ).set("stroke-width", f"{width:.4g}")
 
 
 def _dimension(root: ET.Element, start: Point, end: Point, text: str, unit: float) -> None:

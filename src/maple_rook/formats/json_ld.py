@@ -22,9 +22,12 @@ Doc = Mapping[str, Any]
 
 
 def product(
-    knife: Doc, *, url: str | None = None, image: str | None = None,
+    knife: Doc,
+    *,
+    url: str | None = None,
+    image: str | None = None,
     currency_code: str | None = None,
-) -> dict[str, Any]:  # fmt: skip
+) -> dict[str, Any]:
     """The Product of a knife document; nothing that the document does not show."""
     found: dict[str, Any] = {
         "@context": CONTEXT,
@@ -35,10 +38,12 @@ def product(
         "brand": {"@type": "Brand", "name": knife["maker"]},
         "itemCondition": f"{CONTEXT}/{_IN_STOCK[knife['condition']]}",
         "size": {
-            "@type": "QuantitativeValue", "value": knife["nominal_mm"], "unitCode": "MMT",
+            "@type": "QuantitativeValue",
+            "value": knife["nominal_mm"],
+            "unitCode": "MMT",
             "name": "nominal size",
         },
-    }  # fmt: skip
+    }
     if url:
         found |= {"@id": url, "url": url}
     if image:
@@ -67,24 +72,39 @@ def _property(figure: Doc) -> dict[str, Any]:
     readings = "reading" if figure["n"] == 1 else "readings"
     said = f"plus or minus {figure['u']:g} {figure['unit_text']} (k = 2), {figure['n']} {readings}"
     found = {
-        "@type": "PropertyValue", "propertyID": figure["key"], "name": figure["label"],
-        "value": figure["value"], **_unit(figure), "measurementTechnique": said,
-    }  # fmt: skip
+        "@type": "PropertyValue",
+        "propertyID": figure["key"],
+        "name": figure["label"],
+        "value": figure["value"],
+        **_unit(figure),
+        "measurementTechnique": said,
+    }
     if figure["other_value"] is not None:
         code = {"unitCode": figure["other_unit_code"]} if figure["other_unit_code"] else {}
         found["valueReference"] = {
-            "@type": "QuantitativeValue", "value": figure["other_value"], **code,
+            "@type": "QuantitativeValue",
+            "value": figure["other_value"],
+            **code,
             "unitText": figure["other_unit"],
-        }  # fmt: skip
+        }
     return found
 
 
 def _offer(knife: Doc, code: str | None, url: str | None) -> dict[str, Any]:
     """A price; its currency by its code where the shop's is one, else in words."""
     currency: Sequence[tuple[str, Any]] = (
-        [("priceCurrency", code)] if code else [("priceSpecification", {
-            "@type": "PriceSpecification", "price": knife["price"], "name": knife["currency"],
-        })]
-    )  # fmt: skip
-    return {"@type": "Offer", "price": knife["price"], **dict(currency),
-            **({"url": url} if url else {})}  # fmt: skip
+        [("priceCurrency", code)]
+        if code
+        else [
+            (
+                "priceSpecification",
+                {"@type": "PriceSpecification", "price": knife["price"], "name": knife["currency"]},
+            )
+        ]
+    )
+    return {
+        "@type": "Offer",
+        "price": knife["price"],
+        **dict(currency),
+        **({"url": url} if url else {}),
+    }

@@ -51,9 +51,8 @@ LARGER_SCALES = (5.0, 4.0, 3.0, 2.0, 1.5, *SCALES)
 
 
 def fitting_scale(
-    shapes: Sequence[Shape], width_mm: float, height_mm: float,
-    scales: Sequence[float] = SCALES,
-) -> float:  # fmt: skip
+    shapes: Sequence[Shape], width_mm: float, height_mm: float, scales: Sequence[float] = SCALES
+) -> float:
     """The largest of the scales at which the shapes fit."""
     (left, bottom), (right, top) = extent(shapes)
     return next(
@@ -98,9 +97,17 @@ class Page:
         return "".join(c if ord(c) in known else "?" for c in text)
 
     def text(
-        self, x: float, y: float, text: str, size: float, *, font: str = TEXT, ink: str = INK,
-        align: str = "left", within: float | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        x: float,
+        y: float,
+        text: str,
+        size: float,
+        *,
+        font: str = TEXT,
+        ink: str = INK,
+        align: str = "left",
+        within: float | None = None,
+    ) -> None:
         """A line with its baseline at y; shortened with dots where it is wider than ``within``."""
         shown = self._shown(text, font)
         while within is not None and len(shown) > 4 and self.width_of(shown, size, font) > within:
@@ -111,9 +118,16 @@ class Page:
         draw(x * mm, self._y(y), shown)
 
     def paragraph(
-        self, x: float, y: float, text: str, size: float, width: float, *, ink: str = INK,
+        self,
+        x: float,
+        y: float,
+        text: str,
+        size: float,
+        width: float,
+        *,
+        ink: str = INK,
         most: int = 20,
-    ) -> float:  # fmt: skip
+    ) -> float:
         """Lines broken at words; returns the baseline after the last."""
         line, lead = "", size * 1.28 / mm
         lines = []
@@ -129,9 +143,7 @@ class Page:
             y += lead
         return y
 
-    def line(
-        self, a: Point, b: Point, *, ink: str = HAIRLINE, width: float = 0.25
-    ) -> None:  # fmt: skip
+    def line(self, a: Point, b: Point, *, ink: str = HAIRLINE, width: float = 0.25) -> None:
         self._canvas.setStrokeColor(HexColor(ink))
         self._canvas.setLineWidth(width * mm)
         self._canvas.line(a[0] * mm, self._y(a[1]), b[0] * mm, self._y(b[1]))
@@ -176,6 +188,11 @@ class Page:
                 if dark and start is None:
                     start = j
                 elif not dark and start is not None:
-                    self.box(x + (start + quiet) * module, y + (i + quiet) * module,
-                             (j - start) * module, module * 1.01, "#000000")  # fmt: skip
+                    self.box(
+                        x + (start + quiet) * module,
+                        y + (i + quiet) * module,
+                        (j - start) * module,
+                        module * 1.01,
+                        "#000000",
+                    )
                     start = None

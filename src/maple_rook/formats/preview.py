@@ -45,9 +45,15 @@ def _at(x: float, y: float) -> tuple[float, float]:
 
 
 def _text(
-    draw: ImageDraw.ImageDraw, x: float, y: float, text: str, font: str, size: int, ink: str,
+    draw: ImageDraw.ImageDraw,
+    x: float,
+    y: float,
+    text: str,
+    font: str,
+    size: int,
+    ink: str,
     within: float,
-) -> None:  # fmt: skip
+) -> None:
     face = ImageFont.truetype(str(FONTS / f"{font}.ttf"), size * _FINER)
     while len(text) > 4 and draw.textlength(text, font=face) > within * _FINER:
         text = text.rstrip("…")[:-1].rstrip() + "…"

@@ -72,12 +72,7 @@ RECORD_TABLES: dict[Kind, tuple[RecordColumn, ...]] = {
         _s("quantity", "what is claimed, by its key"),
         _s("printed", "as printed, with its unit"),
     ),
-    Kind.PIECES: (
-        _TAG,
-        *_MODEL,
-        _s("condition", "new or used"),
-        _s("note", "note of the bench"),
-    ),
+    Kind.PIECES: (_TAG, *_MODEL, _s("condition", "new or used"), _s("note", "note of the bench")),
     Kind.READINGS: (
         _TAG,
         _KEY,

@@ -28,8 +28,12 @@ def dark_boxes(card: ScaleCard, pattern: Pattern) -> Iterator[Box]:
         for row, line in enumerate(cells):
             edges = np.flatnonzero(np.diff(np.concatenate([[0], line.astype(int), [0]])))
             for start, end in edges.reshape(-1, 2):
-                yield (marker.x_mm + start * cell, marker.y_mm + row * cell,
-                       (end - start) * cell, cell)  # fmt: skip
+                yield (
+                    marker.x_mm + start * cell,
+                    marker.y_mm + row * cell,
+                    (end - start) * cell,
+                    cell,
+                )
 
 
 def _ticks(card: ScaleCard) -> Iterator[tuple[float, float]]:
@@ -41,8 +45,10 @@ def _ticks(card: ScaleCard) -> Iterator[tuple[float, float]]:
 
 
 def _words(card: ScaleCard) -> tuple[str, str]:
-    first = (f"Print at 100 %. This line must measure {card.ruler_mm:g} mm; "
-             "if it does not, enter what it measures.")  # fmt: skip
+    first = (
+        f"Print at 100 %. This line must measure {card.ruler_mm:g} mm; "
+        "if it does not, enter what it measures."
+    )
     return first, card.use
 
 
@@ -64,8 +70,15 @@ def card_pdf(card: ScaleCard, pattern: Pattern) -> bytes:
         for a, b in zip(f.corners, (*f.corners[1:], f.corners[0]), strict=True):
             page.line((dx + a[0], dy + a[1]), (dx + b[0], dy + b[1]), ink=SOFT, width=0.15)
         page.text(dx + f.left + 4, dy + f.top + 6, "cut out", 8, ink=SOFT)
-        page.paragraph(dx + 3, dy + card.height_mm + 1.5, f"{name}. {first} {second}", 6.5,
-                       card.width_mm - 6, ink=SOFT, most=3)  # fmt: skip
+        page.paragraph(
+            dx + 3,
+            dy + card.height_mm + 1.5,
+            f"{name}. {first} {second}",
+            6.5,
+            card.width_mm - 6,
+            ink=SOFT,
+            most=3,
+        )
     else:
         below = dy + y + _LONG_TICK_MM + 3.2
         page.text(dx + start, dy + y - 2.0, name, 8, font=STRONG, ink=INK)
@@ -76,30 +89,56 @@ def card_pdf(card: ScaleCard, pattern: Pattern) -> bytes:
 def card_svg(card: ScaleCard, pattern: Pattern) -> str:
     """The card in millimetres, one user unit each."""
     root = ET.Element(
-        "svg", xmlns="http://www.w3.org/2000/svg", width=f"{card.width_mm:g}mm",
-        height=f"{card.height_mm:g}mm", viewBox=f"0 0 {card.width_mm:g} {card.height_mm:g}",
-    )  # fmt: skip
+        "svg",
+        xmlns="http://www.w3.org/2000/svg",
+        width=f"{card.width_mm:g}mm",
+        height=f"{card.height_mm:g}mm",
+        viewBox=f"0 0 {card.width_mm:g} {card.height_mm:g}",
+    )
     root.set("font-family", "sans-serif")
     ET.SubElement(root, "title").text = f"Scale card {card.label}"
-    ET.SubElement(root, "rect", x="0", y="0", width=f"{card.width_mm:g}",
-                  height=f"{card.height_mm:g}", fill="#ffffff")  # fmt: skip
-    path = "".join(f"M{x:.4f} {y:.4f}h{w:.4f}v{h:.4f}h{-w:.4f}z"
-                   for x, y, w, h in dark_boxes(card, pattern))  # fmt: skip
+    ET.SubElement(
+        root,
+        "rect",
+        x="0",
+        y="0",
+        width=f"{card.width_mm:g}",
+        height=f"{card.height_mm:g}",
+        fill="#ffffff",
+    )
+    path = "".join(
+        f"M{x:.4f} {y:.4f}h{w:.4f}v{h:.4f}h{-w:.4f}z" for x, y, w, h in dark_boxes(card, pattern)
+    )
     ET.SubElement(root, "path", d=path, fill=BLACK, attrib={"shape-rendering": "crispEdges"})
     start, end, y = card.ruler
     ticks = "".join(f"M{x:.3f} {y:.3f}v{tick}" for x, tick in _ticks(card))
-    ET.SubElement(root, "path", d=f"M{start:.3f} {y:.3f}H{end:.3f}{ticks}", stroke=BLACK,
-                  fill="none", attrib={"stroke-width": "0.2"})  # fmt: skip
+    ET.SubElement(
+        root,
+        "path",
+        d=f"M{start:.3f} {y:.3f}H{end:.3f}{ticks}",
+        stroke=BLACK,
+        fill="none",
+        attrib={"stroke-width": "0.2"},
+    )
     if card.window:
         f = card.field
-        ET.SubElement(root, "rect", x=f"{f.left:g}", y=f"{f.top:g}", width=f"{f.right - f.left:g}",
-                      height=f"{f.bottom - f.top:g}", fill="none", stroke=SOFT,
-                      attrib={"stroke-width": "0.2"})  # fmt: skip
+        ET.SubElement(
+            root,
+            "rect",
+            x=f"{f.left:g}",
+            y=f"{f.top:g}",
+            width=f"{f.right - f.left:g}",
+            height=f"{f.bottom - f.top:g}",
+            fill="none",
+            stroke=SOFT,
+            attrib={"stroke-width": "0.2"},
+        )
     first, second = _words(card)
     for i, line in enumerate((first, second)):
         left = 4.0 if card.window else start
-        said = ET.SubElement(root, "text", x=f"{left:.3f}", fill=SOFT,
-                             y=f"{y + _LONG_TICK_MM + 2.6 + 2.4 * i:.3f}")  # fmt: skip
+        said = ET.SubElement(
+            root, "text", x=f"{left:.3f}", fill=SOFT, y=f"{y + _LONG_TICK_MM + 2.6 + 2.4 * i:.3f}"
+        )
         said.set("font-size", "2" if not card.window else "1.6")
         said.text = line
     return ET.tostring(root, encoding="unicode", xml_declaration=True) + "\n"

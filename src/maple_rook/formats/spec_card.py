@@ -121,14 +121,31 @@ def _third(page: Page, x: float, top: float, width: float, card: Card, foot: flo
         y = top + 6.2
         for said, wrong in card.claims[:6]:
             ink = RUST if wrong else SOFT
-            y = page.paragraph(aside, y, f"{'! ' if wrong else ''}{said}", 8.5,
-                               x + width - aside, ink=ink, most=3) + 0.8  # fmt: skip
+            y = (
+                page.paragraph(
+                    aside,
+                    y,
+                    f"{'! ' if wrong else ''}{said}",
+                    8.5,
+                    x + width - aside,
+                    ink=ink,
+                    most=3,
+                )
+                + 0.8
+            )
     side = 25.0
     page.qr(x + width - side, foot - side - 3, side, card.code)
     page.text(x + width - side - 2, foot - 5.5, card.code_says, 8, ink=SOFT, align="right")
     if card.not_measured:
-        page.paragraph(aside, foot - 24, f"Not measured: {card.not_measured}", 7.5,
-                       x + width - side - 3 - aside, ink=SOFT, most=5)  # fmt: skip
+        page.paragraph(
+            aside,
+            foot - 24,
+            f"Not measured: {card.not_measured}",
+            7.5,
+            x + width - side - 3 - aside,
+            ink=SOFT,
+            most=5,
+        )
 
 
 def shelf_labels(cards: Sequence[Card]) -> bytes:

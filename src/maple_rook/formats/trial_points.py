@@ -138,8 +138,14 @@ def _day(text: str, first_day: list[dt.date]) -> float:
     return float((day - first_day[0]).days)
 
 
-_EVENTS = {"rod": Event.ROD, "honed": Event.ROD, "stone": Event.STONE, "sharpened": Event.STONE,
-           "start": Event.START, "end": Event.END}  # fmt: skip
+_EVENTS = {
+    "rod": Event.ROD,
+    "honed": Event.ROD,
+    "stone": Event.STONE,
+    "sharpened": Event.STONE,
+    "start": Event.START,
+    "end": Event.END,
+}
 
 
 def _event(text: str) -> Event:

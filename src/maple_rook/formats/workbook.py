@@ -28,9 +28,13 @@ def write_workbook(path: Path, sheets: Iterable[BookSheet]) -> None:
     """Write the sheets, holding one row at a time; text is never taken for a formula."""
     book = Workbook(
         str(path),
-        {"constant_memory": True, "strings_to_formulas": False, "strings_to_urls": False,
-         "strings_to_numbers": False},
-    )  # fmt: skip
+        {
+            "constant_memory": True,
+            "strings_to_formulas": False,
+            "strings_to_urls": False,
+            "strings_to_numbers": False,
+        },
+    )
     bold = book.add_format({"bold": True, "bottom": 1, "text_wrap": True, "valign": "bottom"})
     for sheet in sheets:
         page = book.add_worksheet(sheet.name)

@@ -58,13 +58,23 @@ class Entrance:
 
     def let_in(self, request: Request, answer: Response, token: str) -> None:
         answer.set_cookie(
-            self.cookie(request), token, max_age=int(people.SIGNED_IN_FOR.total_seconds()),
-            path="/", secure=self._encrypted(request), httponly=True, samesite="strict",
-        )  # fmt: skip
+            self.cookie(request),
+            token,
+            max_age=int(people.SIGNED_IN_FOR.total_seconds()),
+            path="/",
+            secure=self._encrypted(request),
+            httponly=True,
+            samesite="strict",
+        )
 
     def let_out(self, request: Request, answer: Response) -> None:
-        answer.delete_cookie(self.cookie(request), path="/", secure=self._encrypted(request),
-                             httponly=True, samesite="strict")  # fmt: skip
+        answer.delete_cookie(
+            self.cookie(request),
+            path="/",
+            secure=self._encrypted(request),
+            httponly=True,
+            samesite="strict",
+        )
 
     def _encrypted(self, request: Request) -> bool:
         return self._public_is_encrypted or request.scope["scheme"] == "https"
@@ -144,9 +154,14 @@ def _entered(opener: sessionmaker[Session], token: str) -> Somebody | None:
     if found is None:
         return None
     return Somebody(
-        found.person_id, found.name, found.role, permitted(found.role, found.narrowed_to),
-        found.sign_in_id, found.kind, page_token(token),
-    )  # fmt: skip
+        found.person_id,
+        found.name,
+        found.role,
+        permitted(found.role, found.narrowed_to),
+        found.sign_in_id,
+        found.kind,
+        page_token(token),
+    )
 
 
 def address(request: Request) -> str:

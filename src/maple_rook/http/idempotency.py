@@ -25,9 +25,12 @@ async def asked_once(request: Request, action: str, somebody: Somebody | None) -
     """The key a request came with, where there is something to create."""
     sent = request.headers.get(HEADER)
     if (
-        sent is None or somebody is None or request.method != "POST"
-        or POLICY[action] in _CREATE_NOTHING or request.url.path in LARGE_BODIES
-    ):  # fmt: skip
+        sent is None
+        or somebody is None
+        or request.method != "POST"
+        or POLICY[action] in _CREATE_NOTHING
+        or request.url.path in LARGE_BODIES
+    ):
         return None
     try:
         key = uuid.UUID(sent)

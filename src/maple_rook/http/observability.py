@@ -46,25 +46,37 @@ class Watch:
     def __init__(self) -> None:
         self.registry = CollectorRegistry()
         self.requests = Counter(
-            "maple_rook_requests_total", "Requests by action and status.",
-            ["action", "status"], registry=self.registry,
-        )  # fmt: skip
+            "maple_rook_requests_total",
+            "Requests by action and status.",
+            ["action", "status"],
+            registry=self.registry,
+        )
         self.seconds = Histogram(
-            "maple_rook_request_seconds", "Time to the last byte of the answer.", ["action"],
-            buckets=_BUCKETS_S, registry=self.registry,
-        )  # fmt: skip
+            "maple_rook_request_seconds",
+            "Time to the last byte of the answer.",
+            ["action"],
+            buckets=_BUCKETS_S,
+            registry=self.registry,
+        )
         self.running = Gauge(
-            "maple_rook_requests_running", "Requests being answered.", registry=self.registry,
+            "maple_rook_requests_running",
+            "Requests being answered.",
+            registry=self.registry,
             multiprocess_mode="livesum",
-        )  # fmt: skip
+        )
         self.in_use = Gauge(
-            "maple_rook_pool_in_use", "Connections to the database in use.",
-            registry=self.registry, multiprocess_mode="livesum",
-        )  # fmt: skip
+            "maple_rook_pool_in_use",
+            "Connections to the database in use.",
+            registry=self.registry,
+            multiprocess_mode="livesum",
+        )
         Gauge(
-            "maple_rook_info", "The release that runs.", ["version"], registry=self.registry,
+            "maple_rook_info",
+            "The release that runs.",
+            ["version"],
+            registry=self.registry,
             multiprocess_mode="livemax",
-        ).labels(__version__).set(1)  # fmt: skip
+        ).labels(__version__).set(1)
 
     def connections(self, engine: Engine) -> None:
         """Count the engine's connections while they are in use."""
@@ -115,9 +127,10 @@ class Watched:
                 status = message["status"]
                 took = f"app;dur={1000 * (time.perf_counter() - started):.1f}"
                 message["headers"] = [
-                    *message.get("headers", []), (b"server-timing", took.encode()),
+                    *message.get("headers", []),
+                    (b"server-timing", took.encode()),
                     (REQUEST_ID.lower().encode(), request_id.encode()),
-                ]  # fmt: skip
+                ]
             await send(message)
 
         self.watch.running.inc()
@@ -134,8 +147,15 @@ class Watched:
         self.watch.seconds.labels(action).observe(took)
         person = getattr(scope["state"].get("person"), "id", None)
         # Never the query, a header or a body: keys and what people typed are nobody's business.
-        log.info("request", method=scope["method"], path=scope["path"], status=status,
-                 ms=round(1000 * took, 1), action=action, person=person)  # fmt: skip
+        log.info(
+            "request",
+            method=scope["method"],
+            path=scope["path"],
+            status=status,
+            ms=round(1000 * took, 1),
+            action=action,
+            person=person,
+        )
 
 
 class Alive(BaseModel):

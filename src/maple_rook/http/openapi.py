@@ -50,12 +50,19 @@ _VERSIONED = {
     "428": "`If-Match` is needed: the entity tag of the version that was seen.",
 }
 _SCHEMES = {
-    "browser": {"type": "apiKey", "in": "cookie", "name": COOKIE,
-                "description": "What signing in sets; what changes something also needs the page "
-                "token in `X-Rook-Token`."},
-    "key": {"type": "http", "scheme": "bearer",
-            "description": "A key made under Office, Yourself, for a program."},
-}  # fmt: skip
+    "browser": {
+        "type": "apiKey",
+        "in": "cookie",
+        "name": COOKIE,
+        "description": "What signing in sets; what changes something also needs the page "
+        "token in `X-Rook-Token`.",
+    },
+    "key": {
+        "type": "http",
+        "scheme": "bearer",
+        "description": "A key made under Office, Yourself, for a program.",
+    },
+}
 
 
 def describe(app: FastAPI) -> None:

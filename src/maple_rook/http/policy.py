@@ -91,7 +91,7 @@ _ACTIONS = {
     May.GOVERN: "people_people people_invite people_change_person people_invite_again "
     "people_send_away people_audit people_audit_table "
     "v1_archive_zip",
-}  # fmt: skip
+}
 POLICY: dict[str, May] = {
     action: may for may, actions in _ACTIONS.items() for action in actions.split()
 }

@@ -123,17 +123,25 @@ async def _known(_: Request, error: Exception) -> JSONResponse:
     if isinstance(error, InvalidValue):
         field = _field_error(error.field, error.value, error.accepted, str(error))
         return problem(
-            422, "invalid-value", "Not accepted", str(error),
-            errors=[field], suggestion=error.suggestion or None,
-        )  # fmt: skip
+            422,
+            "invalid-value",
+            "Not accepted",
+            str(error),
+            errors=[field],
+            suggestion=error.suggestion or None,
+        )
     if isinstance(error, UnusualValue):
         doubt = error.doubt
         accepted = f"typically {doubt.typical_low:g} to {doubt.typical_high:g}; confirm to keep it"
         field = _field_error(error.field, error.value, accepted, doubt.message)
         return problem(
-            422, "unusual-value", "Unusual value", doubt.message,
-            errors=[field], suggestion=doubt.suggestion,
-        )  # fmt: skip
+            422,
+            "unusual-value",
+            "Unusual value",
+            doubt.message,
+            errors=[field],
+            suggestion=doubt.suggestion,
+        )
     if isinstance(error, Refused):
         answer = problem(error.status, error.kind, error.title, str(error))
         answer.headers.update(error.headers)

@@ -38,8 +38,10 @@ def json_answer(model: BaseModel) -> Response:
 
 def picture_answer(content: bytes, media_type: str) -> Response:
     """A picture of the record; it never changes, so that a browser may keep it."""
-    headers = {"Cache-Control": "private, max-age=31536000, immutable",
-               "X-Content-Type-Options": "nosniff"}  # fmt: skip
+    headers = {
+        "Cache-Control": "private, max-age=31536000, immutable",
+        "X-Content-Type-Options": "nosniff",
+    }
     return Response(content, media_type=media_type, headers=headers)
 
 

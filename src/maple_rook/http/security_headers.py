@@ -72,9 +72,10 @@ class Guarded:
         path: str = scope["path"]
         elsewhere = "cross-origin" if path.startswith(PUBLIC) else "same-origin"
         found = {
-            **_ALWAYS, "content-security-policy": _NOTHING,
+            **_ALWAYS,
+            "content-security-policy": _NOTHING,
             "cross-origin-resource-policy": elsewhere,
-        }  # fmt: skip
+        }
         if path.startswith("/api/"):
             found["cache-control"] = "private, no-cache"
         if scope["scheme"] == "https":

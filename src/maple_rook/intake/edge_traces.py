@@ -43,7 +43,7 @@ def keep(db: Session, person: Somebody, sheet_id: int, asked: TraceIn) -> Stored
             "points": stored_points(curve),
             "taken_at": asked.taken_at or dt.datetime.now(dt.UTC),
             "person_id": person.id,
-        }  # fmt: skip
+        }
         db.execute(insert(EdgeTrace).values(row).on_conflict_do_nothing())
         db.commit()
         known = db.scalars(select(EdgeTrace).where(EdgeTrace.client_id == asked.client_id)).one()
@@ -83,15 +83,19 @@ def check_length(curve: EdgeCurve, measured_mm: float, hint: str = "") -> None:
     """Refuse a trace that is of another scale, or of another knife, than was measured."""
     if abs(curve.length_mm - measured_mm) > LENGTH_SLACK * measured_mm:
         raise InvalidValue(
-            "traced edge", f"{curve.length_mm:.4g} mm long",
-            f"within 3 % of the measured edge length, {measured_mm:.4g} mm", hint=hint,
-        )  # fmt: skip
+            "traced edge",
+            f"{curve.length_mm:.4g} mm long",
+            f"within 3 % of the measured edge length, {measured_mm:.4g} mm",
+            hint=hint,
+        )
 
 
 def stored_points(curve: EdgeCurve) -> list[list[float]]:
     """The points of an edge as the record keeps them, to a micrometre along it and finer above."""
-    return [[round(float(x), 3), round(float(y), 4) + 0.0]
-            for x, y in zip(curve.x_mm, curve.y_mm, strict=True)]  # fmt: skip
+    return [
+        [round(float(x), 3), round(float(y), 4) + 0.0]
+        for x, y in zip(curve.x_mm, curve.y_mm, strict=True)
+    ]
 
 
 def _stretched(points: list[Point], length_mm: float) -> list[Point]:

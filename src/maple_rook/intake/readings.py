@@ -28,14 +28,7 @@ from maple_rook.http.problems import Conflict, UnusualValue
 from maple_rook.intake.schemas import ObservationIn, ReadingIn, StoredOut
 from maple_rook.store import records
 from maple_rook.store.readings import ReadingStore, Told
-from maple_rook.store.tables import (
-    Instrument,
-    Observation,
-    Photo,
-    Reading,
-    ReadingVoid,
-    Sheet,
-)
+from maple_rook.store.tables import Instrument, Observation, Photo, Reading, ReadingVoid, Sheet
 
 SIGNED_OFF = "This sheet is signed off. Begin a new sheet of the piece to add to it."
 PHOTO_TYPES = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG": "image/png", b"RIFF": "image/webp"}
@@ -94,8 +87,9 @@ def take_reading(
         raise records.NotFound("sheet", sheet_id)
     if kept.told is Told.SIGNED_OFF:
         raise Conflict(SIGNED_OFF)
-    return StoredOut(id=kept.id, client_id=asked.client_id, sheet_id=kept.sheet_id,
-                     replicate=kept.replicate)  # fmt: skip
+    return StoredOut(
+        id=kept.id, client_id=asked.client_id, sheet_id=kept.sheet_id, replicate=kept.replicate
+    )
 
 
 def _fitting(db: Session, instrument_id: int | None, q: Quantity) -> int | None:
@@ -118,9 +112,11 @@ def _reference(db: Session, asked: ReadingIn, q: Quantity) -> int | None:
     block = db.scalars(query.order_by(Instrument.id).limit(1)).first()
     if block is None or block.certified is None:
         raise InvalidValue(
-            "reference block", asked.reference_id or "none", "a reference block of the shop",
+            "reference block",
+            asked.reference_id or "none",
+            "a reference block of the shop",
             hint="Enter the block with its certified value among the instruments.",
-        )  # fmt: skip
+        )
     return block.id
 
 
@@ -137,8 +133,9 @@ def void_reading(db: Session, person: Somebody, client_id: uuid.UUID, reason: st
         .on_conflict_do_nothing()
     )
     db.commit()
-    return StoredOut(id=reading.id, client_id=client_id, sheet_id=reading.sheet_id,
-                     replicate=reading.replicate)  # fmt: skip
+    return StoredOut(
+        id=reading.id, client_id=client_id, sheet_id=reading.sheet_id, replicate=reading.replicate
+    )
 
 
 def observe(db: Session, person: Somebody, sheet_id: int, asked: ObservationIn) -> StoredOut:
@@ -205,9 +202,14 @@ def picture_type(content: bytes) -> str:
 
 
 def keep_photo(
-    db: Session, person: Somebody, sheet_id: int, client_id: uuid.UUID, content: bytes,
-    *, after_sign_off: bool = False,
-) -> StoredOut:  # fmt: skip
+    db: Session,
+    person: Somebody,
+    sheet_id: int,
+    client_id: uuid.UUID,
+    content: bytes,
+    *,
+    after_sign_off: bool = False,
+) -> StoredOut:
     """Store a picture with the sheet, once. JPEG, PNG or WebP, 3 MB at most.
 
     The Bench adds none to a signed sheet; work on the knife comes ``after_sign_off``.
@@ -219,8 +221,13 @@ def keep_photo(
     if sheet.finished_at is not None and not after_sign_off:
         raise Conflict(SIGNED_OFF)
     kind = picture_type(content)
-    photo = Photo(client_id=client_id, sheet_id=sheet.id, media_type=kind, content=content,
-                  person_id=person.id)  # fmt: skip
+    photo = Photo(
+        client_id=client_id,
+        sheet_id=sheet.id,
+        media_type=kind,
+        content=content,
+        person_id=person.id,
+    )
     db.add(photo)
     db.commit()
     return StoredOut(id=photo.id, client_id=client_id, sheet_id=sheet.id)

@@ -167,9 +167,15 @@ def _first_pose(
 
 
 def flat_scale(
-    first_px: tuple[float, float], second_px: tuple[float, float], apart_mm: float,
-    size: tuple[int, int], *, apart_u_mm: float, click_u_px: float, tilt_u_deg: float,
-) -> Camera:  # fmt: skip
+    first_px: tuple[float, float],
+    second_px: tuple[float, float],
+    apart_mm: float,
+    size: tuple[int, int],
+    *,
+    apart_u_mm: float,
+    click_u_px: float,
+    tilt_u_deg: float,
+) -> Camera:
     """A camera straight above, from two points a known distance apart.
 
     The scale's uncertainty is that of the distance, of the two points and of a tilt that nobody

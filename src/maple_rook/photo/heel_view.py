@@ -79,8 +79,9 @@ def _upright(one: Array, grid: Grid, field: Field) -> _Axis:
     cells = np.argwhere(one)[:, ::-1].astype(float)
     points = grid.mm(cells)
     middle = points.mean(axis=0)
-    _, _, axes = np.linalg.svd((points - middle)[:: max(len(points) // 4000, 1)],
-                               full_matrices=False)  # fmt: skip
+    _, _, axes = np.linalg.svd(
+        (points - middle)[:: max(len(points) // 4000, 1)], full_matrices=False
+    )
     up = axes[0]
     along, across = (points - middle) @ up, (points - middle) @ np.array([-up[1], up[0]])
     low, high = along.min(), along.max()
@@ -104,8 +105,13 @@ def _rows(
     x = np.arange(-half, half + pixel / 2, pixel / 2)
     places = axis.apex + z[:, None, None] * axis.up + x[None, :, None] * axis.right
     seen = camera.to_pixels(places.reshape(-1, 2)).astype(np.float32)
-    sampled = cv2.remap(on_card.picture.grey, seen.reshape(len(z), len(x), 2), None,
-                        cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload] # fmt: skip
+    sampled = cv2.remap(
+        on_card.picture.grey,
+        seen.reshape(len(z), len(x), 2),
+        None,
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # type: ignore[call-overload]
     light = cv2.GaussianBlur(np.asarray(sampled, dtype=np.float32), (0, 0), 0.8)
     kept, found = [], []
     middle = int(np.abs(x).argmin())
@@ -129,8 +135,9 @@ def _rows(
     right = x[0] + (edges[:, 0, 0] + at[:, 0]) * pixel / 2
     left = -(x[0] + (edges[:, 1, 0] - at[:, 1]) * pixel / 2)
     if blur_mm > MOST_BLUR_MM[View.HEEL]:
-        raise PhotoRefused(Trouble.BLURRED, f"edges {blur_mm:.2f} mm soft, at most "
-                           f"{MOST_BLUR_MM[View.HEEL]:g} mm")  # fmt: skip
+        raise PhotoRefused(
+            Trouble.BLURRED, f"edges {blur_mm:.2f} mm soft, at most {MOST_BLUR_MM[View.HEEL]:g} mm"
+        )
     return _measured(on_card, axis, np.array(kept), right, left, pixel, ruler_mm)
 
 
@@ -156,9 +163,14 @@ def _edge(along: Array, black: float, white: float) -> tuple[float, float, float
 
 
 def _measured(
-    on_card: OnCard, axis: _Axis, z: Array, right: Array, left: Array, pixel: float,
+    on_card: OnCard,
+    axis: _Axis,
+    z: Array,
+    right: Array,
+    left: Array,
+    pixel: float,
     ruler_mm: float | None,
-) -> HeelView:  # fmt: skip
+) -> HeelView:
     """Rows up to where the end is no longer by itself, from the first that is a pixel thick."""
     thick = right + left
     size = print_size(on_card.card, ruler_mm)
@@ -172,10 +184,18 @@ def _measured(
     away = float(-on_card.camera.place_mm[2])
     relative = float(np.hypot(size.relative_u, LEVEL_U_MM / away))
     kept_z, kept_r, kept_l = z[rows], right[rows], left[rows]
-    view = EndView(size.factor * (kept_z - kept_z[0]), size.factor * kept_r, size.factor * kept_l,
-                   pixel, PLACE_U_PX * pixel, max(relative, PRINT_RELATIVE_U / 2))  # fmt: skip
-    outline = np.vstack([
-        axis.apex + kept_z[:, None] * axis.up + kept_r[:, None] * axis.right,
-        (axis.apex + kept_z[:, None] * axis.up - kept_l[:, None] * axis.right)[::-1],
-    ])  # fmt: skip
+    view = EndView(
+        size.factor * (kept_z - kept_z[0]),
+        size.factor * kept_r,
+        size.factor * kept_l,
+        pixel,
+        PLACE_U_PX * pixel,
+        max(relative, PRINT_RELATIVE_U / 2),
+    )
+    outline = np.vstack(
+        [
+            axis.apex + kept_z[:, None] * axis.up + kept_r[:, None] * axis.right,
+            (axis.apex + kept_z[:, None] * axis.up - kept_l[:, None] * axis.right)[::-1],
+        ]
+    )
     return HeelView(view, on_card.camera.to_pixels(outline[::4]))

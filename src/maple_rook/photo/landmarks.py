@@ -35,8 +35,9 @@ class Frame:
     up: Array
 
     def of(self, points: Array) -> Array:
-        return np.asarray(np.column_stack([(points - self.origin) @ self.along,
-                                           (points - self.origin) @ self.up]))  # fmt: skip
+        return np.asarray(
+            np.column_stack([(points - self.origin) @ self.along, (points - self.origin) @ self.up])
+        )
 
     def back(self, points: Array) -> Array:
         flat = np.atleast_2d(points)
@@ -174,8 +175,12 @@ def _heel(shape: Array, x: Array, low: Array, at: float) -> Array:
     ahead = ahead[np.abs(ahead[:, 1] - level) < 2.5]
     notch = (x > at - 4) & (x < at + 0.5)
     crest = float(x[notch][low[notch].argmax()]) if notch.any() else at - 3.5
-    behind = shape[(shape[:, 0] > max(at - 3.5, crest - 0.3)) & (shape[:, 0] < at + 3.5)
-                   & (shape[:, 1] > level + 0.6) & (shape[:, 1] < level + 3.5)]  # fmt: skip
+    behind = shape[
+        (shape[:, 0] > max(at - 3.5, crest - 0.3))
+        & (shape[:, 0] < at + 3.5)
+        & (shape[:, 1] > level + 0.6)
+        & (shape[:, 1] < level + 3.5)
+    ]
     rough = np.array([at, level])
     if len(ahead) < 6 or len(behind) < 3:
         return rough
@@ -184,9 +189,7 @@ def _heel(shape: Array, x: Array, low: Array, at: float) -> Array:
     return rough if np.linalg.norm(found - rough) > 3 else found
 
 
-def _meeting(
-    curve: np.polynomial.Polynomial, upright: tuple[Array, Array], start: Array
-) -> Array:  # fmt: skip
+def _meeting(curve: np.polynomial.Polynomial, upright: tuple[Array, Array], start: Array) -> Array:
     """Where a level curve meets a line that stands nearly upright."""
     middle, along = upright
     lean = float(along[0] / along[1]) if abs(along[1]) > 0.5 else 0.0
@@ -203,8 +206,9 @@ def _square_tip(shape: Array, x: Array, low: Array) -> Array:
     level = float(np.interp(end - 4, x, low))
     behind = shape[(shape[:, 0] > end - 14) & (shape[:, 0] < end - 1.5)]
     behind = behind[np.abs(behind[:, 1] - level) < 2.5]
-    front = shape[(shape[:, 0] > end - 2.5) & (shape[:, 1] > level + 1.5)
-                  & (shape[:, 1] < level + 12)]  # fmt: skip
+    front = shape[
+        (shape[:, 0] > end - 2.5) & (shape[:, 1] > level + 1.5) & (shape[:, 1] < level + 12)
+    ]
     rough = np.array([end, level])
     if len(behind) < 6 or len(front) < 4:
         return rough

@@ -35,8 +35,11 @@ def find_markers(grey: Grey) -> dict[int, Array]:
     Found in a reduced picture, then refined in the full one. Pixel centres lie at whole numbers.
     """
     factor = max(1.0, max(grey.shape) / _FINDING_WIDTH)
-    small = grey if factor == 1 else cv2.resize(
-        grey, None, fx=1 / factor, fy=1 / factor, interpolation=cv2.INTER_AREA)  # fmt: skip
+    small = (
+        grey
+        if factor == 1
+        else cv2.resize(grey, None, fx=1 / factor, fy=1 / factor, interpolation=cv2.INTER_AREA)
+    )
     wanted = cv2.aruco.DetectorParameters()
     wanted.adaptiveThreshWinSizeMax = 53
     wanted.minMarkerPerimeterRate = 0.015

@@ -61,15 +61,17 @@ class Original:
 
 
 def _not_a_photo(content: bytes, why: str = "") -> InvalidValue:
-    return InvalidValue("photo", why or f"{len(content)} bytes",
-                        "a JPEG, PNG, WebP or HEIC picture")  # fmt: skip
+    return InvalidValue(
+        "photo", why or f"{len(content)} bytes", "a JPEG, PNG, WebP or HEIC picture"
+    )
 
 
 def _opened(content: bytes) -> Image.Image:
     """The picture, not yet decoded, within the limits."""
     if len(content) > MOST_BYTES:
-        raise InvalidValue("photo", f"{len(content) / 1e6:.1f} MB",
-                           f"at most {MOST_BYTES / 1e6:g} MB")  # fmt: skip
+        raise InvalidValue(
+            "photo", f"{len(content) / 1e6:.1f} MB", f"at most {MOST_BYTES / 1e6:g} MB"
+        )
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", DecompressionBombWarning)
@@ -82,8 +84,9 @@ def _opened(content: bytes) -> Image.Image:
     if width * height > MOST_PIXELS:
         raise _too_large(f"{width} x {height} px")
     if min(width, height) < LEAST_SIDE_PX:
-        raise InvalidValue("photo", f"{width} x {height} px",
-                           f"at least {LEAST_SIDE_PX} px each way")  # fmt: skip
+        raise InvalidValue(
+            "photo", f"{width} x {height} px", f"at least {LEAST_SIDE_PX} px each way"
+        )
     return picture
 
 

@@ -82,12 +82,16 @@ class SideView:
         Heel and tip part the outline; what joins them on the edge's side is the edge.
         """
         ring = self.outline_px
-        ends = [int(np.linalg.norm(ring - np.asarray(p), axis=1).argmin())
-                for p in (points.heel, points.tip)]  # fmt: skip
+        ends = [
+            int(np.linalg.norm(ring - np.asarray(p), axis=1).argmin())
+            for p in (points.heel, points.tip)
+        ]
         forward = _between(ring, ends[0], ends[1])
         backward = _between(ring, ends[1], ends[0])[::-1]
-        up = [float(np.mean(self.frame.of(self.camera.to_mm(line))[:, 1])) for line in
-              (forward, backward)]  # fmt: skip
+        up = [
+            float(np.mean(self.frame.of(self.camera.to_mm(line))[:, 1]))
+            for line in (forward, backward)
+        ]
         return (forward, backward) if up[0] < up[1] else (backward, forward)
 
     def handles_px(self, points: Points) -> tuple[list[Pixel], list[Pixel]]:
@@ -159,8 +163,9 @@ class SideView:
         spine = self._spine(lines_px[1], lying, camera, size, thick, middle)
         share = np.linspace(0, 1, len(edge))
         for k, a in enumerate(waves, 2):
-            edge[1:-1, 1] += (soft * a * np.polynomial.legendre.Legendre.basis(k)(
-                2 * share - 1))[1:-1]  # fmt: skip
+            edge[1:-1, 1] += (soft * a * np.polynomial.legendre.Legendre.basis(k)(2 * share - 1))[
+                1:-1
+            ]
         edge[:, 1] -= soft * softness
         spine[:, 1] += soft * softness
         laid = laid_out(edge, spine)
@@ -175,18 +180,22 @@ class SideView:
         return laid, joint, butt
 
     def _spine(
-        self, line_px: Array, lying: Lying, camera: Camera, size: float, thick: float,
-        middle: float,
-    ) -> Array:  # fmt: skip
+        self, line_px: Array, lying: Lying, camera: Camera, size: float, thick: float, middle: float
+    ) -> Array:
         """The spine's own line, of its near and far corner the one the photo shows."""
         line = own_line(camera, self.frame, line_px, lying, size, thick, middle)
         return np.asarray(line[np.argsort(line[:, 0])])
 
 
 def own_line(
-    camera: Camera, frame: Frame, line_px: Array, lying: Lying, size: float = 1.0,
-    thick: float = 1.0, middle: float | None = None,
-) -> Array:  # fmt: skip
+    camera: Camera,
+    frame: Frame,
+    line_px: Array,
+    lying: Lying,
+    size: float = 1.0,
+    thick: float = 1.0,
+    middle: float | None = None,
+) -> Array:
     """Where the spine is whose outline shows at these pixels, in the frame, mm.
 
     The outline is the outer one of the spine's two corners, the near and the far; so of the places
@@ -195,9 +204,15 @@ def own_line(
     at = lying.middle_mm if middle is None else middle
     x = frame.of(camera.to_mm(line_px))[:, 0]
     end = float(x.max())
-    half = thick * np.interp(x, [float(x.min()), end - 10, end],
-                             [lying.spine_heel_mm, lying.spine_tip_mm,
-                              AT_TIP * lying.spine_tip_mm]) / 2  # fmt: skip
+    half = (
+        thick
+        * np.interp(
+            x,
+            [float(x.min()), end - 10, end],
+            [lying.spine_heel_mm, lying.spine_tip_mm, AT_TIP * lying.spine_tip_mm],
+        )
+        / 2
+    )
     near, far = (
         frame.of(size * camera.to_mm(line_px, at + sign * half / size)) for sign in (1, -1)
     )

@@ -28,9 +28,13 @@ def lying(blade: Blade, drawn: Outline, bolster: bool) -> Knife:
     heel, tip = (blade.figures.get(key) for key in ("spine_heel", "spine_tip"))
     at_heel = heel.mean if heel else 2.2
     return Knife(
-        _points(share * along, low), _points(share * along, high), rear, drawn.handle,
-        at_heel, tip.mean if tip else 0.5 * at_heel,
-    )  # fmt: skip
+        _points(share * along, low),
+        _points(share * along, high),
+        rear,
+        drawn.handle,
+        at_heel,
+        tip.mean if tip else 0.5 * at_heel,
+    )
 
 
 def _points(x: np.ndarray, y: np.ndarray) -> Sequence[Point]:

@@ -88,13 +88,15 @@ class Pinhole:
         self.shot = shot
         long = max(shot.width_px, shot.height_px)
         self.focal = shot.focal * long
-        aim = np.array([card.width_mm / 2 + shot.aside_mm[0],
-                        card.height_mm / 2 + shot.aside_mm[1], 0.0])  # fmt: skip
+        aim = np.array(
+            [card.width_mm / 2 + shot.aside_mm[0], card.height_mm / 2 + shot.aside_mm[1], 0.0]
+        )
         room = max(card.width_mm / shot.width_px, card.height_mm / shot.height_px)
         far = self.focal * room / shot.fill * (1 + 0.35 * np.sin(np.radians(shot.tilt_deg)))
         tilt, towards = np.radians([shot.tilt_deg, shot.towards_deg])
-        back = np.array([np.sin(tilt) * np.cos(towards), np.sin(tilt) * np.sin(towards),
-                         -np.cos(tilt)])  # fmt: skip
+        back = np.array(
+            [np.sin(tilt) * np.cos(towards), np.sin(tilt) * np.sin(towards), -np.cos(tilt)]
+        )
         self.place = aim + far * back
         ahead = -back
         right = np.array([np.cos(np.radians(shot.roll_deg)), np.sin(np.radians(shot.roll_deg)), 0])
@@ -158,9 +160,7 @@ class _Canvas:
         # not cross itself turns one way, so that the order does not matter.
         at = lines // _LINES * (columns + 2) + cell
         turns = np.bincount(
-            np.concatenate([at, at + 1]),
-            np.concatenate([turn - part, part]),
-            rows * (columns + 2),
+            np.concatenate([at, at + 1]), np.concatenate([turn - part, part]), rows * (columns + 2)
         )
         run = np.cumsum(turns.reshape(rows, columns + 2).astype(np.float32), axis=1)[:, :columns]
         share = np.asarray(np.clip(np.abs(run) / _LINES, 0, 1), np.float32)
@@ -242,11 +242,14 @@ def _lying(canvas: _Canvas, card: ScaleCard, knife: Knife, shot: Shot) -> None:
         share = abs(k) / _LAYERS
         lower = low + share * (high - low)
         behind = rear[rear[:, 1] >= lower[0]]
-        ring = np.vstack([np.column_stack([x, lower]), np.column_stack([x, high])[::-1],
-                          behind[::-1]])  # fmt: skip
-        thick = np.interp(ring[:, 0], [0, x[-1] - 10, x[-1]],
-                          [knife.spine_heel_mm, knife.spine_tip_mm,
-                           0.3 * knife.spine_tip_mm])  # fmt: skip
+        ring = np.vstack(
+            [np.column_stack([x, lower]), np.column_stack([x, high])[::-1], behind[::-1]]
+        )
+        thick = np.interp(
+            ring[:, 0],
+            [0, x[-1] - 10, x[-1]],
+            [knife.spine_heel_mm, knife.spine_tip_mm, 0.3 * knife.spine_tip_mm],
+        )
         tone = tuple(int(c + 3 * k) for c in _STEEL)
         canvas.paint(placed(ring), (tone[0], tone[1], tone[2]), middle + k / _LAYERS * thick / 2)
         if k == 0:
@@ -294,7 +297,7 @@ def _developed(canvas: _Canvas, card: ScaleCard, shot: Shot) -> bytes:
     if shot.glare:
         f = card.field
         middle = np.array([[(f.left + f.right) / 2, (f.top + f.bottom) / 2, 0.0]])
-        (x, y), = canvas.camera.pixels(middle)  # fmt: skip
+        ((x, y),) = canvas.camera.pixels(middle)
         reach = 0.10 * shot.width_px
         near = np.exp(-(((across - x) / reach) ** 2 + ((down - y) / (0.5 * reach)) ** 2))
         light += (600 * shot.glare * near)[..., None].astype(np.float32)

@@ -77,18 +77,24 @@ def find_card(picture: Picture, view: View) -> OnCard:
     camera = fit_camera(seen, picture.size, picture.focal_px)
     on_card = OnCard(picture, camera, card, len(seen))
     if on_card.tilt_deg > MOST_TILT_DEG[view]:
-        raise PhotoRefused(Trouble.TOO_OBLIQUE, f"{on_card.tilt_deg:.0f}° off straight, "
-                           f"at most {MOST_TILT_DEG[view]:.0f}°")  # fmt: skip
+        raise PhotoRefused(
+            Trouble.TOO_OBLIQUE,
+            f"{on_card.tilt_deg:.0f}° off straight, at most {MOST_TILT_DEG[view]:.0f}°",
+        )
     middles = [(m.x_mm + m.side_mm / 2, m.y_mm + m.side_mm / 2) for m in card.markers]
     inside = _inside(camera.to_pixels(middles), picture.size)
     whole = _inside(camera.to_pixels(card.field.corners), picture.size)
-    if inside.mean() < LEAST_IN_PICTURE or not whole.all() or (
-        len(seen) < LEAST_SEEN * len(card.markers)
-    ):  # fmt: skip
+    if (
+        inside.mean() < LEAST_IN_PICTURE
+        or not whole.all()
+        or (len(seen) < LEAST_SEEN * len(card.markers))
+    ):
         raise PhotoRefused(Trouble.CARD_CUT_OFF, told)
     if on_card.px_per_mm < LEAST_PX_PER_MM[view]:
-        raise PhotoRefused(Trouble.TOO_FAR, f"{on_card.px_per_mm:.1f} pixels a millimetre, "
-                           f"at least {LEAST_PX_PER_MM[view]:g}")  # fmt: skip
+        raise PhotoRefused(
+            Trouble.TOO_FAR,
+            f"{on_card.px_per_mm:.1f} pixels a millimetre, at least {LEAST_PX_PER_MM[view]:g}",
+        )
     return on_card
 
 
@@ -123,14 +129,19 @@ def check_light(grid: Grid, paper: Paper, field: Field, apart: Departure) -> Non
 
 def trace_side(on_card: OnCard, lying: Lying, ruler_mm: float | None = None) -> SideView:
     """The outline of a knife on its card, with heel, tip and joint proposed."""
-    return traced(on_card.picture, on_card.camera, on_card.card.field, lying,
-                  on_card.card, ruler_mm)  # fmt: skip
+    return traced(
+        on_card.picture, on_card.camera, on_card.card.field, lying, on_card.card, ruler_mm
+    )
 
 
 def traced(
-    picture: Picture, camera: Camera, field: Field, lying: Lying, card: ScaleCard | None = None,
+    picture: Picture,
+    camera: Camera,
+    field: Field,
+    lying: Lying,
+    card: ScaleCard | None = None,
     ruler_mm: float | None = None,
-) -> SideView:  # fmt: skip
+) -> SideView:
     """:func:`trace_side` of a picture with or without a card; ``field`` is what is looked at."""
     grid = on_grid(picture, camera, field)
     paper = paper_of(grid, field)
@@ -141,8 +152,9 @@ def traced(
     middle_x, middle_y = rough.mean(axis=0).tolist()
     blur_mm = trace.blur_px / camera.px_per_mm((middle_x, middle_y))
     if not blur_mm <= MOST_BLUR_MM[View.SIDE]:
-        raise PhotoRefused(Trouble.BLURRED, f"edges {blur_mm:.2f} mm soft, at most "
-                           f"{MOST_BLUR_MM[View.SIDE]:g} mm")  # fmt: skip
+        raise PhotoRefused(
+            Trouble.BLURRED, f"edges {blur_mm:.2f} mm soft, at most {MOST_BLUR_MM[View.SIDE]:g} mm"
+        )
     ring = camera.to_mm(trace.pixels)  # as it looks on the card; its points are put right later
     first = landmarks(ring, grid, field)
     found = landmarks(_cleared(ring, trace.pixels, camera, first, lying), grid, field)
@@ -151,8 +163,9 @@ def traced(
         ((x, y),) = camera.to_pixels([point]).tolist()
         return x, y
 
-    points = Points(pixel(found.heel), pixel(found.tip),
-                    None if found.joint is None else pixel(found.joint))  # fmt: skip
+    points = Points(
+        pixel(found.heel), pixel(found.tip), None if found.joint is None else pixel(found.joint)
+    )
     size = print_size(card, ruler_mm) if card else None
     return SideView(camera, trace.pixels, found.frame, points, size)
 

@@ -50,8 +50,10 @@ class Grid:
         """x of every column and y of every row."""
         rows, columns = self.colours.shape[:2]
         x, y = self.origin
-        return (np.asarray(x + np.arange(columns) * self.step_mm),
-                np.asarray(y + np.arange(rows) * self.step_mm))  # fmt: skip
+        return (
+            np.asarray(x + np.arange(columns) * self.step_mm),
+            np.asarray(y + np.arange(rows) * self.step_mm),
+        )
 
     def mm(self, cells: Array) -> Array:
         """Points of grid cells (column, row)."""
@@ -98,8 +100,10 @@ class Paper:
 
 def _within(x: Array, y: Array, field: Field) -> tuple[Array, Array]:
     """Coordinates from -1 to 1 across a field."""
-    return (2 * (x - field.left) / (field.right - field.left) - 1,
-            2 * (y - field.top) / (field.bottom - field.top) - 1)  # fmt: skip
+    return (
+        2 * (x - field.left) / (field.right - field.left) - 1,
+        2 * (y - field.top) / (field.bottom - field.top) - 1,
+    )
 
 
 def _terms(points: Array, field: Field) -> Array:
@@ -155,8 +159,9 @@ def blade_mask(apart: Shades) -> Mask:
     largest = int(areas.argmax()) + 1
     if np.sum(areas > 0.1 * areas.max()) > 1:
         raise PhotoRefused(Trouble.NOT_PLAIN)
-    outer, _ = cv2.findContours((labels == largest).astype(np.uint8), cv2.RETR_EXTERNAL,
-                                cv2.CHAIN_APPROX_NONE)  # fmt: skip
+    outer, _ = cv2.findContours(
+        (labels == largest).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE
+    )
     filled = np.zeros_like(mask)
     cv2.drawContours(filled, outer, -1, 1, cv2.FILLED)
     return filled
@@ -203,9 +208,12 @@ class Trace:
 
 
 def refined(
-    picture: Picture, camera: Camera, ring_mm: Array, paper: Paper | None,
+    picture: Picture,
+    camera: Camera,
+    ring_mm: Array,
+    paper: Paper | None,
     reach_mm: float = _REACH_MM,
-) -> Trace:  # fmt: skip
+) -> Trace:
     """Move a rough closed outline onto the brightness step beside it, in pixels.
 
     Along each normal the step is the outermost place where the departure from the paper climbs
@@ -220,8 +228,13 @@ def refined(
     steps = np.arange(-reach_mm, reach_mm + fine / 2, fine)
     places = ring_mm[:, None, :] + steps[None, :, None] * normals[:, None, :]
     seen = camera.to_pixels(places.reshape(-1, 2)).astype(np.float32)
-    sampled = cv2.remap(picture.colours, seen.reshape(len(ring_mm), len(steps), 2), None,
-                        cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload] # fmt: skip
+    sampled = cv2.remap(
+        picture.colours,
+        seen.reshape(len(ring_mm), len(steps), 2),
+        None,
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # type: ignore[call-overload]
     light = np.asarray(sampled, dtype=float)
     outer = max(len(steps) // 4, 2)
     white = np.median(light[:, -outer:], axis=1) if paper is None else paper.brightness(ring_mm)
@@ -239,8 +252,10 @@ def refined(
     bend = np.minimum(before - 2 * at + after, -1e-9)
     crossing = steps[best] + fine * np.clip(0.5 * (before - after) / bend, -1, 1)
     aside = max(int(_BESIDE_MM / fine), 4)
-    rise = (apart[rows, np.maximum(best - aside, 0)]
-            - apart[rows, np.minimum(best + aside, len(steps) - 1)])  # fmt: skip
+    rise = (
+        apart[rows, np.maximum(best - aside, 0)]
+        - apart[rows, np.minimum(best + aside, len(steps) - 1)]
+    )
     clear = rise > 0.5 * LEAST_CONTRAST * white.max(axis=1)
     filled = np.where(clear, crossing, 0.0)
     usual = median_filter(filled, size=9, mode="wrap")

@@ -20,8 +20,17 @@ from maple_rook.store.shelf_tables import ShelfRow
 from maple_rook.store.tables import Shop
 
 _UNIT_WORDS = {"dps": "degrees per side", "incl": "degrees inclusive", "%": "% right-hand face"}
-_OF_PIECE = ("tag", "maker", "line", "type", "nominal [mm]", "condition", "grind", "construction",
-             "steel")  # fmt: skip
+_OF_PIECE = (
+    "tag",
+    "maker",
+    "line",
+    "type",
+    "nominal [mm]",
+    "condition",
+    "grind",
+    "construction",
+    "steel",
+)
 _TOGETHER = 500
 _PREDICTED = ("cutting ease index", "months to the stone")
 
@@ -37,10 +46,14 @@ def shelf_rows(db: Session, ids: Sequence[int]) -> Iterator[list[Cell]]:
     """These pieces one after the other as cells under :func:`shelf_headings`."""
     for start in range(0, len(ids), _TOGETHER):
         part = ids[start : start + _TOGETHER]
-        rows = {row.piece_id: row for row in db.scalars(
-            select(ShelfRow).options(defer(ShelfRow.decides), defer(ShelfRow.central))
-            .where(ShelfRow.piece_id.in_(part))
-        )}  # fmt: skip
+        rows = {
+            row.piece_id: row
+            for row in db.scalars(
+                select(ShelfRow)
+                .options(defer(ShelfRow.decides), defer(ShelfRow.central))
+                .where(ShelfRow.piece_id.in_(part))
+            )
+        }
         figures = records.figures(db, part)
         db.expunge_all()
         for key in part:
@@ -71,15 +84,24 @@ def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
     shown = json.loads(row.row)
     piece = shown["piece"]
     cells: list[Cell] = [
-        piece["tag"], piece["maker"], piece["line"], row.type_label, piece["nominal_mm"],
-        row.condition, GRIND_LABELS[Grind(piece["grind"])], piece["construction"],
-        piece["steel"] or "", row.price,
-    ]  # fmt: skip
+        piece["tag"],
+        piece["maker"],
+        piece["line"],
+        row.type_label,
+        piece["nominal_mm"],
+        row.condition,
+        GRIND_LABELS[Grind(piece["grind"])],
+        piece["construction"],
+        piece["steel"] or "",
+        row.price,
+    ]
     single = Grind(piece["grind"]) is Grind.SINGLE_BEVEL
     for q in QUANTITIES.values():
         cells += _figure(q, figures.get(q.key), one_face=of_one_face(q, single_bevel=single))
-    for predicted in ((row.ease, row.ease_low, row.ease_high),
-                      (row.months_to_stone, row.months_low, row.months_high)):  # fmt: skip
+    for predicted in (
+        (row.ease, row.ease_low, row.ease_high),
+        (row.months_to_stone, row.months_low, row.months_high),
+    ):
         cells += [None if v is None else round(v, 3) for v in predicted]
     return [*cells, "; ".join(shown["flags"])]
 

@@ -11,13 +11,7 @@ from pydantic import BaseModel
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.claims import ClaimOut, judged_claims
-from maple_rook.answers.figures import (
-    OutlineOut,
-    PieceOut,
-    Points,
-    blade_outline,
-    section_polygon,
-)
+from maple_rook.answers.figures import OutlineOut, PieceOut, Points, blade_outline, section_polygon
 from maple_rook.answers.shape import ProfileOut, profile_of
 from maple_rook.core.choosing.candidates import Candidate, Row, row
 from maple_rook.core.choosing.comparing import ClaimVerdict
@@ -110,13 +104,7 @@ def computed(
     blades = records.blades(db, chunk, figures)
     finish = finishes(db, [p.id for p in chunk])
     predicted = predict_arrays(
-        blades,
-        foods=foods,
-        strokes=_PUSH,
-        draws=SHELF_DRAWS,
-        shares=False,
-        only=_SHOWN,
-        life=life,
+        blades, foods=foods, strokes=_PUSH, draws=SHELF_DRAWS, shares=False, only=_SHOWN, life=life
     )
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
     decides = [*range(len(foods)), *(columns[key] for key in DECIDES)]
@@ -165,8 +153,9 @@ def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) ->
         flags.append("half measured")
     if _soft(figures) and hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
         flags.append("not hardened")
-    flags += [f"claim contradicted: {c.label}" for c in claims
-              if c.verdict is ClaimVerdict.CONTRADICTED]  # fmt: skip
+    flags += [
+        f"claim contradicted: {c.label}" for c in claims if c.verdict is ClaimVerdict.CONTRADICTED
+    ]
     if contradictions(figures, Grind(piece.model.grind)):
         flags.append("figures contradict")
     if unusual:

@@ -111,8 +111,11 @@ def _ranges(db: Session) -> list[Range]:
     ends: Sequence[Any] = db.execute(
         select(*(f(figure(key)) for key in RANGE_KEYS for f in (func.min, func.max)))
     ).one()
-    limits = {key: _rounded(*ends[2 * i : 2 * i + 2])
-              for i, key in enumerate(RANGE_KEYS) if ends[2 * i] is not None}  # fmt: skip
+    limits = {
+        key: _rounded(*ends[2 * i : 2 * i + 2])
+        for i, key in enumerate(RANGE_KEYS)
+        if ends[2 * i] is not None
+    }
     if not limits:
         return []
     counted = db.execute(union_all(*(_bins(key, *ends) for key, ends in limits.items())))
@@ -120,10 +123,16 @@ def _ranges(db: Session) -> list[Range]:
     for key, at, n in counted:
         counts[key][at - 1] = n
     return [
-        Range(key=key, label=RANGE_KEYS[key][0], unit=RANGE_KEYS[key][1], low=low, high=high,
-              counts=counts[key])
+        Range(
+            key=key,
+            label=RANGE_KEYS[key][0],
+            unit=RANGE_KEYS[key][1],
+            low=low,
+            high=high,
+            counts=counts[key],
+        )
         for key, (low, high) in limits.items()
-    ]  # fmt: skip
+    ]
 
 
 def _bins(key: str, low: float, high: float) -> Select[Any]:

@@ -211,16 +211,22 @@ class _Columns:
     def __init__(self) -> None:
         self._rows: dict[int, Sequence[Any]] = {}
         self._before = self._wide = 0
-        self._made = ShelfColumns(np.zeros(0, np.int64), np.zeros(0, np.int64), stacked([]),
-                                  np.zeros((0, 0)))  # fmt: skip
+        self._made = ShelfColumns(
+            np.zeros(0, np.int64), np.zeros(0, np.int64), stacked([]), np.zeros((0, 0))
+        )
 
     def as_of(self, db: Session, wide: int) -> ShelfColumns:
         before = self._before
         self._before, anything = kept.written_since(db, before)
         if not anything and wide == self._wide:
             return self._made
-        query = select(ShelfRow.piece_id, ShelfRow.condition != "new", ShelfRow.model_id,
-                       ShelfRow.decides, ShelfRow.central)  # fmt: skip
+        query = select(
+            ShelfRow.piece_id,
+            ShelfRow.condition != "new",
+            ShelfRow.model_id,
+            ShelfRow.decides,
+            ShelfRow.central,
+        )
         written = db.execute(query.where(ShelfRow.written >= before)).all()
         differing = {key: row for key, *row in written if not _same(self._rows.get(key), row)}
         if differing or wide != self._wide:

@@ -12,10 +12,21 @@ from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.shelf.knife import ShelfKnife, Whisker
 from maple_rook.store.shelf_tables import SORTED_BY
 
-SHOWN_FIGURES = ("hardness", "edge_length", "weight", "height_heel", "spine_heel", "edge_angle",
-                 "thickness_behind_edge")  # fmt: skip
-GRAVEST_FIRST = (ClaimVerdict.CONTRADICTED, ClaimVerdict.UNDECIDED, ClaimVerdict.CONFIRMED,
-                 ClaimVerdict.NOT_MEASURED)  # fmt: skip
+SHOWN_FIGURES = (
+    "hardness",
+    "edge_length",
+    "weight",
+    "height_heel",
+    "spine_heel",
+    "edge_angle",
+    "thickness_behind_edge",
+)
+GRAVEST_FIRST = (
+    ClaimVerdict.CONTRADICTED,
+    ClaimVerdict.UNDECIDED,
+    ClaimVerdict.CONFIRMED,
+    ClaimVerdict.NOT_MEASURED,
+)
 _OF_FIGURES = SORTED_BY[: SORTED_BY.index("ease")]
 
 
@@ -98,7 +109,8 @@ def kept_claims(knife: ShelfKnife) -> list[dict[str, Any]]:
             "tag": knife.piece.tag,
             "claim": claim.model_dump(mode="json"),
             "measured": FigureOut.of(knife.figures[claim.quantity]).model_dump()
-            if claim.quantity in knife.figures else None,
+            if claim.quantity in knife.figures
+            else None,
         }
         for number, claim in enumerate(knife.claims)
-    ]  # fmt: skip
+    ]

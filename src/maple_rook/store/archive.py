@@ -29,13 +29,7 @@ from maple_rook.store import (
     upkeep_tables,
 )
 from maple_rook.store.exchange_tables import ImportFile, ImportPart
-from maple_rook.store.people_tables import (
-    FailedSignIn,
-    Invitation,
-    Password,
-    RequestKey,
-    SignIn,
-)
+from maple_rook.store.people_tables import FailedSignIn, Invitation, Password, RequestKey, SignIn
 from maple_rook.store.photo_tables import MeasuringPhoto
 from maple_rook.store.tables import Base, Photo, Piece, Shop
 
@@ -46,8 +40,13 @@ _LONGEST_LINE = 30_000_000
 _AT_ONCE = 1_000
 _EXTENSIONS = {"image/jpeg": "jpg", "image/png": "png", "image/webp": "webp"}
 _OF_THE_RECORD = (
-    choice_tables, exchange_tables, people_tables, photo_tables, trial_tables, upkeep_tables,
-)  # fmt: skip
+    choice_tables,
+    exchange_tables,
+    people_tables,
+    photo_tables,
+    trial_tables,
+    upkeep_tables,
+)
 """Modules whose tables belong to the record; naming them here registers all of them."""
 LEFT_OUT = {
     of.__tablename__
@@ -100,10 +99,14 @@ def write_archive(db: Session, path: Path) -> dict[str, Any]:
                 _member(packed, name, iter((content,)), digests)
         shop = db.scalars(select(Shop)).one()
         manifest = {
-            "format": FORMAT, "version": VERSION, "revision": revision(connection),
+            "format": FORMAT,
+            "version": VERSION,
+            "revision": revision(connection),
             "made_at": dt.datetime.now(dt.UTC).isoformat(timespec="seconds"),
-            "shop": shop.name, "counts": counts(db), "sha256": digests,
-        }  # fmt: skip
+            "shop": shop.name,
+            "counts": counts(db),
+            "sha256": digests,
+        }
         packed.writestr(MANIFEST, json.dumps(manifest, indent=1, ensure_ascii=False))
     return manifest
 
@@ -210,10 +213,12 @@ def _fill(db: Session, packed: zipfile.ZipFile) -> None:
             _copy(connection, table, member, packed)
         connection.execute(text(f"ALTER TABLE {table.name} ENABLE TRIGGER USER"))
         if "id" in table.c and table.c.id.identity is not None:
-            connection.execute(text(
-                f"SELECT setval(pg_get_serial_sequence('{table.name}', 'id'), "
-                f"coalesce(max(id), 1), max(id) IS NOT NULL) FROM {table.name}"
-            ))  # fmt: skip
+            connection.execute(
+                text(
+                    f"SELECT setval(pg_get_serial_sequence('{table.name}', 'id'), "
+                    f"coalesce(max(id), 1), max(id) IS NOT NULL) FROM {table.name}"
+                )
+            )
 
 
 def _copy(connection: Connection, table: Table, member: IO[bytes], packed: zipfile.ZipFile) -> None:
@@ -222,10 +227,7 @@ def _copy(connection: Connection, table: Table, member: IO[bytes], packed: zipfi
     photos = table.name in _PICTURES
     columns = ", ".join(f'"{name}"' for name in [*names, *(["content"] if photos else [])])
     raw: Any = connection.connection.driver_connection
-    with (
-        raw.cursor() as cursor,
-        cursor.copy(f"COPY {table.name} ({columns}) FROM STDIN") as into,
-    ):
+    with raw.cursor() as cursor, cursor.copy(f"COPY {table.name} ({columns}) FROM STDIN") as into:
         for line in _read_lines(member):
             row = json.loads(line)
             cells = [f(row[name]) for f, name in zip(read, names, strict=True)]

@@ -155,7 +155,13 @@ def _instruments(session: Session) -> None:
         session.add(Instrument(name=name, kind=kind, resolution=resolution, mpe=mpe, unit=unit))
     if REFERENCE_BLOCK not in known:
         session.add(
-            Instrument(name="reference block 62 HRC", kind=REFERENCE_BLOCK, resolution=0.0,
-                       mpe=0.4, unit="HRC", certified=62.0)
-        )  # fmt: skip
+            Instrument(
+                name="reference block 62 HRC",
+                kind=REFERENCE_BLOCK,
+                resolution=0.0,
+                mpe=0.4,
+                unit="HRC",
+                certified=62.0,
+            )
+        )
     session.flush()

@@ -28,19 +28,36 @@ from maple_rook.store.trial_tables import TrialRow
 
 _AT_ONCE = 5_000
 READING_COLUMNS = (
-    "client_id", "sheet_id", "quantity", "typed", "value", "unit", "si_value", "si_unit",
-    "instrument_id", "method", "station", "station_mm", "above_edge_mm", "reference_id",
-    "replicate", "unusual_confirmed", "standard_uncertainty", "taken_at", "person_id",
-)  # fmt: skip
+    "client_id",
+    "sheet_id",
+    "quantity",
+    "typed",
+    "value",
+    "unit",
+    "si_value",
+    "si_unit",
+    "instrument_id",
+    "method",
+    "station",
+    "station_mm",
+    "above_edge_mm",
+    "reference_id",
+    "replicate",
+    "unusual_confirmed",
+    "standard_uncertainty",
+    "taken_at",
+    "person_id",
+)
 ModelKey = tuple[str, str, str, float]
 
 
 def model_ids(db: Session) -> dict[ModelKey, int]:
     """Models by maker, line, type and nominal size, names in small letters."""
     rows = db.execute(
-        select(KnifeModel.id, Maker.name, KnifeModel.line, KnifeModel.knife_type,
-               KnifeModel.nominal_mm).join(Maker, Maker.id == KnifeModel.maker_id)
-    )  # fmt: skip
+        select(
+            KnifeModel.id, Maker.name, KnifeModel.line, KnifeModel.knife_type, KnifeModel.nominal_mm
+        ).join(Maker, Maker.id == KnifeModel.maker_id)
+    )
     return {
         (maker.casefold(), line.casefold(), knife_type, round(nominal, 3)): key
         for key, maker, line, knife_type, nominal in rows

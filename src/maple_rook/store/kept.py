@@ -54,9 +54,12 @@ def stored(made: MadeWith) -> dict[str, Any]:
 
 def made_with(kept: dict[str, Any]) -> MadeWith:
     return MadeWith(
-        _blade(kept["blade"]), kitchen_from(kept["kitchen"]),
-        tuple(Food(**food) for food in kept["foods"]), _life(kept["life"]), kept["draws"],
-    )  # fmt: skip
+        _blade(kept["blade"]),
+        kitchen_from(kept["kitchen"]),
+        tuple(Food(**food) for food in kept["foods"]),
+        _life(kept["life"]),
+        kept["draws"],
+    )
 
 
 def results_of(predictions: Sequence[Prediction]) -> dict[str, list[float]]:
@@ -84,13 +87,15 @@ def again(row: KeptPrediction) -> Again:
     """Predict once more from what was kept, and compare."""
     found = results_of(made_with(row.made_with).predictions())
     differing = [
-        key for key, numbers in row.results.items()
+        key
+        for key, numbers in row.results.items()
         if key not in found or not np.allclose(numbers, found[key], rtol=1e-9, atol=1e-12)
-    ]  # fmt: skip
+    ]
     changed = [
-        key for key, version in row.cards.items()
+        key
+        for key, version in row.cards.items()
         if key not in MODEL_CARDS or MODEL_CARDS[key].version != version
-    ]  # fmt: skip
+    ]
     return Again(found, differing, changed)
 
 
@@ -104,15 +109,18 @@ def _stored_blade(blade: Blade) -> dict[str, Any]:
         "even_machine_edge": blade.even_machine_edge,
         "seed": blade.seed,
         "nominal_mm": blade.nominal_mm,
-        "traced": None if blade.traced is None else [
-            blade.traced.x_mm.tolist(), blade.traced.y_mm.tolist(),
+        "traced": None
+        if blade.traced is None
+        else [
+            blade.traced.x_mm.tolist(),
+            blade.traced.y_mm.tolist(),
             *([] if blade.traced.spine is None else [blade.traced.spine.tolist()]),
         ],
         "shaped": blade.shaped,
         "surface": None if blade.surface is None else list(blade.surface),
         "known_bulge": None if blade.known_bulge is None else asdict(blade.known_bulge),
         "school": None if blade.school is None else blade.school.value,
-    }  # fmt: skip
+    }
 
 
 def _blade(kept: dict[str, Any]) -> Blade:
@@ -140,8 +148,14 @@ def _steel(kept: dict[str, Any] | None) -> Steel | None:
     if kept is None:
         return None
     ranges = {element: (low, high) for element, (low, high) in kept["ranges"].items()}
-    return Steel(**{**kept, "ranges": ranges, "usual_hrc": tuple(kept["usual_hrc"]),
-                    "aliases": tuple(kept["aliases"])})  # fmt: skip
+    return Steel(
+        **{
+            **kept,
+            "ranges": ranges,
+            "usual_hrc": tuple(kept["usual_hrc"]),
+            "aliases": tuple(kept["aliases"]),
+        }
+    )
 
 
 def _stored_life(life: LifeModel) -> dict[str, Any]:
@@ -149,11 +163,16 @@ def _stored_life(life: LifeModel) -> dict[str, Any]:
         "coefficients": asdict(life.coefficients),
         "basis": life.basis.value,
         "posteriors": {
-            key: {"mean": p.mean.tolist(), "covariance": p.covariance.tolist(), "a": p.a, "b": p.b,
-                  "pieces": p.pieces}
+            key: {
+                "mean": p.mean.tolist(),
+                "covariance": p.covariance.tolist(),
+                "a": p.a,
+                "b": p.b,
+                "pieces": p.pieces,
+            }
             for key, p in life.posteriors.items()
         },
-    }  # fmt: skip
+    }
 
 
 def _life(kept: dict[str, Any]) -> LifeModel:

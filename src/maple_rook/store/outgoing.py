@@ -73,15 +73,30 @@ def _text(value: object) -> object:
 
 def models(db: Session, part: Part = EVERYTHING) -> Rows:
     query = (
-        select(*_MODEL, KnifeModel.grind, KnifeModel.construction, KnifeModel.finish,
-               KnifeModel.handle, KnifeModel.even_machine_edge, SteelGrade.designation,
-               KnifeModel.price)
+        select(
+            *_MODEL,
+            KnifeModel.grind,
+            KnifeModel.construction,
+            KnifeModel.finish,
+            KnifeModel.handle,
+            KnifeModel.even_machine_edge,
+            SteelGrade.designation,
+            KnifeModel.price,
+        )
         .join(Maker, Maker.id == KnifeModel.maker_id)
         .outerjoin(SteelGrade, SteelGrade.id == KnifeModel.steel_id)
         .order_by(KnifeModel.id)
-    )  # fmt: skip
-    names = (*_MODEL_NAMES, "grind", "construction", "finish", "handle", "even_machine_edge",
-             "steel", "price")  # fmt: skip
+    )
+    names = (
+        *_MODEL_NAMES,
+        "grind",
+        "construction",
+        "finish",
+        "handle",
+        "even_machine_edge",
+        "steel",
+        "price",
+    )
     for row in _rows(db, query, names, part):
         row["price"] = None if row["price"] is None else float(row["price"])
         yield row
@@ -111,12 +126,29 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
     """Every reading with its sheet and instrument, sheet by sheet."""
     block = aliased(Instrument)
     query = (
-        select(Piece.tag, Reading.client_id, Reading.quantity, Reading.typed,
-               Reading.unit, Reading.si_value, Reading.si_unit, Instrument.resolution,
-               Instrument.mpe, Reading.standard_uncertainty, Reading.taken_at, Sheet.started_at,
-               Sheet.finished_at, Person.name, Instrument.name, block.name, Reading.method,
-               Reading.station_mm,
-               Reading.above_edge_mm, Reading.unusual_confirmed, ReadingVoid.reason)
+        select(
+            Piece.tag,
+            Reading.client_id,
+            Reading.quantity,
+            Reading.typed,
+            Reading.unit,
+            Reading.si_value,
+            Reading.si_unit,
+            Instrument.resolution,
+            Instrument.mpe,
+            Reading.standard_uncertainty,
+            Reading.taken_at,
+            Sheet.started_at,
+            Sheet.finished_at,
+            Person.name,
+            Instrument.name,
+            block.name,
+            Reading.method,
+            Reading.station_mm,
+            Reading.above_edge_mm,
+            Reading.unusual_confirmed,
+            ReadingVoid.reason,
+        )
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Piece, Piece.id == Sheet.piece_id)
         .join(Person, Person.id == Reading.person_id)
@@ -124,10 +156,30 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
         .outerjoin(block, block.id == Reading.reference_id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .order_by(Reading.sheet_id, Reading.id)
-    )  # fmt: skip
-    names = ("tag", "key", "quantity", "typed", "unit", "si_value", "si_unit", "resolution",
-             "mpe", "own", "taken_at", "round", "signed", "person", "instrument", "block", "method",
-             "along_mm", "above_edge_mm", "unusual", "struck")  # fmt: skip
+    )
+    names = (
+        "tag",
+        "key",
+        "quantity",
+        "typed",
+        "unit",
+        "si_value",
+        "si_unit",
+        "resolution",
+        "mpe",
+        "own",
+        "taken_at",
+        "round",
+        "signed",
+        "person",
+        "instrument",
+        "block",
+        "method",
+        "along_mm",
+        "above_edge_mm",
+        "unusual",
+        "struck",
+    )
     for row in _rows(db, query, names, part):
         own, usual = row.pop("own"), type_b(row.pop("resolution"), row.pop("mpe"))
         row["u"] = round(usual if own is None else own, 6)
@@ -146,13 +198,21 @@ def _of_points(rows: Rows, part: Part) -> Rows:
 
 def _profiles(db: Session) -> Rows:
     query = (
-        select(Piece.tag, EdgeTrace.client_id, EdgeTrace.source, EdgeTrace.taken_at,
-               Sheet.started_at, Sheet.finished_at, Person.name, EdgeTrace.points)
+        select(
+            Piece.tag,
+            EdgeTrace.client_id,
+            EdgeTrace.source,
+            EdgeTrace.taken_at,
+            Sheet.started_at,
+            Sheet.finished_at,
+            Person.name,
+            EdgeTrace.points,
+        )
         .join(Sheet, Sheet.id == EdgeTrace.sheet_id)
         .join(Piece, Piece.id == Sheet.piece_id)
         .join(Person, Person.id == EdgeTrace.person_id)
         .order_by(EdgeTrace.id)
-    )  # fmt: skip
+    )
     names = ("tag", "key", "source", "taken_at", "round", "signed", "person", "points")
     for row in _rows(db, query, names):
         points = row.pop("points")
@@ -168,13 +228,22 @@ def trials(db: Session, part: Part = EVERYTHING) -> Rows:
 
 def _trials(db: Session) -> Rows:
     query = (
-        select(TrialRow.id, TrialRow.client_id, Piece.tag, TrialRow.kind, TrialRow.source,
-               TrialRow.started_at, Person.name, Instrument.name, TrialRow.note)
+        select(
+            TrialRow.id,
+            TrialRow.client_id,
+            Piece.tag,
+            TrialRow.kind,
+            TrialRow.source,
+            TrialRow.started_at,
+            Person.name,
+            Instrument.name,
+            TrialRow.note,
+        )
         .join(Piece, Piece.id == TrialRow.piece_id)
         .join(Person, Person.id == TrialRow.person_id)
         .outerjoin(Instrument, Instrument.id == TrialRow.instrument_id)
         .order_by(TrialRow.id)
-    )  # fmt: skip
+    )
     names = ("id", "key", "tag", "trial_kind", "source", "taken_at", "person", "instrument", "note")
     found = list(_rows(db, query, names))
     standing = trials_as_they_stand(db, [row["id"] for row in found])
@@ -185,5 +254,9 @@ def _trials(db: Session) -> Rows:
             "set_aside": stands.set_aside or None,
         }
         for point in stands.points:
-            yield {**plain, "x": point.x, "value": point.value,
-                   "event": point.event.value if point.event else None}  # fmt: skip
+            yield {
+                **plain,
+                "x": point.x,
+                "value": point.value,
+                "event": point.event.value if point.event else None,
+            }

@@ -17,13 +17,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.store.database import FOUNDER, WRITER
-from maple_rook.store.people_tables import (
-    AuditEntry,
-    FailedSignIn,
-    Invitation,
-    Password,
-    SignIn,
-)
+from maple_rook.store.people_tables import AuditEntry, FailedSignIn, Invitation, Password, SignIn
 from maple_rook.store.tables import Person
 
 BROWSER, PROGRAM, CALENDAR = "browser", "program", "calendar"
@@ -100,9 +94,10 @@ def is_password_of(db: Session, person_id: int | None, password: str) -> bool:
 def has_owner(db: Session, *, but: int | None = None) -> bool:
     """Whether somebody can sign in, other than ``but``, who may invite the others."""
     owners = (
-        select(Password.person_id).join(Person, Person.id == Password.person_id)
+        select(Password.person_id)
+        .join(Person, Person.id == Password.person_id)
         .where(Person.role == "owner", Person.left_on.is_(None))
-    )  # fmt: skip
+    )
     if but is not None:
         owners = owners.where(Person.id != but)
     return db.scalar(owners.limit(1)) is not None
@@ -111,9 +106,11 @@ def has_owner(db: Session, *, but: int | None = None) -> bool:
 def first_owner(db: Session) -> Person:
     """Who shall set the shop up while it :func:`has no owner <has_owner>` yet."""
     owner = db.scalars(
-        select(Person).where(Person.role == "owner", Person.left_on.is_(None))
-        .order_by(Person.id).limit(1)
-    ).first()  # fmt: skip
+        select(Person)
+        .where(Person.role == "owner", Person.left_on.is_(None))
+        .order_by(Person.id)
+        .limit(1)
+    ).first()
     if owner is None:
         names = set(db.scalars(select(Person.name)))
         free = chain([FOUNDER], (f"{FOUNDER} {n}" for n in count(2)))
@@ -125,8 +122,11 @@ def first_owner(db: Session) -> Person:
 
 def write_down(db: Session, about: str, act: str, person_id: int, named: str) -> None:
     """Note in the log of changes what no table of the record shows: of a secret only that."""
-    db.add(AuditEntry(person_id=db.info.get(WRITER), about=about, act=act, of=str(person_id),
-                      named=named))  # fmt: skip
+    db.add(
+        AuditEntry(
+            person_id=db.info.get(WRITER), about=about, act=act, of=str(person_id), named=named
+        )
+    )
 
 
 # Attempts that failed
@@ -143,8 +143,10 @@ def seconds_to_wait(db: Session, name: str, address: str) -> int:
         recent = (
             select(FailedSignIn.failed_at)
             .where(column == value, FailedSignIn.failed_at > since)
-            .order_by(FailedSignIn.failed_at.desc()).offset(most - 1).limit(1)
-        )  # fmt: skip
+            .order_by(FailedSignIn.failed_at.desc())
+            .offset(most - 1)
+            .limit(1)
+        )
         left = db.scalar(
             select(func.extract("epoch", recent.scalar_subquery() + COUNTED_FOR - func.now()))
         )
@@ -177,21 +179,35 @@ def let_in(
     """A token that stands for a person from now on; it is told once and kept as a hash."""
     token = secrets.token_urlsafe(32)
     expires = dt.datetime.now(dt.UTC) + SIGNED_IN_FOR if kind == BROWSER else None
-    db.add(SignIn(token_sha256=sha256(token), person_id=person_id, kind=kind, label=label[:80],
-                  role=role, expires_at=expires))  # fmt: skip
+    db.add(
+        SignIn(
+            token_sha256=sha256(token),
+            person_id=person_id,
+            kind=kind,
+            label=label[:80],
+            role=role,
+            expires_at=expires,
+        )
+    )
     return token
 
 
 def entered_with(db: Session, token: str) -> Entered | None:
     """Who a token lets in now; None where it is unknown, ended, expired or was idle too long."""
     row = db.execute(
-        select(SignIn.id, SignIn.kind, Person.id, Person.name, Person.role, SignIn.role,
-               SignIn.seen_at, func.now())
-        .join(Person, Person.id == SignIn.person_id)
-        .where(
-            SignIn.token_sha256 == sha256(token), Person.left_on.is_(None), *_COUNTS,
+        select(
+            SignIn.id,
+            SignIn.kind,
+            Person.id,
+            Person.name,
+            Person.role,
+            SignIn.role,
+            SignIn.seen_at,
+            func.now(),
         )
-    ).one_or_none()  # fmt: skip
+        .join(Person, Person.id == SignIn.person_id)
+        .where(SignIn.token_sha256 == sha256(token), Person.left_on.is_(None), *_COUNTS)
+    ).one_or_none()
     if row is None:
         return None
     number, kind, person_id, name, role, narrowed_to, seen_at, now = row
@@ -204,16 +220,18 @@ def entered_with(db: Session, token: str) -> Entered | None:
 def standing(db: Session, person_id: int) -> Sequence[SignIn]:
     """Everywhere a person is signed in, the newest first."""
     return db.scalars(
-        select(SignIn)
-        .where(SignIn.person_id == person_id, *_COUNTS)
-        .order_by(SignIn.id.desc())
-    ).all()  # fmt: skip
+        select(SignIn).where(SignIn.person_id == person_id, *_COUNTS).order_by(SignIn.id.desc())
+    ).all()
 
 
 def end(
-    db: Session, person_id: int, *, only: int | None = None, but: int | None = None,
+    db: Session,
+    person_id: int,
+    *,
+    only: int | None = None,
+    but: int | None = None,
     kind: str | None = None,
-) -> int:  # fmt: skip
+) -> int:
     """End one sign-in of a person, or all (of a kind) but one; how many there were to end."""
     statement = update(SignIn).where(SignIn.person_id == person_id, SignIn.ended_at.is_(None))
     if only is not None:
@@ -232,21 +250,32 @@ def end(
 def invite(db: Session, person_id: int) -> str:
     """A token with which a person chooses a password; those before it no longer count."""
     token = secrets.token_urlsafe(32)
-    db.execute(delete(Invitation).where(Invitation.person_id == person_id,
-                                        Invitation.used_at.is_(None)))  # fmt: skip
-    db.add(Invitation(token_sha256=sha256(token), person_id=person_id,
-                      expires_at=dt.datetime.now(dt.UTC) + INVITED_FOR))  # fmt: skip
+    db.execute(
+        delete(Invitation).where(Invitation.person_id == person_id, Invitation.used_at.is_(None))
+    )
+    db.add(
+        Invitation(
+            token_sha256=sha256(token),
+            person_id=person_id,
+            expires_at=dt.datetime.now(dt.UTC) + INVITED_FOR,
+        )
+    )
     return token
 
 
 def invited_with(db: Session, token: str, *, take: bool = False) -> Invitation | None:
     """The invitation that still stands; ``take`` locks it for its one use."""
     query = (
-        select(Invitation).options(joinedload(Invitation.person, innerjoin=True))
+        select(Invitation)
+        .options(joinedload(Invitation.person, innerjoin=True))
         .join(Person)
-        .where(Invitation.token_sha256 == sha256(token), Invitation.used_at.is_(None),
-               Invitation.expires_at > func.now(), Person.left_on.is_(None))
-    )  # fmt: skip
+        .where(
+            Invitation.token_sha256 == sha256(token),
+            Invitation.used_at.is_(None),
+            Invitation.expires_at > func.now(),
+            Person.left_on.is_(None),
+        )
+    )
     return db.scalars(query.with_for_update(of=Invitation) if take else query).one_or_none()
 
 
@@ -254,7 +283,8 @@ def invited(db: Session) -> set[int]:
     """The people whose invitation still stands."""
     return set(
         db.scalars(
-            select(Invitation.person_id)
-            .where(Invitation.used_at.is_(None), Invitation.expires_at > func.now())
+            select(Invitation.person_id).where(
+                Invitation.used_at.is_(None), Invitation.expires_at > func.now()
+            )
         )
-    )  # fmt: skip
+    )

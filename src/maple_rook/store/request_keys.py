@@ -61,9 +61,10 @@ def keep_answer(db: Session, asked: Asked, status: int, media_type: str, answer:
 
 def kept(db: Session, asked: Asked) -> RequestKey | None:
     return db.scalars(
-        select(RequestKey)
-        .where(RequestKey.person_id == asked.person_id, RequestKey.key == asked.key)
-    ).one_or_none()  # fmt: skip
+        select(RequestKey).where(
+            RequestKey.person_id == asked.person_id, RequestKey.key == asked.key
+        )
+    ).one_or_none()
 
 
 def tidy(db: Session) -> None:

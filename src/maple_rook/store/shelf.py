@@ -97,8 +97,10 @@ def waiting(db: Session, reckoned: str, most: int, *, newest: bool = False) -> l
 def _reckoned_otherwise(reckoned: str) -> tuple[Select[int], Select[int]]:
     """Pieces on the shelf (two looks at the index instead of one at the table), and put aside."""
     before_or_after = or_(ShelfRow.reckoned < reckoned, ShelfRow.reckoned > reckoned)
-    return (select(ShelfRow.piece_id).where(before_or_after),
-            select(ShelfAside.piece_id).where(ShelfAside.reckoned != reckoned))  # fmt: skip
+    return (
+        select(ShelfRow.piece_id).where(before_or_after),
+        select(ShelfAside.piece_id).where(ShelfAside.reckoned != reckoned),
+    )
 
 
 def hold(db: Session, ids: Iterable[int]) -> list[int]:

@@ -15,8 +15,17 @@ from sqlalchemy.orm import Mapped, mapped_column
 
 from maple_rook.store.tables import Base
 
-SORTED_BY = ("edge_length", "weight", "height_heel", "hardness", "edge_angle",
-             "thickness_behind_edge", "ease", "months_to_stone", "price")  # fmt: skip
+SORTED_BY = (
+    "edge_length",
+    "weight",
+    "height_heel",
+    "hardness",
+    "edge_angle",
+    "thickness_behind_edge",
+    "ease",
+    "months_to_stone",
+    "price",
+)
 """Figures with a column and two indexes of their own; all others stand in ``figures``."""
 NAMED_BY = ("name", "type_label")
 
@@ -41,11 +50,18 @@ class ShelfRow(Base):
 
     __tablename__ = "shelf"
     __table_args__ = (
-        *(_by(column, falling=falling) for column in (*NAMED_BY, *SORTED_BY)
-          for falling in (False, True)),
-        Index("ix_shelf_words", "words", postgresql_using="gin",
-              postgresql_ops={"words": "gin_trgm_ops"}),
-    )  # fmt: skip
+        *(
+            _by(column, falling=falling)
+            for column in (*NAMED_BY, *SORTED_BY)
+            for falling in (False, True)
+        ),
+        Index(
+            "ix_shelf_words",
+            "words",
+            postgresql_using="gin",
+            postgresql_ops={"words": "gin_trgm_ops"},
+        ),
+    )
 
     piece_id: Mapped[int] = mapped_column(
         ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True, autoincrement=False

@@ -44,10 +44,14 @@ class Recorded:
 def kitchen_from(stored: dict[str, Any]) -> Kitchen:
     """The kitchen of a stored one; :func:`dataclasses.asdict` stores it."""
     return Kitchen(
-        Use(stored["use"]), BoardMaterial(stored["board"]), Technique(stored["technique"]),
-        bool(stored["honed"]), Job(stored["job"]), EdgeState(stored["edge"]),
+        Use(stored["use"]),
+        BoardMaterial(stored["board"]),
+        Technique(stored["technique"]),
+        bool(stored["honed"]),
+        Job(stored["job"]),
+        EdgeState(stored["edge"]),
         tuple((key, part) for key, part in stored.get("shares", ())),
-    )  # fmt: skip
+    )
 
 
 def stored_protocol(protocol: Protocol) -> dict[str, Any]:
@@ -105,9 +109,12 @@ def _with_what_stands(db: Session, rows: list[TrialRow]) -> list[Recorded]:
     ids = [row.id for row in rows]
     pieces = list(dict.fromkeys(row.piece_id for row in rows))
     blades = dict(
-        zip(pieces, records.blades(db, records.pieces(db, pieces), records.figures(db, pieces)),
-            strict=True)
-    )  # fmt: skip
+        zip(
+            pieces,
+            records.blades(db, records.pieces(db, pieces), records.figures(db, pieces)),
+            strict=True,
+        )
+    )
     points, protocols = _points(db, ids), _protocols(db, ids)
     aside = _set_aside(db, ids)
     demo = bool(db.scalar(select(Shop.demo)))
@@ -116,9 +123,12 @@ def _with_what_stands(db: Session, rows: list[TrialRow]) -> list[Recorded]:
         blade = blades[row.piece_id]
         stand_in = row.instrument is not None and row.instrument.stand_in
         trial = Trial(
-            TrialKind(row.kind), protocols[row.id], tuple(points[row.id]),
-            simulated=stand_in and not demo, single_bevel=blade.single_bevel,
-        )  # fmt: skip
+            TrialKind(row.kind),
+            protocols[row.id],
+            tuple(points[row.id]),
+            simulated=stand_in and not demo,
+            single_bevel=blade.single_bevel,
+        )
         tried = Tried(row.id, row.piece_id, blade, trial, aside.get(row.id, ""))
         found.append(Recorded(row, tried))
     return found
@@ -172,10 +182,11 @@ def trials_as_they_stand(db: Session, ids: Sequence[int]) -> dict[int, Standing]
     """What stands of trials, by trial."""
     points, protocols, aside = _points(db, ids), _protocols(db, ids), _set_aside(db, ids)
     return {
-        key: Standing(stored_protocol(protocols.get(key, Protocol())), points[key],
-                      aside.get(key, ""))
+        key: Standing(
+            stored_protocol(protocols.get(key, Protocol())), points[key], aside.get(key, "")
+        )
         for key in ids
-    }  # fmt: skip
+    }
 
 
 def newest_set(db: Session) -> CoefficientSet | None:
@@ -193,10 +204,16 @@ def whole_mark(db: Session) -> tuple[object, ...]:
     newest = [
         select(func.max(column)).scalar_subquery()
         for column in (
-            TrialRow.id, TrialPoint.id, TrialProtocol.id, TrialMark.id, CoefficientSet.id,
-            Reading.id, Observation.id, EdgeTrace.id,
+            TrialRow.id,
+            TrialPoint.id,
+            TrialProtocol.id,
+            TrialMark.id,
+            CoefficientSet.id,
+            Reading.id,
+            Observation.id,
+            EdgeTrace.id,
         )
-    ]  # fmt: skip
+    ]
     voids = select(func.count()).select_from(ReadingVoid).scalar_subquery()
     return tuple(db.execute(select(*newest, voids)).one())
 

@@ -111,14 +111,26 @@ def finishes(db: Session, piece_ids: Sequence[int]) -> dict[int, Finish]:
     A fault whose job was dropped, or passed its re-check, stands no longer until it is seen again.
     """
     query = (
-        select(Sheet.piece_id, Sheet.id, Observation.id, Observation.item, Observation.aspect,
-               Observation.value, Observation.note)
+        select(
+            Sheet.piece_id,
+            Sheet.id,
+            Observation.id,
+            Observation.item,
+            Observation.aspect,
+            Observation.value,
+            Observation.note,
+        )
         .join(Sheet, Sheet.id == Observation.sheet_id)
         .where(Sheet.piece_id.in_(list(piece_ids)), Observation.item.in_(_TOLD))
         .ext(distinct_on(Sheet.piece_id, Observation.item, Observation.aspect))
-        .order_by(Sheet.piece_id, Observation.item, Observation.aspect,
-                  Observation.sheet_id.desc(), Observation.id.desc())
-    )  # fmt: skip
+        .order_by(
+            Sheet.piece_id,
+            Observation.item,
+            Observation.aspect,
+            Observation.sheet_id.desc(),
+            Observation.id.desc(),
+        )
+    )
     settled: dict[int, set[int]] | None = None
     spotted: dict[int, list[Spotted]] = {key: [] for key in piece_ids}
     verdicts: dict[int, str] = {}

@@ -109,8 +109,15 @@ def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
     if not finalists:
         at, stop = commonest(by)
         reason = stop.reason(job, shelf.knives([at])[0])
-        return Advice((), (), None, _changes(job, shelf, None, None), nearest, by,
-                      f"Nothing on the shelf suits. Most often: {reason}")  # fmt: skip
+        return Advice(
+            (),
+            (),
+            None,
+            _changes(job, shelf, None, None),
+            nearest,
+            by,
+            f"Nothing on the shelf suits. Most often: {reason}",
+        )
     found = judge(job, shelf.knives(finalists), drawn, shelf.coefficients)
     offered = _offered(found)
     offers = tuple(_offer(found, finalists, offered, i) for i in offered)

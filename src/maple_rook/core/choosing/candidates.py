@@ -22,8 +22,12 @@ from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.blade import Blade
 
-NEEDED = {"hardness": "hardness", "edge_angle": "edge angle", "spine_heel": "spine at heel",
-          "height_heel": "height at heel"}  # fmt: skip
+NEEDED = {
+    "hardness": "hardness",
+    "edge_angle": "edge angle",
+    "spine_heel": "spine at heel",
+    "height_heel": "height at heel",
+}
 """What must be measured before a knife is advised to anybody."""
 REACTIVITIES = tuple(Reactivity)
 
@@ -109,18 +113,32 @@ def row(knife: Candidate) -> Row:
         return found.figure.mean if found else math.nan
 
     return (
-        bool(blade.refused), not fit, steel is not None,
-        hardness is not None and not soft and bool(holds_an_edge(hrc)), hrc,
+        bool(blade.refused),
+        not fit,
+        steel is not None,
+        hardness is not None and not soft and bool(holds_an_edge(hrc)),
+        hrc,
         mean(blade.apex_key) / (2 if blade.single_bevel else 1),
-        blade.single_bevel, blade.left_handed, blade.heavy,
+        blade.single_bevel,
+        blade.left_handed,
+        blade.heavy,
         REACTIVITIES.index(steel.reactivity if steel else Reactivity.REACTIVE),
         SHARPENS.get(steel.sharpening, 0.7) if steel else math.nan,
         knife.washable,
         math.nan if knife.price is None else knife.price,
-        *(mean(key) for key in ("weight", "edge_length", "height_heel", "spine_heel",
-                                "handle_length", "balance_point")),
+        *(
+            mean(key)
+            for key in (
+                "weight",
+                "edge_length",
+                "height_heel",
+                "spine_heel",
+                "handle_length",
+                "balance_point",
+            )
+        ),
         kind.shape.flat_share,
-    )  # fmt: skip
+    )
 
 
 def stacked(rows: Sequence[Row]) -> Traits:

@@ -101,11 +101,20 @@ class Criterion(StrEnum):
 
 
 CRITERIA = tuple(Criterion)
-WEIGHTS = {Criterion.EASE: 3.0, Criterion.LIFE: 2.5, Criterion.ROBUSTNESS: 2.0,
-           Criterion.HANDLING: 1.5, Criterion.BOARD: 2.5, Criterion.RELEASE: 0.7,
-           Criterion.UPKEEP: 1.5, Criterion.VALUE: 1.5}  # fmt: skip
-SCHOOL_WEIGHTS = {School.GEOMETRY: {Criterion.EASE: 4.5, Criterion.LIFE: 1.5},
-                  School.STEEL: {Criterion.EASE: 1.5, Criterion.LIFE: 4.5}}  # fmt: skip
+WEIGHTS = {
+    Criterion.EASE: 3.0,
+    Criterion.LIFE: 2.5,
+    Criterion.ROBUSTNESS: 2.0,
+    Criterion.HANDLING: 1.5,
+    Criterion.BOARD: 2.5,
+    Criterion.RELEASE: 0.7,
+    Criterion.UPKEEP: 1.5,
+    Criterion.VALUE: 1.5,
+}
+SCHOOL_WEIGHTS = {
+    School.GEOMETRY: {Criterion.EASE: 4.5, Criterion.LIFE: 1.5},
+    School.STEEL: {Criterion.EASE: 1.5, Criterion.LIFE: 4.5},
+}
 WEIGHT_SCATTER = 0.4
 """Standard deviation of ln(weight): how well anybody knows what counts for them (assumption)."""
 _WEIGHT_SEED = 41_507

@@ -42,16 +42,24 @@ from maple_rook.core.upkeep.sharpening_tools import HARD_HRC
 
 FIGURES = ("cutting_ease", "months_to_stone", "release")
 """Predictions a decision rests on, by key; each (n,) or (n, draws)."""
-_STYLE = {Technique.CAREFUL: StrokeStyle.CAREFUL, Technique.NORMAL: StrokeStyle.NORMAL,
-          Technique.ROUGH: StrokeStyle.TWIST}  # fmt: skip
+_STYLE = {
+    Technique.CAREFUL: StrokeStyle.CAREFUL,
+    Technique.NORMAL: StrokeStyle.NORMAL,
+    Technique.ROUGH: StrokeStyle.TWIST,
+}
 _REACTS = {
-    Care.WIPED: {Reactivity.STAINLESS: 1.0, Reactivity.SEMI_STAINLESS: 0.85,
-                 Reactivity.REACTIVE: 0.6},
-    Care.WET: {Reactivity.STAINLESS: 1.0, Reactivity.SEMI_STAINLESS: 0.5,
-               Reactivity.REACTIVE: 0.1},
-    Care.DISHWASHER: {Reactivity.STAINLESS: 0.7, Reactivity.SEMI_STAINLESS: 0.2,
-                      Reactivity.REACTIVE: 0.0},
-}  # fmt: skip
+    Care.WIPED: {
+        Reactivity.STAINLESS: 1.0,
+        Reactivity.SEMI_STAINLESS: 0.85,
+        Reactivity.REACTIVE: 0.6,
+    },
+    Care.WET: {Reactivity.STAINLESS: 1.0, Reactivity.SEMI_STAINLESS: 0.5, Reactivity.REACTIVE: 0.1},
+    Care.DISHWASHER: {
+        Reactivity.STAINLESS: 0.7,
+        Reactivity.SEMI_STAINLESS: 0.2,
+        Reactivity.REACTIVE: 0.0,
+    },
+}
 SPOILT_HANDLE = 0.5
 """What upkeep is worth with a handle a dishwasher spoils (practice rule)."""
 _SIZES_MM = {Size.MAIN: (120, 215, 330), Size.SMALL: (50, 120, 190), Size.LONG: (180, 270, 380)}

@@ -45,9 +45,10 @@ def target_is_best(
     [0.0, 0.5, 1.0, 0.5]
     """
     value = np.asarray(y, dtype=float)
-    rising, falling = larger_is_better(value, low, target, s), smaller_is_better(
-        value, target, high, t
-    )  # fmt: skip
+    rising, falling = (
+        larger_is_better(value, low, target, s),
+        smaller_is_better(value, target, high, t),
+    )
     return np.where(value <= target, rising, falling)
 
 

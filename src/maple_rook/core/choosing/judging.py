@@ -135,8 +135,9 @@ def judge(
     fit = read_by(job, [knives[i] for i in standing])
     if not fit:
         nobody = Ranking([], np.zeros(0), np.zeros((0, 0)))
-        return Judgement(job, reasons, (), nobody, np.zeros((0, len(CRITERIA))), {},
-                         np.zeros((0, 3)), (), ())  # fmt: skip
+        return Judgement(
+            job, reasons, (), nobody, np.zeros((0, len(CRITERIA))), {}, np.zeros((0, 3)), (), ()
+        )
     of, predicted = traits(fit), drawn(fit, job)
     figures = as_kept(job, of, predicted, c)
     desirable = desirabilities(job, of, figures, c)
@@ -146,11 +147,16 @@ def judge(
     low, high = interval(scored)
     best = standing[ranked.order[0]]
     return Judgement(
-        job, reasons, standing, ranked, np.median(desirable, axis=1),
+        job,
+        reasons,
+        standing,
+        ranked,
+        np.median(desirable, axis=1),
         {key: np.median(values, axis=1) for key, values in figures.items()},
-        np.stack([middle, low, high], axis=1), tuple(pareto_front(of.price, middle).tolist()),
+        np.stack([middle, low, high], axis=1),
+        tuple(pareto_front(of.price, middle).tolist()),
         tuple(_by_schools(job, knives, standing, predicted, of, drawn, c, best)),
-    )  # fmt: skip
+    )
 
 
 def _scored(job: CustomerJob, desirable: Array) -> Array:
@@ -159,9 +165,15 @@ def _scored(job: CustomerJob, desirable: Array) -> Array:
 
 
 def _by_schools(
-    job: CustomerJob, knives: Sequence[Candidate], standing: Sequence[int],
-    predicted: Mapping[str, Array], of: Traits, drawn: Drawn, c: Coefficients, best: int,
-) -> list[Elsewise]:  # fmt: skip
+    job: CustomerJob,
+    knives: Sequence[Candidate],
+    standing: Sequence[int],
+    predicted: Mapping[str, Array],
+    of: Traits,
+    drawn: Drawn,
+    c: Coefficients,
+    best: int,
+) -> list[Elsewise]:
     """Which of the standing knives comes first by each other school."""
     found = []
     fit = read_by(job, [knives[i] for i in standing])
@@ -169,8 +181,11 @@ def _by_schools(
         figures = predicted
         if other.ratio is not job.ratio:
             read = read_by(other, [knives[i] for i in standing])
-            turned = [k for k, (now, then) in enumerate(zip(fit, read, strict=True))
-                      if now.blade.school is not then.blade.school]  # fmt: skip
+            turned = [
+                k
+                for k, (now, then) in enumerate(zip(fit, read, strict=True))
+                if now.blade.school is not then.blade.school
+            ]
             if not turned:
                 continue
             figures = _with(predicted, turned, drawn([read[k] for k in turned], other))

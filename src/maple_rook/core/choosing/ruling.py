@@ -71,34 +71,53 @@ def _where(condition: bool, found: Bools) -> Bools:
 
 
 UNFIT = (
-    Stop(lambda _, t: t.refused > 0,
-         lambda _, knife: f"{knife.blade.refused} It cannot be compared."),
+    Stop(
+        lambda _, t: t.refused > 0, lambda _, knife: f"{knife.blade.refused} It cannot be compared."
+    ),
     Stop(lambda _, t: t.lacking > 0, _lacking),
-)  # fmt: skip
+)
 """Reasons that stand alone: nothing more can be said of such a knife."""
 
 STOPS = (
     Stop(lambda _, t: t.steel == 0, _said("Its steel is not known.")),
-    Stop(lambda _, t: t.hardened == 0,
-         lambda _, knife: f"Not hardened: {_hrc(knife)} will not hold an edge."),
+    Stop(
+        lambda _, t: t.hardened == 0,
+        lambda _, knife: f"Not hardened: {_hrc(knife)} will not hold an edge.",
+    ),
     Stop(_wrong_hand, _hand_reason),
-    Stop(lambda job, t: _where(job.bone is Bone.THROUGH, t.heavy == 0),
-         _said("Goes through bone, and this is no bone chopper: the edge would break out.")),
-    Stop(lambda job, t: _where(job.bone is not Bone.THROUGH, t.heavy > 0),
-         _said("A bone chopper, and no bone is cut through.")),
-    Stop(lambda job, t: _where(job.bone is Bone.AROUND, t.hardness > HARD_HRC),
-         lambda _, knife: f"Works round bones, and {_hrc(knife)} chips on them."),
-    Stop(lambda job, t: _where(job.bone is Bone.AROUND, t.half_angle < THIN_DEG),
-         _said("Works round bones, and the edge is too thin for them.")),
-    Stop(lambda job, t: _where(job.kitchen.technique is Technique.ROUGH, t.hardness > HARD_HRC),
-         lambda _, knife: f"Twists and scrapes, and {_hrc(knife)} chips from it."),
-    Stop(lambda job, t: _where(job.tools in (Tools.ROD, Tools.NOTHING), t.single_bevel > 0),
-         _said("A single bevel is kept on stones, never on a rod.")),
-    Stop(lambda job, t: _where(job.care is Care.DISHWASHER, t.reactivity != _STAINLESS),
-         _said("Dishwasher, and this steel rusts.")),
-    Stop(lambda job, t: t.price > (np.inf if job.budget is None else job.budget),
-         lambda job, knife: f"Costs {knife.price:g}, over the {job.budget:g} set."),
-)  # fmt: skip
+    Stop(
+        lambda job, t: _where(job.bone is Bone.THROUGH, t.heavy == 0),
+        _said("Goes through bone, and this is no bone chopper: the edge would break out."),
+    ),
+    Stop(
+        lambda job, t: _where(job.bone is not Bone.THROUGH, t.heavy > 0),
+        _said("A bone chopper, and no bone is cut through."),
+    ),
+    Stop(
+        lambda job, t: _where(job.bone is Bone.AROUND, t.hardness > HARD_HRC),
+        lambda _, knife: f"Works round bones, and {_hrc(knife)} chips on them.",
+    ),
+    Stop(
+        lambda job, t: _where(job.bone is Bone.AROUND, t.half_angle < THIN_DEG),
+        _said("Works round bones, and the edge is too thin for them."),
+    ),
+    Stop(
+        lambda job, t: _where(job.kitchen.technique is Technique.ROUGH, t.hardness > HARD_HRC),
+        lambda _, knife: f"Twists and scrapes, and {_hrc(knife)} chips from it.",
+    ),
+    Stop(
+        lambda job, t: _where(job.tools in (Tools.ROD, Tools.NOTHING), t.single_bevel > 0),
+        _said("A single bevel is kept on stones, never on a rod."),
+    ),
+    Stop(
+        lambda job, t: _where(job.care is Care.DISHWASHER, t.reactivity != _STAINLESS),
+        _said("Dishwasher, and this steel rusts."),
+    ),
+    Stop(
+        lambda job, t: t.price > (np.inf if job.budget is None else job.budget),
+        lambda job, knife: f"Costs {knife.price:g}, over the {job.budget:g} set.",
+    ),
+)
 
 
 def ruled_by(job: CustomerJob, of: Traits) -> Bools:

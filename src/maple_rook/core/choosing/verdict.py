@@ -43,9 +43,12 @@ class Sentence:
 
 
 def verdict(
-    found: Judgement, knives: Sequence[Candidate], names: Sequence[str],
-    facts: Mapping[str, Array], claims: Sequence[Sequence[str]],
-) -> list[Sentence]:  # fmt: skip
+    found: Judgement,
+    knives: Sequence[Candidate],
+    names: Sequence[str],
+    facts: Mapping[str, Array],
+    claims: Sequence[Sequence[str]],
+) -> list[Sentence]:
     """What is to be said of these knives, most telling first.
 
     ``facts`` are draws of :data:`FACTS`, (n, draws), NaN where not predicted; ``claims`` what was
@@ -59,9 +62,12 @@ def verdict(
         *_weighed(found, names),
         *_facts(facts, names),
         *_priced(found, knives, names),
-        *(Sentence(f"{name}: {said}.", (f"claims.{name}",))
-          for name, of in zip(names, claims, strict=True) for said in of),
-    ]  # fmt: skip
+        *(
+            Sentence(f"{name}: {said}.", (f"claims.{name}",))
+            for name, of in zip(names, claims, strict=True)
+            for said in of
+        ),
+    ]
 
 
 def customer(job: CustomerJob) -> str:
@@ -97,13 +103,15 @@ def _first(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
         told = _and([f"{names[i]} comes first in {share_text(chances[i])}" for i in found.level])
         yield Sentence(
             f"For {who}, {_and(sorted(names[i] for i in found.level))} cannot be told apart: "
-            f"{told} of the draws.", ("score",),
-        )  # fmt: skip
+            f"{told} of the draws.",
+            ("score",),
+        )
         return
     yield Sentence(
         f"For {who}, {names[best]} comes first in {share_text(chances[best])} of the draws, "
-        f"{names[rest[0]]} in {share_text(chances[rest[0]])}.", ("score",),
-    )  # fmt: skip
+        f"{names[rest[0]]} in {share_text(chances[rest[0]])}.",
+        ("score",),
+    )
 
 
 def _stopped(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
@@ -155,8 +163,9 @@ def _weighed(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
         name = w.criterion.value
         yield Sentence(
             f"{name.capitalize()} would have to count {times_text(w.times)} for "
-            f"{names[w.at]} to draw level.", (f"criterion.{name}",),
-        )  # fmt: skip
+            f"{names[w.at]} to draw level.",
+            (f"criterion.{name}",),
+        )
 
 
 def _facts(facts: Mapping[str, Array], names: Sequence[str]) -> Iterator[Sentence]:
@@ -176,8 +185,11 @@ def _facts(facts: Mapping[str, Array], names: Sequence[str]) -> Iterator[Sentenc
         likely = np.median(draws[known], axis=1)
         last = rest[-1]
         ratio = float(likely[best] / likely[last])
-        more = (f"{ratio:.0f} times {named[last]}" if ratio > 4 else
-                f"{percent_difference(ratio, 1.0):.0f} % more than {named[last]}")  # fmt: skip
+        more = (
+            f"{ratio:.0f} times {named[last]}"
+            if ratio > 4
+            else f"{percent_difference(ratio, 1.0):.0f} % more than {named[last]}"
+        )
         beside = f"; {_and(sorted(named[k] for k in level))} may match it" if level else ""
         small = ", which is hardly noticed" if ratio < 1 + threshold.amount else ""
         yield Sentence(f"{named[best]} {superlative}: likely {more}{small}{beside}.", evidence)
@@ -212,8 +224,10 @@ def _priced(
         beaten.setdefault(better, []).append(names[i])
     for better, worse in beaten.items():
         verb, suits = ("costs", "suits") if len(better) == 1 else ("cost", "suit")
-        yield Sentence(f"{_and(better)} {verb} no more than {_and(sorted(worse))} and {suits} no "
-                       "worse.", ("price",))  # fmt: skip
+        yield Sentence(
+            f"{_and(better)} {verb} no more than {_and(sorted(worse))} and {suits} no worse.",
+            ("price",),
+        )
 
 
 def stands_on(
@@ -237,23 +251,36 @@ def stands_on(
         Criterion.BOARD: f"{figures['edge_length']:.0f} mm long, {figures['height_heel']:.0f} high",
         Criterion.RELEASE: f"index {release:.0f} of 100",
         Criterion.UPKEEP: f"{steel.reactivity.value}, {steel.sharpening} to sharpen"
-        if steel else "steel not known",
+        if steel
+        else "steel not known",
         Criterion.VALUE: month,
-    }  # fmt: skip
+    }
 
 
 MATTERS: dict[str, Criterion] = {
-    "cutting_ease": Criterion.EASE, "thickness_behind_edge": Criterion.EASE,
-    "edge_angle": Criterion.EASE, "spine_heel": Criterion.EASE, "spine_mid": Criterion.EASE,
-    "hardness": Criterion.LIFE, "card_test": Criterion.LIFE,
-    "months_to_stone": Criterion.LIFE, "days_to_rod": Criterion.LIFE,
-    "weight": Criterion.HANDLING, "balance_point": Criterion.HANDLING,
-    "static_moment": Criterion.HANDLING, "swing": Criterion.HANDLING,
-    "handle_length": Criterion.HANDLING, "asymmetry": Criterion.HANDLING,
-    "edge_length": Criterion.BOARD, "height_heel": Criterion.BOARD, "height_mid": Criterion.BOARD,
-    "height_front": Criterion.BOARD, "blade_length": Criterion.BOARD,
-    "tip_deflection": Criterion.HANDLING, "release": Criterion.RELEASE,
-}  # fmt: skip
+    "cutting_ease": Criterion.EASE,
+    "thickness_behind_edge": Criterion.EASE,
+    "edge_angle": Criterion.EASE,
+    "spine_heel": Criterion.EASE,
+    "spine_mid": Criterion.EASE,
+    "hardness": Criterion.LIFE,
+    "card_test": Criterion.LIFE,
+    "months_to_stone": Criterion.LIFE,
+    "days_to_rod": Criterion.LIFE,
+    "weight": Criterion.HANDLING,
+    "balance_point": Criterion.HANDLING,
+    "static_moment": Criterion.HANDLING,
+    "swing": Criterion.HANDLING,
+    "handle_length": Criterion.HANDLING,
+    "asymmetry": Criterion.HANDLING,
+    "edge_length": Criterion.BOARD,
+    "height_heel": Criterion.BOARD,
+    "height_mid": Criterion.BOARD,
+    "height_front": Criterion.BOARD,
+    "blade_length": Criterion.BOARD,
+    "tip_deflection": Criterion.HANDLING,
+    "release": Criterion.RELEASE,
+}
 """The criterion a quantity speaks for most; what is not named matters half as much as the least."""
 
 

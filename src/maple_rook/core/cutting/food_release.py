@@ -24,9 +24,14 @@ RELEASE_WEIGHTS: dict[str, float] = {
 RELEASE_SCATTER = 8.0
 """Standard deviation between cooks and foods, points."""
 _FINISH = {
-    "polished": 0.0, "satin": 0.15, "brushed": 0.2, "layered": 0.4, "forge_black": 0.4,
-    "pear_skin": 0.5, "hammered": 0.6,
-}  # fmt: skip
+    "polished": 0.0,
+    "satin": 0.15,
+    "brushed": 0.2,
+    "layered": 0.4,
+    "forge_black": 0.4,
+    "pear_skin": 0.5,
+    "hammered": 0.6,
+}
 _DIMPLES = {"right": 0.25, "left": 0.25, "both": 0.5}
 
 

@@ -200,10 +200,7 @@ def stroke_forces_n(
 
 
 def peak_forces_n(
-    section: Section,
-    foods: Sequence[Food],
-    strokes: Sequence[Stroke],
-    edge_radius_um: ArrayLike,
+    section: Section, foods: Sequence[Food], strokes: Sequence[Stroke], edge_radius_um: ArrayLike
 ) -> Array:
     """Peak downward force for every food and stroke, N; food and stroke are leading axes.
 
@@ -269,9 +266,12 @@ class Cut:
 
 
 def cut(
-    section: Section, food: Food, edge_radius_um: ArrayLike, slice_push_ratio: float,
+    section: Section,
+    food: Food,
+    edge_radius_um: ArrayLike,
+    slice_push_ratio: float,
     points: int = 41,
-) -> Cut:  # fmt: skip
+) -> Cut:
     """Follow a cut from the first touch to the board; a leading axis of the section is kept.
 
     >>> through = cut(reference_section(), FOODS["onion"], 1.0, 0.0)

@@ -143,9 +143,12 @@ def update(
     mean = np.asarray(covariance @ (pulled + moments), dtype=np.float64)
     squares = float((w * y) @ y + before.mean @ pulled - mean @ precision @ mean)
     return Posterior(
-        mean, np.asarray(covariance, dtype=np.float64), before.a + y.size / 2,
-        before.b + max(0.0, squares) / 2, before.pieces + y.size,
-    )  # fmt: skip
+        mean,
+        np.asarray(covariance, dtype=np.float64),
+        before.a + y.size / 2,
+        before.b + max(0.0, squares) / 2,
+        before.pieces + y.size,
+    )
 
 
 @dataclass(frozen=True)
@@ -183,6 +186,9 @@ def leave_one_out(
     widened = float(stdtrit(dof, 0.95)) / Z_90
     sd = widened * np.sqrt(b / (dof / 2) * (variance / left + 1 / w))
     return LeftOut(
-        y - off, sd, np.abs(off) <= Z_90 * sd,
-        float(np.sqrt((off**2).mean())), float(np.sqrt((y**2).mean())),
-    )  # fmt: skip
+        y - off,
+        sd,
+        np.abs(off) <= Z_90 * sd,
+        float(np.sqrt((off**2).mean())),
+        float(np.sqrt((y**2).mean())),
+    )

@@ -99,9 +99,13 @@ def uncalibrated(coefficients: Coefficients) -> LifeModel:
     c = coefficients
     kitchens = prior(math.sqrt(spread(c.kitchen_factor) ** 2 - c.offset_sd**2), c.offset_sd)
     return LifeModel(
-        c, {"card_test": prior(c.tcc_scatter, c.offset_sd), "days_to_rod": kitchens,
-            "months_to_stone": kitchens},
-    )  # fmt: skip
+        c,
+        {
+            "card_test": prior(c.tcc_scatter, c.offset_sd),
+            "days_to_rod": kitchens,
+            "months_to_stone": kitchens,
+        },
+    )
 
 
 PUBLISHED_LIFE = uncalibrated(PUBLISHED)

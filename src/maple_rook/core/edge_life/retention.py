@@ -139,11 +139,16 @@ class Kitchen:
         """
         use = {Use.HOME: 1.0, Use.KEEN: c.use_keen, Use.PROFESSIONAL: c.use_professional}
         board = {
-            BoardMaterial.SOFT: c.board_soft, BoardMaterial.WOOD: 1.0,
-            BoardMaterial.BAMBOO: c.board_bamboo, BoardMaterial.GLASS: c.board_glass,
-        }  # fmt: skip
-        technique = {Technique.CAREFUL: c.technique_careful, Technique.NORMAL: 1.0,
-                     Technique.ROUGH: c.technique_rough}  # fmt: skip
+            BoardMaterial.SOFT: c.board_soft,
+            BoardMaterial.WOOD: 1.0,
+            BoardMaterial.BAMBOO: c.board_bamboo,
+            BoardMaterial.GLASS: c.board_glass,
+        }
+        technique = {
+            Technique.CAREFUL: c.technique_careful,
+            Technique.NORMAL: 1.0,
+            Technique.ROUGH: c.technique_rough,
+        }
         return use[self.use] * board[self.board] * technique[self.technique]
 
 

@@ -139,11 +139,15 @@ def _interval(central: float, relative_u: float) -> tuple[float, float, float]:
 def _levers(hrc: float, angle: float, toughness: str | None) -> list[tuple[str, float]]:
     now = float(roll_load_n_mm(hrc, angle))
     found = [
-        (f"angle {ANGLE_STEP_DEG:g}° per side steeper",
-         float(roll_load_n_mm(hrc, angle + ANGLE_STEP_DEG)) / now - 1),
-        (f"{HARDNESS_STEP_HRC:g} HRC harder",
-         float(roll_load_n_mm(hrc + HARDNESS_STEP_HRC, angle)) / now - 1),
-    ]  # fmt: skip
+        (
+            f"angle {ANGLE_STEP_DEG:g}° per side steeper",
+            float(roll_load_n_mm(hrc, angle + ANGLE_STEP_DEG)) / now - 1,
+        ),
+        (
+            f"{HARDNESS_STEP_HRC:g} HRC harder",
+            float(roll_load_n_mm(hrc + HARDNESS_STEP_HRC, angle)) / now - 1,
+        ),
+    ]
     classes = list(TOUGHNESS_FACTORS)
     if toughness in classes and TOUGHNESS_FACTORS[toughness] < CHIPS_FIRST:
         tougher = classes[classes.index(toughness) - 1]

@@ -105,12 +105,18 @@ class Steel:
 
 STEELS: dict[str, Steel] = {
     designation: Steel(
-        designation, name, standard, {element: (low + high) / 2 for element, (low, high) in
-                                      ranges.items()},
-        carbides, usual_hrc, toughness, sharpening, ranges,
+        designation,
+        name,
+        standard,
+        {element: (low + high) / 2 for element, (low, high) in ranges.items()},
+        carbides,
+        usual_hrc,
+        toughness,
+        sharpening,
+        ranges,
     )
     for designation, name, standard, ranges, carbides, usual_hrc, toughness, sharpening in GRADES
-}  # fmt: skip
+}
 ELEMENTS = ("C", "Si", "Mn", "Cr", "Mo", "V", "W", "Co", "N", "Nb", "Ni")
 ESTIMATE_RELATIVE_U = 0.35
 """Relative standard uncertainty of carbides estimated from a composition alone (assumption)."""
@@ -174,9 +180,12 @@ def _holds(grade: Steel, name: str, comparison: str, number: str) -> bool:
         known = ", ".join((*ELEMENTS, "HRC", "PREN", *CARBIDE_COEFFICIENTS))
         raise InvalidValue("search", name, known)
     return {
-        "<": value < bound, ">": value > bound, "=": math.isclose(value, bound),
-        "<=": value <= bound, ">=": value >= bound,
-    }[comparison]  # fmt: skip
+        "<": value < bound,
+        ">": value > bound,
+        "=": math.isclose(value, bound),
+        "<=": value <= bound,
+        ">=": value >= bound,
+    }[comparison]
 
 
 def _property(grade: Steel, name: str) -> float | None:

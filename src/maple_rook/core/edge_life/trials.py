@@ -65,22 +65,30 @@ class KindFacts:
 
 KINDS: dict[TrialKind, KindFacts] = {
     TrialKind.CARD: KindFacts(
-        "cycle", "cut depth", "mm",
+        "cycle",
+        "cut depth",
+        "mm",
         "Clamp the edge up, run sixty cycles without touching it, note the depth of each.",
     ),
     TrialKind.LINE: KindFacts(
-        "cuts before", "force on the line", "gf",
+        "cuts before",
+        "force on the line",
+        "gf",
         "Part the tester's line, cut rope or card, part it again at the same place of the edge.",
     ),
     TrialKind.COUNT: KindFacts(
-        "run", "cuts", "cuts",
+        "run",
+        "cuts",
+        "cuts",
         "Sharpen the same way each run; count the cuts until it fails the same check.",
     ),
     TrialKind.KITCHEN: KindFacts(
-        "day", "", "",
+        "day",
+        "",
+        "",
         "Note the day the edge was used first, and each day it wanted the rod or the stone.",
     ),
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)
@@ -174,8 +182,11 @@ def _unstated(trial: Trial) -> Iterator[str]:
     if not p.medium.strip():
         yield "what was cut"
     if trial.kind is TrialKind.CARD:
-        for name, given in (("the load", p.load_n), ("the stroke", p.stroke_mm),
-                            ("the speed", p.speed_mm_s)):  # fmt: skip
+        for name, given in (
+            ("the load", p.load_n),
+            ("the stroke", p.stroke_mm),
+            ("the speed", p.speed_mm_s),
+        ):
             if given is None:
                 yield name
 
@@ -183,9 +194,10 @@ def _unstated(trial: Trial) -> Iterator[str]:
 def _card_breaks(trial: Trial) -> Iterator[str]:
     p = trial.protocol
     for name, given, unit, right, within in (
-        ("load", p.load_n, "N", 50.0, 2.0), ("stroke", p.stroke_mm, "mm", 40.0, 1.0),
+        ("load", p.load_n, "N", 50.0, 2.0),
+        ("stroke", p.stroke_mm, "mm", 40.0, 1.0),
         ("speed", p.speed_mm_s, "mm/s", 50.0, 5.0),
-    ):  # fmt: skip
+    ):
         if given is not None and abs(given - right) > within:
             yield f"{name} {given:g} {unit}, where {right:g} ± {within:g} {unit} is asked"
     if p.medium.strip() and p.medium != CARD_MEDIUM:
@@ -260,11 +272,16 @@ def results(trial: Trial) -> list[Found]:
                 _mean_interval(key, label, unit, [d / divisor for d in days])
                 for key, label, unit, divisor, days in (
                     ("days_to_rod", "days to the rod", "days", 1.0, intervals(trial, Event.ROD)),
-                    ("months_to_stone", "months to the stone", "months", DAYS_IN_MONTH,
-                     intervals(trial, Event.STONE)),
+                    (
+                        "months_to_stone",
+                        "months to the stone",
+                        "months",
+                        DAYS_IN_MONTH,
+                        intervals(trial, Event.STONE),
+                    ),
                 )
                 if days
-            ]  # fmt: skip
+            ]
         case _:
             return []
 
@@ -290,11 +307,21 @@ def _card_results(trial: Trial) -> list[Found]:
     note = f"{lacking} cycles filled in from their neighbours" if lacking else ""
     icp, tcc = float(whole[:FIRST_CYCLES].sum()), float(whole.sum())
     filled = lacking / CYCLES / 2
-    return [
-        Found("initial_cut", "ICP, first three cycles", "mm", icp, CARD_RELATIVE_U),
-        Found("card_test", "TCC, sixty cycles", "mm", tcc, math.hypot(CARD_RELATIVE_U, filled),
-              note),
-    ] if tcc > 0 and icp > 0 else []  # fmt: skip
+    return (
+        [
+            Found("initial_cut", "ICP, first three cycles", "mm", icp, CARD_RELATIVE_U),
+            Found(
+                "card_test",
+                "TCC, sixty cycles",
+                "mm",
+                tcc,
+                math.hypot(CARD_RELATIVE_U, filled),
+                note,
+            ),
+        ]
+        if tcc > 0 and icp > 0
+        else []
+    )
 
 
 def _mean_interval(key: str, label: str, unit: str, seen: Sequence[float]) -> Found:

@@ -189,12 +189,27 @@ def _handle(behind_heel: float, length: float, height: float, *, slim: bool) -> 
     bottom = max(top - thick, 2.0)
     if slim:
         stem = (neck, top - 1), (neck, top - 0.55 * thick)
-        points = [stem[0], (front, top), (end + 2, top + 1.5), (end, top - 1),
-                  (end, bottom - 1), (end + 2, bottom - 2.5), (front, bottom), stem[1]]  # fmt: skip
+        points = [
+            stem[0],
+            (front, top),
+            (end + 2, top + 1.5),
+            (end, top - 1),
+            (end, bottom - 1),
+            (end + 2, bottom - 2.5),
+            (front, bottom),
+            stem[1],
+        ]
     else:
-        points = [(neck, top), (end + 8, top + 1.5), (end, top - 4), (end + 1, bottom - 4),
-                  (end + 10, bottom - 5), (end + 0.5 * length, bottom + 3),
-                  (front - 4, bottom), (neck, bottom + 1)]  # fmt: skip
+        points = [
+            (neck, top),
+            (end + 8, top + 1.5),
+            (end, top - 4),
+            (end + 1, bottom - 4),
+            (end + 10, bottom - 5),
+            (end + 0.5 * length, bottom + 3),
+            (front - 4, bottom),
+            (neck, bottom + 1),
+        ]
     return [(round(float(x), 2), round(float(y), 2)) for x, y in points]
 
 

@@ -39,8 +39,9 @@ def even_line(points: Array, start: Array, end: Array) -> Array:
 
     The ends stand as they are; what the outline does within 0.6 mm of them is left out.
     """
-    inside = points[(points[:, 0] > start[0] + _CUT_CORNER_MM)
-                    & (points[:, 0] < end[0] - _CUT_CORNER_MM)]  # fmt: skip
+    inside = points[
+        (points[:, 0] > start[0] + _CUT_CORNER_MM) & (points[:, 0] < end[0] - _CUT_CORNER_MM)
+    ]
     line = np.vstack([start, inside[np.argsort(inside[:, 0])], end])
     count = max(int((end[0] - start[0]) / STEP_MM), 8)
     x = np.linspace(start[0], end[0], count + 1)

@@ -84,8 +84,11 @@ def from_stations(
     x = np.array(sorted(places))
     y = np.array([places[at] for at in x])
     if y.min() > 0.05:
-        raise InvalidValue("gaps", f"at least {y.min():g} mm everywhere",
-                           "a place where the edge touches the straight edge (0 mm)")  # fmt: skip
+        raise InvalidValue(
+            "gaps",
+            f"at least {y.min():g} mm everywhere",
+            "a place where the edge touches the straight edge (0 mm)",
+        )
     return EdgeCurve(x, y - y.min())
 
 
@@ -108,8 +111,11 @@ def from_points(points: Sequence[tuple[float, float]]) -> EdgeCurve:
     if traced[-1, 0] < 0:
         traced = traced * [-1, 1]
     if traced[-1, 0] < SHORTEST_EDGE_MM:
-        raise InvalidValue("traced edge", f"{traced[-1, 0]:.3g} mm long",
-                           f"at least {SHORTEST_EDGE_MM:g} mm from heel to tip")  # fmt: skip
+        raise InvalidValue(
+            "traced edge",
+            f"{traced[-1, 0]:.3g} mm long",
+            f"at least {SHORTEST_EDGE_MM:g} mm from heel to tip",
+        )
     x, y = _growing(traced)
     slope = _resting_slope(x, y)
     cosine, sine = np.cos(np.arctan(slope)), np.sin(np.arctan(slope))
@@ -124,8 +130,9 @@ def _growing(points: Array) -> tuple[Array, Array]:
     back = ahead - points[:, 0]
     if back.max() > _BACKWARD_MM:
         at = float(points[int(back.argmax()), 0])
-        raise InvalidValue("traced edge", f"turns back at {at:.4g} mm",
-                           "one line from heel to tip, the edge only")  # fmt: skip
+        raise InvalidValue(
+            "traced edge", f"turns back at {at:.4g} mm", "one line from heel to tip, the edge only"
+        )
     kept = np.concatenate([[True], ahead[1:] > ahead[:-1] + 1e-6])
     return points[kept, 0], np.round(points[kept, 1], 9)
 
@@ -172,14 +179,21 @@ CHOPPER_SHARE, CHOPPER_TIP_MM = 0.65, 10.0
 SLICER_LENGTH_MM, SLICER_ROCK_DEG = 225.0, 12.0
 ROCKER_SHARE, ROCKER_ROCK_DEG = 0.50, 14.0
 CLASS_RULES: tuple[tuple[ProfileClass, str], ...] = (
-    (ProfileClass.CHOPPER, f"within 1 mm of the board over {CHOPPER_SHARE:.0%} of the edge or "
-     f"more, tip at most {CHOPPER_TIP_MM:g} mm up"),
-    (ProfileClass.SLICER, f"{SLICER_LENGTH_MM:g} mm or longer, tip digs in within "
-     f"{SLICER_ROCK_DEG:g}°"),
-    (ProfileClass.ROCKER, f"within 1 mm over less than {ROCKER_SHARE:.0%}, rocks "
-     f"{ROCKER_ROCK_DEG:g}° or more"),
+    (
+        ProfileClass.CHOPPER,
+        f"within 1 mm of the board over {CHOPPER_SHARE:.0%} of the edge or "
+        f"more, tip at most {CHOPPER_TIP_MM:g} mm up",
+    ),
+    (
+        ProfileClass.SLICER,
+        f"{SLICER_LENGTH_MM:g} mm or longer, tip digs in within {SLICER_ROCK_DEG:g}°",
+    ),
+    (
+        ProfileClass.ROCKER,
+        f"within 1 mm over less than {ROCKER_SHARE:.0%}, rocks {ROCKER_ROCK_DEG:g}° or more",
+    ),
     (ProfileClass.ALL_ROUNDER, "everything between"),
-)  # fmt: skip
+)
 """Practice rules, tried in this order."""
 
 
@@ -239,8 +253,9 @@ def on_board(curve: EdgeCurve, step_mm: float = STEP_MM) -> BoardProfile:
     flat, chopping = (_span(x, y, gap, hull_x[lowest]) for gap in (FLAT_GAP_MM, CHOPPING_GAP_MM))
     tip = float(y[-1] - y.min())
     rock_deg = max(float(np.degrees(np.arctan(slopes[-1]))), 0.0)
-    kind, reasons = classified(curve.length_mm, (chopping[1] - chopping[0]) / curve.length_mm,
-                               rock_deg, tip)  # fmt: skip
+    kind, reasons = classified(
+        curve.length_mm, (chopping[1] - chopping[0]) / curve.length_mm, rock_deg, tip
+    )
     return BoardProfile(
         curve.length_mm,
         (float(hull_x[touching[0]]), float(hull_x[touching[-1]])),
@@ -361,9 +376,11 @@ def butt_rise_mm(profile: BoardProfile, butt: tuple[float, float], raise_deg: fl
 
 
 def knuckle_room_mm(
-    heel_height_mm: ArrayLike, handle_drop_mm: ArrayLike, behind_heel_mm: ArrayLike = 0.0,
+    heel_height_mm: ArrayLike,
+    handle_drop_mm: ArrayLike,
+    behind_heel_mm: ArrayLike = 0.0,
     handle_angle_deg: ArrayLike = 0.0,
-) -> Array:  # fmt: skip
+) -> Array:
     """Room under the handle: heel height - handle drop + d tan(handle angle), mm.
 
     ``handle_drop_mm`` is from the spine line to the underside of the handle, ``handle_angle_deg``

@@ -55,8 +55,12 @@ class Field:
 
     @property
     def corners(self) -> tuple[tuple[float, float], ...]:
-        return ((self.left, self.top), (self.right, self.top), (self.right, self.bottom),
-                (self.left, self.bottom))  # fmt: skip
+        return (
+            (self.left, self.top),
+            (self.right, self.top),
+            (self.right, self.bottom),
+            (self.left, self.bottom),
+        )
 
 
 @dataclass(frozen=True)
@@ -91,8 +95,9 @@ def _sheet(key: str, label: str, first: int, width: float, height: float, side: 
     top = _row(first, (margin + i * pitch for i in range(across)), margin, side)
     low = height - margin - side
     ruler = (width / 2 - 50.0, width / 2 + 50.0, low + side / 2)
-    beside = [m.x_mm for m in top
-              if m.x_mm + side < ruler[0] - 2 * apart or m.x_mm > ruler[1] + 2 * apart]  # fmt: skip
+    beside = [
+        m.x_mm for m in top if m.x_mm + side < ruler[0] - 2 * apart or m.x_mm > ruler[1] + 2 * apart
+    ]
     bottom = _row(first + across, beside, low, side)
     right = width - margin - side
     clear = (low - margin - side) / 3
@@ -102,8 +107,10 @@ def _sheet(key: str, label: str, first: int, width: float, height: float, side: 
     ]
     field = Field(margin, margin + side + apart, right - apart, low - apart)
     longest = field.right - field.left - 12
-    use = (f"Blade inside the field, tip to the right, handle off the left end; "
-           f"for blades up to {longest:.0f} mm.")  # fmt: skip
+    use = (
+        f"Blade inside the field, tip to the right, handle off the left end; "
+        f"for blades up to {longest:.0f} mm."
+    )
     return ScaleCard(key, label, View.SIDE, width, height, (*top, *bottom, *end), field, ruler, use)
 
 
@@ -116,10 +123,22 @@ def _heel_card(first: int) -> ScaleCard:
         for column, x in enumerate((8.0, width - 8.0 - side))
     ]
     field = Field(28.0, 4.0, width - 28.0, 70.0)
-    use = ("Cut out the window, stand the card level with the heel of the edge, edge down, with "
-           "plain paper a hand behind it.")  # fmt: skip
-    return ScaleCard("heel", "heel", View.HEEL, width, height, tuple(markers), field,
-                     (25.0, 75.0, 80.0), use, window=True)  # fmt: skip
+    use = (
+        "Cut out the window, stand the card level with the heel of the edge, edge down, with "
+        "plain paper a hand behind it."
+    )
+    return ScaleCard(
+        "heel",
+        "heel",
+        View.HEEL,
+        width,
+        height,
+        tuple(markers),
+        field,
+        (25.0, 75.0, 80.0),
+        use,
+        window=True,
+    )
 
 
 CARDS: dict[str, ScaleCard] = {
@@ -163,6 +182,10 @@ def print_size(card: ScaleCard, ruler_mm: float | None) -> PrintSize:
     factor = ruler_mm / card.ruler_mm
     if not RULER_LOW <= factor <= RULER_HIGH:
         low, high = RULER_LOW * card.ruler_mm, RULER_HIGH * card.ruler_mm
-        raise InvalidValue("ruler line", f"{ruler_mm:g} mm", f"{low:g} to {high:g} mm",
-                           hint="Print the card at 100 %, not fitted to the page.")  # fmt: skip
+        raise InvalidValue(
+            "ruler line",
+            f"{ruler_mm:g} mm",
+            f"{low:g} to {high:g} mm",
+            hint="Print the card at 100 %, not fitted to the page.",
+        )
     return PrintSize(factor, RULER_U_MM / card.ruler_mm)

@@ -179,9 +179,14 @@ def flat_section(
     2.0
     """
     return section(
-        Grind.FULL_FLAT, spine_mm, height_mm, thickness_behind_edge_mm, angle_per_side_deg,
-        share_right, school=school,
-    )  # fmt: skip
+        Grind.FULL_FLAT,
+        spine_mm,
+        height_mm,
+        thickness_behind_edge_mm,
+        angle_per_side_deg,
+        share_right,
+        school=school,
+    )
 
 
 def _given(value: ArrayLike | None, usual: Figure | None) -> Array | None:
@@ -205,9 +210,13 @@ def _bevel_nodes(
 
 
 def _upper(
-    shape: GrindShape, foot: tuple[Array, Array], height: Array, top: Array,
-    bulge: Array | None, grind_line: Array | None,
-) -> tuple[Piece, ...]:  # fmt: skip
+    shape: GrindShape,
+    foot: tuple[Array, Array],
+    height: Array,
+    top: Array,
+    bulge: Array | None,
+    grind_line: Array | None,
+) -> tuple[Piece, ...]:
     """Lower and upper face from the shoulder to the spine."""
     z0, x0 = foot
     if grind_line is None:
@@ -235,9 +244,16 @@ def _bent(piece: Piece, bulge: Array | None) -> Piece:
 
 
 def _single_bevel(
-    spine: Array, height: Array, behind: Array, angle: Array, share: Array,
-    added: Array | None, micro: Array | None, hollow: Array, shinogi: Array,
-) -> Section:  # fmt: skip
+    spine: Array,
+    height: Array,
+    behind: Array,
+    angle: Array,
+    share: Array,
+    added: Array | None,
+    micro: Array | None,
+    hollow: Array,
+    shinogi: Array,
+) -> Section:
     """Face to the shinogi line and up to the spine, flat or hollow back in the apex plane."""
     zero, tangent = np.zeros(()), np.tan(np.radians(angle))
     on_face = np.maximum(share, 1 - share)
@@ -309,36 +325,56 @@ def check_section(figures: Mapping[str, float], grind: Grind = Grind.FULL_FLAT) 
     """
     spine, height, behind, angle, steeper, hollow, line = (
         figures.get(key)
-        for key in ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle",
-                    "micro_bevel", "hollow_depth", "grind_line")
-    )  # fmt: skip
+        for key in (
+            "spine_heel",
+            "height_heel",
+            "thickness_behind_edge",
+            "edge_angle",
+            "micro_bevel",
+            "hollow_depth",
+            "grind_line",
+        )
+    )
     single = grind in SINGLE_BEVELS
     if behind is not None and spine is not None and behind > spine:
-        raise _contradiction("thickness behind the edge", f"{behind:g} mm",
-                             f"at most the spine, {spine:g} mm", "spine")  # fmt: skip
+        raise _contradiction(
+            "thickness behind the edge",
+            f"{behind:g} mm",
+            f"at most the spine, {spine:g} mm",
+            "spine",
+        )
     if steeper is not None and angle is not None and steeper <= angle:
         steep = f"steeper than the edge angle, {angle:g} degrees"
         raise _contradiction("micro-bevel angle", f"{steeper:g} degrees", steep, "edge angle")
     if line is not None and height is not None and line > height:
-        raise _contradiction("grind line", f"{line:g} mm",
-                             f"at most the height, {height:g} mm", "height")  # fmt: skip
+        raise _contradiction(
+            "grind line", f"{line:g} mm", f"at most the height, {height:g} mm", "height"
+        )
     if angle is None or height is None:
         return
     tangent = float(np.tan(np.radians(angle)))
     if single and spine is not None and spine / tangent > 0.98 * height:
         raise _contradiction(
-            "face angle", f"{angle:g} degrees",
+            "face angle",
+            f"{angle:g} degrees",
             f"a shinogi line below the spine: at {spine:g} mm thick it would lie "
-            f"{spine / tangent:.3g} mm up a blade {height:g} mm high", "spine at heel",
-        )  # fmt: skip
+            f"{spine / tangent:.3g} mm up a blade {height:g} mm high",
+            "spine at heel",
+        )
     if single and hollow is not None and hollow > (most := float(deepest_hollow_mm(height, angle))):
-        raise _contradiction("hollow of the back", f"{hollow:g} mm",
-                             f"at most {most:.2g} mm behind a face of {angle:g} degrees",
-                             "face angle")  # fmt: skip
+        raise _contradiction(
+            "hollow of the back",
+            f"{hollow:g} mm",
+            f"at most {most:.2g} mm behind a face of {angle:g} degrees",
+            "face angle",
+        )
     if not single and behind is not None and behind / 2 / tangent > 0.5 * height:
-        raise _contradiction("edge angle", f"{angle:g} degrees per side",
-                             f"bevels lower than half the height, {height / 2:g} mm",
-                             "thickness behind the edge")  # fmt: skip
+        raise _contradiction(
+            "edge angle",
+            f"{angle:g} degrees per side",
+            f"bevels lower than half the height, {height / 2:g} mm",
+            "thickness behind the edge",
+        )
 
 
 def _contradiction(name: str, value: str, accepted: str, other: str) -> InvalidValue:

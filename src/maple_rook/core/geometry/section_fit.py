@@ -96,25 +96,34 @@ def fit_grind(view: EndView, grind: Grind, height_mm: float) -> Fit:
     scales = [0.1, 0.05, 2, 0.1, 0.05, 0.05, 0.01, *[0.1] * len(free)]
     starts = [start] if shape.grind_line is None else [start, [widest, *start[1:]]]
     solved = [
-        least_squares(misfit, np.clip(one, low, high), bounds=(low, high), loss="soft_l1",
-                      f_scale=2 * view.noise_mm, x_scale=scales)
+        least_squares(
+            misfit,
+            np.clip(one, low, high),
+            bounds=(low, high),
+            loss="soft_l1",
+            f_scale=2 * view.noise_mm,
+            x_scale=scales,
+        )
         for one in starts
-    ]  # fmt: skip
+    ]
     p = min(solved, key=lambda found: found.cost).x
     found = built(p)
     left_over = float(np.sqrt(np.mean(misfit(p) ** 2)))
-    tall = float(np.mean([found.bevels.shoulder_height_right_mm,
-                          found.bevels.shoulder_height_left_mm]))  # fmt: skip
+    tall = float(
+        np.mean([found.bevels.shoulder_height_right_mm, found.bevels.shoulder_height_left_mm])
+    )
     return Fit(grind, found, float(p[4]), left_over, float(p[1]), float(p[2]), tall, float(p[3]))
 
 
 def _apart(view: EndView, found: Section, z: Array, place: float, lean: float) -> Array:
     above = np.maximum(z, 0.0)
     upright = place + lean * z
-    return np.concatenate([
-        found.right.half_thickness_mm(above) - (view.right_mm - upright),
-        found.left.half_thickness_mm(above) - (view.left_mm + upright),
-    ])  # fmt: skip
+    return np.concatenate(
+        [
+            found.right.half_thickness_mm(above) - (view.right_mm - upright),
+            found.left.half_thickness_mm(above) - (view.left_mm + upright),
+        ]
+    )
 
 
 def _fit_single(view: EndView, grind: Grind, height_mm: float, right: bool) -> Fit:
@@ -133,9 +142,14 @@ def _fit_single(view: EndView, grind: Grind, height_mm: float, right: bool) -> F
     high = [2.5 * widest + 1.0, 40.0, 1.5, 3.0, 0.4, 0.6]
     lean = np.tan(np.radians(angle)) / 2 * (1 if not right else -1)
     start = np.clip([1.1 * widest, angle, 0.05, 0.0, lean, 0.05], low, high)
-    solved = least_squares(misfit, start, bounds=(low, high), loss="soft_l1",
-                           f_scale=2 * view.noise_mm,
-                           x_scale=[0.1, 1, 0.05, 0.05, 0.01, 0.05])  # fmt: skip
+    solved = least_squares(
+        misfit,
+        start,
+        bounds=(low, high),
+        loss="soft_l1",
+        f_scale=2 * view.noise_mm,
+        x_scale=[0.1, 1, 0.05, 0.05, 0.01, 0.05],
+    )
     p = solved.x
     left_over = float(np.sqrt(np.mean(misfit(p) ** 2)))
     return Fit(grind, built(p), float(p[2]), left_over, 0.0, float(p[1]), 0.0, share)
@@ -177,8 +191,9 @@ def end_figures(view: EndView, declared: Grind, height_mm: float) -> EndFigures:
     fits = {grind: fit_grind(thinned, grind, height_mm) for grind in TRIED}
     best = _best(fits.values())
     own = fits[like]
-    alike = tuple(g for g, fit in fits.items()
-                  if fit.rms_mm <= ALIKE * max(best.rms_mm, view.noise_mm))  # fmt: skip
+    alike = tuple(
+        g for g, fit in fits.items() if fit.rms_mm <= ALIKE * max(best.rms_mm, view.noise_mm)
+    )
     found: dict[str, PhotoFigure] = {}
     unresolved: dict[str, str] = {}
     apex = own.apex_mm
@@ -207,8 +222,9 @@ def _thinned(view: EndView) -> EndView:
     if count <= _FITTED_ROWS:
         return view
     rows = np.unique(((count - 1) * np.linspace(0, 1, _FITTED_ROWS) ** 1.5).astype(int))
-    return replace(view, z_mm=view.z_mm[rows], right_mm=view.right_mm[rows],
-                   left_mm=view.left_mm[rows])  # fmt: skip
+    return replace(
+        view, z_mm=view.z_mm[rows], right_mm=view.right_mm[rows], left_mm=view.left_mm[rows]
+    )
 
 
 def _behind_the_edge(
@@ -222,15 +238,19 @@ def _behind_the_edge(
     if thick < LEAST_PIXELS * view.pixel_mm:
         unresolved[key] = _too_thin(thick, view)
     elif tall < LEAST_BEVEL_PIXELS * view.pixel_mm:
-        unresolved[key] = (f"the bevel is {tall / view.pixel_mm:.0f} pixels high, "
-                           f"at least {LEAST_BEVEL_PIXELS:g} are needed")  # fmt: skip
+        unresolved[key] = (
+            f"the bevel is {tall / view.pixel_mm:.0f} pixels high, "
+            f"at least {LEAST_BEVEL_PIXELS:g} are needed"
+        )
     else:
         found[key] = _figure(thick, view, 0.08 * thick)
 
 
 def _too_thin(thick_mm: float, view: EndView) -> str:
-    return (f"{thick_mm / view.pixel_mm:.0f} pixels thick, at least {LEAST_PIXELS:g} are needed: "
-            "come closer")  # fmt: skip
+    return (
+        f"{thick_mm / view.pixel_mm:.0f} pixels thick, at least {LEAST_PIXELS:g} are needed: "
+        "come closer"
+    )
 
 
 def _figure(value: float, view: EndView, by_place: float) -> PhotoFigure:

@@ -52,8 +52,9 @@ def thickness_along_mm(
     together = slope_rear * slope_front > 0
     product = np.where(together, slope_rear * slope_front, 0.0)
     mixed = (2 * front + rear) * slope_front + (front + 2 * rear) * slope_rear
-    at_mid = np.divide(3 * (rear + front) * product, mixed, out=np.zeros_like(product * mixed),
-                       where=together)  # fmt: skip
+    at_mid = np.divide(
+        3 * (rear + front) * product, mixed, out=np.zeros_like(product * mixed), where=together
+    )
     at_heel = _end_slope(rear, front, slope_rear, slope_front)
     at_tip = _end_slope(front, rear, slope_front, slope_rear)
     at = np.asarray(share, dtype=float)
@@ -86,9 +87,12 @@ def _end_slope(near: Array, far: Array, slope: Array, next_slope: Array) -> Arra
 
 
 def tip_deflection_mm(
-    share: Array, weight: Array, second_moment_mm4: Array, length_mm: ArrayLike,
+    share: Array,
+    weight: Array,
+    second_moment_mm4: Array,
+    length_mm: ArrayLike,
     load_n: float = SIDE_LOAD_N,
-) -> Array:  # fmt: skip
+) -> Array:
     """Sideways deflection of the tip, clamped at the heel [1]_, mm; stations on the last axis.
 
     >>> x, w = STATION_SHARES, np.asarray(_SHARE_WEIGHTS)

@@ -52,8 +52,14 @@ class Coefficients:
     @property
     def carbides(self) -> dict[str, float]:
         """Millimetres of card a volume per cent of each carbide or nitride adds."""
-        return {"CrC": self.tcc_crc_mm, "CrVC": self.tcc_crvc_mm, "MC": self.tcc_mc_mm,
-                "M6C": self.tcc_m6c_mm, "MN": self.tcc_mn_mm, "CrN": self.tcc_crn_mm}  # fmt: skip
+        return {
+            "CrC": self.tcc_crc_mm,
+            "CrVC": self.tcc_crvc_mm,
+            "MC": self.tcc_mc_mm,
+            "M6C": self.tcc_m6c_mm,
+            "MN": self.tcc_mn_mm,
+            "CrN": self.tcc_crn_mm,
+        }
 
 
 PUBLISHED = Coefficients()
@@ -100,7 +106,7 @@ ABOUT: dict[str, About] = {
     "technique_rough": About("twists and scrapes, divides", "times", 1, 10, _ROD),
     "kitchen_factor": About("90 % interval, either way", "times", 1.3, 5, _ROD),
     "offset_sd": About("offset before any trial, standard deviation", "of 1", 0.01, 0.4, _CARD),
-}  # fmt: skip
+}
 
 
 def coefficients(values: Mapping[str, float]) -> Coefficients:
@@ -118,10 +124,11 @@ def coefficients(values: Mapping[str, float]) -> Coefficients:
     found = Coefficients(**{**asdict(PUBLISHED), **values})
     if spread(found.kitchen_factor) <= found.offset_sd:
         raise InvalidValue(
-            "offset before any trial", f"{found.offset_sd:g}",
+            "offset before any trial",
+            f"{found.offset_sd:g}",
             f"less than {spread(found.kitchen_factor):.3g}, which is what a factor of "
             f"{found.kitchen_factor:g} leaves for shop and kitchen together",
-        )  # fmt: skip
+        )
     return found
 
 

@@ -233,10 +233,16 @@ class HardnessSession:
 
 
 def hardness_session(
-    raw: Figure | None, block: Figure | None, certified: tuple[float, float] | None,
-    indents: Sequence[Indent], figures: Mapping[str, Figure], *, clad: bool = False,
-    core_exposure_mm: float | None = None, spot: Spot | None = None,
-) -> HardnessSession:  # fmt: skip
+    raw: Figure | None,
+    block: Figure | None,
+    certified: tuple[float, float] | None,
+    indents: Sequence[Indent],
+    figures: Mapping[str, Figure],
+    *,
+    clad: bool = False,
+    core_exposure_mm: float | None = None,
+    spot: Spot | None = None,
+) -> HardnessSession:
     """Judge one session: ``raw`` is uncorrected, ``certified`` the block's (HRC, u)."""
     result, error = raw, None
     warnings = list(place_warnings(indents, figures, spot))
@@ -246,9 +252,10 @@ def hardness_session(
             result = corrected(raw, block, *certified)
         if abs(error) > TESTER_MPE_HRC:
             warnings.insert(
-                0, f"the tester reads {error:+.1f} on the block; more than the permissible "
-                f"{TESTER_MPE_HRC:g} HRC, have it serviced"
-            )  # fmt: skip
+                0,
+                f"the tester reads {error:+.1f} on the block; more than the permissible "
+                f"{TESTER_MPE_HRC:g} HRC, have it serviced",
+            )
     elif raw is not None:
         warnings.insert(0, "no reference block was read: the tester's error is not corrected")
     if result is not None and result.mean < HRC_RANGE[0] + 2:
@@ -256,10 +263,14 @@ def hardness_session(
     if clad and raw is not None:
         warnings += _core_warnings(raw.mean, core_exposure_mm)
     return HardnessSession(
-        block, certified[0] if certified else None, error, result,
-        raw.spread if raw else 0.0, tuple(warnings),
+        block,
+        certified[0] if certified else None,
+        error,
+        result,
+        raw.spread if raw else 0.0,
+        tuple(warnings),
         hardened({**figures, **({} if result is None else {"hardness": result})}, spot),
-    )  # fmt: skip
+    )
 
 
 def _core_warnings(hrc: float, core_exposure_mm: float | None) -> list[str]:

@@ -171,8 +171,9 @@ class Blade:
         if right and left:
             derive("edge_angle", _mean_of(right, left))
         difference = _difference_of(right, left) if right and left else Figure(0.0, 0.0)
-        found["angle_difference"] = Input(difference, Origin.DERIVED if right and left else
-                                          Origin.ASSUMED)  # fmt: skip
+        found["angle_difference"] = Input(
+            difference, Origin.DERIVED if right and left else Origin.ASSUMED
+        )
         if self.single_bevel:
             return
         wide, narrow = f.get("bevel_width_right"), f.get("bevel_width_left")
@@ -203,16 +204,20 @@ class Blade:
         def infer(key: str, figure: Figure) -> None:
             found.setdefault(key, Input(figure, Origin.INFERRED))
 
-        infer("edge_length", Figure(self.nominal_mm, 3.0) if self.nominal_mm else
-              _typical(kind, "edge_length"))  # fmt: skip
+        infer(
+            "edge_length",
+            Figure(self.nominal_mm, 3.0) if self.nominal_mm else _typical(kind, "edge_length"),
+        )
         if "spine_heel" in found:
             heel = found["spine_heel"].figure
             ratios = _SQUARE_SPINE_RATIOS if kind.shape.square_front else _SPINE_RATIOS
             for key, ratio in ratios.items():
                 infer(key, Figure(heel.mean * ratio.mean, heel.mean * ratio.standard_uncertainty))
         added = self.grind is Grind.SINGLE_BEVEL_ADDED
-        infer("thickness_behind_edge", ADDED_BEHIND_EDGE_MM if added else
-              _typical(kind, "thickness_behind_edge"))  # fmt: skip
+        infer(
+            "thickness_behind_edge",
+            ADDED_BEHIND_EDGE_MM if added else _typical(kind, "thickness_behind_edge"),
+        )
         infer("edge_angle", _typical(kind, "edge_angle"))
         infer("handle_length", _typical(kind, "handle_length"))
         measured = "height_mid" in self.figures
@@ -231,9 +236,12 @@ class Blade:
         for key, figure, usual in (
             ("grind_line", line if shape.grind_line else None, usual_line),
             ("bulge", bulge if shape.bulge else None, shape.bulge or none),
-            ("shinogi", shinogi if self.single_bevel else None,
-             Figure(1.0, 0.06) if self.single_bevel else Figure(1.0, 0.0)),
-        ):  # fmt: skip
+            (
+                "shinogi",
+                shinogi if self.single_bevel else None,
+                Figure(1.0, 0.06) if self.single_bevel else Figure(1.0, 0.0),
+            ),
+        ):
             if figure is not None:
                 found[key] = Input(figure, Origin.DERIVED)
             else:
@@ -287,12 +295,17 @@ class Blade:
         top = height * (line.mean if line else 1.0)
         knee = spine if GRIND_SHAPES[self.grind].flats else behind + (spine - behind) * top / height
         parts = [
-            (4 * u * (top - u) / top**2, t.mean / 2 - (behind + (knee - behind) * u / top) / 2,
-             t.standard_uncertainty / 2)
-            for u, t in ((5.0, self.figures.get("thickness_5mm")),
-                         (10.0, self.figures.get("thickness_10mm")))
+            (
+                4 * u * (top - u) / top**2,
+                t.mean / 2 - (behind + (knee - behind) * u / top) / 2,
+                t.standard_uncertainty / 2,
+            )
+            for u, t in (
+                (5.0, self.figures.get("thickness_5mm")),
+                (10.0, self.figures.get("thickness_10mm")),
+            )
             if t is not None and u < 0.9 * top
-        ]  # fmt: skip
+        ]
         if not parts:
             return None
         lever, off, u = np.array(parts).T
@@ -304,8 +317,9 @@ class Blade:
 
 
 def _mean_of(a: Figure, b: Figure) -> Figure:
-    return Figure((a.mean + b.mean) / 2,
-                  float(np.hypot(a.standard_uncertainty, b.standard_uncertainty)) / 2)  # fmt: skip
+    return Figure(
+        (a.mean + b.mean) / 2, float(np.hypot(a.standard_uncertainty, b.standard_uncertainty)) / 2
+    )
 
 
 def _difference_of(a: Figure, b: Figure) -> Figure:

@@ -48,14 +48,32 @@ from maple_rook.core.prediction.model_cards import card
 STEERED_FOOD = "carrot"
 """The food the steering force is given for: firm, and held still."""
 
-OTHERS = ("cutting_ease", "steering_force", "card_test", "initial_cut", "days_to_rod",
-          "months_to_stone", "yield_strength", "distal_taper", "taper_rear", "taper_front",
-          "primary_angle", "apex_offset", "blade_mass", "handle_side", "static_moment", "swing",
-          "tip_deflection", "side_area", "release")  # fmt: skip
+OTHERS = (
+    "cutting_ease",
+    "steering_force",
+    "card_test",
+    "initial_cut",
+    "days_to_rod",
+    "months_to_stone",
+    "yield_strength",
+    "distal_taper",
+    "taper_rear",
+    "taper_front",
+    "primary_angle",
+    "apex_offset",
+    "blade_mass",
+    "handle_side",
+    "static_moment",
+    "swing",
+    "tip_deflection",
+    "side_area",
+    "release",
+)
 
 
-OF_THE_SOLID = frozenset({"blade_mass", "handle_side", "static_moment", "swing", "tip_deflection",
-                          "side_area"})  # fmt: skip
+OF_THE_SOLID = frozenset(
+    {"blade_mass", "handle_side", "static_moment", "swing", "tip_deflection", "side_area"}
+)
 
 
 @dataclass(frozen=True)
@@ -127,10 +145,14 @@ def groups(blades: Sequence[Blade]) -> Iterator[Group]:
 
 
 def evaluate(
-    values: Array, blades: Sequence[Blade], kitchen: Kitchen, foods: list[Food],
-    strokes: list[Stroke], only: frozenset[str] = frozenset(OTHERS),
+    values: Array,
+    blades: Sequence[Blade],
+    kitchen: Kitchen,
+    foods: list[Food],
+    strokes: list[Stroke],
+    only: frozenset[str] = frozenset(OTHERS),
     life: LifeModel = PUBLISHED_LIFE,
-) -> Array:  # fmt: skip
+) -> Array:
     """Every target for every draw: (n, inputs, draws) to (n, targets, draws).
 
     Of :data:`OTHERS` those named by ``only``; the rest may be NaN.
@@ -142,8 +164,10 @@ def evaluate(
         whole = len(group.at) == n
         mine = blades if whole else [blades[i] for i in group.at]
         picked = values if whole else values[group.at]
-        x = {key: np.maximum(picked[:, i], LOWEST[key]) if key in LOWEST else picked[:, i]
-             for key, i in INDEX.items()}  # fmt: skip
+        x = {
+            key: np.maximum(picked[:, i], LOWEST[key]) if key in LOWEST else picked[:, i]
+            for key, i in INDEX.items()
+        }
         x["asymmetry"] = _on_one_hand(x["asymmetry"], group)
         forces, others = _of_group(
             group, x, mine, shares[group.at], kitchen, foods, strokes, only, life
@@ -164,10 +188,16 @@ def _on_one_hand(asymmetry: Array, group: Group) -> Array:
 
 
 def _of_group(
-    group: Group, x: dict[str, Array], blades: Sequence[Blade], height_share: Array,
-    kitchen: Kitchen, foods: list[Food], strokes: list[Stroke], only: frozenset[str],
+    group: Group,
+    x: dict[str, Array],
+    blades: Sequence[Blade],
+    height_share: Array,
+    kitchen: Kitchen,
+    foods: list[Food],
+    strokes: list[Stroke],
+    only: frozenset[str],
     life: LifeModel,
-) -> tuple[Array, dict[str, Array]]:  # fmt: skip
+) -> tuple[Array, dict[str, Array]]:
     """Forces (foods, strokes, n, draws), and the other targets by key."""
     heel = group.section(x, x["spine_heel"], x["height_heel"])
     forces = peak_forces_n(heel, foods, strokes, x["edge_radius"])
@@ -259,9 +289,9 @@ def solid_of(
 ) -> Solid:
     """The group's sections swept along the blade; stations are the last axis."""
     spine = thickness_along_mm(
-        STATION_SHARES, *(x[key][..., None] for key in
-                          ("edge_length", "spine_heel", "spine_mid", "spine_tip"))
-    )  # fmt: skip
+        STATION_SHARES,
+        *(x[key][..., None] for key in ("edge_length", "spine_heel", "spine_mid", "spine_tip")),
+    )
     lowest = 1.05 * x["thickness_behind_edge"][..., None]
     tangent = np.tan(np.radians(x["edge_angle"]))[..., None]
     tall = x["height_heel"] * np.exp(x["heights"])

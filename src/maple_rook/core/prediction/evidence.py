@@ -98,8 +98,11 @@ def as_tried(blade: Blade, protocol: Protocol) -> Blade:
     angle = protocol.angle_per_side_deg
     if angle is None:
         return blade
-    kept = {k: f for k, f in blade.figures.items()
-            if k not in ("micro_bevel", "angle_left", "angle_right")}  # fmt: skip
+    kept = {
+        k: f
+        for k, f in blade.figures.items()
+        if k not in ("micro_bevel", "angle_left", "angle_right")
+    }
     return replace(blade, figures={**kept, "edge_angle": Figure(angle, TRIAL_ANGLE_U_DEG)})
 
 
@@ -117,8 +120,14 @@ def expected(
     hrc, inclusive = hardness.mean, sides * angle.mean
     where = kitchen or Kitchen()
     if target == "days_to_rod":
-        value = days_to_rod(hrc, inclusive / 2, where, heavy=blade.heavy,
-                            even_machine_edge=blade.even_machine_edge, c=c)  # fmt: skip
+        value = days_to_rod(
+            hrc,
+            inclusive / 2,
+            where,
+            heavy=blade.heavy,
+            even_machine_edge=blade.even_machine_edge,
+            c=c,
+        )
         theta = np.radians(inclusive / 2)
         lean = np.radians(angle.standard_uncertainty) / (np.sin(theta) * np.cos(theta))
         harder = np.log(vickers(hrc + 0.5, clip=True) / vickers(hrc - 0.5, clip=True))
@@ -135,16 +144,23 @@ def expected(
     tcc, u = tcc_mm(linear), float(tcc_sensitivity(linear)) * u_mm
     if target == "card_test":
         return Expected(float(tcc), u, float(widening(hrc, inclusive, c)))
-    months = months_to_stone(tcc * math.exp(class_mean), where, heavy=blade.heavy,
-                             even_machine_edge=blade.even_machine_edge, c=c)  # fmt: skip
+    months = months_to_stone(
+        tcc * math.exp(class_mean),
+        where,
+        heavy=blade.heavy,
+        even_machine_edge=blade.even_machine_edge,
+        c=c,
+    )
     own = u * c.stone_wear_exponent
     return Expected(float(months), own, 1.0)
 
 
 def evidence(
-    tried: Iterable[Tried], target: str, c: Coefficients,
+    tried: Iterable[Tried],
+    target: str,
+    c: Coefficients,
     class_means: Mapping[GradeClass, float] | None = None,
-) -> list[Evidence]:  # fmt: skip
+) -> list[Evidence]:
     """One row a piece that was tried for a target by trials that count."""
     by_piece: dict[int, list[tuple[Tried, Found, Expected]]] = defaultdict(list)
     for one in tried:
@@ -170,10 +186,15 @@ def _of_piece(
     read = sum(found.relative_u**2 for _, found, _ in rows) / len(rows) ** 2
     inputs = max(at.input_u for _, _, at in rows) ** 2
     return Evidence(
-        piece_id, tuple(one.trial_id for one, _, _ in rows), target, first.blade.grade_class,
-        math.exp(ln_observed), math.exp(ln_predicted),
-        max(at.widening for _, _, at in rows), read + inputs,
-    )  # fmt: skip
+        piece_id,
+        tuple(one.trial_id for one, _, _ in rows),
+        target,
+        first.blade.grade_class,
+        math.exp(ln_observed),
+        math.exp(ln_predicted),
+        max(at.widening for _, _, at in rows),
+        read + inputs,
+    )
 
 
 @dataclass(frozen=True)

@@ -18,8 +18,13 @@ INTERVAL_TO_U = 2 * Z_90
 SHARED_INPUTS = ("food", "kitchen_scatter", "release_scatter", "shop_offset")
 """Inputs that vary alike for all knives compared: the same food, the same kitchen."""
 
-STANDARD_INPUTS = ("card_scatter", "kitchen_scatter", "shop_offset", "class_offset",
-                   "initial_scatter")  # fmt: skip
+STANDARD_INPUTS = (
+    "card_scatter",
+    "kitchen_scatter",
+    "shop_offset",
+    "class_offset",
+    "initial_scatter",
+)
 """Inputs that are standard normal: the life model says how wide they are for a blade."""
 
 INPUTS: tuple[tuple[str, str], ...] = (
@@ -57,10 +62,21 @@ _LABELS = dict(INPUTS)
 INDEX = {key: i for i, (key, _) in enumerate(INPUTS)}
 FIGURE_INPUTS = [key for key, _ in INPUTS[: INDEX["food"]]]
 LOWEST = {
-    "thickness_behind_edge": 0.01, "edge_angle": 1.0, "steeper": 1.0, "edge_radius": 0.05,
-    "asymmetry": 0.0, "spine_heel": 0.2, "spine_mid": 0.15, "spine_tip": 0.1, "height_heel": 5.0,
-    "edge_length": 25.0, "grind_line": 0.1, "shinogi": 0.3, "hollow_depth": 0.0, "surface": 0.0,
-}  # fmt: skip
+    "thickness_behind_edge": 0.01,
+    "edge_angle": 1.0,
+    "steeper": 1.0,
+    "edge_radius": 0.05,
+    "asymmetry": 0.0,
+    "spine_heel": 0.2,
+    "spine_mid": 0.15,
+    "spine_tip": 0.1,
+    "height_heel": 5.0,
+    "edge_length": 25.0,
+    "grind_line": 0.1,
+    "shinogi": 0.3,
+    "hollow_depth": 0.0,
+    "surface": 0.0,
+}
 """What a draw may not fall below."""
 
 _SECTION = ("spine_heel", "height_heel")
@@ -88,8 +104,15 @@ NEEDS: dict[str, tuple[str, ...]] = {
 }
 """What must be measured, or follow from what is, before there is a prediction at all."""
 
-_FACES = ("thickness_behind_edge", "edge_angle", "steeper", "bulge", "grind_line", "shinogi",
-          "hollow_depth")  # fmt: skip
+_FACES = (
+    "thickness_behind_edge",
+    "edge_angle",
+    "steeper",
+    "bulge",
+    "grind_line",
+    "shinogi",
+    "hollow_depth",
+)
 _SWEPT = (*_FACES, "edge_length", "spine_mid", "spine_tip", "heights")
 MAY_INFER: dict[str, tuple[str, ...]] = {
     "cutting_force": _FACES,

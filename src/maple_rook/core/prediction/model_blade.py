@@ -19,11 +19,23 @@ from scipy.special import stdtrit
 from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, Figure
 from maple_rook.core.prediction.blade import Blade
 
-USUAL_SPREAD = {"edge_length": 1.2, "blade_length": 1.2, "overall_length": 2.0,
-                "handle_length": 1.0, "height_heel": 0.6, "height_mid": 0.6, "height_front": 0.6,
-                "spine_heel": 0.10, "spine_mid": 0.09, "spine_tip": 0.07,
-                "thickness_behind_edge": 0.04, "edge_angle": 0.8, "asymmetry": 4.0,
-                "hardness": 0.6, "balance_point": 3.0}  # fmt: skip
+USUAL_SPREAD = {
+    "edge_length": 1.2,
+    "blade_length": 1.2,
+    "overall_length": 2.0,
+    "handle_length": 1.0,
+    "height_heel": 0.6,
+    "height_mid": 0.6,
+    "height_front": 0.6,
+    "spine_heel": 0.10,
+    "spine_mid": 0.09,
+    "spine_tip": 0.07,
+    "thickness_behind_edge": 0.04,
+    "edge_angle": 0.8,
+    "asymmetry": 4.0,
+    "hardness": 0.6,
+    "balance_point": 3.0,
+}
 """Standard deviation from piece to piece in the unit of the figure (assumption)."""
 USUAL_RELATIVE_SPREAD = 0.03
 """Of what is not listed, such as the weight (assumption)."""

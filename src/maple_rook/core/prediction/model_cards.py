@@ -339,8 +339,7 @@ MODEL_CARDS: dict[str, ModelCard] = {
         *UPKEEP_CARDS,
     )
 }
-NOT_A_PREDICTION = ("edge_life", "stability", "suits", "next_piece",
-                    *(c.key for c in UPKEEP_CARDS))  # fmt: skip
+NOT_A_PREDICTION = ("edge_life", "stability", "suits", "next_piece", *(c.key for c in UPKEEP_CARDS))
 """Cards of what is shown as a course, a table or a judgement rather than as one prediction."""
 
 

@@ -15,8 +15,13 @@ from maple_rook.core.prediction.blade import Blade, Origin
 MORE_READINGS = 3
 LEAST_GAIN = 0.01
 """A step that narrows an interval by less is not worth naming."""
-MEASURED_AS = {"steeper": "micro_bevel", "bulge": "thickness_10mm", "heights": "height_mid",
-               "shinogi": "bevel_width_right", "angle_difference": "angle_right"}  # fmt: skip
+MEASURED_AS = {
+    "steeper": "micro_bevel",
+    "bulge": "thickness_10mm",
+    "heights": "height_mid",
+    "shinogi": "bevel_width_right",
+    "angle_difference": "angle_right",
+}
 """What to measure for an input that is no quantity of its own."""
 _RELATIVE = frozenset({"grind_line"})
 """Inputs that are a share of something, though a reading of their name is not."""
@@ -139,6 +144,10 @@ def _likely(blade: Blade, asked: Quantity) -> float:
         for key, fallback in (("edge_angle", 15.0), ("spine_heel", 2.2), ("height_heel", 45.0))
     )
     return {
-        "micro_bevel": angle + 3, "thickness_10mm": spine / 3, "height_mid": 0.9 * height,
-        "bevel_width_right": spine, "grind_line": 0.6 * height, "angle_right": angle,
-    }[asked.key]  # fmt: skip
+        "micro_bevel": angle + 3,
+        "thickness_10mm": spine / 3,
+        "height_mid": 0.9 * height,
+        "bevel_width_right": spine,
+        "grind_line": 0.6 * height,
+        "angle_right": angle,
+    }[asked.key]

@@ -150,15 +150,26 @@ def predict_arrays(
     ]
     central, low, high, used = zip(*blocks, strict=True)
     return PredictionArrays(
-        wanted, np.concatenate(central), np.concatenate(low), np.concatenate(high),
+        wanted,
+        np.concatenate(central),
+        np.concatenate(low),
+        np.concatenate(high),
         np.concatenate(used) if shares else None,
-    )  # fmt: skip
+    )
 
 
 def _block(
-    blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], strokes: Sequence[Stroke],
-    wanted: Sequence[Target], draws: int, only: frozenset[str], life: LifeModel, *, shares: bool,
-) -> tuple[Array, Array, Array, Array]:  # fmt: skip
+    blades: Sequence[Blade],
+    kitchen: Kitchen,
+    foods: Sequence[Food],
+    strokes: Sequence[Stroke],
+    wanted: Sequence[Target],
+    draws: int,
+    only: frozenset[str],
+    life: LifeModel,
+    *,
+    shares: bool,
+) -> tuple[Array, Array, Array, Array]:
     """Central, low, high and shares of so many blades as stay in the processor's caches."""
     noise, outputs = _outputs(blades, kitchen, foods, strokes, wanted, draws, only, life)
     central, outputs = outputs[:, :, 0].copy(), outputs[:, :, 1:]
@@ -198,9 +209,15 @@ def drawn(
 
 
 def _outputs(
-    blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], strokes: Sequence[Stroke],
-    wanted: Sequence[Target], draws: int, only: frozenset[str], life: LifeModel,
-) -> tuple[Array, Array]:  # fmt: skip
+    blades: Sequence[Blade],
+    kitchen: Kitchen,
+    foods: Sequence[Food],
+    strokes: Sequence[Stroke],
+    wanted: Sequence[Target],
+    draws: int,
+    only: frozenset[str],
+    life: LifeModel,
+) -> tuple[Array, Array]:
     """Noise of the inputs (n, inputs, draws); targets (n, m, 1 + draws), the first without it."""
     means, spreads = input_arrays(blades)
     noise = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
@@ -289,24 +306,47 @@ def _explained(blade: Blade, life: LifeModel) -> _Explained:
 
 
 def _prediction(
-    blade: Blade, target: Target, explained: _Explained,
-    central: float, low: float, high: float, shares: list[float],
-) -> Prediction:  # fmt: skip
+    blade: Blade,
+    target: Target,
+    explained: _Explained,
+    central: float,
+    low: float,
+    high: float,
+    shares: list[float],
+) -> Prediction:
     model = card(target.card)
     why_not, lacking = explained.refusals[target.card]
     if why_not:
         return Prediction(
-            target.key, target.label, model.unit, model, None, None, None, (), (),
-            NextStep(lacking[0], False, 1.0) if lacking else None, why_not,
-        )  # fmt: skip
+            target.key,
+            target.label,
+            model.unit,
+            model,
+            None,
+            None,
+            None,
+            (),
+            (),
+            NextStep(lacking[0], False, 1.0) if lacking else None,
+            why_not,
+        )
     guessed = inferred(blade, target.card)
     used = _contributions((*NEEDS[target.card], *guessed), explained.inputs, shares)
     step = explained.steps.best(target.card, ((c.key, c.share) for c in used))
     notes = _notes(blade, target.card, central, guessed)
     return Prediction(
-        target.key, target.label, model.unit, model, central, low, high, used,
-        (*notes, *_calibrated_note(blade, target.card, explained.life)), step, None,
-    )  # fmt: skip
+        target.key,
+        target.label,
+        model.unit,
+        model,
+        central,
+        low,
+        high,
+        used,
+        (*notes, *_calibrated_note(blade, target.card, explained.life)),
+        step,
+        None,
+    )
 
 
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
@@ -317,9 +357,11 @@ def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[s
     if found is None or not found.pieces:
         return
     percent = 100 * math.expm1(found.offset(blade.grade_class)[0])
-    moved = "as published" if abs(percent) < 0.5 else (
-        f"{abs(percent):.0f} % {'more' if percent > 0 else 'less'} than published"
-    )  # fmt: skip
+    moved = (
+        "as published"
+        if abs(percent) < 0.5
+        else (f"{abs(percent):.0f} % {'more' if percent > 0 else 'less'} than published")
+    )
     knives = "one knife" if found.pieces == 1 else f"{found.pieces} knives"
     yield f"Calibrated on {knives} of this shop: {moved}."
 
@@ -336,10 +378,18 @@ def _contributions(
     return tuple(sorted(rows, key=lambda row: -row.share))
 
 
-_INPUT_UNITS = {"edge_radius": "µm", "carbides": "mm of card", "edge_angle": "° per side",
-                "steeper": "° per side", "angle_difference": "°", "bulge": "of the half-thickness",
-                "grind_line": "of the height", "shinogi": "of the spine", "heights": "relative",
-                "surface": "of 1"}  # fmt: skip
+_INPUT_UNITS = {
+    "edge_radius": "µm",
+    "carbides": "mm of card",
+    "edge_angle": "° per side",
+    "steeper": "° per side",
+    "angle_difference": "°",
+    "bulge": "of the half-thickness",
+    "grind_line": "of the height",
+    "shinogi": "of the spine",
+    "heights": "relative",
+    "surface": "of 1",
+}
 
 
 def _input_texts(blade: Blade, life: LifeModel) -> list[str]:

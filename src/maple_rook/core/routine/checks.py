@@ -87,12 +87,13 @@ def length_budget(s: SheetFacts) -> Check | None:
     if HEEL_GAP_MM[0] - allowed <= gap <= HEEL_GAP_MM[1] + allowed:
         return None
     return Check(
-        "length_budget", keys,
+        "length_budget",
+        keys,
         f"overall {overall.mean:.4g} - handle {handle.mean:.4g} - edge {edge.mean:.4g} leaves "
         f"{gap:.1f} mm at heel and bolster; expected 0 to 25 mm",
         "edge, handle and the gap between them make up the whole knife",
         "one of the three was misread",
-    )  # fmt: skip
+    )
 
 
 def edge_against_blade(s: SheetFacts) -> Check | None:
@@ -101,11 +102,12 @@ def edge_against_blade(s: SheetFacts) -> Check | None:
     if edge is None or blade is None or edge.mean <= blade.mean + _u(edge, blade):
         return None
     return Check(
-        "edge_against_blade", ("edge_length", "blade_length"),
+        "edge_against_blade",
+        ("edge_length", "blade_length"),
         f"edge {edge.mean:.4g} mm is longer than the blade, {blade.mean:.4g} mm",
         "the blade runs on past the heel of the edge to bolster or handle",
         "the two may have been swapped",
-    )  # fmt: skip
+    )
 
 
 def nominal_for_measured(s: SheetFacts) -> Check | None:
@@ -116,19 +118,21 @@ def nominal_for_measured(s: SheetFacts) -> Check | None:
     gap = edge.mean - s.nominal_mm
     if abs(gap) < 1e-9:
         return Check(
-            "nominal_for_measured", ("edge_length",),
+            "nominal_for_measured",
+            ("edge_length",),
             f"edge length is the nominal size to the digit, {s.nominal_mm:g} mm",
             "blades miss their nominal size by a few millimetres; a size may have been copied",
             "read it again from tip to heel, or keep it",
-        )  # fmt: skip
+        )
     if abs(gap) <= max(12.0, 0.06 * s.nominal_mm):
         return None
     return Check(
-        "nominal_for_measured", ("edge_length",),
+        "nominal_for_measured",
+        ("edge_length",),
         f"edge length {edge.mean:.4g} mm is {abs(gap):.0f} mm from the nominal {s.nominal_mm:g} mm",
         "nominal sizes vary by a few millimetres either way",
         "read it again, or the piece is of another model",
-    )  # fmt: skip
+    )
 
 
 def spine_order(s: SheetFacts) -> Check | None:
@@ -137,27 +141,38 @@ def spine_order(s: SheetFacts) -> Check | None:
     for (rear, r), (front, f) in itertools.pairwise(found):
         if f.mean > r.mean + max(0.1, _u(r, f)):
             return Check(
-                "spine_order", (rear, front),
+                "spine_order",
+                (rear, front),
                 f"the spine grows toward the tip, {r.mean:.3g} to {f.mean:.3g} mm",
                 "blades are forged or ground thinner toward the tip",
                 "two spine readings may be swapped",
-            )  # fmt: skip
+            )
     return None
 
 
 def section_possible(s: SheetFacts) -> Check | None:
     """Spine, height, thickness behind the edge, angles, hollow and grind line make a section."""
-    keys = ("spine_heel", "height_heel", "thickness_behind_edge", "edge_angle", "micro_bevel",
-            "hollow_depth", "grind_line")  # fmt: skip
+    keys = (
+        "spine_heel",
+        "height_heel",
+        "thickness_behind_edge",
+        "edge_angle",
+        "micro_bevel",
+        "hollow_depth",
+        "grind_line",
+    )
     known = {key: s.figures[key].mean for key in keys if key in s.figures}
     try:
         check_section(known, s.knife.grind)
     except InvalidValue as found:
         both = found.hint.partition(";")[0]
         return Check(
-            "section_possible", tuple(known), f"{both}: {found.value}, accepted {found.accepted}",
-            "no blade has both; one of them was misread", "repeat both",
-        )  # fmt: skip
+            "section_possible",
+            tuple(known),
+            f"{both}: {found.value}, accepted {found.accepted}",
+            "no blade has both; one of them was misread",
+            "repeat both",
+        )
     return None
 
 
@@ -178,12 +193,13 @@ def faces_against_grind(s: SheetFacts) -> Check | None:
             continue
         curve = "bulge outward" if found.mean > expected else "are hollow"
         return Check(
-            "faces_against_grind", (key, "thickness_behind_edge", "spine_heel"),
+            "faces_against_grind",
+            (key, "thickness_behind_edge", "spine_heel"),
             f"{QUANTITIES[key].label} {found.mean:.2f} mm where a "
             f"{GRIND_LABELS[s.knife.grind]} grind has {expected:.2f} mm",
             "straight faces from the shoulder up fix the thickness at every height",
             f"repeat it; if it stands the faces {curve}, and the grind is of another family",
-        )  # fmt: skip
+        )
     return None
 
 
@@ -203,29 +219,36 @@ def third_from_two(s: SheetFacts) -> Check | None:
     ratio = thickness.mean / (right.mean + left.mean)
     needed = f"{math.degrees(math.asin(ratio)):.1f}° per side" if ratio < 1 else "no angle at all"
     return Check(
-        "third_from_two", (*keys, "edge_angle"),
+        "third_from_two",
+        (*keys, "edge_angle"),
         f"bevels {right.mean:.2g} and {left.mean:.2g} mm wide at {angle_r.mean:.3g}° make "
         f"{made.mean:.2f} mm behind the edge, not {thickness.mean:.2f} mm",
         "the bevels and their angle fix the thickness at the shoulder",
         f"repeat the thickness or the angle; these widths and thickness want {needed}",
-    )  # fmt: skip
+    )
 
 
 def thickness_order(s: SheetFacts) -> Check | None:
     """Thickness grows from the shoulder up to the spine."""
-    order = ("thickness_behind_edge", "thickness_1mm", "thickness_5mm", "thickness_10mm",
-             "spine_heel")  # fmt: skip
+    order = (
+        "thickness_behind_edge",
+        "thickness_1mm",
+        "thickness_5mm",
+        "thickness_10mm",
+        "spine_heel",
+    )
     found = [(k, s.figures[k]) for k in order if k in s.figures]
     for (low, a), (high, b) in itertools.pairwise(found):
         elsewhere = low == "thickness_behind_edge" and high in ("thickness_1mm", "spine_heel")
         if not elsewhere and a.mean > b.mean + _u(a, b):
             return Check(
-                "thickness_order", (low, high),
+                "thickness_order",
+                (low, high),
                 f"{QUANTITIES[low].label} {a.mean:.2f} mm is more than "
                 f"{QUANTITIES[high].label} {b.mean:.2f} mm",
                 "a blade thickens from the edge to the spine",
                 "two readings may be swapped, or the place was another",
-            )  # fmt: skip
+            )
     return None
 
 
@@ -240,12 +263,13 @@ def weight_against_geometry(s: SheetFacts) -> Check | None:
     if HANDLE_SIDE_G[0] - slack <= handle <= HANDLE_SIDE_G[1] + slack:
         return None
     return Check(
-        "weight_against_geometry", ("weight", "spine_heel", "height_heel", "edge_length"),
+        "weight_against_geometry",
+        ("weight", "spine_heel", "height_heel", "edge_length"),
         f"weight {weight.mean:.4g} g leaves {handle:.0f} g for the handle beside a blade of about "
         f"{mass:.0f} g; expected {HANDLE_SIDE_G[0]:g} to {HANDLE_SIDE_G[1]:g} g",
         "length, height and spine give the blade's volume, and steel its mass",
         "weight or geometry is wrong: weigh again, then look at spine and height",
-    )  # fmt: skip
+    )
 
 
 def angle_against_claim(s: SheetFacts) -> Check | None:
@@ -260,18 +284,21 @@ def angle_against_claim(s: SheetFacts) -> Check | None:
     said = f"{(low + high) / 2:.3g}° per side"
     if low - slack <= angle.mean / 2 <= high + slack:
         return Check(
-            "angle_against_claim", ("edge_angle",),
+            "angle_against_claim",
+            ("edge_angle",),
             f"edge angle {angle.mean:.3g}° per side is twice the maker's {said}",
             "per side and inclusive are easily mixed",
             f"was {angle.mean:.3g}° inclusive meant",
-            "edge_angle", f"{angle.mean:.3g} incl",
-        )  # fmt: skip
+            "edge_angle",
+            f"{angle.mean:.3g} incl",
+        )
     return Check(
-        "angle_against_claim", ("edge_angle",),
+        "angle_against_claim",
+        ("edge_angle",),
         f"edge angle {angle.mean:.3g}° per side against the maker's {said}",
         "outside the claim and its uncertainty",
         "measure at three places; if it stands, the claim is contradicted",
-    )  # fmt: skip
+    )
 
 
 def height_against_type(s: SheetFacts) -> Check | None:
@@ -282,11 +309,12 @@ def height_against_type(s: SheetFacts) -> Check | None:
     if height is None or low <= height.mean <= high:
         return None
     return Check(
-        "height_against_type", ("height_heel",),
+        "height_against_type",
+        ("height_heel",),
         f"height {height.mean:.4g} mm at the heel; a {kind.label} has {low:g} to {high:g} mm",
         "height is the surest sign of the type",
         "read it square to the edge, or the type was chosen wrong",
-    )  # fmt: skip
+    )
 
 
 def handedness(s: SheetFacts) -> Check | None:
@@ -298,13 +326,15 @@ def handedness(s: SheetFacts) -> Check | None:
         measured = 100 * right.mean / (right.mean + left.mean)
         if abs(measured - share.mean) > UNEVEN_PERCENT + share.expanded:
             return Check(
-                "handedness", ("asymmetry", "bevel_width_right", "bevel_width_left"),
+                "handedness",
+                ("asymmetry", "bevel_width_right", "bevel_width_left"),
                 f"asymmetry noted {share.mean:.0f}:{100 - share.mean:.0f}, bevel widths make it "
                 f"{measured:.0f}:{100 - measured:.0f}",
                 "the wider bevel shows the hand; right-hand face as held comes first",
                 "turn the knife tip away, edge down, and compare the faces again",
-                "asymmetry", f"{measured:.0f}/{100 - round(measured)}",
-            )  # fmt: skip
+                "asymmetry",
+                f"{measured:.0f}/{100 - round(measured)}",
+            )
     claim = s.claims.get("asymmetry")
     for for_hand, contrary in (("d_right", -1), ("d_left", 1)):
         if (
@@ -314,20 +344,23 @@ def handedness(s: SheetFacts) -> Check | None:
         ):
             hand = "right" if for_hand == "d_right" else "left"
             return Check(
-                "handedness", ("asymmetry",),
+                "handedness",
+                ("asymmetry",),
                 f"handle for the {hand} hand, edge ground {share.mean:.0f}:{100 - share.mean:.0f}",
                 "handle and grind are made for the same hand",
                 "the faces may have been swapped: right-hand face as held comes first",
-                "asymmetry", f"{100 - share.mean:.0f}/{share.mean:.0f}",
-            )  # fmt: skip
+                "asymmetry",
+                f"{100 - share.mean:.0f}/{share.mean:.0f}",
+            )
     if claim is not None and share is not None and _declared_otherwise(claim, share):
         said = (claim[0] + claim[1]) / 2
         return Check(
-            "handedness", ("asymmetry",),
+            "handedness",
+            ("asymmetry",),
             f"declared {said:.0f}:{100 - said:.0f}, found {share.mean:.0f}:{100 - share.mean:.0f}",
             "an uneven bevel steers and makes the blade handed",
             "measure both bevel widths; if it stands, tell the counter",
-        )  # fmt: skip
+        )
     return None
 
 
@@ -344,11 +377,12 @@ def cladding_for_core(s: SheetFacts) -> Check | None:
     if hardness.mean + hardness.expanded >= SOFT_AS_CLADDING_HRC:
         return None
     return Check(
-        "cladding_for_core", ("hardness", "core_exposure"),
+        "cladding_for_core",
+        ("hardness", "core_exposure"),
         f"hardness {hardness.mean:.3g} HRC on a clad blade",
         "the flat of a clad blade is its soft cladding; only the exposed core tells the edge's",
         "void it, read it as hardness of the cladding, and test the core",
-    )  # fmt: skip
+    )
 
 
 def repeats_disagree(s: SheetFacts) -> Check | None:
@@ -358,20 +392,32 @@ def repeats_disagree(s: SheetFacts) -> Check | None:
         if q is None or found.n < 2 or found.spread <= REPEATS_APART * found.type_b:
             continue
         return Check(
-            "repeats_disagree", (key,),
+            "repeats_disagree",
+            (key,),
             f"the {found.n} readings of {q.label} are {found.spread:.3g} "
             f"{'°' if q.unit == 'dps' else q.unit} apart",
             "one instrument at one place repeats more closely than that",
             "void the one that was misread, or read again at one place",
-        )  # fmt: skip
+        )
     return None
 
 
 RULES: tuple[Callable[[SheetFacts], Check | None], ...] = (
-    section_possible, repeats_disagree, length_budget, edge_against_blade, nominal_for_measured,
-    spine_order, third_from_two, thickness_order, faces_against_grind, weight_against_geometry,
-    angle_against_claim, height_against_type, handedness, cladding_for_core,
-)  # fmt: skip
+    section_possible,
+    repeats_disagree,
+    length_budget,
+    edge_against_blade,
+    nominal_for_measured,
+    spine_order,
+    third_from_two,
+    thickness_order,
+    faces_against_grind,
+    weight_against_geometry,
+    angle_against_claim,
+    height_against_type,
+    handedness,
+    cladding_for_core,
+)
 IMPOSSIBLE = (section_possible, length_budget, edge_against_blade, spine_order, thickness_order)
 
 

@@ -15,10 +15,16 @@ from maple_rook.core.measurement.wording import decimals_for, rounded_text
 from maple_rook.core.prediction.blade import Blade
 
 MM, G = "millimetres", "grams"
-_TOLD = {"weight": "weight", "edge_length": "edge length", "spine_heel": "spine",
-         "height_heel": "height", "thickness_behind_edge": "thickness behind the edge",
-         "edge_angle": "edge angle", "hardness": "hardness",
-         "balance_point": "balance"}  # fmt: skip
+_TOLD = {
+    "weight": "weight",
+    "edge_length": "edge length",
+    "spine_heel": "spine",
+    "height_heel": "height",
+    "thickness_behind_edge": "thickness behind the edge",
+    "edge_angle": "edge angle",
+    "hardness": "hardness",
+    "balance_point": "balance",
+}
 """What is missed where it is not measured."""
 
 
@@ -36,8 +42,9 @@ def script(blade: Blade, construction: str) -> list[str]:
     """One line a stop, from the weight to the balance, then what nobody measured."""
     figures = blade.figures
     lines = [_made(blade, construction), *_size(figures), *_edge(blade), *_steel(figures)]
-    missed = [words for key, words in _TOLD.items()
-              if key not in figures and not _none_of(blade, key)]  # fmt: skip
+    missed = [
+        words for key, words in _TOLD.items() if key not in figures and not _none_of(blade, key)
+    ]
     if missed:
         lines.append(f"Not measured: {', '.join(missed)}.")
     return lines
@@ -49,8 +56,11 @@ def _none_of(blade: Blade, key: str) -> bool:
 
 
 def _made(blade: Blade, construction: str) -> str:
-    steel = f"; steel {blade.steel.designation}, {blade.steel.reactivity.value}" if (
-        blade.steel) else "; steel not known"  # fmt: skip
+    steel = (
+        f"; steel {blade.steel.designation}, {blade.steel.reactivity.value}"
+        if (blade.steel)
+        else "; steel not known"
+    )
     return (
         f"{construction[0].upper()}{construction[1:]}{steel}. Grind: {GRIND_LABELS[blade.grind]}."
     )
@@ -65,9 +75,15 @@ def _size(figures: Mapping[str, Figure]) -> list[str]:
         whole = figures.get("overall_length")
         rest = f", the whole knife {said(whole)}" if whole else ""
         lines.append(f"The edge is {said(edge)} {MM} long, {inches}{rest}.")
-    spine = [(where, figures[key]) for key, where in (
-        ("spine_heel", "at the heel"), ("spine_mid", "halfway"), ("spine_tip", "near the tip"),
-    ) if key in figures]  # fmt: skip
+    spine = [
+        (where, figures[key])
+        for key, where in (
+            ("spine_heel", "at the heel"),
+            ("spine_mid", "halfway"),
+            ("spine_tip", "near the tip"),
+        )
+        if key in figures
+    ]
     if spine:
         told = ", ".join(f"{said(f)} {where}" for where, f in spine)
         lines.append(f"The spine, in {MM}: {told}.")
@@ -91,8 +107,9 @@ def _edge(blade: Blade) -> list[str]:
     share = figures.get("asymmetry")
     if share is not None and not blade.single_bevel and abs(share.mean - 50) >= UNEVEN_PERCENT:
         hand = "right" if share.mean > 50 else "left"
-        lines.append(f"It is ground {share.mean:.0f} to {100 - share.mean:.0f}, for the {hand} "
-                     "hand.")  # fmt: skip
+        lines.append(
+            f"It is ground {share.mean:.0f} to {100 - share.mean:.0f}, for the {hand} hand."
+        )
     return lines
 
 

@@ -71,14 +71,26 @@ class Asked:
 
 
 _EDGE_OF_DOUBLE = {
-    "thickness_behind_edge", "thickness_1mm", "bevel_width_left", "angle_right", "angle_left",
-}  # fmt: skip
+    "thickness_behind_edge",
+    "thickness_1mm",
+    "bevel_width_left",
+    "angle_right",
+    "angle_left",
+}
 _EDGE_OF_ADDED = {"thickness_behind_edge", "thickness_1mm"}
 _NEEDS_AN_EDGE = _EDGE_OF_DOUBLE | {
-    "thickness_5mm", "thickness_10mm", "edge_angle", "bevel_width_right", "asymmetry",
-    "micro_bevel", "hollow_depth", "grind_line", "core_exposure", "sharpness_force",
+    "thickness_5mm",
+    "thickness_10mm",
+    "edge_angle",
+    "bevel_width_right",
+    "asymmetry",
+    "micro_bevel",
+    "hollow_depth",
+    "grind_line",
+    "core_exposure",
+    "sharpness_force",
     "asymmetry_school",
-}  # fmt: skip
+}
 _OF_SINGLE = {"hollow_depth"}
 _OF_CLAD = {"core_exposure", "hardness_cladding", "cladding_reactivity"}
 _SINGLE_LABELS = {

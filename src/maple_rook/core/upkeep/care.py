@@ -45,9 +45,13 @@ def wooden(handle: str) -> bool:
 
 
 def care_card(
-    blade: Blade, handle: str, seen: Mapping[str, Seen], kitchen: Kitchen, school: RodSchool,
+    blade: Blade,
+    handle: str,
+    seen: Mapping[str, Seen],
+    kitchen: Kitchen,
+    school: RodSchool,
     months: tuple[float, float] | None,
-) -> CareCard:  # fmt: skip
+) -> CareCard:
     """The card of a knife in a kitchen; ``months`` to the stone, 90 % limits.
 
     ``seen`` is what the Bench saw of cladding, lacquer and tang, by item.
@@ -90,15 +94,21 @@ def _edge(
         lines.append("A serrated edge goes back to be sharpened.")
         return lines
     if blade.single_bevel:
-        lines.append("On the stone: the wide face flat on its bevel, then the back flat, only to "
-                     "take the burr off.")  # fmt: skip
+        lines.append(
+            "On the stone: the wide face flat on its bevel, then the back flat, only to "
+            "take the burr off."
+        )
     else:
         lines.append(f"On the stone: {_at_angle(blade)}.{_ratio(blade)}")
     if months is not None:
-        lines.append(f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in "
-                     f"this kitchen ({kitchen.use.value}).")  # fmt: skip
-    lines.append("Sharpened often and still dull: it has grown thick behind the edge and wants "
-                 "thinning, not new steel.")  # fmt: skip
+        lines.append(
+            f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in "
+            f"this kitchen ({kitchen.use.value})."
+        )
+    lines.append(
+        "Sharpened often and still dull: it has grown thick behind the edge and wants "
+        "thinning, not new steel."
+    )
     return lines
 
 
@@ -115,8 +125,10 @@ def _ratio(blade: Blade) -> str:
     if abs(share - 50) < UNEVEN_PERCENT:
         return " Alike on both faces."
     right, left = strokes(share / 100)
-    return (f" Ground {share:.0f}:{100 - share:.0f}: {right} strokes on the right face to {left} "
-            "on the left; keep that ratio.")  # fmt: skip
+    return (
+        f" Ground {share:.0f}:{100 - share:.0f}: {right} strokes on the right face to {left} "
+        "on the left; keep that ratio."
+    )
 
 
 def _handle(handle: str, seen: Mapping[str, Seen]) -> list[str]:

@@ -68,42 +68,125 @@ class Job:
 
 _PAPER = "wet-and-dry paper"
 METHODS: dict[str, Method] = {
-    "straightness": Method("Return it: a warp steers and leaves gaps.", 0, (), (), 0.0, HANDLING,
-                           "Look from heel to tip along the edge."),
-    "bolster_proud": Method("File the bolster back below the edge line, then smooth the file "
-                            "marks.", 1, (240, 600), ("second-cut file", _PAPER), 25.0, FILING,
-                            "Edge on the board: no light at the heel."),
-    "edge_line": Method("Take the hump, or a shallow hollow, out on a flat stone, then sharpen.",
-                        2, (220, 1000, 3000), ("flat stones",), 30.0, STONING,
-                        "Edge on the board: no light anywhere."),
-    "tip": Method("Draw the tip true from the spine side on a stone.", 2, (400, 1000),
-                  ("flat stones",), 10.0, STONING, "Tip true, not rounded."),
-    "bevel_evenness": Method("Even the bevel at the next sharpening, a little more on the narrow "
-                             "face; leave the ratio as ground unless the owner asks.", 3,
-                             (1000, 3000), ("flat stones",), 20.0, STONING,
-                             "Band of even width, heel to tip."),
-    "rivets": Method("Paper the rivet flush with the scale.", 4, (400, 800), (_PAPER,), 5.0,
-                     SANDING, "Fingertip across: flush, no burr."),
-    "handle_joints": Method("Paper the step away; a gap is sealed.", 4, (400, 800),
-                            (_PAPER, "food-safe epoxy"), 8.0, SANDING,
-                            "Nail across: no step, no gap."),
-    "spine_corners": Method("Ease the corners of the spine where the finger pinches.", 5,
-                            (600, 1200), (_PAPER,), 6.0, SANDING,
-                            "Finger along the spine: no corner."),
-    "choil_corners": Method("Ease the corners behind the heel.", 5, (600, 1200), (_PAPER,), 4.0,
-                            SANDING, "Finger behind the heel: no corner."),
-    "etching": Method("Smooth the etching or stamp; steel wool does nothing.", 5, (600, 1200),
-                      (_PAPER,), 8.0, SANDING, "Smooth to the finger."),
-    "lacquer": Method("Clean the lacquer off the edge, then touch the edge up and judge it.", 6,
-                      (3000,), ("food-safe solvent", "soft cloth", "fine stone"), 10.0, STONING,
-                      "Drop of water spreads at the edge."),
-    "tang_joint": Method("Seal the tang opening once all sanding is done.", 7, (),
-                         ("food-safe wax, epoxy or silicone",), 10.0, SEALING,
-                         "No opening for water."),
-    "packaging": Method("Sheath or guard, box, label beside the blade and not on it.", 8, (),
-                        ("sheath or edge guard", "box"), 3.0, HANDLING,
-                        "Edge and tip guarded."),
-}  # fmt: skip
+    "straightness": Method(
+        "Return it: a warp steers and leaves gaps.",
+        0,
+        (),
+        (),
+        0.0,
+        HANDLING,
+        "Look from heel to tip along the edge.",
+    ),
+    "bolster_proud": Method(
+        "File the bolster back below the edge line, then smooth the file marks.",
+        1,
+        (240, 600),
+        ("second-cut file", _PAPER),
+        25.0,
+        FILING,
+        "Edge on the board: no light at the heel.",
+    ),
+    "edge_line": Method(
+        "Take the hump, or a shallow hollow, out on a flat stone, then sharpen.",
+        2,
+        (220, 1000, 3000),
+        ("flat stones",),
+        30.0,
+        STONING,
+        "Edge on the board: no light anywhere.",
+    ),
+    "tip": Method(
+        "Draw the tip true from the spine side on a stone.",
+        2,
+        (400, 1000),
+        ("flat stones",),
+        10.0,
+        STONING,
+        "Tip true, not rounded.",
+    ),
+    "bevel_evenness": Method(
+        "Even the bevel at the next sharpening, a little more on the narrow "
+        "face; leave the ratio as ground unless the owner asks.",
+        3,
+        (1000, 3000),
+        ("flat stones",),
+        20.0,
+        STONING,
+        "Band of even width, heel to tip.",
+    ),
+    "rivets": Method(
+        "Paper the rivet flush with the scale.",
+        4,
+        (400, 800),
+        (_PAPER,),
+        5.0,
+        SANDING,
+        "Fingertip across: flush, no burr.",
+    ),
+    "handle_joints": Method(
+        "Paper the step away; a gap is sealed.",
+        4,
+        (400, 800),
+        (_PAPER, "food-safe epoxy"),
+        8.0,
+        SANDING,
+        "Nail across: no step, no gap.",
+    ),
+    "spine_corners": Method(
+        "Ease the corners of the spine where the finger pinches.",
+        5,
+        (600, 1200),
+        (_PAPER,),
+        6.0,
+        SANDING,
+        "Finger along the spine: no corner.",
+    ),
+    "choil_corners": Method(
+        "Ease the corners behind the heel.",
+        5,
+        (600, 1200),
+        (_PAPER,),
+        4.0,
+        SANDING,
+        "Finger behind the heel: no corner.",
+    ),
+    "etching": Method(
+        "Smooth the etching or stamp; steel wool does nothing.",
+        5,
+        (600, 1200),
+        (_PAPER,),
+        8.0,
+        SANDING,
+        "Smooth to the finger.",
+    ),
+    "lacquer": Method(
+        "Clean the lacquer off the edge, then touch the edge up and judge it.",
+        6,
+        (3000,),
+        ("food-safe solvent", "soft cloth", "fine stone"),
+        10.0,
+        STONING,
+        "Drop of water spreads at the edge.",
+    ),
+    "tang_joint": Method(
+        "Seal the tang opening once all sanding is done.",
+        7,
+        (),
+        ("food-safe wax, epoxy or silicone",),
+        10.0,
+        SEALING,
+        "No opening for water.",
+    ),
+    "packaging": Method(
+        "Sheath or guard, box, label beside the blade and not on it.",
+        8,
+        (),
+        ("sheath or edge guard", "box"),
+        3.0,
+        HANDLING,
+        "Edge and tip guarded.",
+    ),
+}
 """How each fault is mended; ``place`` is its turn: first what decides, last what must stay dry."""
 _OTHER = Method("Mend as written at the sign-off.", 6, (), (), 15.0, FINISH, "As written.")
 _SPOTS = {"edge_line": ("hump", "hollow"), "lacquer": ("over_edge",)}
@@ -138,8 +221,9 @@ def jobs(found: Sequence[Fault]) -> list[Job]:
 
 def _job(fault: Fault) -> Job:
     method = METHODS.get(fault.item, _OTHER)
-    returns = fault.severity == "reject" or (fault.item == "straightness"
-                                             and fault.severity == "mend")  # fmt: skip
+    returns = fault.severity == "reject" or (
+        fault.item == "straightness" and fault.severity == "mend"
+    )
     return Job(fault, method, returns)
 
 

@@ -197,8 +197,9 @@ def reground(faces: Faces, wanted: Wanted) -> Reground:
         raise InvalidValue("ratio", f"{100 * share:.0f}:{100 - 100 * share:.0f}", "5:95 to 95:5")
     if faces.back:
         if share is not None:
-            raise InvalidValue("ratio", "another ratio on a single bevel",
-                               "none: no angle is put on its back")  # fmt: skip
+            raise InvalidValue(
+                "ratio", "another ratio on a single bevel", "none: no angle is put on its back"
+            )
         return _with_apex(faces, wanted, faces.apex[0], _lift(faces, wanted, faces.apex[0]))
     across = faces.apex[0] if share is None else _across(faces, wanted)
     return _with_apex(faces, wanted, across, _lift(faces, wanted, across))
@@ -285,8 +286,9 @@ def _with_apex(faces: Faces, wanted: Wanted, x0: float, z0: float) -> Reground:
         tangent = tangents[side] if ground else None
         made[side], shoulders[side] = _ground(face, at, out, z0, tangent)
         removed[side] = _removed(faces.ring, side, x0, z0, tangent)
-    left_over = Faces(made["right"], made["left"], (shoulders["right"], shoulders["left"]),
-                      faces.back)  # fmt: skip
+    left_over = Faces(
+        made["right"], made["left"], (shoulders["right"], shoulders["left"]), faces.back
+    )
     return Reground(left_over, removed["right"], removed["left"], z0 - faces.apex[1])
 
 
@@ -301,8 +303,11 @@ def _ground(face: Array, at: int, x0: float, z0: float, tangent: float | None) -
     if not inside.size:
         least = math.degrees(math.atan2(face[-1, 0] - x0, face[-1, 1] - z0))
         asked = math.degrees(math.atan(tangent))
-        raise InvalidValue("angle", f"{asked:.3g}° per side",
-                           f"over {least:.1f}°, where the spine touches the stone")  # fmt: skip
+        raise InvalidValue(
+            "angle",
+            f"{asked:.3g}° per side",
+            f"over {least:.1f}°, where the spine touches the stone",
+        )
     first = int(inside[0])
     share = off[first - 1] / (off[first - 1] - off[first]) if off[first - 1] > 0 else 0.0
     shoulder = face[first - 1] + share * (face[first] - face[first - 1])

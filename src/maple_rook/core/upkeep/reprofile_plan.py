@@ -21,9 +21,17 @@ ADDED_WIDTH_MM = 0.5
 """Width of the bevel put on a single-bevel face where none is asked for."""
 _HAND_HELD_DEG = 0.7
 """How well a hand holds an angle (assumption)."""
-_OF_THE_OLD_EDGE = ("bevel_width_right", "bevel_width_left", "angle_right", "angle_left",
-                    "thickness_1mm", "thickness_5mm", "thickness_10mm", "micro_bevel",
-                    "angle_difference")  # fmt: skip
+_OF_THE_OLD_EDGE = (
+    "bevel_width_right",
+    "bevel_width_left",
+    "angle_right",
+    "angle_left",
+    "thickness_1mm",
+    "thickness_5mm",
+    "thickness_10mm",
+    "micro_bevel",
+    "angle_difference",
+)
 
 
 @dataclass(frozen=True)
@@ -74,10 +82,18 @@ def reprofile_plan(
     usual = sharpening_mm3(at_heel.behind_edge_mm, length, lowered_mm)
     after = _after(blade, made, wanted)
     return ReprofilePlan(
-        at_heel, _angles_deg(shape), made, wanted, volumes, tuple(taken), minutes(taken),
+        at_heel,
+        _angles_deg(shape),
+        made,
+        wanted,
+        volumes,
+        tuple(taken),
+        minutes(taken),
         sum(volumes) / usual,
-        _turns_even(blade, wanted), tuple(_warnings(blade, made, wanted, volumes)), after,
-    )  # fmt: skip
+        _turns_even(blade, wanted),
+        tuple(_warnings(blade, made, wanted, volumes)),
+        after,
+    )
 
 
 def _angles_deg(shape: Built) -> tuple[float, float]:

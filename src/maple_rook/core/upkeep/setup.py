@@ -155,8 +155,9 @@ def stroke_share(section: Section) -> float:
 
     b is each shoulder's distance from the apex plane: raising the edge by dh takes b dh of it.
     """
-    right, left = (float(b) for b in (section.bevels.shoulder_right_mm,
-                                      section.bevels.shoulder_left_mm))  # fmt: skip
+    right, left = (
+        float(b) for b in (section.bevels.shoulder_right_mm, section.bevels.shoulder_left_mm)
+    )
     return right / (right + left)
 
 

@@ -136,10 +136,17 @@ class LifeCounts:
 
 
 def life_counts(
-    faces: Faces, rate: Figure, limits: Limits, *,
-    thickened_mm: float, height_now_mm: float, height_new_mm: float, lowered_since_filed_mm: float,
-    full_bolster: bool, single_bevel: bool,
-) -> LifeCounts:  # fmt: skip
+    faces: Faces,
+    rate: Figure,
+    limits: Limits,
+    *,
+    thickened_mm: float,
+    height_now_mm: float,
+    height_new_mm: float,
+    lowered_since_filed_mm: float,
+    full_bolster: bool,
+    single_bevel: bool,
+) -> LifeCounts:
     """What is due after how many sharpenings.
 
     ``thickened_mm`` is how much thicker than new it stands already. A single bevel has no

@@ -22,9 +22,13 @@ from maple_rook.formats.incoming.table import (
     with_headings,
 )
 
-_BOMS = ((codecs.BOM_UTF8, "utf-8-sig"), (codecs.BOM_UTF32_LE, "utf-32"),
-         (codecs.BOM_UTF32_BE, "utf-32"), (codecs.BOM_UTF16_LE, "utf-16"),
-         (codecs.BOM_UTF16_BE, "utf-16"))  # fmt: skip
+_BOMS = (
+    (codecs.BOM_UTF8, "utf-8-sig"),
+    (codecs.BOM_UTF32_LE, "utf-32"),
+    (codecs.BOM_UTF32_BE, "utf-32"),
+    (codecs.BOM_UTF16_LE, "utf-16"),
+    (codecs.BOM_UTF16_BE, "utf-16"),
+)
 _SAMPLE = 200_000
 _LONGEST_LINE = 1_000_000
 _LONG_ENOUGH = 20_000
@@ -84,8 +88,9 @@ def _separator(path: Path, encoding: str) -> str:
             widths = Counter(len(row) for row in csv.reader(top, delimiter=separator) if row)
         except csv.Error:
             return 0, 0
-        width, times = max(widths.items(), key=lambda item: (item[1] * (item[0] > 1), item[0]),
-                           default=(1, 0))  # fmt: skip
+        width, times = max(
+            widths.items(), key=lambda item: (item[1] * (item[0] > 1), item[0]), default=(1, 0)
+        )
         return (times if width > 1 else 0), width
 
     return max(_SEPARATORS, key=steadiness)

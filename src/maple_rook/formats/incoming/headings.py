@@ -12,14 +12,7 @@ from rapidfuzz import fuzz, process
 
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.units import UNITS, Dimension
-from maple_rook.formats.incoming.fields import (
-    CLAIM,
-    FIELDS,
-    MEANINGS,
-    NEEDED,
-    SPELLINGS,
-    Kind,
-)
+from maple_rook.formats.incoming.fields import CLAIM, FIELDS, MEANINGS, NEEDED, SPELLINGS, Kind
 
 _CLOSE = 88
 _SHORTEST_CLOSE = 5
@@ -56,10 +49,20 @@ def plain(text: str) -> str:
 
 _UNIT_WORDS: dict[str, str] = {
     **{s: u.symbol for u in UNITS.values() for s in (u.symbol.casefold(), *u.spellings)},
-    **{"degrees per side": "dps", "°/side": "dps", "per side": "dps", "degrees inclusive": "incl",
-       "° incl": "incl", "hrc": "HRC", "score": "of 10", "ins": "in", "in.": "in", "μm": "um",
-       "% right-hand face": "%"},
-}  # fmt: skip
+    **{
+        "degrees per side": "dps",
+        "°/side": "dps",
+        "per side": "dps",
+        "degrees inclusive": "incl",
+        "° incl": "incl",
+        "hrc": "HRC",
+        "score": "of 10",
+        "ins": "in",
+        "in.": "in",
+        "μm": "um",
+        "% right-hand face": "%",
+    },
+}
 _WORDS: dict[str, str] = {
     **{plain(q.label): q.key for q in QUANTITIES.values()},
     **{plain(key): key for key in FIELDS if not key.startswith(CLAIM)},
@@ -120,8 +123,9 @@ def _field(name: str) -> tuple[str, bool]:
         return _WORDS[name], True
     if len(name) < _SHORTEST_CLOSE:
         return "", False
-    found = process.extractOne(name, list(_WORDS), scorer=fuzz.token_sort_ratio,
-                               score_cutoff=_CLOSE)  # fmt: skip
+    found = process.extractOne(
+        name, list(_WORDS), scorer=fuzz.token_sort_ratio, score_cutoff=_CLOSE
+    )
     return (_WORDS[found[0]], False) if found else ("", False)
 
 

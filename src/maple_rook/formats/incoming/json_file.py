@@ -13,13 +13,7 @@ import ijson
 from ijson.common import ObjectBuilder
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.formats.incoming.table import (
-    MOST_CELL,
-    MOST_COLUMNS,
-    Table,
-    TableRow,
-    limited,
-)
+from maple_rook.formats.incoming.table import MOST_CELL, MOST_COLUMNS, Table, TableRow, limited
 
 _MOST_TABLES = 20
 _MOST_DIGITS = 30
@@ -35,8 +29,11 @@ def json_tables(path: Path, name: str) -> list[Table]:
     for table, _, cells, _ in _objects(path):
         headings.setdefault(table, {}).update(dict.fromkeys(key for key, _ in cells))
         if len(headings) > _MOST_TABLES or len(headings[table]) > MOST_COLUMNS:
-            raise InvalidValue("file", f"{len(headings[table])} names in {table or name}",
-                               f"at most {MOST_COLUMNS} names, {_MOST_TABLES} lists")  # fmt: skip
+            raise InvalidValue(
+                "file",
+                f"{len(headings[table])} names in {table or name}",
+                f"at most {MOST_COLUMNS} names, {_MOST_TABLES} lists",
+            )
     if not headings:
         raise InvalidValue("file", "no list of objects", "a list of objects, one a row")
     return [

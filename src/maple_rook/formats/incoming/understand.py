@@ -128,9 +128,11 @@ def habit(table: Table, columns: Sequence[Column]) -> Decimals:
     """How the table writes decimals, by its first rows."""
     rows = table.first(_HABIT_ROWS)
     return decimals_of(
-        row.cells[i] for row in rows for i, column in enumerate(columns)
+        row.cells[i]
+        for row in rows
+        for i, column in enumerate(columns)
         if column.field and i < len(row.cells)
-    )  # fmt: skip
+    )
 
 
 class Reader:
@@ -141,9 +143,13 @@ class Reader:
     """
 
     def __init__(
-        self, kind: Kind, columns: Sequence[Column], decimals: Decimals,
-        type_of: Callable[[str], str | None], steels: Mapping[str, str],
-    ) -> None:  # fmt: skip
+        self,
+        kind: Kind,
+        columns: Sequence[Column],
+        decimals: Decimals,
+        type_of: Callable[[str], str | None],
+        steels: Mapping[str, str],
+    ) -> None:
         self.kind, self.decimals = kind, decimals
         self._columns = [(i, c.field, c.unit) for i, c in enumerate(columns) if c.field]
         self._type_of, self._steels = type_of, steels
@@ -273,8 +279,12 @@ class Reader:
         lacking = [FIELDS[n].label for n in OF_MODEL[:3] if n not in cells]
         if lacking:
             raise InvalidValue("model", "without " + ", ".join(lacking), "maker, line and type")
-        model = ModelDraft(draft.texts["maker"], draft.texts["line"], draft.texts["knife_type"],
-                           self._nominal(draft, cells))  # fmt: skip
+        model = ModelDraft(
+            draft.texts["maker"],
+            draft.texts["line"],
+            draft.texts["knife_type"],
+            self._nominal(draft, cells),
+        )
         for name in ("construction", "finish", "handle"):
             setattr(model, name, draft.texts.get(name, ""))
         if "grind" in cells:
@@ -367,9 +377,26 @@ _MOST: dict[Kind, dict[str, int]] = {
     Kind.MODELS: _MODEL_TEXTS,
     Kind.CLAIMS: {"maker": 80, "line": 80},
     Kind.PIECES: {"tag": 40, "condition": 20, "note": 2000, "person": 80, **_MODEL_TEXTS},
-    Kind.READINGS: {"tag": 40, "key": 80, "person": 80, "instrument": 80, "block": 80,
-                    "method": 40, "struck": 200},
+    Kind.READINGS: {
+        "tag": 40,
+        "key": 80,
+        "person": 80,
+        "instrument": 80,
+        "block": 80,
+        "method": 40,
+        "struck": 200,
+    },
     Kind.PROFILES: {"tag": 40, "key": 80, "source": 12, "person": 80},
-    Kind.TRIALS: {"key": 80, "tag": 40, "trial_kind": 20, "source": 12, "instrument": 80,
-                  "person": 80, "note": 400, "protocol": 4000, "set_aside": 200, "event": 12},
-}  # fmt: skip
+    Kind.TRIALS: {
+        "key": 80,
+        "tag": 40,
+        "trial_kind": 20,
+        "source": 12,
+        "instrument": 80,
+        "person": 80,
+        "note": 400,
+        "protocol": 4000,
+        "set_aside": 200,
+        "event": 12,
+    },
+}

@@ -78,9 +78,10 @@ def _check(path: Path) -> None:
     shared = sum(part.file_size for part in parts if "sharedStrings" in part.filename)
     if len(parts) > _MOST_PARTS or unpacked > MOST_UNPACKED or shared > MOST_SHARED:
         raise InvalidValue(
-            "file", f"{unpacked / 1e6:.0f} MB unpacked in {len(parts)} parts",
+            "file",
+            f"{unpacked / 1e6:.0f} MB unpacked in {len(parts)} parts",
             f"at most {MOST_UNPACKED / 1e6:.0f} MB, {MOST_SHARED / 1e6:.0f} MB of it text",
-        )  # fmt: skip
+        )
 
 
 def _scanned(path: Path, place: str) -> _Part:
@@ -122,9 +123,9 @@ def _rows(path: Path, title: str, part: _Part) -> Iterator[TableRow]:
             if isinstance(formula, str) and formula.startswith("="):
                 notes[column] = (
                     f"formula {formula[:30]}: its last value {cells[column]} is read"
-                    if cells[column] else
-                    f"formula {formula[:30]} without a computed value: save the workbook once"
-                )  # fmt: skip
+                    if cells[column]
+                    else f"formula {formula[:30]} without a computed value: save the workbook once"
+                )
         filled.fill(line, cells, notes)
         found = TableRow(line, cells, notes)
         empty = empty + 1 if found.empty and not notes else 0
@@ -138,8 +139,14 @@ def _whole_workbook() -> Iterator[None]:
     """What a broken workbook breaks is said as a person can act on it."""
     try:
         yield
-    except (InvalidFileException, ParseError, KeyError, ValueError, OSError,
-            zipfile.BadZipFile) as error:  # fmt: skip
+    except (
+        InvalidFileException,
+        ParseError,
+        KeyError,
+        ValueError,
+        OSError,
+        zipfile.BadZipFile,
+    ) as error:
         raise InvalidValue("file", str(error)[:60], "a whole XLSX workbook") from None
 
 

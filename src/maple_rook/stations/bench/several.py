@@ -18,12 +18,7 @@ from maple_rook.core.choosing.comparing import (
 from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.http.problems import Conflict
-from maple_rook.stations.bench.schemas import (
-    ModelRow,
-    ModelStatisticsOut,
-    RepeatOut,
-    RepeatRow,
-)
+from maple_rook.stations.bench.schemas import ModelRow, ModelStatisticsOut, RepeatOut, RepeatRow
 from maple_rook.store import records
 from maple_rook.store.tables import KnifeModel, Piece, Sheet
 

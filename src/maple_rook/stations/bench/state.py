@@ -28,12 +28,7 @@ from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import spots
 from maple_rook.core.routine.checks import Check, checks
 from maple_rook.core.routine.stops import KnifeFacts, asked, stop_states
-from maple_rook.stations.bench.schemas import (
-    AskedOut,
-    BenchSheetOut,
-    CheckOut,
-    HardnessOut,
-)
+from maple_rook.stations.bench.schemas import AskedOut, BenchSheetOut, CheckOut, HardnessOut
 from maple_rook.store import records
 from maple_rook.store.tables import Observation, Piece, Reading, Sheet
 
@@ -51,8 +46,11 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
     blade = records.blade(piece, figures, trace=trace)
     found = checks(sheet_facts(piece, figures, facts))
     claims = judged_claims(piece, figures)
-    decided = {o.item.removeprefix(DECISION_PREFIX): o for o in standing
-               if o.item.startswith(DECISION_PREFIX)}  # fmt: skip
+    decided = {
+        o.item.removeprefix(DECISION_PREFIX): o
+        for o in standing
+        if o.item.startswith(DECISION_PREFIX)
+    }
     shown = [_check(c, decided.get(c.key)) for c in found]
     questions = asked(facts)
     answered = set(summaries) | {o.item for o in standing}

@@ -120,8 +120,12 @@ def _new_model(db: Session, asked: ModelIn) -> KnifeModel:
             KnifeModel.nominal_mm == nominal,
         )
     ):
-        raise InvalidValue("model", f"{asked.maker} {asked.line}", "a model not yet in the record",
-                           hint="Choose it from the list.")  # fmt: skip
+        raise InvalidValue(
+            "model",
+            f"{asked.maker} {asked.line}",
+            "a model not yet in the record",
+            hint="Choose it from the list.",
+        )
     return KnifeModel(
         maker=maker,
         line=asked.line,

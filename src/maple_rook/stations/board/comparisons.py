@@ -104,10 +104,15 @@ def _beside(then: list[Difference], today: list[Difference], knives: int) -> lis
         new = now[key].values if key in now else none
         rows.append(
             ThenAndNow(
-                key=key, label=known.label, unit=known.unit, grade=known.grade, then=old,
-                today=new, moved=any(map(_moved, old, new)),
+                key=key,
+                label=known.label,
+                unit=known.unit,
+                grade=known.grade,
+                then=old,
+                today=new,
+                moved=any(map(_moved, old, new)),
             )
-        )  # fmt: skip
+        )
     return sorted(rows, key=lambda row: not row.moved)
 
 
@@ -121,6 +126,11 @@ def _moved(then: FigureOut | None, today: FigureOut | None) -> bool:
 def _listed(row: ComparisonRow, person: str, *, away: bool) -> ComparisonOut:
     asked = LaidIn.model_validate(row.asked)
     return ComparisonOut(
-        id=row.id, name=row.name, recorded_at=row.recorded_at, person=person,
-        knives=row.answered["knives"], customer=customer(asked.job.core()), away=away,
-    )  # fmt: skip
+        id=row.id,
+        name=row.name,
+        recorded_at=row.recorded_at,
+        person=person,
+        knives=row.answered["knives"],
+        customer=customer(asked.job.core()),
+        away=away,
+    )

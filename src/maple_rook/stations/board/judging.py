@@ -89,9 +89,12 @@ def _order(
 
 
 def _out(
-    knives: Sequence[Laid], candidates: Sequence[Candidate], found: Judgement,
-    said: Sequence[Sentence], order: list[str],
-) -> VerdictOut:  # fmt: skip
+    knives: Sequence[Laid],
+    candidates: Sequence[Candidate],
+    found: Judgement,
+    said: Sequence[Sentence],
+    order: list[str],
+) -> VerdictOut:
     def piece(i: int) -> int:
         return knives[i].knife.piece.id
 
@@ -122,9 +125,16 @@ def _knife(of: Laid, candidate: Candidate, found: Judgement, i: int) -> JudgedKn
     price = of.knife.piece.price
     if i not in found.standing:
         return JudgedKnife(
-            piece_id=of.knife.piece.id, reasons=list(found.reasons[i]), score=None, first=None,
-            tied=False, on_front=False, price=price, criteria=[], margins=margins,
-        )  # fmt: skip
+            piece_id=of.knife.piece.id,
+            reasons=list(found.reasons[i]),
+            score=None,
+            first=None,
+            tied=False,
+            on_front=False,
+            price=price,
+            criteria=[],
+            margins=margins,
+        )
     k = found.standing.index(i)
     ease, months, release = (float(found.figures[key][k]) for key in FIGURES)
     bears = float(margin(found.job, traits([candidate]))[0])

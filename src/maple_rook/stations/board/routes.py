@@ -10,14 +10,7 @@ from maple_rook.answers import drawings
 from maple_rook.answers.calibration import ChosenBasis
 from maple_rook.answers.drawings import View
 from maple_rook.answers.kitchen import ChosenKitchen
-from maple_rook.http.access import (
-    MAX_ID,
-    CurrentPerson,
-    CurrentSettings,
-    Db,
-    Opener,
-    RowId,
-)
+from maple_rook.http.access import MAX_ID, CurrentPerson, CurrentSettings, Db, Opener, RowId
 from maple_rook.http.schemas import json_answer
 from maple_rook.stations.board import comparisons, judging, use_cases
 from maple_rook.stations.board.schemas import (

@@ -35,13 +35,7 @@ from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.predict import Prediction, predict, predict_arrays, sharpened
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.laid import Laid, laid
-from maple_rook.stations.board.schemas import (
-    BoardKnife,
-    BoardOut,
-    Difference,
-    ForceCurve,
-    LaidIn,
-)
+from maple_rook.stations.board.schemas import BoardKnife, BoardOut, Difference, ForceCurve, LaidIn
 
 LETTERS = "ABCDEF"
 DEPTH_POINTS = 25
@@ -58,9 +52,15 @@ _COMPARED_PREDICTIONS = {
 
 
 def compare(
-    db: Session, shelf: Shelf, basis: Basis, piece_ids: Sequence[int], kitchen: Kitchen,
-    draws: int, *, models: bool = False,
-) -> BoardOut:  # fmt: skip
+    db: Session,
+    shelf: Shelf,
+    basis: Basis,
+    piece_ids: Sequence[int],
+    kitchen: Kitchen,
+    draws: int,
+    *,
+    models: bool = False,
+) -> BoardOut:
     """The Board for these pieces or their models, in the order of the strip."""
     knives = laid(db, shelf, piece_ids, models=models)
     blades = [knife.blade for knife in knives]
@@ -97,10 +97,11 @@ def rows_that_differ(
 def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
     """One row per quantity at least two knives have, what matters most first."""
     rows = [
-        _difference(key, q.label, q.unit, "M", [b.figures.get(key) for b in blades],
-                    NOTICEABLE.get(key))
+        _difference(
+            key, q.label, q.unit, "M", [b.figures.get(key) for b in blades], NOTICEABLE.get(key)
+        )
         for key, q in QUANTITIES.items()
-    ]  # fmt: skip
+    ]
     for key, threshold in _COMPARED_PREDICTIONS.items():
         found = [next(p for p in knife if p.key == key) for knife in predictions]
         model = found[0].card
@@ -116,10 +117,11 @@ def gaps(
 ) -> dict[str, float]:
     """How far apart the knives are in each row at the central figures, in noticeable steps."""
     found = {
-        key: noticeable_gap([b.figures[key] for b in blades if key in b.figures],
-                            NOTICEABLE.get(key))
+        key: noticeable_gap(
+            [b.figures[key] for b in blades if key in b.figures], NOTICEABLE.get(key)
+        )
         for key in QUANTITIES
-    }  # fmt: skip
+    }
     arrays = predict_arrays(
         blades, kitchen, foods=foods, strokes=[STROKES["push"]], draws=2, shares=False, life=life
     )
@@ -161,9 +163,11 @@ def _largest(key: str, unit: str, low: tuple[str, Figure], high: tuple[str, Figu
     """The widest gap in words; a per cent figure names its base."""
     gap = high[1].mean - low[1].mean
     unit_text = "° per side" if unit == "dps" else f" {unit}" if unit else ""
-    text = f"{high[0]} over {low[0]} by {gap:.2g}{unit_text}" if gap < 100 else (
-        f"{high[0]} over {low[0]} by {gap:.0f}{unit_text}"
-    )  # fmt: skip
+    text = (
+        f"{high[0]} over {low[0]} by {gap:.2g}{unit_text}"
+        if gap < 100
+        else (f"{high[0]} over {low[0]} by {gap:.0f}{unit_text}")
+    )
     if key in ("asymmetry", "balance_point", "hardness") or low[1].mean <= 0:
         return text
     if high[1].mean > 4 * low[1].mean:

@@ -39,18 +39,25 @@ from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Shop
 
 _QUESTIONS = (
-    ("size", "Which part does it play?", Size), ("use", "How much board work?", Use),
+    ("size", "Which part does it play?", Size),
+    ("use", "How much board work?", Use),
     ("cuts", "What is cut most?", Job),
-    ("motion", "How does the hand move?", Motion), ("hand", "Which hand?", Hand),
-    ("grip", "How is it held?", Grip), ("bone", "Any bone?", Bone),
-    ("board", "On what board?", BoardMaterial), ("technique", "How gently?", Technique),
-    ("care", "And afterwards?", Care), ("tools", "What keeps it sharp?", Tools),
+    ("motion", "How does the hand move?", Motion),
+    ("hand", "Which hand?", Hand),
+    ("grip", "How is it held?", Grip),
+    ("bone", "Any bone?", Bone),
+    ("board", "On what board?", BoardMaterial),
+    ("technique", "How gently?", Technique),
+    ("care", "And afterwards?", Care),
+    ("tools", "What keeps it sharp?", Tools),
     ("skill", "How practised?", Skill),
-)  # fmt: skip
+)
 _SCHOOLS = (
-    ("school", "If both cannot be had", School), ("heft", "Weight", Heft),
-    ("rods", "Honing hard steel", RodSchool), ("ratio", "An uneven edge is read as", Ratio),
-)  # fmt: skip
+    ("school", "If both cannot be had", School),
+    ("heft", "Weight", Heft),
+    ("rods", "Honing hard steel", RodSchool),
+    ("ratio", "An uneven edge is read as", Ratio),
+)
 
 
 def conversation(db: Session) -> CounterOut:

@@ -40,9 +40,12 @@ from maple_rook.stations.counter.schemas import (
 from maple_rook.store.tables import Shop
 
 RULED_OUT_SHOWN = 40
-_ON_CARD = (("edge_length", "edge", "mm"), ("weight", "weight", "g"),
-            ("hardness", "hardness", "HRC"),
-            ("edge_angle", "edge angle", "° per side"))  # fmt: skip
+_ON_CARD = (
+    ("edge_length", "edge", "mm"),
+    ("weight", "weight", "g"),
+    ("hardness", "hardness", "HRC"),
+    ("edge_angle", "edge angle", "° per side"),
+)
 
 
 class _OnShelf:
@@ -186,10 +189,13 @@ def _weighings(found: Advice, knives: _OnShelf) -> list[DrawsLevelOut]:
     if found.judgement is None:
         return []
     return [
-        DrawsLevelOut(criterion=w.criterion, counting=times_text(w.times),
-                      name=knives[found.finalists[w.at]].piece.name)
+        DrawsLevelOut(
+            criterion=w.criterion,
+            counting=times_text(w.times),
+            name=knives[found.finalists[w.at]].piece.name,
+        )
         for w in found.judgement.weighings
-    ]  # fmt: skip
+    ]
 
 
 def _priced(found: Advice, knives: _OnShelf) -> list[PricedOut]:
@@ -198,12 +204,20 @@ def _priced(found: Advice, knives: _OnShelf) -> list[PricedOut]:
         return []
     places = {offer.at: n for n, offer in enumerate(found.offers, start=1)}
     return [
-        PricedOut(piece_id=knife.piece.id, name=knife.piece.name, place=places.get(at),
-                  price=knife.piece.price, score=score, on_front=front)
-        for at, score, front in zip(found.finalists, found.judgement.score.tolist(),
-                                    found.judgement.on_front, strict=True)
-        for knife in (knives[at],) if knife.piece.price is not None
-    ]  # fmt: skip
+        PricedOut(
+            piece_id=knife.piece.id,
+            name=knife.piece.name,
+            place=places.get(at),
+            price=knife.piece.price,
+            score=score,
+            on_front=front,
+        )
+        for at, score, front in zip(
+            found.finalists, found.judgement.score.tolist(), found.judgement.on_front, strict=True
+        )
+        for knife in (knives[at],)
+        if knife.piece.price is not None
+    ]
 
 
 def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int) -> TakeHomeOut:
@@ -231,7 +245,7 @@ def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int)
         warnings=to_mind(job, knife.candidate),
         care=care_lines(job, knife.candidate, months),
         cautions=cautions(knife.blade, Place.CARD),
-    )  # fmt: skip
+    )
 
 
 def _months(shelf: Shelf, knife: ShelfKnife, job: CustomerJob, draws: int) -> tuple[float, float]:

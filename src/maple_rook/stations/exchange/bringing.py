@@ -68,9 +68,13 @@ class Report:
 
 
 def bring(
-    db: Session, person_id: int, tables: Sequence[Mapped], choices: Choices,
-    *, tell: Callable[[int], None] = lambda _: None,
-) -> Report:  # fmt: skip
+    db: Session,
+    person_id: int,
+    tables: Sequence[Mapped],
+    choices: Choices,
+    *,
+    tell: Callable[[int], None] = lambda _: None,
+) -> Report:
     """Bring every table in; the caller commits, or rolls back what was only tried.
 
     ``tell`` hears how many rows are done, and stops everything by raising.
@@ -82,9 +86,10 @@ def bring(
         assert m.kind is not None
         if lacking := missing(m.columns, m.kind):
             raise InvalidValue(
-                f"columns of {m.table.name}", "no " + ", ".join(lacking),
+                f"columns of {m.table.name}",
+                "no " + ", ".join(lacking),
                 f"for a table of {m.kind.value}, a column that means it",
-            )  # fmt: skip
+            )
     report = Report()
     keeper = Keeper(db, person_id, choices)
     for m in sorted(chosen, key=lambda m: list(Kind).index(m.kind or Kind.MODELS)):

@@ -72,8 +72,9 @@ class Groups:
         return group.drafts
 
 
-def _known(keeper: Keeper, table: type[EdgeTrace | TrialRow], key: uuid.UUID,
-           drafts: Sequence[Draft]) -> bool:  # fmt: skip
+def _known(
+    keeper: Keeper, table: type[EdgeTrace | TrialRow], key: uuid.UUID, drafts: Sequence[Draft]
+) -> bool:
     keeper.once(drafts[0], "key", key)
     known = incoming.is_known(keeper.db, table, key)
     if known:
@@ -87,8 +88,9 @@ def _keep_trace(keeper: Keeper, drafts: Sequence[Draft]) -> None:
     piece = keeper.known_piece(first)
     points = [(d.number["x"], d.number["y"]) for d in drafts]
     if not _LEAST_POINTS <= len(points) <= _MOST_POINTS:
-        raise InvalidValue("traced edge", f"{len(points)} points",
-                           f"{_LEAST_POINTS} to {_MOST_POINTS}")  # fmt: skip
+        raise InvalidValue(
+            "traced edge", f"{len(points)} points", f"{_LEAST_POINTS} to {_MOST_POINTS}"
+        )
     said = first.texts
     tag = said["tag"].casefold()
     key = key_of(said.get("key", ""), "trace", tag, said.get("round", ""), points)
@@ -97,13 +99,15 @@ def _keep_trace(keeper: Keeper, drafts: Sequence[Draft]) -> None:
     laid = _laid(keeper.db, piece, points, said.get("source", ""))
     keeper.db.add(
         EdgeTrace(
-            client_id=key, sheet_id=keeper.sheet(first, piece),
+            client_id=key,
+            sheet_id=keeper.sheet(first, piece),
             source=said.get("source", "columns"),
-            given="\n".join(f"{x:g};{y:g}" for x, y in points), points=laid,
+            given="\n".join(f"{x:g};{y:g}" for x, y in points),
+            points=laid,
             taken_at=first.taken_at or keeper.choices.noon,
             person_id=keeper.person(said.get("person", "")),
         )
-    )  # fmt: skip
+    )
     keeper.db.flush()
     keeper.added["profiles"] += 1
 
@@ -136,8 +140,14 @@ def _keep_trial(keeper: Keeper, drafts: Sequence[Draft]) -> None:
     kind, protocol = _trial_kind(said["trial_kind"]), _protocol(said.get("protocol", ""))
     begun = first.taken_at or keeper.choices.noon
     cells = [f"{d.texts['x']};{d.texts.get('event') or d.texts.get('value', '')}" for d in drafts]
-    key = key_of(said.get("key", ""), "trial", said["tag"].casefold(), kind.value,
-                 first.taken_at.isoformat() if first.taken_at else "", cells)  # fmt: skip
+    key = key_of(
+        said.get("key", ""),
+        "trial",
+        said["tag"].casefold(),
+        kind.value,
+        first.taken_at.isoformat() if first.taken_at else "",
+        cells,
+    )
     if _known(keeper, TrialRow, key, drafts):
         return
     read = read_points("\n".join(cells), kind)
@@ -147,20 +157,31 @@ def _keep_trial(keeper: Keeper, drafts: Sequence[Draft]) -> None:
         raise InvalidValue("trial", "no point that can be read", "at least one point")
     person = keeper.person(said.get("person", ""))
     row = TrialRow(
-        client_id=key, piece_id=piece, kind=kind.value, source=said.get("source", "file"),
-        note=said.get("note", ""), instrument_id=keeper.instrument_named(first), started_at=begun,
+        client_id=key,
+        piece_id=piece,
+        kind=kind.value,
+        source=said.get("source", "file"),
+        note=said.get("note", ""),
+        instrument_id=keeper.instrument_named(first),
+        started_at=begun,
         person_id=person,
-    )  # fmt: skip
+    )
     keeper.db.add(row)
     keeper.db.flush()
     keeper.db.add(
         TrialProtocol(trial_id=row.id, person_id=person, protocol=stored_protocol(protocol))
     )
     keeper.db.add_all(
-        TrialPoint(client_id=uuid.uuid5(key, f"{p.x!r}"), trial_id=row.id, x=p.x, value=p.value,
-                   event=p.event.value if p.event else "", person_id=person)
+        TrialPoint(
+            client_id=uuid.uuid5(key, f"{p.x!r}"),
+            trial_id=row.id,
+            x=p.x,
+            value=p.value,
+            event=p.event.value if p.event else "",
+            person_id=person,
+        )
         for p in read.points
-    )  # fmt: skip
+    )
     if said.get("set_aside"):
         keeper.db.add(TrialMark(trial_id=row.id, reason=said["set_aside"], person_id=person))
     keeper.db.flush()

@@ -94,8 +94,9 @@ class Imports:
         except BaseException:
             path.unlink(missing_ok=True)
             raise
-        row = ImportFile(id=path.name, file=name, size=path.stat().st_size, sha256=sha256,
-                         person_id=person_id)  # fmt: skip
+        row = ImportFile(
+            id=path.name, file=name, size=path.stat().st_size, sha256=sha256, person_id=person_id
+        )
         _make_room(db)
         db.add(row)
         db.flush()
@@ -225,18 +226,22 @@ class Imports:
     def _tell(self, key: str, **values: object) -> bool:
         with self._opener() as db:
             cancelled = db.scalar(
-                update(ImportFile).where(ImportFile.id == key, ImportFile.state == "running")
-                .values(**values).returning(ImportFile.cancelled)
-            )  # fmt: skip
+                update(ImportFile)
+                .where(ImportFile.id == key, ImportFile.state == "running")
+                .values(**values)
+                .returning(ImportFile.cancelled)
+            )
             db.commit()
         return cancelled is not False
 
 
 def _make_room(db: Session) -> None:
     idle = db.scalars(
-        select(ImportFile).where(ImportFile.state != "running")
-        .order_by(ImportFile.recorded_at.desc(), ImportFile.id).offset(MOST_WAITING - 1)
-    )  # fmt: skip
+        select(ImportFile)
+        .where(ImportFile.state != "running")
+        .order_by(ImportFile.recorded_at.desc(), ImportFile.id)
+        .offset(MOST_WAITING - 1)
+    )
     for row in idle:
         db.delete(row)
 
@@ -256,11 +261,13 @@ def report_of(row: ImportFile) -> Report:
         return Report()
     told = json.loads(gzip.decompress(row.report))
     return Report(
-        [RowReport(table, line, shown, RowVerdict(verdict), said)
-         for table, line, shown, verdict, said in told["rows"]],
+        [
+            RowReport(table, line, shown, RowVerdict(verdict), said)
+            for table, line, shown, verdict, said in told["rows"]
+        ],
         Counter({RowVerdict(verdict): n for verdict, n in told["counts"].items()}),
         Counter(told["added"]),
-    )  # fmt: skip
+    )
 
 
 def _mapped(tables: list[Table], asked: ChoicesIn) -> list[Mapped]:
@@ -285,11 +292,19 @@ def _mapped(tables: list[Table], asked: ChoicesIn) -> list[Mapped]:
 def _past(row: ImportFile, mapped: list[Mapped], person_id: int) -> ImportRow:
     columns = {
         plain(heading): [column.field, column.unit]
-        for m in mapped if m.kind is not None
+        for m in mapped
+        if m.kind is not None
         for heading, column in zip(m.table.headings, m.columns, strict=False)
-    }  # fmt: skip
-    return ImportRow(source=row.source, file=row.file[:200], sha256=row.sha256, columns=columns,
-                     counts={}, added={}, person_id=person_id)  # fmt: skip
+    }
+    return ImportRow(
+        source=row.source,
+        file=row.file[:200],
+        sha256=row.sha256,
+        columns=columns,
+        counts={},
+        added={},
+        person_id=person_id,
+    )
 
 
 def remembered(row: ImportRow | None) -> dict[str, Column]:

@@ -39,9 +39,12 @@ def section_svg(knife: ShelfKnife) -> str:
 
 
 def _svg(
-    shapes: Sequence[Shape], box: tuple[float, float, float, float], more: str, says: str,
+    shapes: Sequence[Shape],
+    box: tuple[float, float, float, float],
+    more: str,
+    says: str,
     margin: float = 1.0,
-) -> str:  # fmt: skip
+) -> str:
     left, low, right, top = box
     drawn = "".join(_path(shape) for shape in shapes)
     wide, tall = right - left + 2 * margin, top - low + 2 * margin

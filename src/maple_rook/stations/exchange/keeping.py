@@ -125,10 +125,13 @@ class Keeper:
     def _said_of(self, asked: ModelDraft) -> dict[str, Any]:
         """What a row says of its model, by column of the record."""
         said: dict[str, Any] = {
-            "construction": asked.construction, "finish": asked.finish, "handle": asked.handle,
-            "grind": asked.grind.value if asked.grind else "", "price": asked.price,
+            "construction": asked.construction,
+            "finish": asked.finish,
+            "handle": asked.handle,
+            "grind": asked.grind.value if asked.grind else "",
+            "price": asked.price,
             "even_machine_edge": asked.even_machine_edge,
-        }  # fmt: skip
+        }
         if asked.steel:
             said["steel"] = self._steel(asked.steel)
         return {name: value for name, value in said.items() if value not in (None, "")}
@@ -166,12 +169,18 @@ class Keeper:
         if maker is None:
             maker = self._named(Maker(name=asked.maker), self._makers, asked.maker)
         row = KnifeModel(
-            maker_id=maker, line=asked.line, knife_type=asked.knife_type,
-            nominal_mm=asked.nominal_mm, grind=(asked.grind or Grind.FULL_FLAT).value,
-            construction=asked.construction or "one steel", finish=asked.finish,
-            handle=asked.handle, even_machine_edge=bool(asked.even_machine_edge),
-            price=asked.price, steel=self._steel(asked.steel) if asked.steel else None,
-        )  # fmt: skip
+            maker_id=maker,
+            line=asked.line,
+            knife_type=asked.knife_type,
+            nominal_mm=asked.nominal_mm,
+            grind=(asked.grind or Grind.FULL_FLAT).value,
+            construction=asked.construction or "one steel",
+            finish=asked.finish,
+            handle=asked.handle,
+            even_machine_edge=bool(asked.even_machine_edge),
+            price=asked.price,
+            steel=self._steel(asked.steel) if asked.steel else None,
+        )
         self.db.add(row)
         self.db.flush()
         self.models[asked.key] = row.id
@@ -189,8 +198,15 @@ class Keeper:
         """Add what is printed; a model keeps one claim of each quantity, as first printed."""
         known = self._claims.get((model, claim.quantity))
         if known is None:
-            self.db.add(Claim(model_id=model, quantity=claim.quantity, printed=claim.printed,
-                              low=claim.low, high=claim.high))  # fmt: skip
+            self.db.add(
+                Claim(
+                    model_id=model,
+                    quantity=claim.quantity,
+                    printed=claim.printed,
+                    low=claim.low,
+                    high=claim.high,
+                )
+            )
             self._claims[model, claim.quantity] = claim.printed
             self.added["claims"] += 1
             return True
@@ -307,9 +323,13 @@ class Keeper:
         found = []
         texts = draft.texts
         at = draft.taken_at
-        begun = dt.datetime.fromisoformat(texts["round"]) if "round" in texts else (
-            at.replace(hour=12, minute=0, second=0, microsecond=0) if at else self.choices.noon
-        )  # fmt: skip
+        begun = (
+            dt.datetime.fromisoformat(texts["round"])
+            if "round" in texts
+            else (
+                at.replace(hour=12, minute=0, second=0, microsecond=0) if at else self.choices.noon
+            )
+        )
         for figure in draft.readings:
             q = figure.quantity.key
             if figure.doubt and texts.get("unusual") != "yes":
@@ -350,15 +370,29 @@ class Keeper:
                 self._numbers[sheet, q.key] = number
             person = self.person(texts.get("person", ""))
             of_photo = texts.get("method") == records.PHOTO
-            rows.append((
-                w.key, sheet, q.key, typed.text[:64], typed.value, typed.unit, typed.base_value,
-                q.unit, self._instrument(w.draft, w.figure), texts.get("method") or "brought in",
-                q.station, w.draft.number.get("along"), w.draft.number.get("above_edge"),
-                self._block(w.draft) if q.key == "hardness_block" else None,
-                number,
-                bool(w.figure.doubt), w.draft.number.get("u") if of_photo else None,
-                w.draft.taken_at or w.begun, person,
-            ))  # fmt: skip
+            rows.append(
+                (
+                    w.key,
+                    sheet,
+                    q.key,
+                    typed.text[:64],
+                    typed.value,
+                    typed.unit,
+                    typed.base_value,
+                    q.unit,
+                    self._instrument(w.draft, w.figure),
+                    texts.get("method") or "brought in",
+                    q.station,
+                    w.draft.number.get("along"),
+                    w.draft.number.get("above_edge"),
+                    self._block(w.draft) if q.key == "hardness_block" else None,
+                    number,
+                    bool(w.figure.doubt),
+                    w.draft.number.get("u") if of_photo else None,
+                    w.draft.taken_at or w.begun,
+                    person,
+                )
+            )
             if "struck" in texts:
                 struck[w.key] = texts["struck"], person
             if "signed" in texts and sheet in self._mine:
@@ -371,11 +405,17 @@ class Keeper:
     def _sheets(self, new: Sequence[_Waiting]) -> dict[tuple[int, dt.datetime], tuple[int, bool]]:
         found = incoming.sheets_of(self.db, {w.piece for w in new})
         lacking = {(w.piece, w.begun): w for w in new if (w.piece, w.begun) not in found}
-        ids = incoming.add_sheets(self.db, [
-            {"piece_id": piece, "started_at": begun,
-             "person_id": self.person(w.draft.texts.get("person", ""))}
-            for (piece, begun), w in lacking.items()
-        ])  # fmt: skip
+        ids = incoming.add_sheets(
+            self.db,
+            [
+                {
+                    "piece_id": piece,
+                    "started_at": begun,
+                    "person_id": self.person(w.draft.texts.get("person", "")),
+                }
+                for (piece, begun), w in lacking.items()
+            ],
+        )
         self._mine.update(ids)
         self.added["sheets"] += len(ids)
         return found | {key: (i, False) for key, i in zip(lacking, ids, strict=True)}

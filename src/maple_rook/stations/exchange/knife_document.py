@@ -53,8 +53,11 @@ class FigureDoc(BaseModel):
         other = None if one_face else OTHER_SYSTEM.get(q.unit)
         per_other = from_base(1.0, other) if other else None
         mean, u = _digits(figure.mean, figure.expanded)
-        theirs = _digits(figure.mean * per_other, figure.expanded * per_other) if (
-            per_other) else (None, None)  # fmt: skip
+        theirs = (
+            _digits(figure.mean * per_other, figure.expanded * per_other)
+            if (per_other)
+            else (None, None)
+        )
         return cls(
             key=q.key,
             label=q.label,
@@ -94,11 +97,16 @@ class EstimateDoc(BaseModel):
     def of(cls, key: str, whisker: Whisker) -> Self:
         model = card(key)
         return cls(
-            key=key, label=model.name, central=round(whisker.central, 2),
-            low=round(whisker.low, 2), high=round(whisker.high, 2), unit=model.unit,
-            unit_code=UNIT_CODES.get(model.unit), grade=model.grade.value,
+            key=key,
+            label=model.name,
+            central=round(whisker.central, 2),
+            low=round(whisker.low, 2),
+            high=round(whisker.high, 2),
+            unit=model.unit,
+            unit_code=UNIT_CODES.get(model.unit),
+            grade=model.grade.value,
             grade_text=GRADE_LABELS[model.grade],
-        )  # fmt: skip
+        )
 
 
 class ClaimDoc(BaseModel):
@@ -126,23 +134,46 @@ class KnifeDocument(BaseModel):
         json_schema_extra={
             "examples": [
                 {
-                    "format": "maple-rook-knife", "version": 1, "tag": "KH-01",
-                    "name": "Kesterby Harbour gyuto 210", "maker": "Kesterby",
-                    "line": "Harbour", "knife_type": "gyuto", "type": "gyuto",
-                    "nominal_mm": 210.0, "condition": "new", "grind": "full flat",
-                    "construction": "one steel, stainless", "steel": "1.4112",
-                    "finish": "brushed", "handle": "riveted, resin laminate",
-                    "price": 148.0, "currency": "crowns",
+                    "format": "maple-rook-knife",
+                    "version": 1,
+                    "tag": "KH-01",
+                    "name": "Kesterby Harbour gyuto 210",
+                    "maker": "Kesterby",
+                    "line": "Harbour",
+                    "knife_type": "gyuto",
+                    "type": "gyuto",
+                    "nominal_mm": 210.0,
+                    "condition": "new",
+                    "grind": "full flat",
+                    "construction": "one steel, stainless",
+                    "steel": "1.4112",
+                    "finish": "brushed",
+                    "handle": "riveted, resin laminate",
+                    "price": 148.0,
+                    "currency": "crowns",
                     "figures": [
-                        {"key": "weight", "label": "weight", "value": 186.9, "u": 0.7, "n": 1,
-                         "unit": "g", "unit_text": "g", "unit_code": "GRM", "other_value": 6.593,
-                         "other_u": 0.023, "other_unit": "oz", "other_unit_code": "ONZ"},
+                        {
+                            "key": "weight",
+                            "label": "weight",
+                            "value": 186.9,
+                            "u": 0.7,
+                            "n": 1,
+                            "unit": "g",
+                            "unit_text": "g",
+                            "unit_code": "GRM",
+                            "other_value": 6.593,
+                            "other_u": 0.023,
+                            "other_unit": "oz",
+                            "other_unit_code": "ONZ",
+                        }
                     ],
-                    "estimates": [], "claims": [], "not_measured": ["balance point"],
+                    "estimates": [],
+                    "claims": [],
+                    "not_measured": ["balance point"],
                 }
             ]
         }
-    )  # fmt: skip
+    )
 
     format: Literal["maple-rook-knife"] = "maple-rook-knife"
     version: Literal[1] = 1
@@ -209,12 +240,15 @@ def knife_document(
             if whisker is not None and "estimates" in chosen
         ],
         claims=[
-            ClaimDoc(key=c.quantity, label=c.label, printed=c.printed, verdict=c.verdict.value,
-                     found=_found(c))
+            ClaimDoc(
+                key=c.quantity,
+                label=c.label,
+                printed=c.printed,
+                verdict=c.verdict.value,
+                found=_found(c),
+            )
             for c in knife.claims
             if "claims" in chosen
         ],
-        not_measured=[
-            q.label for q in asked if q.key in required and q.key not in knife.figures
-        ],
-    )  # fmt: skip
+        not_measured=[q.label for q in asked if q.key in required and q.key not in knife.figures],
+    )

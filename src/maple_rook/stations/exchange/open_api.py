@@ -47,22 +47,29 @@ def pieces(
     search: Annotated[str, Query(max_length=200, examples=["gyuto 1.4112"])] = "",
     sort: Annotated[
         str,
-        Query(max_length=40, examples=["-weight"], description="a figure, - for falling: "
-              + ", ".join(SORT_KEYS)),
+        Query(
+            max_length=40,
+            examples=["-weight"],
+            description="a figure, - for falling: " + ", ".join(SORT_KEYS),
+        ),
     ] = "name",
     where: Annotated[
         list[str] | None,
-        Query(max_length=20, examples=[["hardness:60:63"]],
-              description="key:low:high in base units, of any figure; several hold together"),
+        Query(
+            max_length=20,
+            examples=[["hardness:60:63"]],
+            description="key:low:high in base units, of any figure; several hold together",
+        ),
     ] = None,
     knife_type: Annotated[list[str] | None, Query(max_length=40)] = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> PiecePage:  # fmt: skip
+) -> PiecePage:
     """Knives as documents: paged, sorted and narrowed by any figure."""
     ranges = dict(range_of(text) for text in where or [])
-    query = ShelfQuery(search, sort.removeprefix("-"), sort.startswith("-"),
-                      tuple(knife_type or ()), ranges)  # fmt: skip
+    query = ShelfQuery(
+        search, sort.removeprefix("-"), sort.startswith("-"), tuple(knife_type or ()), ranges
+    )
     shelf: Shelf = request.app.state.shelf
     shelf.catch_up(db)
     total, ids = count(db, query), chosen(db, query, offset=offset, limit=limit)
@@ -158,18 +165,30 @@ def _add(kind: Kind) -> None:
     def bulk(db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
         return use_cases.bulk(db, person.id, kind, asked)
 
-    router.add_api_route(f"/{name}.csv", as_csv, name=f"{name}_csv",
-                         response_class=StreamingResponse,
-                         description=f"All {name} as CSV (RFC 4180).")  # fmt: skip
-    path = "/pieces/rows" if kind is Kind.PIECES else f"/{name}"
-    router.add_api_route(path, page, name=f"{name}_page", response_model=_page_of(kind),
-                         description=f"The {name} as they were written, by pages.")  # fmt: skip
     router.add_api_route(
-        f"/{name}", bulk, name=f"{name}_bulk", methods=["POST"],
+        f"/{name}.csv",
+        as_csv,
+        name=f"{name}_csv",
+        response_class=StreamingResponse,
+        description=f"All {name} as CSV (RFC 4180).",
+    )
+    path = "/pieces/rows" if kind is Kind.PIECES else f"/{name}"
+    router.add_api_route(
+        path,
+        page,
+        name=f"{name}_page",
+        response_model=_page_of(kind),
+        description=f"The {name} as they were written, by pages.",
+    )
+    router.add_api_route(
+        f"/{name}",
+        bulk,
+        name=f"{name}_bulk",
+        methods=["POST"],
         description=f"Write many {name} in one transaction; the same rows sent again change "
         "nothing. Names are those of the rows that are read; a unit may follow a name "
         "(`weight_oz`). `dry_run` only says what would become of each row.",
-    )  # fmt: skip
+    )
 
 
 for _kind in Kind:

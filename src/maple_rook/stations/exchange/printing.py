@@ -20,8 +20,19 @@ from maple_rook.stations.exchange.publishing import standing_at, standing_of
 from maple_rook.store import outgoing
 from maple_rook.store.exchange_tables import Publication
 
-_SIGN = {"mm": "mm", "in": "in", "g": "g", "oz": "oz", "dps": "°/side", "incl": "° incl.",
-         "HRC": "HRC", "N": "N", "lbf": "lbf", "%": "% right", "of 10": "of 10"}  # fmt: skip
+_SIGN = {
+    "mm": "mm",
+    "in": "in",
+    "g": "g",
+    "oz": "oz",
+    "dps": "°/side",
+    "incl": "° incl.",
+    "HRC": "HRC",
+    "N": "N",
+    "lbf": "lbf",
+    "%": "% right",
+    "of 10": "of 10",
+}
 _ON_LABEL = ("edge_length", "weight", "hardness", "edge_angle")
 _NOT_MEASURED_SHOWN = 8
 
@@ -47,9 +58,12 @@ def piece_json_ld(db: Session, shelf: Shelf, piece_id: int, base_url: str) -> di
     currency = outgoing.shop_row(db)["currency"]
     standing = standing_of(db, piece_id)
     url = f"{base_url}k/{standing.address}" if standing and standing.on else None
-    return product(knife_document(knife, currency).model_dump(), url=url,
-                   image=f"{url}/card.png" if url else None,
-                   currency_code=currency_code(currency))  # fmt: skip
+    return product(
+        knife_document(knife, currency).model_dump(),
+        url=url,
+        image=f"{url}/card.png" if url else None,
+        currency_code=currency_code(currency),
+    )
 
 
 def currency_code(currency: str) -> str | None:
@@ -97,8 +111,13 @@ def figure_texts(figure: FigureDoc) -> tuple[str, str]:
 
 def making_of(doc: KnifeDocument) -> list[tuple[str, str]]:
     """What the knife is made of, in words, without what is not known or not shown."""
-    rows = (("grind", doc.grind), ("construction", doc.construction), ("steel", doc.steel),
-            ("finish", doc.finish), ("handle", doc.handle))  # fmt: skip
+    rows = (
+        ("grind", doc.grind),
+        ("construction", doc.construction),
+        ("steel", doc.steel),
+        ("finish", doc.finish),
+        ("handle", doc.handle),
+    )
     return [(label, text) for label, text in rows if text]
 
 

@@ -37,9 +37,11 @@ from maple_rook.store.records import NotFound
 router = APIRouter(tags=["public"])
 Address = Annotated[str, Path(pattern=r"^[a-z0-9-]{1,80}$")]
 _PAGES = Environment(
-    loader=PackageLoader("maple_rook.stations.exchange"), autoescape=select_autoescape(),
-    trim_blocks=True, lstrip_blocks=True,
-)  # fmt: skip
+    loader=PackageLoader("maple_rook.stations.exchange"),
+    autoescape=select_autoescape(),
+    trim_blocks=True,
+    lstrip_blocks=True,
+)
 _ON_PREVIEW = ("edge_length", "weight", "hardness", "edge_angle")
 
 
@@ -92,8 +94,12 @@ def _content(base: str, shown: Shown) -> dict[str, Any]:
     code = currency_code(shown.shop["currency"])
     ld = product(doc.model_dump(), url=url, image=f"{url}/card.png", currency_code=code)
     return {
-        "doc": doc, "shop": shown.shop, "url": url, "figures": figures,
-        "words": shown.standing.words, "price": price_text(doc),
+        "doc": doc,
+        "shop": shown.shop,
+        "url": url,
+        "figures": figures,
+        "words": shown.standing.words,
+        "price": price_text(doc),
         "making": making_of(doc) if "making" in chosen else [],
         "estimates": estimates_of(doc),
         "summary": ", ".join([doc.type, *(f"{label} {value}" for label, value, _ in figures[:4])]),
@@ -101,7 +107,7 @@ def _content(base: str, shown: Shown) -> dict[str, Any]:
         "section": Markup(section_svg(shown.knife)) if "section" in chosen else "",
         "cautions": cautions(shown.knife.blade, Place.COUNTER),
         "json_ld": Markup(json.dumps(ld, ensure_ascii=True).replace("<", "\\u003c")),
-    }  # fmt: skip
+    }
 
 
 @router.get("/k-fonts/{name}.ttf", include_in_schema=False)

@@ -20,8 +20,18 @@ from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.records import NotFound, model_name
 from maple_rook.store.tables import Piece
 
-FIRST_SHOWN = ("drawing", "price", "making", "weight", "edge_length", "overall_length",
-               "height_heel", "spine_heel", "edge_angle", "hardness")  # fmt: skip
+FIRST_SHOWN = (
+    "drawing",
+    "price",
+    "making",
+    "weight",
+    "edge_length",
+    "overall_length",
+    "height_heel",
+    "spine_heel",
+    "edge_angle",
+    "hardness",
+)
 """What is ticked before anybody chose."""
 
 
@@ -62,11 +72,14 @@ def published(db: Session, piece_id: int) -> PublicationOut:
         words=standing.words if standing else "",
         choices=[
             *(ShowChoice(key=key, label=label, group=True) for key, label in GROUPS.items()),
-            *(ShowChoice(key=q.key, label=q.label, group=False)
-              for q in QUANTITIES.values() if q.key in measured),
+            *(
+                ShowChoice(key=q.key, label=q.label, group=False)
+                for q in QUANTITIES.values()
+                if q.key in measured
+            ),
         ],
         etag=version(standing),
-    )  # fmt: skip
+    )
 
 
 def publish(
@@ -80,9 +93,16 @@ def publish(
     standing = standing_of(db, piece_id)
     seen.check(standing)
     address = standing.address if standing else _address(db, piece)
-    db.add(Publication(piece_id=piece_id, address=address, on=asked.on,
-                       shown=list(dict.fromkeys(asked.shown)), words=asked.words,
-                       person_id=person.id))  # fmt: skip
+    db.add(
+        Publication(
+            piece_id=piece_id,
+            address=address,
+            on=asked.on,
+            shown=list(dict.fromkeys(asked.shown)),
+            words=asked.words,
+            person_id=person.id,
+        )
+    )
     db.commit()
     return published(db, piece_id)
 

@@ -74,9 +74,12 @@ async def open_file(
 
 @router.get("/imports/{key}")
 def one(
-    request: Request, db: Db, _: CurrentPerson, key: str,
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    key: str,
     source: Annotated[str | None, Query(max_length=80)] = None,
-) -> ImportOut:  # fmt: skip
+) -> ImportOut:
     """A file as it stands; with another ``source`` its columns are read as that one's were."""
     waiting = _imports(request)
     return use_cases.shown(db, waiting, waiting.get(db, key), source)
@@ -91,11 +94,14 @@ def run(request: Request, db: Db, person: CurrentPerson, key: str, asked: Choice
 
 @router.get("/imports/{key}/rows")
 def rows(
-    request: Request, db: Db, _: CurrentPerson, key: str,
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    key: str,
     verdict: RowVerdict | None = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 100,
-) -> RowsOut:  # fmt: skip
+) -> RowsOut:
     """Row by row what became of the file."""
     return use_cases.rows(_imports(request).get(db, key), verdict, offset, limit)
 
@@ -130,11 +136,14 @@ def spec_card(
 
 @router.get("/labels.pdf", response_class=Response)
 def labels(
-    request: Request, db: Db, _: CurrentPerson, base: PublicBase,
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    base: PublicBase,
     piece: Annotated[
         list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=1, max_length=200)
     ],
-) -> Response:  # fmt: skip
+) -> Response:
     """Shelf labels, a page of 90 x 40 mm for each knife."""
     shelf = request.app.state.shelf
     return _download(printing.labels_pdf(db, shelf, piece, base), PDF_TYPE, "shelf-labels.pdf")

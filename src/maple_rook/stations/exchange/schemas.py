@@ -138,15 +138,20 @@ class BulkIn(Strict):
             "examples": [
                 {
                     "rows": [
-                        {"tag": "KH-01", "key": "kh-01-weight-1", "quantity": "weight",
-                         "typed": "6.6 oz", "taken_at": "2026-09-14T08:31:04Z"},
+                        {
+                            "tag": "KH-01",
+                            "key": "kh-01-weight-1",
+                            "quantity": "weight",
+                            "typed": "6.6 oz",
+                            "taken_at": "2026-09-14T08:31:04Z",
+                        },
                         {"tag": "KH-01", "quantity": "hardness", "typed": 60.5, "unit": "HRC"},
                     ],
                     "dry_run": True,
                 }
             ]
         }
-    )  # fmt: skip
+    )
 
     rows: Annotated[
         list[dict[FieldKey, StorableText | float | bool | None]],

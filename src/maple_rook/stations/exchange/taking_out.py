@@ -46,11 +46,14 @@ def workbook(db: Session, shelf: Shelf, path: Path) -> None:
     """The shelf with U and both unit systems, then the record's tables, then what they mean."""
     shelf.catch_up(db)
     currency, ids = outgoing.shop_row(db)["currency"], chosen(db, ShelfQuery())
-    write_workbook(path, [
-        BookSheet(SHELF_SHEET, shelf_headings(currency), shelf_rows(db, ids)),
-        *(_record_sheet(db, kind) for kind in Kind),
-        BookSheet(ABOUT_SHEET, ["table", "column heading", "meaning"], _about()),
-    ])  # fmt: skip
+    write_workbook(
+        path,
+        [
+            BookSheet(SHELF_SHEET, shelf_headings(currency), shelf_rows(db, ids)),
+            *(_record_sheet(db, kind) for kind in Kind),
+            BookSheet(ABOUT_SHEET, ["table", "column heading", "meaning"], _about()),
+        ],
+    )
 
 
 def _record_sheet(db: Session, kind: Kind) -> BookSheet:

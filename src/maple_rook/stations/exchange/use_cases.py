@@ -62,9 +62,11 @@ _PAST = 30
 def overview(db: Session) -> ImportsOut:
     """What columns can mean, and the files that were brought in, newest first."""
     past = db.scalars(
-        select(ImportRow).options(joinedload(ImportRow.person)).order_by(ImportRow.id.desc())
+        select(ImportRow)
+        .options(joinedload(ImportRow.person))
+        .order_by(ImportRow.id.desc())
         .limit(_PAST)
-    )  # fmt: skip
+    )
     return ImportsOut(
         meanings=[
             MeaningOut(
@@ -76,13 +78,19 @@ def overview(db: Session) -> ImportsOut:
             for f in FIELDS.values()
         ],
         past=[
-            PastImport(file=row.file, source=row.source, person=row.person.name,
-                       recorded_at=row.recorded_at, counts=row.counts, added=row.added)
+            PastImport(
+                file=row.file,
+                source=row.source,
+                person=row.person.name,
+                recorded_at=row.recorded_at,
+                counts=row.counts,
+                added=row.added,
+            )
             for row in past
         ],
         most_bytes=MOST_BYTES,
         most_rows=MOST_ROWS,
-    )  # fmt: skip
+    )
 
 
 def opened(
@@ -97,9 +105,10 @@ def opened(
 
 def _last_of_sources(db: Session) -> dict[str, ImportRow]:
     rows = db.scalars(
-        select(ImportRow).ext(distinct_on(ImportRow.source))
+        select(ImportRow)
+        .ext(distinct_on(ImportRow.source))
         .order_by(ImportRow.source, ImportRow.id.desc())
-    )  # fmt: skip
+    )
     return {row.source: row for row in rows}
 
 
@@ -153,14 +162,17 @@ def _table(table: Table, known: dict[str, Column], *, alone: bool) -> TableOut:
         decimals=guessed.decimals,
         columns=[
             ColumnOut(
-                heading=heading, field=column.field, unit=column.unit, sure=column.sure,
+                heading=heading,
+                field=column.field,
+                unit=column.unit,
+                sure=column.sure,
                 first=[row.cells[i][:_LONGEST_CELL] for row in first if i < len(row.cells)],
             )
             for i, (heading, column) in enumerate(zip(table.headings, columns, strict=True))
         ],
         said=table.said,
         missing=missing(columns, kind) if kind else [],
-    )  # fmt: skip
+    )
 
 
 def knife_tagged(db: Session, shelf: Shelf, tag: str) -> ShelfKnife:
@@ -187,10 +199,7 @@ def rows(row: ImportFile, verdict: RowVerdict | None, offset: int, limit: int) -
     """A page of the report, or of the rows of one verdict."""
     found = [r for r in report_of(row).rows if verdict is None or r.verdict is verdict]
     page = found[offset : offset + limit]
-    return RowsOut(
-        total=len(found),
-        rows=[_row_out(r) for r in page],
-    )
+    return RowsOut(total=len(found), rows=[_row_out(r) for r in page])
 
 
 def report_csv(row: ImportFile) -> Iterator[str]:
@@ -224,8 +233,9 @@ def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
 
 
 def _row_out(row: RowReport) -> RowOut:
-    return RowOut(table=row.table, line=row.line, shown=row.shown, verdict=row.verdict,
-                  said=row.said)  # fmt: skip
+    return RowOut(
+        table=row.table, line=row.line, shown=row.shown, verdict=row.verdict, said=row.said
+    )
 
 
 def _said(value: str | float | bool | None) -> str:

@@ -33,9 +33,13 @@ def enter(db: Db, _: CurrentPerson, hub: Instruments, asked: InstrumentIn) -> In
 
 @router.put("/{instrument_id}")
 def mend(
-    db: Db, _: CurrentPerson, hub: Instruments, seen: Seen, instrument_id: RowId,
+    db: Db,
+    _: CurrentPerson,
+    hub: Instruments,
+    seen: Seen,
+    instrument_id: RowId,
     asked: InstrumentIn,
-) -> InstrumentOut:  # fmt: skip
+) -> InstrumentOut:
     """Mend an instrument's entry; readings keep the instrument they were taken with."""
     return use_cases.keep(db, hub, asked, instrument_id, seen)
 

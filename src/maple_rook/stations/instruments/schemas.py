@@ -10,9 +10,20 @@ from maple_rook.core.measurement.quantities import MEASURES, REFERENCE_BLOCK
 from maple_rook.http.schemas import ShortText, StorableText, Strict
 from maple_rook.intake.schemas import QuantityKey
 
-Kind = Literal["caliper", "scale", "rule", "loupe", "feeler gauge", "hardness tester",
-               "angle gauge", "edge tester", "card tester", "camera", "eye",
-               "reference block"]  # fmt: skip
+Kind = Literal[
+    "caliper",
+    "scale",
+    "rule",
+    "loupe",
+    "feeler gauge",
+    "hardness tester",
+    "angle gauge",
+    "edge tester",
+    "card tester",
+    "camera",
+    "eye",
+    "reference block",
+]
 KINDS = (*MEASURES, REFERENCE_BLOCK)
 Address = Annotated[
     str,

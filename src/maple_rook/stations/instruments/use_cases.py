@@ -57,9 +57,12 @@ def _shown(row: Instrument, states: Mapping[int, Event], today: dt.date) -> Inst
 
 
 def keep(
-    db: Session, hub: Hub, asked: InstrumentIn, instrument_id: int | None = None,
+    db: Session,
+    hub: Hub,
+    asked: InstrumentIn,
+    instrument_id: int | None = None,
     seen: IfMatch | None = None,
-) -> InstrumentOut:  # fmt: skip
+) -> InstrumentOut:
     """Enter an instrument, or mend the entry of one as it was seen."""
     if (asked.kind == REFERENCE_BLOCK) != (asked.certified is not None):
         shown = "none" if asked.certified is None else f"{asked.certified:g}"
@@ -68,9 +71,11 @@ def keep(
     same = db.scalar(select(Instrument.id).where(Instrument.name == asked.name))
     if same is not None and same != instrument_id:
         raise InvalidValue("name", asked.name, "a name no other instrument carries")
-    row = Instrument() if instrument_id is None else records.get(
-        db, Instrument, "instrument", instrument_id, lock=True
-    )  # fmt: skip
+    row = (
+        Instrument()
+        if instrument_id is None
+        else records.get(db, Instrument, "instrument", instrument_id, lock=True)
+    )
     if seen is not None:
         seen.check(row)
     if instrument_id is not None and row.kind != asked.kind:
@@ -96,9 +101,11 @@ def taken(key: str, reading: Sent, event: Event) -> TakenOut:
     q = quantity(key)
     if UNITS[reading.unit].dimension is not q.dimension:
         raise InvalidValue(
-            q.label, f"{reading.typed} from {event.name}", f"a {q.dimension.value}",
+            q.label,
+            f"{reading.typed} from {event.name}",
+            f"a {q.dimension.value}",
             hint=f"Set {event.name} to {q.unit}, or type the reading.",
-        )  # fmt: skip
+        )
     assert event.client_id is not None
     return TakenOut(
         instrument_id=event.instrument_id,

@@ -45,11 +45,16 @@ def listed(db: Session) -> CoefficientsOut:
             for key, about in ABOUT.items()
         ],
         history=[
-            SetOut(version=row.id, recorded_at=row.recorded_at, person=row.person.name,
-                   note=row.note, changes=row.changes)
+            SetOut(
+                version=row.id,
+                recorded_at=row.recorded_at,
+                person=row.person.name,
+                note=row.note,
+                changes=row.changes,
+            )
             for row in rows
         ],
-    )  # fmt: skip
+    )
 
 
 def set_coefficients(

@@ -54,16 +54,25 @@ class Asked:
 
 def _out(row: AuditEntry) -> AuditOut:
     return AuditOut(
-        id=row.id, at=row.at, person=row.person.name if row.person else BY_ITSELF, act=row.act,
-        about=row.about, of=row.of, named=row.named, before=row.before, after=row.after,
-    )  # fmt: skip
+        id=row.id,
+        at=row.at,
+        person=row.person.name if row.person else BY_ITSELF,
+        act=row.act,
+        about=row.about,
+        of=row.of,
+        named=row.named,
+        before=row.before,
+        after=row.after,
+    )
 
 
 def _rows(asked: Asked, before: int | None = None) -> Any:
     query = (
-        select(AuditEntry).options(joinedload(AuditEntry.person)).where(asked.where())
+        select(AuditEntry)
+        .options(joinedload(AuditEntry.person))
+        .where(asked.where())
         .order_by(AuditEntry.id.desc())
-    )  # fmt: skip
+    )
     return query.where(AuditEntry.id < before) if before else query
 
 

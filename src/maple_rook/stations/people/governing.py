@@ -35,9 +35,15 @@ def listed(db: Session) -> list[PersonOut]:
         else:
             state = PersonState.INVITED if person.id in asked else PersonState.CANNOT
         found.append(
-            PersonOut(id=person.id, name=person.name, role=Role(person.role), state=state,
-                      seen_at=seen.get(person.id), etag=version(person))
-        )  # fmt: skip
+            PersonOut(
+                id=person.id,
+                name=person.name,
+                role=Role(person.role),
+                state=state,
+                seen_at=seen.get(person.id),
+                etag=version(person),
+            )
+        )
     return sorted(found, key=lambda p: (p.state is PersonState.LEFT, order[p.role], p.name.lower()))
 
 

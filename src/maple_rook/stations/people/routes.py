@@ -7,13 +7,7 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import StreamingResponse
 
 from maple_rook.formats.csv_table import CSV_TYPE
-from maple_rook.http.access import (
-    AtTheEntrance,
-    CurrentPerson,
-    Db,
-    RowId,
-    Visitor,
-)
+from maple_rook.http.access import AtTheEntrance, CurrentPerson, Db, RowId, Visitor
 from maple_rook.http.authentication import address
 from maple_rook.http.preconditions import Seen
 from maple_rook.stations.people import auditing, governing, use_cases
@@ -49,12 +43,17 @@ def session(request: Request, db: Db, visitor: Visitor) -> SessionOut:
 
 @router.post("/session", status_code=204)
 def sign_in(
-    request: Request, answer: Response, db: Db, visitor: Visitor, entrance: AtTheEntrance,
+    request: Request,
+    answer: Response,
+    db: Db,
+    visitor: Visitor,
+    entrance: AtTheEntrance,
     asked: SignInIn,
-) -> None:  # fmt: skip
+) -> None:
     """Sign in with name and password; the sign-in is kept in a cookie no script can read."""
-    token = use_cases.sign_in(db, asked, address=address(request), label=_browser(request),
-                         old=visitor)  # fmt: skip
+    token = use_cases.sign_in(
+        db, asked, address=address(request), label=_browser(request), old=visitor
+    )
     entrance.forget()
     entrance.let_in(request, answer, token)
 
@@ -118,9 +117,13 @@ def invitation(db: Db, asked: InvitationIn) -> InvitationOut:
 
 @router.post("/invitation/accept", status_code=204)
 def join(
-    request: Request, answer: Response, db: Db, visitor: Visitor, entrance: AtTheEntrance,
+    request: Request,
+    answer: Response,
+    db: Db,
+    visitor: Visitor,
+    entrance: AtTheEntrance,
     asked: JoinIn,
-) -> None:  # fmt: skip
+) -> None:
     """Choose a password by an invitation, and be signed in; the first owner names the shop."""
     token = use_cases.join(db, asked, label=_browser(request), old=visitor)
     entrance.forget()
@@ -141,9 +144,8 @@ def invite(db: Db, _: CurrentPerson, asked: PersonIn) -> InvitedOut:
 
 @router.put("/people/{person_id}")
 def change_person(
-    db: Db, _: CurrentPerson, entrance: AtTheEntrance, seen: Seen, person_id: RowId,
-    asked: PersonIn,
-) -> PersonOut:  # fmt: skip
+    db: Db, _: CurrentPerson, entrance: AtTheEntrance, seen: Seen, person_id: RowId, asked: PersonIn
+) -> PersonOut:
     """Another name or role."""
     changed = governing.change(db, person_id, asked, seen)
     entrance.forget()
@@ -181,9 +183,11 @@ AuditQuery = Annotated[auditing.Asked, Depends(asked_of_audit)]
 
 @router.get("/audit")
 def audit(
-    db: Db, _: CurrentPerson, asked: AuditQuery,
+    db: Db,
+    _: CurrentPerson,
+    asked: AuditQuery,
     before: Annotated[int | None, Query(ge=1, le=2**62)] = None,
-) -> AuditPage:  # fmt: skip
+) -> AuditPage:
     """Who changed what from what to what, the newest first."""
     return auditing.page(db, asked, before)
 

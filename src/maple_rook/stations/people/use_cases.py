@@ -51,9 +51,11 @@ def session(db: Session, me: Somebody | None, in_demo: Sequence[DemoPersonOut]) 
         shop=shop.name,
         demo=list(in_demo) if shop.demo else [],
         has_owner=people.has_owner(db),
-        me=me and SelfOut(id=me.id, name=me.name, role=Role(me.role), may=sorted(me.may),
-                          token=me.page_token),
-    )  # fmt: skip
+        me=me
+        and SelfOut(
+            id=me.id, name=me.name, role=Role(me.role), may=sorted(me.may), token=me.page_token
+        ),
+    )
 
 
 def sign_in(db: Session, asked: SignInIn, *, address: str, label: str, old: Somebody | None) -> str:
@@ -98,8 +100,11 @@ def sign_out_everywhere(db: Session, me: Somebody) -> None:
 
 def _checked(password: str, name: str) -> str:
     if not PASSWORD_LEAST <= len(password) <= PASSWORD_MOST:
-        raise InvalidValue("password", f"{len(password)} characters",
-                           f"{PASSWORD_LEAST} to {PASSWORD_MOST} characters")  # fmt: skip
+        raise InvalidValue(
+            "password",
+            f"{len(password)} characters",
+            f"{PASSWORD_LEAST} to {PASSWORD_MOST} characters",
+        )
     if name.lower() in password.lower() or len(set(password)) < PASSWORD_LEAST // 2:
         accepted = "one without your name and with several different characters"
         raise InvalidValue("password", "one that is easily guessed", accepted)
@@ -119,10 +124,17 @@ def change_password(db: Session, me: Somebody, asked: PasswordIn) -> None:
 def sign_ins(db: Session, me: Somebody) -> list[SignInOut]:
     """Everywhere I am signed in."""
     return [
-        SignInOut(id=row.id, kind=row.kind, label=row.label, role=row.role and Role(row.role),
-                  made_at=row.made_at, seen_at=row.seen_at, here=row.id == me.sign_in_id)
+        SignInOut(
+            id=row.id,
+            kind=row.kind,
+            label=row.label,
+            role=row.role and Role(row.role),
+            made_at=row.made_at,
+            seen_at=row.seen_at,
+            here=row.id == me.sign_in_id,
+        )
         for row in people.standing(db, me.id)
-    ]  # fmt: skip
+    ]
 
 
 def end_sign_in(db: Session, me: Somebody, sign_in_id: int) -> list[SignInOut]:

@@ -92,9 +92,14 @@ def _outline(on_card: OnCard, view: View, how: MeasureIn, lying: Lying) -> SideV
 def _by_two_points(photo: Picture, known: KnownIn, lying: Lying) -> SideView:
     first, second = ((x, y) for x, y in (known.first, known.second))
     camera = flat_scale(
-        first, second, known.apart_mm, photo.size, apart_u_mm=known.apart_u_mm,
-        click_u_px=CLICK_U_PX, tilt_u_deg=UNSEEN_TILT_DEG,
-    )  # fmt: skip
+        first,
+        second,
+        known.apart_mm,
+        photo.size,
+        apart_u_mm=known.apart_u_mm,
+        click_u_px=CLICK_U_PX,
+        tilt_u_deg=UNSEEN_TILT_DEG,
+    )
     width, height = photo.size
     edge = _BORDER_SHARE * max(photo.size)
     (left, top), (right, bottom) = camera.to_mm(

@@ -66,8 +66,12 @@ class Subject:
 
     def as_told(self, then: dict[str, Any]) -> Subject:
         """The same knife as it was known at another time."""
-        return replace(self, grind=Grind(then["grind"]), usual=Lying(**then["lying"]),
-                       height_mm=then["height_mm"])  # fmt: skip
+        return replace(
+            self,
+            grind=Grind(then["grind"]),
+            usual=Lying(**then["lying"]),
+            height_mm=then["height_mm"],
+        )
 
 
 def subject(db: Session, sheet_id: int) -> Subject:
@@ -88,9 +92,14 @@ def subject(db: Session, sheet_id: int) -> Subject:
     kind = piece.model.knife_type
     height = figures.get("height_heel")
     return Subject(
-        sheet, figures, own, kind, Grind(piece.model.grind), _lying(figures, kind),
+        sheet,
+        figures,
+        own,
+        kind,
+        Grind(piece.model.grind),
+        _lying(figures, kind),
         height.mean if height else _middle(kind, "height_heel"),
-    )  # fmt: skip
+    )
 
 
 def _middle(knife_type: str, key: str) -> float:
@@ -164,8 +173,12 @@ def side_figures_of(
     try:
         return view.blade(points, lying), view.figures(points, lying)
     except (ValueError, IndexError) as error:
-        raise InvalidValue("points", "these points", "heel and tip on the outline of the blade",
-                           hint="Start again from the proposed points.") from error  # fmt: skip
+        raise InvalidValue(
+            "points",
+            "these points",
+            "heel and tip on the outline of the blade",
+            hint="Start again from the proposed points.",
+        ) from error
 
 
 def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject) -> MeasuredOut:
@@ -198,14 +211,22 @@ def _from_the_side(found: Traced, view: SideView, how: MeasureIn, knife: Subject
     except InvalidValue as wrong:
         return shown.model_copy(update={"notes": [f"{NO_BLADE} ({wrong})"]})
     places = sorted({*(lines.edge.length_mm * _AT_SHARES).round(1), *how.at_mm})
-    return shown.model_copy(update={
-        "values": [_value(key, figure, knife) for key, figure in figures.items()
-                   if key != "edge_gap" or figure.value > figure.expanded],
-        "heights": [HeightOut(at_mm=float(x), height_mm=round(lines.height_mm(float(x)), 2))
-                    for x in places if x <= lines.edge.length_mm],
-        "profile": profile_out(lines.edge, None, inferred=False),
-        "notes": _side_notes(found, figures, knife),
-    })  # fmt: skip
+    return shown.model_copy(
+        update={
+            "values": [
+                _value(key, figure, knife)
+                for key, figure in figures.items()
+                if key != "edge_gap" or figure.value > figure.expanded
+            ],
+            "heights": [
+                HeightOut(at_mm=float(x), height_mm=round(lines.height_mm(float(x)), 2))
+                for x in places
+                if x <= lines.edge.length_mm
+            ],
+            "profile": profile_out(lines.edge, None, inferred=False),
+            "notes": _side_notes(found, figures, knife),
+        }
+    )
 
 
 def _side_notes(found: Traced, figures: dict[str, PhotoFigure], knife: Subject) -> list[str]:
@@ -214,11 +235,15 @@ def _side_notes(found: Traced, figures: dict[str, PhotoFigure], knife: Subject) 
     if gap.value <= gap.expanded:
         notes.append(f"No gap under the edge that a photo could show (over {gap.expanded:.1f} mm).")
     if found.card is None:
-        notes.append("Without a card nobody knows how straight the camera was held: the intervals "
-                     "are wide, and the heights of a tilted photo come out short.")  # fmt: skip
+        notes.append(
+            "Without a card nobody knows how straight the camera was held: the intervals "
+            "are wide, and the heights of a tilted photo come out short."
+        )
     if "spine_heel" not in knife.figures:
-        notes.append("The spine is not measured yet; its usual thickness is taken for what the "
-                     "camera sees of its side.")  # fmt: skip
+        notes.append(
+            "The spine is not measured yet; its usual thickness is taken for what the "
+            "camera sees of its side."
+        )
     return notes
 
 
@@ -248,9 +273,11 @@ def _from_the_heel(found: Traced, view: HeelView, knife: Subject) -> MeasuredOut
             share_right=round(own.share_right, 2),
             unresolved={quantity(k).label: why for k, why in seen.unresolved.items()},
         ),
-        notes=["Seen at the heel; readings of the edge are asked for at mid-blade, which may be "
-               "thinner or thicker."],
-    )  # fmt: skip
+        notes=[
+            "Seen at the heel; readings of the edge are asked for at mid-blade, which may be "
+            "thinner or thicker."
+        ],
+    )
 
 
 def end_of(view: HeelView, knife: Subject) -> EndFigures:

@@ -42,10 +42,17 @@ Desk = Annotated[PhotoDesk, Depends(desk)]
 def cards(_: CurrentPerson) -> list[CardOut]:
     """The scale cards there are to print."""
     return [
-        CardOut(key=c.key, label=c.label, view=c.view, width_mm=c.width_mm,
-                height_mm=c.height_mm, ruler_mm=c.ruler_mm, use=c.use)
+        CardOut(
+            key=c.key,
+            label=c.label,
+            view=c.view,
+            width_mm=c.width_mm,
+            height_mm=c.height_mm,
+            ruler_mm=c.ruler_mm,
+            use=c.use,
+        )
         for c in CARDS.values()
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/cards/{key}.pdf", response_class=Response)
@@ -72,9 +79,13 @@ def photos(db: Db, _: CurrentPerson, sheet_id: SheetId) -> list[PhotoOut]:
 
 @router.post("", status_code=201)
 async def keep(
-    request: Request, db: Db, person: CurrentPerson, sheet_id: SheetId, client_id: uuid.UUID,
+    request: Request,
+    db: Db,
+    person: CurrentPerson,
+    sheet_id: SheetId,
+    client_id: uuid.UUID,
     view: View = View.SIDE,
-) -> PhotoOut:  # fmt: skip
+) -> PhotoOut:
     """Keep a photo sent as the body: JPEG, PNG, WebP or HEIC, once however often it is sent."""
     content = await request.body()
     return await run_in_threadpool(use_cases.keep, db, person, sheet_id, view, client_id, content)
@@ -109,9 +120,13 @@ def measure(
 
 @router.post("/{photo_id}/accept", status_code=201)
 async def accept(
-    db: Db, person: CurrentPerson, hub: Instruments, photo_desk: Desk, photo_id: RowId,
+    db: Db,
+    person: CurrentPerson,
+    hub: Instruments,
+    photo_desk: Desk,
+    photo_id: RowId,
     asked: AcceptIn,
-) -> AcceptedOut:  # fmt: skip
+) -> AcceptedOut:
     """Take figures and edge of a photo over into its sheet, once however often it is sent."""
     accepted = await run_in_threadpool(use_cases.accept, db, photo_desk, person, photo_id, asked)
     hub.changed(accepted.sheet_id)

@@ -123,8 +123,13 @@ class PhotoOut(BaseModel):
 def accepted_out(row: PhotoMeasurement, sheet_id: int) -> AcceptedOut:
     """What was accepted, as it was kept."""
     readings = {key: str(of["typed"]) for key, of in row.results["readings"].items()}
-    return AcceptedOut(id=row.id, client_id=row.client_id, sheet_id=sheet_id, readings=readings,
-                       edge_kept=bool(row.results["edge_kept"]))  # fmt: skip
+    return AcceptedOut(
+        id=row.id,
+        client_id=row.client_id,
+        sheet_id=sheet_id,
+        readings=readings,
+        edge_kept=bool(row.results["edge_kept"]),
+    )
 
 
 class RefusedOut(BaseModel):
@@ -137,8 +142,9 @@ class RefusedOut(BaseModel):
 
     @classmethod
     def of(cls, refused: PhotoRefused) -> Self:
-        return cls(trouble=refused.trouble.value, why=refused.why, change=refused.change,
-                   seen=refused.seen)  # fmt: skip
+        return cls(
+            trouble=refused.trouble.value, why=refused.why, change=refused.change, seen=refused.seen
+        )
 
 
 class FoundCardOut(BaseModel):
@@ -233,9 +239,18 @@ class MeasuredOut(BaseModel):
     @classmethod
     def nothing(cls, refused: PhotoRefused) -> Self:
         return cls(
-            refused=RefusedOut.of(refused), card=None, points=None, outline=[], edge=[], spine=[],
-            values=[], heights=[], profile=None, end=None, notes=[],
-        )  # fmt: skip
+            refused=RefusedOut.of(refused),
+            card=None,
+            points=None,
+            outline=[],
+            edge=[],
+            spine=[],
+            values=[],
+            heights=[],
+            profile=None,
+            end=None,
+            notes=[],
+        )
 
 
 class AgainOut(BaseModel):

@@ -76,10 +76,15 @@ def keep(
         raise Conflict(SIGNED_OFF)
     original = picture.original(content)
     row = {
-        "client_id": client_id, "sheet_id": sheet_id, "view": view.value,
-        "media_type": original.media_type, "content": original.content,
-        "width_px": original.width_px, "height_px": original.height_px, "person_id": person.id,
-    }  # fmt: skip
+        "client_id": client_id,
+        "sheet_id": sheet_id,
+        "view": view.value,
+        "media_type": original.media_type,
+        "content": original.content,
+        "width_px": original.width_px,
+        "height_px": original.height_px,
+        "person_id": person.id,
+    }
     db.execute(insert(MeasuringPhoto).values(row).on_conflict_do_nothing())
     db.commit()
     kept = db.scalars(select(MeasuringPhoto).where(MeasuringPhoto.client_id == client_id)).one()
@@ -151,11 +156,13 @@ def accept(
     if asked.keep_edge and lines is not None:
         _keep_edge(db, photo, lines, person, asked.client_id, taken_at)
     row = PhotoMeasurement(
-        client_id=asked.client_id, photo_id=photo.id, method=measuring.METHOD,
+        client_id=asked.client_id,
+        photo_id=photo.id,
+        method=measuring.METHOD,
         parameters={"how": asked.how.model_dump(mode="json"), "knife": knife.told()},
         results={"figures": _stored(figures), "readings": readings, "edge_kept": asked.keep_edge},
         person_id=person.id,
-    )  # fmt: skip
+    )
     db.add(row)
     try:
         db.commit()
@@ -201,9 +208,15 @@ def _camera(db: Session) -> int:
 
 
 def _reading(
-    db: Session, knife: measuring.Subject, key: str, figure: PhotoFigure, camera: int,
-    person: Somebody, of: uuid.UUID, taken_at: dt.datetime,
-) -> dict[str, str]:  # fmt: skip
+    db: Session,
+    knife: measuring.Subject,
+    key: str,
+    figure: PhotoFigure,
+    camera: int,
+    person: Somebody,
+    of: uuid.UUID,
+    taken_at: dt.datetime,
+) -> dict[str, str]:
     """Write one reading; its key follows from the acceptance, so that it is never written twice."""
     q = quantity(key)
     typed = measuring.typed_value(key, figure)
@@ -239,9 +252,13 @@ def _reading(
 
 
 def _keep_edge(
-    db: Session, photo: MeasuringPhoto, lines: BladeLines, person: Somebody, of: uuid.UUID,
+    db: Session,
+    photo: MeasuringPhoto,
+    lines: BladeLines,
+    person: Somebody,
+    of: uuid.UUID,
     taken_at: dt.datetime,
-) -> None:  # fmt: skip
+) -> None:
     length = lines.edge.length_mm
     x = np.linspace(0.0, length, _SPINE_POINTS)
     spine = np.interp(x, lines.spine[:, 0], lines.spine[:, 1])
@@ -269,8 +286,9 @@ def again(db: Session, desk: PhotoDesk, photo_id: int, measurement_id: int) -> A
     knife = measuring.subject(db, photo.sheet_id).as_told(row.parameters["knife"])
     figures, _ = _measured(db, desk, photo, how, knife)
     now, then = _stored(figures), row.results["figures"]
-    differs = {k: [*then.get(k, []), *now.get(k, [])] for k in {*now, *then}
-               if then.get(k) != now.get(k)}  # fmt: skip
+    differs = {
+        k: [*then.get(k, []), *now.get(k, [])] for k in {*now, *then} if then.get(k) != now.get(k)
+    }
     return AgainOut(same=not differs, method=row.method, differs=differs)
 
 

@@ -38,6 +38,8 @@ def _table(answer: PredictOut) -> str:
         lines.append(f"{p.label:<42} {p.grade}  {figure:<36} {share}")
         lines += [f"{'':<45}! {note}" for note in p.notes]
     used = {p.card for p in answer.predictions}
-    lines += ["", *(f"{c.name}: {c.equation}. {c.source}" for k, c in answer.cards.items()
-                    if k in used)]  # fmt: skip
+    lines += [
+        "",
+        *(f"{c.name}: {c.equation}. {c.source}" for k, c in answer.cards.items() if k in used),
+    ]
     return "\n".join(lines)

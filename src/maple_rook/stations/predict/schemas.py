@@ -99,8 +99,11 @@ class BladeIn(Strict):
 
     def core(self) -> Blade:
         """The core's blade; hard limits and contradictions raise :class:`InvalidValue`."""
-        figures = {key: _figure(key, given) for key in MEASURED_KEYS
-                   if (given := getattr(self, key)) is not None}  # fmt: skip
+        figures = {
+            key: _figure(key, given)
+            for key in MEASURED_KEYS
+            if (given := getattr(self, key)) is not None
+        }
         check_section({key: f.mean for key, f in figures.items()}, self.grind)
         radius = FRESH_EDGE_RADIUS_UM
         if self.edge_radius_um is not None:

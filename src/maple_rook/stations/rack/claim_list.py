@@ -73,13 +73,15 @@ def _groups(search: str) -> Select[int, str, str, str, int]:
     words = [said.contains(word, autoescape=True) for word in search.lower().split()]
     return (
         select(
-            ShelfClaim.model_id, ShelfClaim.quantity, func.min(ShelfClaim.model).label("model"),
+            ShelfClaim.model_id,
+            ShelfClaim.quantity,
+            func.min(ShelfClaim.model).label("model"),
             func.min(ShelfClaim.label).label("label"),
             func.min(ShelfClaim.gravity).label("gravest"),
         )
         .where(*words)
         .group_by(ShelfClaim.model_id, ShelfClaim.quantity)
-    )  # fmt: skip
+    )
 
 
 def _pieces(

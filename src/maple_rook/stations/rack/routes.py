@@ -19,12 +19,7 @@ router = APIRouter(tags=["rack"])
 
 
 @router.get("/rack", response_model=RackOut)
-def rack(
-    request: Request,
-    db: Db,
-    _: CurrentPerson,
-    query: AskedQuery,
-) -> Response:
+def rack(request: Request, db: Db, _: CurrentPerson, query: AskedQuery) -> Response:
     """A page of the shelf, filtered and sorted."""
     state = request.app.state
     found = use_cases.rack(db, state.shelf, state.overview, query)
@@ -32,12 +27,7 @@ def rack(
 
 
 @router.get("/rack.csv", response_class=StreamingResponse)
-def table(
-    request: Request,
-    db: Db,
-    _: CurrentPerson,
-    query: AskedQuery,
-) -> StreamingResponse:
+def table(request: Request, db: Db, _: CurrentPerson, query: AskedQuery) -> StreamingResponse:
     """The shelf as the search and the ranges leave it, as CSV; the page is passed over."""
     lines = as_table.shelf_csv(db, request.app.state.shelf, query)
     headers = {"Content-Disposition": 'attachment; filename="shelf.csv"'}

@@ -18,9 +18,13 @@ def rack(db: Session, shelf: Shelf, overview: Overview, query: ShelfQuery) -> st
     found = overview.spread(db, behind)
     shown, longest = left(db, query) if query.narrowed else (found.total, found.longest_mm)
     head = RackHead(
-        total=found.total, shown=shown, behind=behind, longest_mm=longest, ranges=found.ranges,
+        total=found.total,
+        shown=shown,
+        behind=behind,
+        longest_mm=longest,
+        ranges=found.ranges,
         knife_types=found.knife_types,
-    )  # fmt: skip
+    )
     return f'{head.model_dump_json()[:-1]},"rows":[{",".join(rows)}]}}'
 
 

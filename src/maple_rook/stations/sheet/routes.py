@@ -59,9 +59,13 @@ def try_figures(
 
 @router.get("/pieces/{piece_id}/script.txt", response_class=PlainTextResponse)
 def script(
-    db: Db, _: CurrentPerson, settings: CurrentSettings, life: ChosenLife, piece_id: RowId,
+    db: Db,
+    _: CurrentPerson,
+    settings: CurrentSettings,
+    life: ChosenLife,
+    piece_id: RowId,
     kitchen: ChosenKitchen,
-) -> PlainTextResponse:  # fmt: skip
+) -> PlainTextResponse:
     """The knife in words to be said aloud, in measuring order."""
     return PlainTextResponse(use_cases.spoken(db, life, piece_id, kitchen, settings.draws))
 

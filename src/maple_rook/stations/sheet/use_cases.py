@@ -8,13 +8,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.answers.claims import judged_claims, sheet_facts
 from maple_rook.answers.edge_life import edge_life_of, stability_of
-from maple_rook.answers.figures import (
-    FigureOut,
-    OutlineOut,
-    PieceOut,
-    PredictionOut,
-    blade_outline,
-)
+from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, PredictionOut, blade_outline
 from maple_rook.answers.history import observations_of_piece, readings
 from maple_rook.answers.shape import profile_of, shape_of
 from maple_rook.answers.trials import shown
@@ -96,8 +90,10 @@ def spoken(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws:
         "cutting_ease": "cutting ease, an ordinary knife being 100,",
         "months_to_stone": f"between stones, {kitchen.use.value} use,",
     }
-    lines = [f"{records.piece_name(piece)}, {piece.condition}.",
-             *script(blade, piece.model.construction)]  # fmt: skip
+    lines = [
+        f"{records.piece_name(piece)}, {piece.condition}.",
+        *script(blade, piece.model.construction),
+    ]
     estimates = [
         f"{words} {interval_text(p.central, p.low, p.high, p.unit)}"
         for key, words in spoken_of.items()
@@ -106,8 +102,11 @@ def spoken(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws:
     if estimates:
         lines.append(f"Estimated, not measured: {'; '.join(estimates)}.")
     claims = judged_claims(piece, blade.figures)
-    lines += [f"The box says {c.label} {c.printed}: {c.statement}." for c in claims
-              if c.verdict is ClaimVerdict.CONTRADICTED]  # fmt: skip
+    lines += [
+        f"The box says {c.label} {c.printed}: {c.statement}."
+        for c in claims
+        if c.verdict is ClaimVerdict.CONTRADICTED
+    ]
     return "\n".join([*lines, "", *cautions(blade, Place.COUNTER)]) + "\n"
 
 

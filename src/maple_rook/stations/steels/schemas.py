@@ -54,11 +54,19 @@ class GradeIn(CompositionIn):
         guessed = self.carbides is None
         carbides = estimated_carbides(self.composition) if guessed else dict(self.carbides or {})
         return Steel(
-            self.designation, self.designation, "the shop's own", dict(self.composition), carbides,
-            (low, high), self.toughness, self.sharpening,
+            self.designation,
+            self.designation,
+            "the shop's own",
+            dict(self.composition),
+            carbides,
+            (low, high),
+            self.toughness,
+            self.sharpening,
             {element: (share, share) for element, share in self.composition.items()},
-            tuple(self.aliases), ESTIMATE_RELATIVE_U if guessed else 0.25, own=True,
-        )  # fmt: skip
+            tuple(self.aliases),
+            ESTIMATE_RELATIVE_U if guessed else 0.25,
+            own=True,
+        )
 
 
 class CarbideOut(BaseModel):
@@ -78,12 +86,16 @@ class CarbidesOut(BaseModel):
     def of(cls, carbides: dict[str, float], relative_u: float, basis: str) -> Self:
         return cls(
             carbides=[
-                CarbideOut(name=name, volume=volume, expanded=2 * relative_u * volume,
-                           card_mm=CARBIDE_COEFFICIENTS[name] * volume)
+                CarbideOut(
+                    name=name,
+                    volume=volume,
+                    expanded=2 * relative_u * volume,
+                    card_mm=CARBIDE_COEFFICIENTS[name] * volume,
+                )
                 for name, volume in carbides.items()
             ],
             basis=basis,
-        )  # fmt: skip
+        )
 
 
 class GradeOut(BaseModel):
@@ -109,9 +121,10 @@ class GradeOut(BaseModel):
         basis = (
             "estimated from the composition by mass balance"
             if estimated
-            else "given by the shop" if steel.own
+            else "given by the shop"
+            if steel.own
             else "estimate of typical microstructures, from memory"
-        )  # fmt: skip
+        )
         source = "entered by the shop" if steel.own else f"{steel.standard}, from memory"
         return cls(
             designation=steel.designation,

@@ -57,15 +57,17 @@ def listed(db: Session, search: str) -> SteelsOut:
 
 def estimate(asked: CompositionIn) -> CarbidesOut:
     return CarbidesOut.of(
-        estimated_carbides(asked.composition), ESTIMATE_RELATIVE_U,
+        estimated_carbides(asked.composition),
+        ESTIMATE_RELATIVE_U,
         "estimated from the composition by mass balance",
-    )  # fmt: skip
+    )
 
 
 def add(db: Session, asked: GradeIn) -> GradeOut:
     grade = asked.core()
-    taken = select(SteelGrade.id).where(func.lower(SteelGrade.designation) ==
-                                        grade.designation.lower())  # fmt: skip
+    taken = select(SteelGrade.id).where(
+        func.lower(SteelGrade.designation) == grade.designation.lower()
+    )
     if db.scalar(taken) is not None:
         raise InvalidValue("designation", grade.designation, "a name no other grade has")
     db.add(records.steel_row(grade))

@@ -9,13 +9,7 @@ from sqlalchemy.orm import Session
 from maple_rook.background.tasks import JobKind, LongJobs
 from maple_rook.http.access import CurrentPerson, Db, RowId
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.tasks.schemas import (
-    AsideOut,
-    FileOut,
-    LongJobIn,
-    LongJobOut,
-    LongJobsOut,
-)
+from maple_rook.stations.tasks.schemas import AsideOut, FileOut, LongJobIn, LongJobOut, LongJobsOut
 from maple_rook.store import shelf as kept
 from maple_rook.store.exchange_tables import ImportFile
 from maple_rook.store.photo_tables import PhotoMeasurement
@@ -39,13 +33,15 @@ def listed(request: Request, db: Db, _: CurrentPerson, jobs: Jobs) -> LongJobsOu
     files = select(ImportFile).where(ImportFile.state == "running").order_by(ImportFile.recorded_at)
     return LongJobsOut(
         jobs=[LongJobOut.of(row) for row in jobs.listed(db)],
-        files=[FileOut(id=f.id, file=f.file, done=f.done, for_good=f.for_good)
-               for f in db.scalars(files)],
+        files=[
+            FileOut(id=f.id, file=f.file, done=f.done, for_good=f.for_good)
+            for f in db.scalars(files)
+        ],
         aside=[AsideOut(piece_id=key, tag=tag, why=why) for key, tag, why in kept.aside(db)],
         behind=kept.behind(db, shelf.reckoned(db)),
         pieces=_count(db, Piece),
         photos=_count(db, PhotoMeasurement),
-    )  # fmt: skip
+    )
 
 
 def _count(db: Session, table: type[Piece | PhotoMeasurement]) -> int:

@@ -58,8 +58,12 @@ def _target(found: Calibration, key: str, names: dict[int, tuple[str, str]]) -> 
         unit=model.unit,
         rows=told,
         classes=[
-            ClassOut(grade_class=c.value, pieces=sum(r.grade_class is c for r in rows),
-                     before=_offset(before, c), after=_offset(after, c))
+            ClassOut(
+                grade_class=c.value,
+                pieces=sum(r.grade_class is c for r in rows),
+                before=_offset(before, c),
+                after=_offset(after, c),
+            )
             for c in CLASSES
         ],
         scatter_before=before.scatter,
@@ -67,7 +71,7 @@ def _target(found: Calibration, key: str, names: dict[int, tuple[str, str]]) -> 
         error_published=None if math.isnan(left_out.rms_published) else left_out.rms_published,
         error_left_out=None if math.isnan(left_out.rms) else left_out.rms,
         inside=sum(row.inside for row in told),
-    )  # fmt: skip
+    )
 
 
 def _row(row: Evidence, tag: str, mean: float, sd: float) -> EvidenceOut:
@@ -96,10 +100,18 @@ def _try_next(db: Session, shelf: Shelf, found: Calibration) -> list[TryNextOut]
     """The classes on the shelf whose card-test interval one more trial narrows most."""
     shelf.catch_up(db)
     known = (ShelfRow.months_to_stone.is_not(None), ShelfRow.grade_class.is_not(None))
-    placed = select(
-        ShelfRow.grade_class, ShelfRow.tag, ShelfRow.piece_id,
-        func.row_number().over(partition_by=ShelfRow.grade_class, order_by=ShelfRow.tag).label("n"),
-    ).where(*known).subquery()  # fmt: skip
+    placed = (
+        select(
+            ShelfRow.grade_class,
+            ShelfRow.tag,
+            ShelfRow.piece_id,
+            func.row_number()
+            .over(partition_by=ShelfRow.grade_class, order_by=ShelfRow.tag)
+            .label("n"),
+        )
+        .where(*known)
+        .subquery()
+    )
     firsts = select(placed).where(placed.c.n <= TAGS_SHOWN).order_by(placed.c.tag)
     by_class: dict[GradeClass, list[str]] = {}
     for row in db.execute(firsts):

@@ -31,9 +31,8 @@ def keep(
 
 
 def keep_with_trial(
-    db: Session, person: Somebody, life: LifeModel, piece_id: int, trial_id: int,
-    protocol: Protocol,
-) -> None:  # fmt: skip
+    db: Session, person: Somebody, life: LifeModel, piece_id: int, trial_id: int, protocol: Protocol
+) -> None:
     """What was predicted of the knife before the trial said anything."""
     blade = as_tried(records.blade_of(db, piece_id), protocol)
     made = kept.MadeWith(blade, protocol.kitchen or Kitchen(), shop_foods(db), life, KEPT_DRAWS)
@@ -41,9 +40,14 @@ def keep_with_trial(
 
 
 def _kept(
-    db: Session, person: Somebody, made: kept.MadeWith, piece_id: int, *, note: str,
+    db: Session,
+    person: Somebody,
+    made: kept.MadeWith,
+    piece_id: int,
+    *,
+    note: str,
     trial_id: int | None = None,
-) -> KeptPrediction:  # fmt: skip
+) -> KeptPrediction:
     predictions = made.predictions()
     coefficients = newest_set(db)
     row = KeptPrediction(

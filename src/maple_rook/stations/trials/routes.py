@@ -96,9 +96,13 @@ async def take_cycle(
 
 @router.post("/trials/{trial_id}/protocol", status_code=201)
 def describe(
-    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, seen: Seen, trial_id: RowId,
+    db: Db,
+    person: CurrentPerson,
+    reckoning: CurrentReckoning,
+    seen: Seen,
+    trial_id: RowId,
     asked: ProtocolIn,
-) -> WholeTrial:  # fmt: skip
+) -> WholeTrial:
     """State how a trial was done."""
     use_cases.describe(db, person, trial_id, asked, seen)
     return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
@@ -106,9 +110,13 @@ def describe(
 
 @router.post("/trials/{trial_id}/aside", status_code=201)
 def set_aside(
-    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, seen: Seen, trial_id: RowId,
+    db: Db,
+    person: CurrentPerson,
+    reckoning: CurrentReckoning,
+    seen: Seen,
+    trial_id: RowId,
     asked: AsideIn,
-) -> WholeTrial:  # fmt: skip
+) -> WholeTrial:
     """Leave a trial out of calibration, with a reason, or take it up again."""
     use_cases.set_aside(db, person, trial_id, asked.reason, seen)
     return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)

@@ -34,9 +34,15 @@ class ProtocolIn(Strict):
 
     def core(self) -> Protocol:
         return Protocol(
-            self.edge_preparation, self.angle_per_side_deg, self.grit, self.medium, self.load_n,
-            self.stroke_mm, self.speed_mm_s, self.kitchen.core() if self.kitchen else None,
-        )  # fmt: skip
+            self.edge_preparation,
+            self.angle_per_side_deg,
+            self.grit,
+            self.medium,
+            self.load_n,
+            self.stroke_mm,
+            self.speed_mm_s,
+            self.kitchen.core() if self.kitchen else None,
+        )
 
     @classmethod
     def of(cls, protocol: Protocol) -> ProtocolIn:
@@ -149,9 +155,13 @@ class RateOut(BaseModel):
     @classmethod
     def of(cls, decline: Decline, curve: list[list[float]]) -> Self:
         return cls(
-            form=decline.form, start=decline.start, rate=list(decline.rate),
-            half_life=list(decline.half_life), misfit=decline.misfit, curve=curve,
-        )  # fmt: skip
+            form=decline.form,
+            start=decline.start,
+            rate=list(decline.rate),
+            half_life=list(decline.half_life),
+            misfit=decline.misfit,
+            curve=curve,
+        )
 
 
 class WholeTrial(TrialOut):

@@ -100,10 +100,14 @@ def _found(recorded: kept.Recorded, life: LifeModel) -> list[FoundOut]:
     if not found:
         return []
     arrays = predict_arrays(
-        [tried.as_tried], tried.trial.protocol.kitchen,
-        foods=(FOODS["onion"],), strokes=(STROKES["push"],), shares=False,
-        only=[f.key for f in found], life=life,
-    )  # fmt: skip
+        [tried.as_tried],
+        tried.trial.protocol.kitchen,
+        foods=(FOODS["onion"],),
+        strokes=(STROKES["push"],),
+        shares=False,
+        only=[f.key for f in found],
+        life=life,
+    )
     columns = {t.key: j for j, t in enumerate(arrays.targets)}
     rows = []
     for one in found:
@@ -114,11 +118,18 @@ def _found(recorded: kept.Recorded, life: LifeModel) -> list[FoundOut]:
         central, low, high = numbers if np.isfinite(numbers).all() and numbers else [None] * 3
         rows.append(
             FoundOut(
-                key=one.key, label=one.label, unit=one.unit, value=one.value,
-                low=one.interval[0], high=one.interval[1], note=one.note,
-                predicted=central, predicted_low=low, predicted_high=high,
+                key=one.key,
+                label=one.label,
+                unit=one.unit,
+                value=one.value,
+                low=one.interval[0],
+                high=one.interval[1],
+                note=one.note,
+                predicted=central,
+                predicted_low=low,
+                predicted_high=high,
             )
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -225,10 +236,16 @@ def _fitting(kind: TrialKind, points: Sequence[PointIn]) -> None:
 
 def _add(db: Session, person: Somebody, trial_id: int, points: Sequence[PointIn]) -> None:
     rows = [
-        {"client_id": p.client_id, "trial_id": trial_id, "x": p.x, "value": p.value,
-         "event": p.event or "", "person_id": person.id}
+        {
+            "client_id": p.client_id,
+            "trial_id": trial_id,
+            "x": p.x,
+            "value": p.value,
+            "event": p.event or "",
+            "person_id": person.id,
+        }
         for p in points
-    ]  # fmt: skip
+    ]
     if rows:
         db.execute(insert(TrialPoint).values(rows).on_conflict_do_nothing())
 
@@ -283,9 +300,13 @@ def _expected_cuts(found: kept.Recorded) -> Array:
 
 
 def keep_reading(
-    opener: sessionmaker[Session], person: Somebody, trial_id: int, wanted: NextReading,
-    reading: Sent, event: LineEvent,
-) -> None:  # fmt: skip
+    opener: sessionmaker[Session],
+    person: Somebody,
+    trial_id: int,
+    wanted: NextReading,
+    reading: Sent,
+    event: LineEvent,
+) -> None:
     """Keep what the tester sent as a point; heard twice it is kept once."""
     assert event.client_id is not None
     q = TAKEN[wanted.quantity]

@@ -44,11 +44,16 @@ class Worn:
     @cached_property
     def counts(self) -> LifeCounts:
         return life_counts(
-            self.faces, self.rate.rate, self.limits, thickened_mm=self.thickened_mm,
-            height_now_mm=self.height_now_mm, height_new_mm=self.height_new_mm,
+            self.faces,
+            self.rate.rate,
+            self.limits,
+            thickened_mm=self.thickened_mm,
+            height_now_mm=self.height_now_mm,
+            height_new_mm=self.height_new_mm,
             lowered_since_filed_mm=self.since_filed * self.rate.rate.mean,
-            full_bolster=self.full_bolster, single_bevel=self.shape.blade.single_bevel,
-        )  # fmt: skip
+            full_bolster=self.full_bolster,
+            single_bevel=self.shape.blade.single_bevel,
+        )
 
 
 def worn(

@@ -39,9 +39,15 @@ Intervals = tuple[Interval | None, Interval | None]
 def intervals(blades: Sequence[Blade], kitchen: Kitchen, life: LifeModel) -> list[Intervals]:
     """Days until rod and stone of many blades in one kitchen."""
     arrays = predict_arrays(
-        blades, kitchen, foods=(FOODS["onion"],), strokes=(STROKES["push"],), draws=DATE_DRAWS,
-        shares=False, only=(_DAYS, _MONTHS), life=life,
-    )  # fmt: skip
+        blades,
+        kitchen,
+        foods=(FOODS["onion"],),
+        strokes=(STROKES["push"],),
+        draws=DATE_DRAWS,
+        shares=False,
+        only=(_DAYS, _MONTHS),
+        life=life,
+    )
     columns = {t.key: j for j, t in enumerate(arrays.targets)}
     found = []
     for i in range(len(blades)):
@@ -49,10 +55,12 @@ def intervals(blades: Sequence[Blade], kitchen: Kitchen, life: LifeModel) -> lis
             [float(a[i, columns[key]]) for a in (arrays.central, arrays.low, arrays.high)]
             for key in (_DAYS, _MONTHS)
         )
-        found.append((
-            None if np.isnan(days).any() else Interval(*days),
-            None if np.isnan(months).any() else Interval.of_months(*months),
-        ))  # fmt: skip
+        found.append(
+            (
+                None if np.isnan(days).any() else Interval(*days),
+                None if np.isnan(months).any() else Interval.of_months(*months),
+            )
+        )
     return found
 
 
@@ -75,40 +83,68 @@ def plans_out(
         here = sorted({row.piece_id for row in mine})
         both = dict(zip(here, intervals([blades[k] for k in here], kitchen, life), strict=True))
         found += [
-            _out(row, kitchen, blades[row.piece_id], both[row.piece_id],
-                 of_rates[row.piece_id], states.get(row.piece_id), names, today)
+            _out(
+                row,
+                kitchen,
+                blades[row.piece_id],
+                both[row.piece_id],
+                of_rates[row.piece_id],
+                states.get(row.piece_id),
+                names,
+                today,
+            )
             for row in mine
-        ]  # fmt: skip
+        ]
     order = list(DueState)[::-1]
     return sorted(
-        found,
-        key=lambda p: (order.index(p.state), p.next_due.on if p.next_due else dt.date.max),
+        found, key=lambda p: (order.index(p.state), p.next_due.on if p.next_due else dt.date.max)
     )
 
 
 def _out(
-    row: PlanRow, kitchen: Kitchen, blade: Blade, both: Intervals, rate: KnifeRate,
-    state_of: Worn | None, names: Mapping[int, tuple[str, str]], today: dt.date,
-) -> PlanOut:  # fmt: skip
+    row: PlanRow,
+    kitchen: Kitchen,
+    blade: Blade,
+    both: Intervals,
+    rate: KnifeRate,
+    state_of: Worn | None,
+    names: Mapping[int, tuple[str, str]],
+    today: dt.date,
+) -> PlanOut:
     school = RodSchool(row.rods)
     done = [(e.row.done_on, e.care) for e in rate.entries if e.voided is None]
     since = last_stone(done, row.begun_on)
     rod, stone = both
     rule = rod_for(blade, school)
-    entries = plan(since, stone, rod if kitchen.honed else None, rule,
-                   state_of.counts if state_of else None,
-                   strop_instead=not blade.single_bevel)  # fmt: skip
+    entries = plan(
+        since,
+        stone,
+        rod if kitchen.honed else None,
+        rule,
+        state_of.counts if state_of else None,
+        strop_instead=not blade.single_bevel,
+    )
     standing = [entry for entry in entries if entry.every_days is None]
     now = standing[0].on if standing else None
     dates = [_due(entry, today if entry.on == now else None) for entry in entries]
     first = next((d for d in dates if d.every_days is None), None)
     tag, knife = names[row.piece_id]
     return PlanOut(
-        id=row.id, piece_id=row.piece_id, tag=tag, knife=knife, label=row.label,
-        kitchen=KitchenOfTrial.of(kitchen), rods=school, begun_on=row.begun_on, since=since,
-        person=row.person.name, state=first.state if first else DueState.RESTS, next_due=first,
-        dates=dates, why_no_rod="" if rule else _why_no_rod(blade, school),
-    )  # fmt: skip
+        id=row.id,
+        piece_id=row.piece_id,
+        tag=tag,
+        knife=knife,
+        label=row.label,
+        kitchen=KitchenOfTrial.of(kitchen),
+        rods=school,
+        begun_on=row.begun_on,
+        since=since,
+        person=row.person.name,
+        state=first.state if first else DueState.RESTS,
+        next_due=first,
+        dates=dates,
+        why_no_rod="" if rule else _why_no_rod(blade, school),
+    )
 
 
 def _why_no_rod(blade: Blade, school: RodSchool) -> str:

@@ -9,13 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from maple_rook.answers.figures import (
-    FigureOut,
-    OutlineOut,
-    PieceOut,
-    blade_outline,
-    card_figures,
-)
+from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, blade_outline, card_figures
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
@@ -50,8 +44,11 @@ from maple_rook.store.upkeep_tables import DoneRow, DoneVoid
 CURVE_POINTS = 40
 LEAST_OF_HEIGHT, GROWS_AT_MOST_MM = 0.6, 3.0
 """A height in the log lies between these, of and over the height on the newest sheet."""
-_ON_CARD = (("edge_length", "edge", "mm"), ("hardness", "hardness", "HRC"),
-            ("edge_angle", "edge angle", "° per side"))  # fmt: skip
+_ON_CARD = (
+    ("edge_length", "edge", "mm"),
+    ("hardness", "hardness", "HRC"),
+    ("edge_angle", "edge angle", "° per side"),
+)
 _FOR_CARE = ("cladding_reactivity", "lacquer", "tang")
 
 
@@ -74,10 +71,22 @@ def life_of(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, today
     if state is None:
         why = blade.refused or "Spine, height and hardness have to be measured first."
         return LifeOut(
-            unavailable=why, rate=None, growth_mm=0, height_now_mm=0, height_new_mm=0,
-            behind_now_mm=0, behind_due_mm=0, full_bolster=False, thinning=None, bolster=None,
-            end=None, sharpening_minutes=0, thinning_minutes=0, curve=[], **shared,
-        )  # fmt: skip
+            unavailable=why,
+            rate=None,
+            growth_mm=0,
+            height_now_mm=0,
+            height_new_mm=0,
+            behind_now_mm=0,
+            behind_due_mm=0,
+            full_bolster=False,
+            thinning=None,
+            bolster=None,
+            end=None,
+            sharpening_minutes=0,
+            thinning_minutes=0,
+            curve=[],
+            **shared,
+        )
     return _known(db, state, months, shared)
 
 
@@ -96,23 +105,25 @@ def _known(db: Session, state: Worn, months: list[float], shared: dict[str, Any]
     ease = pace(blade.steel.sharpening if blade.steel else None)
     usual = steps(sharpening_mm3(behind, length, rate.mean), bevels, stones, ease)
     thin = steps(thinning_mm3(state.limits.thicker_mm, length), bevels, stones, ease)
-    return LifeOut.model_validate({
-        **shared,
-        "unavailable": "",
-        "rate": FigureOut.of(rate),
-        "growth_mm": faces.thickness_mm(rate.mean) - faces.behind_edge_mm,
-        "height_now_mm": state.height_now_mm,
-        "height_new_mm": state.height_new_mm,
-        "behind_now_mm": behind,
-        "behind_due_mm": behind - state.thickened_mm + state.limits.thicker_mm,
-        "full_bolster": state.full_bolster,
-        "thinning": _count(counts.thinning, months),
-        "bolster": _count(counts.bolster, months),
-        "end": _count(counts.end, months),
-        "sharpening_minutes": minutes(usual)[0],
-        "thinning_minutes": minutes(thin)[0],
-        "curve": _curve(state, counts.end),
-    })  # fmt: skip
+    return LifeOut.model_validate(
+        {
+            **shared,
+            "unavailable": "",
+            "rate": FigureOut.of(rate),
+            "growth_mm": faces.thickness_mm(rate.mean) - faces.behind_edge_mm,
+            "height_now_mm": state.height_now_mm,
+            "height_new_mm": state.height_new_mm,
+            "behind_now_mm": behind,
+            "behind_due_mm": behind - state.thickened_mm + state.limits.thicker_mm,
+            "full_bolster": state.full_bolster,
+            "thinning": _count(counts.thinning, months),
+            "bolster": _count(counts.bolster, months),
+            "end": _count(counts.end, months),
+            "sharpening_minutes": minutes(usual)[0],
+            "thinning_minutes": minutes(thin)[0],
+            "curve": _curve(state, counts.end),
+        }
+    )
 
 
 def _count(found: Count | None, months: list[float]) -> CountOut | None:
@@ -141,18 +152,30 @@ def _curve(state: Worn, until: Count) -> list[CurvePoint]:
 def _done(entry: Logged) -> DoneOut:
     row = entry.row
     return DoneOut(
-        id=row.id, care=entry.care, done_on=row.done_on, angle_deg=row.angle_deg, grit=row.grit,
-        height_mm=row.height_mm, behind_edge_mm=row.behind_edge_mm, minutes=row.minutes,
-        note=row.note, person=row.person.name, voided=entry.voided,
-    )  # fmt: skip
+        id=row.id,
+        care=entry.care,
+        done_on=row.done_on,
+        angle_deg=row.angle_deg,
+        grit=row.grit,
+        height_mm=row.height_mm,
+        behind_edge_mm=row.behind_edge_mm,
+        minutes=row.minutes,
+        note=row.note,
+        person=row.person.name,
+        voided=entry.voided,
+    )
 
 
 def write(db: Session, person: Somebody, piece_id: int, asked: DoneIn) -> None:
     """Write into the log what was done; sent twice it is kept once."""
     records.get(db, Piece, "piece", piece_id)
     _plausible(db, piece_id, asked)
-    values = {**asked.model_dump(), "care": asked.care.value, "piece_id": piece_id,
-              "person_id": person.id}  # fmt: skip
+    values = {
+        **asked.model_dump(),
+        "care": asked.care.value,
+        "piece_id": piece_id,
+        "person_id": person.id,
+    }
     db.execute(insert(DoneRow).values(values).on_conflict_do_nothing())
     db.commit()
 
@@ -167,11 +190,17 @@ def _plausible(db: Session, piece_id: int, asked: DoneIn) -> None:
     if asked.height_mm is not None and height is not None:
         low, high = LEAST_OF_HEIGHT * height.mean, height.mean + GROWS_AT_MOST_MM
         if not low <= asked.height_mm <= high:
-            raise InvalidValue("height after", f"{asked.height_mm:g} mm", f"{low:.1f} to {high:.1f}"
-                               f" mm: it was measured {height.mean:.1f} mm high")  # fmt: skip
+            raise InvalidValue(
+                "height after",
+                f"{asked.height_mm:g} mm",
+                f"{low:.1f} to {high:.1f} mm: it was measured {height.mean:.1f} mm high",
+            )
     if asked.behind_edge_mm is not None and spine is not None and asked.behind_edge_mm > spine.mean:
-        raise InvalidValue("behind the edge after", f"{asked.behind_edge_mm:g} mm",
-                           f"at most the spine, {spine.mean:.2f} mm")  # fmt: skip
+        raise InvalidValue(
+            "behind the edge after",
+            f"{asked.behind_edge_mm:g} mm",
+            f"at most the spine, {spine.mean:.2f} mm",
+        )
 
 
 def strike(db: Session, person: Somebody, done_id: int, reason: str) -> int:
@@ -207,4 +236,4 @@ def care_of(
         handle=list(card.handle),
         never=list(card.never),
         cautions=general(Place.CARD),
-    )  # fmt: skip
+    )

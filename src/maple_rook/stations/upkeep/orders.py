@@ -106,19 +106,29 @@ def _job(row: WorkJobRow) -> JobOut:
         severity=row.severity,
         note=row.note,
         method=MethodOut(
-            what=row.what, grits=row.grits, materials=row.materials, minutes=row.minutes,
-            caution=row.caution, recheck=row.recheck, returns=row.returns,
+            what=row.what,
+            grits=row.grits,
+            materials=row.materials,
+            minutes=row.minutes,
+            caution=row.caution,
+            recheck=row.recheck,
+            returns=row.returns,
         ),
         state=state_of(row.events),
         minutes_taken=sum(taken) if taken else None,
         events=[
             EventOut(
-                kind=EventKind(e.kind), minutes=e.minutes, value=e.value, note=e.note,
-                photo_id=e.photo_id, person=e.person.name, at=e.recorded_at,
+                kind=EventKind(e.kind),
+                minutes=e.minutes,
+                value=e.value,
+                note=e.note,
+                photo_id=e.photo_id,
+                person=e.person.name,
+                at=e.recorded_at,
             )
             for e in row.events
         ],
-    )  # fmt: skip
+    )
 
 
 def order(db: Session, person: Somebody, piece_id: int, asked: OrderIn) -> WorkOut:
@@ -132,8 +142,10 @@ def order(db: Session, person: Somebody, piece_id: int, asked: OrderIn) -> WorkO
         wanted = {(f.item, f.aspect) for f in asked.faults} or free
         if not wanted <= free:
             item, aspect = sorted(wanted - free)[0]
-            raise Conflict(f"{item.replace('_', ' ')} {aspect} is no fault to order: it does not "
-                           "stand, or is ordered already.")  # fmt: skip
+            raise Conflict(
+                f"{item.replace('_', ' ')} {aspect} is no fault to order: it does not "
+                "stand, or is ordered already."
+            )
         if not wanted:
             raise Conflict("There is nothing to order: no fault stands that is not ordered.")
         spotted = {
@@ -166,8 +178,9 @@ def _keep(
 def _begun(
     db: Session, person: Somebody, piece_id: int, client_id: uuid.UUID, sheet_id: int
 ) -> WorkOrderRow:
-    row = WorkOrderRow(client_id=client_id, piece_id=piece_id, sheet_id=sheet_id,
-                       person_id=person.id)  # fmt: skip
+    row = WorkOrderRow(
+        client_id=client_id, piece_id=piece_id, sheet_id=sheet_id, person_id=person.id
+    )
     db.add(row)
     return row
 
@@ -175,9 +188,15 @@ def _begun(
 def _job_row(place: int, job: Job, seen_id: int | None) -> WorkJobRow:
     method = _method(job.method, returns=job.returns)
     return WorkJobRow(
-        place=place, item=job.fault.item, aspect=job.fault.aspect, severity=job.fault.severity,
-        label=job.fault.label, note=job.fault.note, seen_id=seen_id, **method.model_dump(),
-    )  # fmt: skip
+        place=place,
+        item=job.fault.item,
+        aspect=job.fault.aspect,
+        severity=job.fault.severity,
+        label=job.fault.label,
+        note=job.fault.note,
+        seen_id=seen_id,
+        **method.model_dump(),
+    )
 
 
 def order_reprofile(
@@ -231,8 +250,12 @@ def happened(db: Session, person: Somebody, job_id: int, asked: EventIn) -> Work
             photo = records.get(db, Photo, "photo", asked.photo_id)
             if photo.sheet_id != job.order.sheet_id:
                 raise InvalidValue("photo", asked.photo_id, "a photo of this work order")
-        values = {**asked.model_dump(), "kind": asked.kind.value, "job_id": job_id,
-                  "person_id": person.id}  # fmt: skip
+        values = {
+            **asked.model_dump(),
+            "kind": asked.kind.value,
+            "job_id": job_id,
+            "person_id": person.id,
+        }
         db.execute(insert(WorkEventRow).values(values).on_conflict_do_nothing())
         db.commit()
         db.expire_all()
@@ -270,24 +293,33 @@ def delivery(db: Session) -> DeliveryOut:
         open_jobs = [j for o in orders for j in o.jobs if j.state in OPEN]
         ordered = {(j.item, j.aspect) for j in open_jobs}
         to_come = [
-            job for job in jobs([s.fault for s in finish.spotted])
+            job
+            for job in jobs([s.fault for s in finish.spotted])
             if (job.fault.item, job.fault.aspect) not in ordered
-        ]  # fmt: skip
-        methods = [*(j.method for j in open_jobs),
-                   *(_method(j.method, returns=j.returns) for j in to_come)]  # fmt: skip
+        ]
+        methods = [
+            *(j.method for j in open_jobs),
+            *(_method(j.method, returns=j.returns) for j in to_come),
+        ]
         taken = sum(j.minutes_taken or 0 for o in orders for j in o.jobs)
         if not methods and not taken:
             continue
         wanted = sum(m.minutes for m in methods)
         rows.append(
             DeliveryRow(
-                piece_id=piece.id, tag=piece.tag, name=records.piece_name(piece),
-                shelf=finish.shelf, taken_in=piece.created_at.date(), faults=len(finish.spotted),
-                open_jobs=len(open_jobs), open_minutes=wanted, taken_minutes=taken,
+                piece_id=piece.id,
+                tag=piece.tag,
+                name=records.piece_name(piece),
+                shelf=finish.shelf,
+                taken_in=piece.created_at.date(),
+                faults=len(finish.spotted),
+                open_jobs=len(open_jobs),
+                open_minutes=wanted,
+                taken_minutes=taken,
                 cost=cost(wanted, rate),
                 grits=sorted({g for m in methods for g in m.grits}),
                 materials=sorted({m for method in methods for m in method.materials}),
                 returns=any(m.returns for m in methods),
             )
-        )  # fmt: skip
+        )
     return DeliveryOut(rows=rows, hourly_rate=rate, currency=shop.currency)

@@ -93,8 +93,14 @@ def _rows(
     db: Session, life: LifeModel, before: Blade, after: Blade, kitchen: Kitchen
 ) -> list[WhatIfRow]:
     foods = shop_foods(db)
-    both = predict([before, after], kitchen, foods=foods, strokes=(STROKES["push"],),
-                   draws=WHAT_IF_DRAWS, life=life)  # fmt: skip
+    both = predict(
+        [before, after],
+        kitchen,
+        foods=foods,
+        strokes=(STROKES["push"],),
+        draws=WHAT_IF_DRAWS,
+        life=life,
+    )
     old, new = ({p.key: p for p in found} for found in both)
     return [row(old[key], new[key]) for key in (*_SHOWN, *(f"force.{f.key}.push" for f in foods))]
 
@@ -114,5 +120,9 @@ def _bears(before: Blade, after: Blade) -> list[BearsOut]:
 def refused_without_word(plan: ReprofilePlan, *, owner_accepts: bool) -> None:
     """Turning an uneven edge even needs the owner's word for its cost."""
     if plan.turns_even and not owner_accepts:
-        raise InvalidValue("owner accepts", "no", "yes: the owner has asked and accepts the cost",
-                           hint=plan.warnings[0])  # fmt: skip
+        raise InvalidValue(
+            "owner accepts",
+            "no",
+            "yes: the owner has asked and accepts the cost",
+            hint=plan.warnings[0],
+        )

@@ -56,9 +56,13 @@ def setup(
 
 @router.post("/pieces/{piece_id}/reprofile")
 def reprofile(
-    db: Db, _: CurrentPerson, life: ChosenLife, piece_id: RowId, kitchen: ChosenKitchen,
+    db: Db,
+    _: CurrentPerson,
+    life: ChosenLife,
+    piece_id: RowId,
+    kitchen: ChosenKitchen,
     asked: WantedIn,
-) -> ReprofileOut:  # fmt: skip
+) -> ReprofileOut:
     """What another edge takes and gives; nothing is stored."""
     return replan.reprofile(db, life, piece_id, kitchen, asked)
 
@@ -81,9 +85,13 @@ def life_of(
 
 @router.post("/pieces/{piece_id}/upkeep/log", status_code=201)
 def write(
-    db: Db, person: CurrentPerson, life: ChosenLife, piece_id: RowId, kitchen: ChosenKitchen,
+    db: Db,
+    person: CurrentPerson,
+    life: ChosenLife,
+    piece_id: RowId,
+    kitchen: ChosenKitchen,
     asked: DoneIn,
-) -> LifeOut:  # fmt: skip
+) -> LifeOut:
     """Write into the log what was done; sent twice it is kept once."""
     lasting.write(db, person, piece_id, asked)
     return lasting.life_of(db, life, piece_id, kitchen, _today())
@@ -91,9 +99,13 @@ def write(
 
 @router.post("/upkeep/log/{done_id}/void", status_code=201)
 def strike(
-    db: Db, person: CurrentPerson, life: ChosenLife, done_id: RowId, kitchen: ChosenKitchen,
+    db: Db,
+    person: CurrentPerson,
+    life: ChosenLife,
+    done_id: RowId,
+    kitchen: ChosenKitchen,
     asked: VoidDoneIn,
-) -> LifeOut:  # fmt: skip
+) -> LifeOut:
     """Strike an entry of the log out with a reason; it stays to be read."""
     piece_id = lasting.strike(db, person, done_id, asked.reason)
     return lasting.life_of(db, life, piece_id, kitchen, _today())
@@ -172,9 +184,13 @@ async def keep_photo(
 
 @router.get("/pieces/{piece_id}/care")
 def care(
-    db: Db, _: CurrentPerson, life: ChosenLife, piece_id: RowId, kitchen: ChosenKitchen,
+    db: Db,
+    _: CurrentPerson,
+    life: ChosenLife,
+    piece_id: RowId,
+    kitchen: ChosenKitchen,
     rods: RodSchool = RodSchool.NONE,
-) -> CareOut:  # fmt: skip
+) -> CareOut:
     """How a knife is kept in a kitchen, and what is never done with it."""
     return lasting.care_of(db, life, piece_id, kitchen, rods)
 

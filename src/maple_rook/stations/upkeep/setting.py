@@ -97,8 +97,10 @@ def _angles(blade: Blade, shape: Built, wanted: float, found: float) -> dict[str
         return {"right": wanted, "left": wanted}
     if blade.school is AsymmetrySchool.ANGLE or "angle_right" in blade.figures:
         scale = wanted / found
-        return {"right": float(edge.angle_right_deg) * scale,
-                "left": float(edge.angle_left_deg) * scale}  # fmt: skip
+        return {
+            "right": float(edge.angle_right_deg) * scale,
+            "left": float(edge.angle_left_deg) * scale,
+        }
     return {"right": wanted, "left": wanted}
 
 
@@ -108,8 +110,12 @@ def _face(shape: Built, face: str, wanted: float, shop: Workshop) -> FaceOut:
     angle = _angles(blade, shape, wanted, found)[face]
     flat = _flat(blade, face, wanted, found)
     lifts = [] if flat else [_lift(shape, face, angle, *place, shop) for place in PLACES]
-    return FaceOut(face=face, angle_deg=0.0 if flat and face != _front(blade) else angle,
-                   lifts=lifts, flat=flat)  # fmt: skip
+    return FaceOut(
+        face=face,
+        angle_deg=0.0 if flat and face != _front(blade) else angle,
+        lifts=lifts,
+        flat=flat,
+    )
 
 
 def _front(blade: Blade) -> str:
@@ -121,11 +127,15 @@ def _flat(blade: Blade, face: str, wanted: float, found: float) -> str:
     if not blade.single_bevel:
         return ""
     if face != _front(blade):
-        return ("Quite flat on a truly flat stone, spine and edge touching: the burr off, a few "
-                "strokes. Never an angle here.")  # fmt: skip
+        return (
+            "Quite flat on a truly flat stone, spine and edge touching: the burr off, a few "
+            "strokes. Never an angle here."
+        )
     if blade.grind is Grind.SINGLE_BEVEL and wanted <= found and not blade.has_steeper:
-        return ("No lift: lie it on its wide bevel, fingers over the edge, and never rolled onto "
-                "the convexed face above.")  # fmt: skip
+        return (
+            "No lift: lie it on its wide bevel, fingers over the edge, and never rolled onto "
+            "the convexed face above."
+        )
     return ""
 
 
@@ -173,17 +183,24 @@ def _notes(shape: Built, wanted: float, found: float) -> Iterator[str]:
     blade = shape.blade
     least = _least(shape)
     if wanted <= least:
-        yield (f"Not to be held: below {least:.1f}° the spine lies on the stone before the edge "
-               "does.")  # fmt: skip
+        yield (
+            f"Not to be held: below {least:.1f}° the spine lies on the stone before the edge does."
+        )
     if abs(wanted - found) >= 0.5:
-        yield (f"The edge was found at {found:.1f}° per side: another angle takes more steel. See "
-               "Re-profile.")  # fmt: skip
+        yield (
+            f"The edge was found at {found:.1f}° per side: another angle takes more steel. See "
+            "Re-profile."
+        )
     drop = [float(shape.section_at(share).height_mm) for _, share in PLACES]
     if not blade.single_bevel and drop[0] - drop[-1] > 0.1 * drop[0]:
-        yield (f"The blade is {rounded_text(drop[0] - drop[-1], 0)} mm lower toward the tip: the "
-               "spine comes down with it, the angle stays.")  # fmt: skip
+        yield (
+            f"The blade is {rounded_text(drop[0] - drop[-1], 0)} mm lower toward the tip: the "
+            "spine comes down with it, the angle stays."
+        )
     if blade.school is None:
         yield "The ratio recorded counts strokes; both bevels are taken alike."
     if blade.grind is Grind.SINGLE_BEVEL and blade.has_steeper:
-        yield ("The wide face first, flat on its bevel; then so high for the micro-bevel, a few "
-               "light strokes.")  # fmt: skip
+        yield (
+            "The wide face first, flat on its bevel; then so high for the micro-bevel, a few "
+            "light strokes."
+        )

@@ -9,13 +9,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.http.policy import Somebody
 from maple_rook.http.preconditions import IfMatch, alone, version
-from maple_rook.stations.upkeep.schemas import (
-    LimitsIO,
-    SpacerIO,
-    StoneIO,
-    WorkshopIn,
-    WorkshopOut,
-)
+from maple_rook.stations.upkeep.schemas import LimitsIO, SpacerIO, StoneIO, WorkshopIn, WorkshopOut
 from maple_rook.store import upkeep
 from maple_rook.store.tables import Shop
 from maple_rook.store.upkeep_tables import WorkshopSet

@@ -11,8 +11,14 @@ down_revision = "0004"
 branch_labels = None
 depends_on = None
 
-TABLES = ("coefficient_sets", "trials", "trial_points", "trial_protocols", "trial_marks",
-          "kept_predictions")  # fmt: skip
+TABLES = (
+    "coefficient_sets",
+    "trials",
+    "trial_points",
+    "trial_protocols",
+    "trial_marks",
+    "kept_predictions",
+)
 
 
 def _append_only(name: str, *columns: sa.Column[Any] | sa.Constraint, big: bool = False) -> None:
@@ -22,13 +28,18 @@ def _append_only(name: str, *columns: sa.Column[Any] | sa.Constraint, big: bool 
         name,
         sa.Column("id", kind, sa.Identity(always=False), nullable=False),
         *columns,
-        sa.Column("recorded_at", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "recorded_at",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         sa.Column("person_id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"],
-                                name=op.f(f"fk_{name}_person_id_people")),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name=op.f(f"fk_{name}_person_id_people")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f(f"pk_{name}")),
-    )  # fmt: skip
+    )
     op.execute(
         f"CREATE TRIGGER {name}_append_only BEFORE UPDATE OR DELETE OR TRUNCATE ON {name} "
         "FOR EACH STATEMENT EXECUTE FUNCTION refuse_change()"

@@ -16,13 +16,18 @@ def _table(name: str, *columns: sa.Column[object] | sa.Constraint) -> None:
         name,
         sa.Column("id", sa.Integer(), sa.Identity(always=False), nullable=False),
         *columns,
-        sa.Column("recorded_at", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "recorded_at",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         sa.Column("person_id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"],
-                                name=op.f(f"fk_{name}_person_id_people")),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name=op.f(f"fk_{name}_person_id_people")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f(f"pk_{name}")),
-    )  # fmt: skip
+    )
 
 
 def _append_only(name: str) -> None:
@@ -51,9 +56,12 @@ def upgrade() -> None:
         "comparison_marks",
         sa.Column("comparison_id", sa.Integer(), nullable=False),
         sa.Column("away", sa.Boolean(), nullable=False),
-        sa.ForeignKeyConstraint(["comparison_id"], ["comparisons.id"],
-                                name=op.f("fk_comparison_marks_comparison_id_comparisons")),
-    )  # fmt: skip
+        sa.ForeignKeyConstraint(
+            ["comparison_id"],
+            ["comparisons.id"],
+            name=op.f("fk_comparison_marks_comparison_id_comparisons"),
+        ),
+    )
     op.create_index(
         op.f("ix_comparison_marks_comparison_id"), "comparison_marks", ["comparison_id"]
     )

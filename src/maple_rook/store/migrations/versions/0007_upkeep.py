@@ -10,8 +10,16 @@ down_revision = "0006"
 branch_labels = None
 depends_on = None
 
-TABLES = ("workshop_sets", "upkeep_plans", "upkeep_plan_marks", "upkeep_log", "upkeep_voids",
-          "work_orders", "work_jobs", "work_events")  # fmt: skip
+TABLES = (
+    "workshop_sets",
+    "upkeep_plans",
+    "upkeep_plan_marks",
+    "upkeep_log",
+    "upkeep_voids",
+    "work_orders",
+    "work_jobs",
+    "work_events",
+)
 
 
 def _text(name: str, length: int, *, optional: bool = False) -> sa.Column[str]:
@@ -25,9 +33,8 @@ def _number(name: str, *, optional: bool = True) -> sa.Column[float]:
 def _of(name: str, table: str, target: str, *, optional: bool = False) -> list[SchemaItem]:
     return [
         sa.Column(name, sa.Integer(), nullable=optional),
-        sa.ForeignKeyConstraint([name], [f"{target}.id"],
-                                name=op.f(f"fk_{table}_{name}_{target}")),
-    ]  # fmt: skip
+        sa.ForeignKeyConstraint([name], [f"{target}.id"], name=op.f(f"fk_{table}_{name}_{target}")),
+    ]
 
 
 def _once(table: str) -> list[SchemaItem]:
@@ -41,10 +48,14 @@ def _table(name: str, *columns: SchemaItem, key: str = "id", written: bool = Tru
     """A table whose rows say who wrote them and when."""
     numbered = [sa.Column("id", sa.Integer(), sa.Identity(always=False), nullable=False)]
     who = [
-        sa.Column("recorded_at", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "recorded_at",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         *_of("person_id", name, "people"),
-    ]  # fmt: skip
+    ]
     op.create_table(
         name,
         *(numbered if key == "id" else []),
@@ -80,11 +91,11 @@ def upgrade() -> None:
         *(_number(name) for name in ("angle_deg", "height_mm", "behind_edge_mm", "minutes")),
         sa.Column("grit", sa.Integer(), nullable=True),
         _text("note", 400),
-        sa.CheckConstraint("height_mm > 0 AND height_mm < 1000",
-                           name=op.f("ck_upkeep_log_height")),
-        sa.CheckConstraint("behind_edge_mm > 0 AND behind_edge_mm < 100",
-                           name=op.f("ck_upkeep_log_behind_edge")),
-    )  # fmt: skip
+        sa.CheckConstraint("height_mm > 0 AND height_mm < 1000", name=op.f("ck_upkeep_log_height")),
+        sa.CheckConstraint(
+            "behind_edge_mm > 0 AND behind_edge_mm < 100", name=op.f("ck_upkeep_log_behind_edge")
+        ),
+    )
     _table(
         "upkeep_voids",
         *_of("done_id", "upkeep_voids", "upkeep_log"),
@@ -101,18 +112,24 @@ def upgrade() -> None:
         "work_jobs",
         *_of("order_id", "work_jobs", "work_orders"),
         sa.Column("place", sa.Integer(), nullable=False),
-        _text("item", 48), _text("aspect", 12), _text("severity", 12), _text("label", 120),
-        _text("note", 400), _text("what", 400),
+        _text("item", 48),
+        _text("aspect", 12),
+        _text("severity", 12),
+        _text("label", 120),
+        _text("note", 400),
+        _text("what", 400),
         sa.Column("grits", json, nullable=False),
         sa.Column("materials", json, nullable=False),
         _number("minutes", optional=False),
-        _text("caution", 300), _text("recheck", 200),
+        _text("caution", 300),
+        _text("recheck", 200),
         sa.Column("returns", sa.Boolean(), nullable=False),
         sa.Column("seen_id", sa.BigInteger(), nullable=True),
-        sa.ForeignKeyConstraint(["seen_id"], ["observations.id"],
-                                name=op.f("fk_work_jobs_seen_id_observations")),
+        sa.ForeignKeyConstraint(
+            ["seen_id"], ["observations.id"], name=op.f("fk_work_jobs_seen_id_observations")
+        ),
         written=False,
-    )  # fmt: skip
+    )
     _table(
         "work_events",
         *_once("work_events"),
@@ -123,9 +140,14 @@ def upgrade() -> None:
         _text("note", 400),
         *_of("photo_id", "work_events", "photos", optional=True),
     )
-    for table, column in (("upkeep_plans", "piece_id"), ("upkeep_plan_marks", "plan_id"),
-                          ("upkeep_log", "piece_id"), ("work_orders", "piece_id"),
-                          ("work_jobs", "order_id"), ("work_events", "job_id")):  # fmt: skip
+    for table, column in (
+        ("upkeep_plans", "piece_id"),
+        ("upkeep_plan_marks", "plan_id"),
+        ("upkeep_log", "piece_id"),
+        ("work_orders", "piece_id"),
+        ("work_jobs", "order_id"),
+        ("work_events", "job_id"),
+    ):
         op.create_index(op.f(f"ix_{table}_{column}"), table, [column])
     for name in TABLES:
         op.execute(

@@ -16,13 +16,18 @@ def _table(name: str, *columns: sa.Column[object] | sa.Constraint) -> None:
         name,
         sa.Column("id", sa.Integer(), sa.Identity(always=False), nullable=False),
         *columns,
-        sa.Column("recorded_at", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "recorded_at",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         sa.Column("person_id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"],
-                                name=op.f(f"fk_{name}_person_id_people")),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name=op.f(f"fk_{name}_person_id_people")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f(f"pk_{name}")),
-    )  # fmt: skip
+    )
     op.execute(
         f"CREATE TRIGGER {name}_append_only BEFORE UPDATE OR DELETE OR TRUNCATE ON {name} "
         "FOR EACH STATEMENT EXECUTE FUNCTION refuse_change()"
@@ -47,11 +52,15 @@ def upgrade() -> None:
         sa.Column("on", sa.Boolean(), nullable=False),
         sa.Column("shown", json, nullable=False),
         sa.Column("words", sa.String(600), nullable=False),
-        sa.ForeignKeyConstraint(["piece_id"], ["pieces.id"],
-                                name=op.f("fk_publications_piece_id_pieces")),
-    )  # fmt: skip
-    for table, column in (("imports", "source"), ("publications", "piece_id"),
-                          ("publications", "address")):  # fmt: skip
+        sa.ForeignKeyConstraint(
+            ["piece_id"], ["pieces.id"], name=op.f("fk_publications_piece_id_pieces")
+        ),
+    )
+    for table, column in (
+        ("imports", "source"),
+        ("publications", "piece_id"),
+        ("publications", "address"),
+    ):
         op.create_index(op.f(f"ix_{table}_{column}"), table, [column])
 
 

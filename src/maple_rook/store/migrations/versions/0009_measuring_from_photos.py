@@ -68,14 +68,19 @@ def _table(name: str, *columns: sa.Column[object] | sa.Constraint) -> None:
         sa.Column("id", sa.Integer(), sa.Identity(always=False), nullable=False),
         sa.Column("client_id", sa.Uuid(), nullable=False),
         *columns,
-        sa.Column("recorded_at", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "recorded_at",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         sa.Column("person_id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"],
-                                name=op.f(f"fk_{name}_person_id_people")),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name=op.f(f"fk_{name}_person_id_people")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f(f"pk_{name}")),
         sa.UniqueConstraint("client_id", name=op.f(f"uq_{name}_client_id")),
-    )  # fmt: skip
+    )
 
 
 def _refuse(name: str, what: str) -> None:
@@ -98,11 +103,11 @@ def upgrade() -> None:
         sa.Column("content", sa.LargeBinary(), nullable=False),
         sa.Column("width_px", sa.Integer(), nullable=False),
         sa.Column("height_px", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["sheet_id"], ["sheets.id"],
-                                name=op.f("fk_measuring_photos_sheet_id_sheets")),
-        sa.CheckConstraint("width_px > 0 AND height_px > 0",
-                           name=op.f("ck_measuring_photos_size")),
-    )  # fmt: skip
+        sa.ForeignKeyConstraint(
+            ["sheet_id"], ["sheets.id"], name=op.f("fk_measuring_photos_sheet_id_sheets")
+        ),
+        sa.CheckConstraint("width_px > 0 AND height_px > 0", name=op.f("ck_measuring_photos_size")),
+    )
     op.create_index(op.f("ix_measuring_photos_sheet_id"), "measuring_photos", ["sheet_id"])
     _refuse("measuring_photos", "UPDATE OR TRUNCATE")
     _table(
@@ -111,9 +116,12 @@ def upgrade() -> None:
         sa.Column("method", sa.Integer(), nullable=False),
         sa.Column("parameters", json, nullable=False),
         sa.Column("results", json, nullable=False),
-        sa.ForeignKeyConstraint(["photo_id"], ["measuring_photos.id"],
-                                name=op.f("fk_photo_measurements_photo_id_measuring_photos")),
-    )  # fmt: skip
+        sa.ForeignKeyConstraint(
+            ["photo_id"],
+            ["measuring_photos.id"],
+            name=op.f("fk_photo_measurements_photo_id_measuring_photos"),
+        ),
+    )
     op.create_index(op.f("ix_photo_measurements_photo_id"), "photo_measurements", ["photo_id"])
     _refuse("photo_measurements", "UPDATE OR DELETE OR TRUNCATE")
 

@@ -78,13 +78,16 @@ def _functions() -> None:
             hidden=once,
         )
     )
-    op.execute(FUNCTION.format(
-        act="changed", before=_DIFFERS.format(one="o", other="x"),
-        after=_DIFFERS.format(one="x", other="o"),
-        source="was_there o JOIN now_there x ON x.%I = o.%I"
-               " WHERE to_jsonb(o) - %L::text[] <> to_jsonb(x) - %L::text[]",
-        hidden=twice,
-    ))  # fmt: skip
+    op.execute(
+        FUNCTION.format(
+            act="changed",
+            before=_DIFFERS.format(one="o", other="x"),
+            after=_DIFFERS.format(one="x", other="o"),
+            source="was_there o JOIN now_there x ON x.%I = o.%I"
+            " WHERE to_jsonb(o) - %L::text[] <> to_jsonb(x) - %L::text[]",
+            hidden=twice,
+        )
+    )
 
 
 def _audit(table: str, key: str, named: str, hidden: list[str]) -> None:
@@ -109,13 +112,18 @@ def _refuse(name: str, what: str) -> None:
 
 
 def _moment(name: str, *, now: bool = False, optional: bool = False) -> sa.Column[object]:
-    return sa.Column(name, postgresql.TIMESTAMP(timezone=True), nullable=optional,
-                     server_default=sa.text("now()") if now else None)  # fmt: skip
+    return sa.Column(
+        name,
+        postgresql.TIMESTAMP(timezone=True),
+        nullable=optional,
+        server_default=sa.text("now()") if now else None,
+    )
 
 
 def _person(table: str) -> sa.ForeignKeyConstraint:
-    return sa.ForeignKeyConstraint(["person_id"], ["people.id"],
-                                   name=op.f(f"fk_{table}_person_id_people"))  # fmt: skip
+    return sa.ForeignKeyConstraint(
+        ["person_id"], ["people.id"], name=op.f(f"fk_{table}_person_id_people")
+    )
 
 
 def _token_table(name: str, *columns: sa.Column[object]) -> None:
@@ -139,9 +147,10 @@ def upgrade() -> None:
     op.execute("UPDATE people SET role = 'owner' WHERE id = (SELECT min(id) FROM people)")
     op.add_column("people", sa.Column("left_on", sa.Date(), nullable=True))
     op.create_check_constraint(
-        op.f("ck_people_role"), "people",
+        op.f("ck_people_role"),
+        "people",
         "role IN ('owner', 'bench', 'counter', 'reader', 'elsewhere')",
-    )  # fmt: skip
+    )
     op.create_table(
         "passwords",
         sa.Column("person_id", sa.Integer(), autoincrement=False, nullable=False),
@@ -213,8 +222,14 @@ def downgrade() -> None:
             op.execute(f"DROP TRIGGER {table}_{act} ON {table}")
     for act in ("made", "changed", "removed"):
         op.execute(f"DROP FUNCTION audit_{act}()")
-    for table in ("audit", "request_keys", "failed_sign_ins", "invitations", "sign_ins",
-                  "passwords"):  # fmt: skip
+    for table in (
+        "audit",
+        "request_keys",
+        "failed_sign_ins",
+        "invitations",
+        "sign_ins",
+        "passwords",
+    ):
         op.drop_table(table)
     op.drop_constraint(op.f("ck_people_role"), "people")
     op.drop_column("people", "left_on")

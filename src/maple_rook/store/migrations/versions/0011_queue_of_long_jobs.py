@@ -38,22 +38,31 @@ def upgrade() -> None:
         sa.Column("cancelled", sa.Boolean(), nullable=False),
         sa.Column("asked", json, nullable=True),
         sa.Column("report", sa.LargeBinary(), nullable=True),
-        sa.Column("recorded_at", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "recorded_at",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         sa.Column("person_id", sa.Integer(), nullable=False),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"],
-                                name=op.f("fk_import_files_person_id_people")),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name=op.f("fk_import_files_person_id_people")
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_import_files")),
-    )  # fmt: skip
+    )
     op.create_table(
         "import_parts",
         sa.Column("file_id", sa.String(32), nullable=False),
         sa.Column("number", sa.Integer(), autoincrement=False, nullable=False),
         sa.Column("content", sa.LargeBinary(), nullable=False),
-        sa.ForeignKeyConstraint(["file_id"], ["import_files.id"], ondelete="CASCADE",
-                                name=op.f("fk_import_parts_file_id_import_files")),
+        sa.ForeignKeyConstraint(
+            ["file_id"],
+            ["import_files.id"],
+            ondelete="CASCADE",
+            name=op.f("fk_import_parts_file_id_import_files"),
+        ),
         sa.PrimaryKeyConstraint("file_id", "number", name=op.f("pk_import_parts")),
-    )  # fmt: skip
+    )
 
 
 def downgrade() -> None:

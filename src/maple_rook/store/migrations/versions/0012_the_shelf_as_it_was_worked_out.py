@@ -53,8 +53,17 @@ END $body$
 """
 """One transaction says of a piece only once that it changed."""
 
-FIGURES = ("edge_length", "weight", "height_heel", "hardness", "edge_angle",
-           "thickness_behind_edge", "ease", "months_to_stone", "price")  # fmt: skip
+FIGURES = (
+    "edge_length",
+    "weight",
+    "height_heel",
+    "hardness",
+    "edge_angle",
+    "thickness_behind_edge",
+    "ease",
+    "months_to_stone",
+    "price",
+)
 _LIMITS = ("ease_low", "ease_high", "months_low", "months_high")
 
 
@@ -78,8 +87,12 @@ def _tables() -> None:
         _needed("model_id", sa.Integer()),
         _needed("version", sa.BigInteger()),
         _needed("reckoned", sa.String(16)),
-        sa.Column("written", sa.BigInteger(), nullable=False,
-                  server_default=sa.text("pg_current_xact_id()::text::bigint")),
+        sa.Column(
+            "written",
+            sa.BigInteger(),
+            nullable=False,
+            server_default=sa.text("pg_current_xact_id()::text::bigint"),
+        ),
         _needed("tag", sa.String(40)),
         _needed("name", plain),
         _needed("type_label", plain),
@@ -94,15 +107,20 @@ def _tables() -> None:
         _needed("decides", postgresql.ARRAY(sa.Double())),
         _needed("central", postgresql.ARRAY(sa.Double())),
         sa.PrimaryKeyConstraint("piece_id", name=op.f("pk_shelf")),
-    )  # fmt: skip
+    )
     for column in ("reckoned", "written", "knife_type"):
         op.create_index(op.f(f"ix_shelf_{column}"), "shelf", [column])
     for column in ("name", "type_label", *FIGURES):
         for suffix, order in (("", "ASC"), ("_falling", "DESC")):
             by = sa.text(f"{column} {order} NULLS LAST")
             op.create_index(f"ix_shelf_{column}{suffix}", "shelf", [by, "piece_id"])
-    op.create_index("ix_shelf_words", "shelf", ["words"], postgresql_using="gin",
-                    postgresql_ops={"words": "gin_trgm_ops"})  # fmt: skip
+    op.create_index(
+        "ix_shelf_words",
+        "shelf",
+        ["words"],
+        postgresql_using="gin",
+        postgresql_ops={"words": "gin_trgm_ops"},
+    )
     op.create_table(
         "shelf_claims",
         *_piece("shelf_claims"),
@@ -135,16 +153,23 @@ def _tables() -> None:
         _needed("cancelled", sa.Boolean()),
         _needed("problem", sa.Text()),
         sa.Column("found", json, nullable=True),
-        sa.Column("recorded_at", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "recorded_at",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         sa.Column("ended_at", postgresql.TIMESTAMP(timezone=True), nullable=True),
         sa.Column("person_id", sa.Integer(), nullable=True),
-        sa.ForeignKeyConstraint(["person_id"], ["people.id"],
-                                name=op.f("fk_long_jobs_person_id_people")),
-        sa.CheckConstraint("state IN ('waiting', 'running', 'done', 'stopped', 'failed')",
-                           name=op.f("ck_long_jobs_state")),
+        sa.ForeignKeyConstraint(
+            ["person_id"], ["people.id"], name=op.f("fk_long_jobs_person_id_people")
+        ),
+        sa.CheckConstraint(
+            "state IN ('waiting', 'running', 'done', 'stopped', 'failed')",
+            name=op.f("ck_long_jobs_state"),
+        ),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_long_jobs")),
-    )  # fmt: skip
+    )
     op.create_index("ix_long_jobs_kind", "long_jobs", ["kind", "id"])
 
 

@@ -17,11 +17,15 @@ def upgrade() -> None:
         sa.Column("piece_id", sa.Integer(), autoincrement=False, nullable=False),
         sa.Column("reckoned", sa.String(16), nullable=False),
         sa.Column("why", sa.Text(), nullable=False),
-        sa.Column("since", postgresql.TIMESTAMP(timezone=True),
-                  server_default=sa.text("now()"), nullable=False),
+        sa.Column(
+            "since",
+            postgresql.TIMESTAMP(timezone=True),
+            server_default=sa.text("now()"),
+            nullable=False,
+        ),
         sa.ForeignKeyConstraint(["piece_id"], ["pieces.id"], name=named, ondelete="CASCADE"),
         sa.PrimaryKeyConstraint("piece_id", name=op.f("pk_shelf_aside")),
-    )  # fmt: skip
+    )
 
 
 def downgrade() -> None:
