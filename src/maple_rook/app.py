@@ -18,10 +18,10 @@ from starlette.responses import Response
 from starlette.types import Scope
 
 from maple_rook import __version__
-from maple_rook.answers.calibration import Reckoning
+from maple_rook.answers.calibration import CalibrationCache
 from maple_rook.background.notifications import INSTRUMENTS, Bulletin
-from maple_rook.background.queue import LongWork
-from maple_rook.background.tasks import JobKind, LongJobs
+from maple_rook.background.queue import TaskQueue
+from maple_rook.background.tasks import TaskKind, Tasks
 from maple_rook.http import observability, problems
 from maple_rook.http.authentication import Entrance, at_the_entrance, at_the_window
 from maple_rook.http.idempotency import KeepAnswers, answered_before
@@ -115,13 +115,13 @@ def create_app(
                 listen(session, hub)
                 settle(session)
                 session.commit()
-            await app.state.long_work.start()
+            await app.state.task_queue.start()
             app.state.bulletin.start()
         yield
         await hub.stop()
         if engine is not None:
             await app.state.bulletin.stop()
-            await app.state.long_work.stop()
+            await app.state.task_queue.stop()
             app.state.imports.close()
             app.state.readings.close()
             engine.dispose()
@@ -138,7 +138,7 @@ def create_app(
         generate_unique_id_function=action_of,
     )
     app.state.settings = settings
-    app.state.reckoning = Reckoning()
+    app.state.calibrations = CalibrationCache()
     app.state.instruments = hub
     app.state.photos = PhotoDesk()
     replica = connect(settings.replica_url) if engine and settings.replica_url else None
@@ -172,16 +172,16 @@ def _open_the_record(app: FastAPI, engine: Engine, replica: Engine | None) -> No
     app.state.reads = Reads(app.state.sessions, sessions(replica) if replica else None)
     app.state.readings = ReadingStore(engine)
     app.state.of_readings = CapacityLimiter(READING_THREADS)
-    app.state.long_work = LongWork(engine)
+    app.state.task_queue = TaskQueue(engine)
     app.state.bulletin = _bulletin(engine, app.state.instruments, app.state.sessions)
-    app.state.imports = Imports(app.state.sessions, app.state.long_work)
-    jobs = app.state.jobs = LongJobs(app.state.sessions, app.state.long_work)
+    app.state.imports = Imports(app.state.sessions, app.state.task_queue)
+    background = app.state.tasks = Tasks(app.state.sessions, app.state.task_queue)
     shelf = app.state.shelf = Shelf(
-        app.state.reckoning, app.state.sessions, lambda: jobs.begin(JobKind.SHELF)
+        app.state.calibrations, app.state.sessions, lambda: background.begin(TaskKind.SHELF)
     )
     app.state.overview = Overview()
-    jobs.add(JobKind.SHELF, shelf.work_all_out)
-    jobs.add(JobKind.PHOTOS, partial(prove_photos, app.state.sessions, app.state.photos))
+    background.add(TaskKind.SHELF, shelf.work_all_out)
+    background.add(TaskKind.PHOTOS, partial(prove_photos, app.state.sessions, app.state.photos))
 
 
 def _bulletin(engine: Engine, hub: Hub, opener: sessionmaker[Session]) -> Bulletin:

@@ -21,7 +21,7 @@ from playwright.sync_api import Page, expect
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.answers.calibration import Reckoning
+from maple_rook.answers.calibration import CalibrationCache
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.measurement.wording import interval_text
 from maple_rook.core.prediction.predict import predict
@@ -71,7 +71,7 @@ def test_a_whole_sheet_by_keyboard_then_the_board_shows_the_cores_numbers(
     mine, other = piece(shop, tag), piece(shop, "DG-20")
     figures = records.figures(shop, [mine.id, other.id])
     blades = [records.blade(p, figures[p.id]) for p in records.pieces(shop, [mine.id, other.id])]
-    life = Reckoning().life(shop, Basis.CALIBRATED)
+    life = CalibrationCache().life(shop, Basis.CALIBRATED)
     for letter, knife in zip("AB", predict(blades, draws=400, life=life), strict=True):
         by_key = {p.key: p for p in knife}
         for key in ("cutting_ease", "months_to_stone", "force.onion.push"):

@@ -131,9 +131,9 @@ def test_the_shelf_notices_a_trace_an_observation_and_a_changed_food(engine: Eng
         third = shelf.knives(db, [made.piece_id])[0]
         assert third.blade.traced is not None
         assert third.profile.tip_height_mm == pytest.approx(12.0)
-        before = shelf.reckoned(db)
+        before = shelf.model_version(db)
         keep_food(db, Food("leek", "leek", 300, 8, 0.01, 0.2, 40, 35))
-        assert shelf.reckoned(db) != before
+        assert shelf.model_version(db) != before
         assert len(shelf.knives(db, [made.piece_id])[0].central) == len(third.central) + 1
         db.rollback()
         assert shop_foods(db) == tuple(FOODS.values())

@@ -12,7 +12,7 @@ import pytest
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from maple_rook.answers.calibration import Reckoning
+from maple_rook.answers.calibration import CalibrationCache
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, Basis
 from maple_rook.core.edge_life.retention import EdgeState, Kitchen, Use
 from maple_rook.core.edge_life.trials import Protocol
@@ -68,24 +68,24 @@ def test_what_was_tampered_with_or_modelled_otherwise_is_said(db: Session) -> No
 def test_a_calibration_is_worked_out_again_only_when_what_it_rests_on_changed(
     engine: Engine,
 ) -> None:
-    reckoning = Reckoning()
+    calibrations = CalibrationCache()
     with sessions(engine)() as db:
-        first = reckoning.calibration(db)
-        assert reckoning.calibration(db) is first
-        assert reckoning.life(db, Basis.PUBLISHED).coefficients is PUBLISHED
+        first = calibrations.calibration(db)
+        assert calibrations.calibration(db) is first
+        assert calibrations.life(db, Basis.PUBLISHED).coefficients is PUBLISHED
         assert first.after.posteriors["card_test"].pieces >= 10
         person = db.scalars(select(Person.id).limit(1)).one()
         counted = first.rows["card_test"][0].trial_ids[0]
         db.add(TrialMark(trial_id=counted, reason="of a test", person_id=person))
         db.flush()
-        second = reckoning.calibration(db)
+        second = calibrations.calibration(db)
         assert len(second.rows["card_test"]) == len(first.rows["card_test"]) - 1
         db.add(CoefficientSet(changes={"rod_days": 9.0}, note="", person_id=person))
         db.flush()
-        third = reckoning.calibration(db)
+        third = calibrations.calibration(db)
         assert third.before.coefficients.rod_days == 9.0
         db.rollback()
-        assert len(reckoning.calibration(db).rows["card_test"]) == len(first.rows["card_test"])
+        assert len(calibrations.calibration(db).rows["card_test"]) == len(first.rows["card_test"])
 
 
 def test_a_trial_without_points_leaves_the_shelf_as_it_is(db: Session) -> None:

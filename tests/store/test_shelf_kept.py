@@ -237,7 +237,7 @@ def test_what_is_written_while_a_piece_is_worked_out_makes_it_wait_again(
     values = {c.name: getattr(row, c.name) for c in ShelfRow.__table__.columns}
     kept.put(at_rest, [values], [], lines)
     at_rest.commit()
-    assert kept.waiting(at_rest, shelf.reckoned(at_rest), 50) == [piece]
+    assert kept.waiting(at_rest, shelf.model_version(at_rest), 50) == [piece]
     assert shelf.work_out(at_rest, 50) == 1
     at_rest.refresh(row)
     found = records.figures(at_rest, [piece])[piece]["weight"].mean
@@ -247,10 +247,10 @@ def test_what_is_written_while_a_piece_is_worked_out_makes_it_wait_again(
 def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
     at_rest: Session, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def fails(knife: ShelfKnife, reckoned: str) -> dict[str, Any]:
+    def fails(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
         if knife.piece.tag == "KH-01":
             raise ArithmeticError("of a test")
-        return kept_row(knife, reckoned)
+        return kept_row(knife, model_version)
 
     shelf, sheet = Shelf(), a_sheet(at_rest)
     before = at_rest.get_one(ShelfRow, sheet.piece_id).weight
@@ -261,10 +261,10 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
         patched.setattr(projection, "kept_row", fails)
         while shelf.work_out(at_rest, 200):
             pass
-    now = shelf.reckoned(at_rest)
+    now = shelf.model_version(at_rest)
     assert kept.waiting(at_rest, now, 50) == []  # it is not tried over and over
     assert (kept.behind(at_rest, now), shelf.catch_up(at_rest)) == (0, 1)
-    [(piece, tag, why)] = kept.aside(at_rest)
+    [(piece, tag, why)] = kept.quarantined(at_rest)
     assert (piece, tag, why) == (sheet.piece_id, "KH-01", "ArithmeticError: of a test")
     assert at_rest.get_one(ShelfRow, piece, populate_existing=True).weight == before
     assert piece not in shelf.columns(at_rest).ids  # nothing is advised with old figures
@@ -272,21 +272,21 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
     read(at_rest, sheet, 400.0)
     at_rest.commit()
     assert shelf.work_out(at_rest, 50) == 1
-    assert (kept.aside(at_rest), shelf.catch_up(at_rest)) == ([], 0)
+    assert (kept.quarantined(at_rest), shelf.catch_up(at_rest)) == ([], 0)
     found = records.figures(at_rest, [piece])[piece]["weight"].mean
     row = at_rest.get_one(ShelfRow, piece, populate_existing=True)
     assert row.weight == pytest.approx(found)
     assert piece in shelf.columns(at_rest).ids
 
 
-def test_a_knife_that_waits_is_reckoned_once_and_again_after_every_write(
+def test_a_knife_that_waits_is_computed_once_and_again_after_every_write(
     at_rest: Session, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     shelf, sheet = Shelf(), a_sheet(at_rest)
-    reckoned: list[int] = []
+    seen: list[int] = []
 
     def counted(db: Session, ids: Sequence[int], *how: Any) -> Iterator[ShelfKnife]:
-        reckoned.extend(ids)
+        seen.extend(ids)
         return computed(db, ids, *how)
 
     monkeypatch.setattr(projection, "computed", counted)
@@ -302,16 +302,16 @@ def test_a_knife_that_waits_is_reckoned_once_and_again_after_every_write(
         assert second > first
         at_rest.commit()
         assert [weight(), weight(), weight()] == [second] * 3
-        assert len(reckoned) == 3 * times
+        assert len(seen) == 3 * times
 
 
 def test_a_food_changed_makes_the_whole_shelf_wait(at_rest: Session) -> None:
     shelf = Shelf()
-    before = shelf.reckoned(at_rest)
+    before = shelf.model_version(at_rest)
     assert kept.behind(at_rest, before) == 0
     food = shop_foods(at_rest)[0]
     keep_food(at_rest, type(food)(**{**vars(food), "toughness_j_m2": food.toughness_j_m2 * 2}))
-    now = shelf.reckoned(at_rest)
+    now = shelf.model_version(at_rest)
     assert now != before
     everything = at_rest.scalar(select(func.count()).select_from(Piece))
     assert kept.behind(at_rest, now) == everything == len(kept.waiting(at_rest, now, 10_000))

@@ -1,4 +1,4 @@
-"""What the edge life is reckoned with at this moment: coefficients and the shop's trials."""
+"""What the edge life is computed with at this moment: coefficients and the shop's trials."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from maple_rook.store import shelf
 from maple_rook.store import trials as kept
 
 
-class Reckoning:
+class CalibrationCache:
     """The calibration, worked out again only when something it rests on has changed.
 
     A trial is read again only when it or its knife has changed.
@@ -69,22 +69,22 @@ class Reckoning:
         return self._found.life(basis)
 
 
-async def reckoning(request: Request) -> Reckoning:
-    found: Reckoning = request.app.state.reckoning
+async def calibrations(request: Request) -> CalibrationCache:
+    found: CalibrationCache = request.app.state.calibrations
     return found
 
 
 async def chosen_basis(basis: Basis = Basis.CALIBRATED) -> Basis:
-    """What the edge life is reckoned with: the published models, or calibrated by trials."""
+    """What the edge life is computed with: the published models, or calibrated by trials."""
     return basis
 
 
-CurrentReckoning = Annotated[Reckoning, Depends(reckoning)]
+CurrentCalibration = Annotated[CalibrationCache, Depends(calibrations)]
 ChosenBasis = Annotated[Basis, Depends(chosen_basis)]
 
 
-def chosen_life(db: Db, reckoning: CurrentReckoning, basis: ChosenBasis) -> LifeModel:
-    return reckoning.life(db, basis)
+def chosen_life(db: Db, calibrations: CurrentCalibration, basis: ChosenBasis) -> LifeModel:
+    return calibrations.life(db, basis)
 
 
 ChosenLife = Annotated[LifeModel, Depends(chosen_life)]

@@ -36,7 +36,7 @@ AGAIN = (Interrupted, OperationalError)
 """What a job raises to be done again: its process stops, or the database went away."""
 
 
-class LongWork:
+class TaskQueue:
     """The jobs of one process: those it puts into the queue, and those it takes out."""
 
     def __init__(self, engine: Engine) -> None:

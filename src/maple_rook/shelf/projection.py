@@ -23,7 +23,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook import __version__
-from maple_rook.answers.calibration import Reckoning
+from maple_rook.answers.calibration import CalibrationCache
 from maple_rook.background.tasks import Found, Telling
 from maple_rook.core.choosing.candidates import Traits, stacked
 from maple_rook.core.cutting.force import Food
@@ -58,15 +58,15 @@ class Shelf:
 
     def __init__(
         self,
-        reckoning: Reckoning | None = None,
+        calibrations: CalibrationCache | None = None,
         opener: sessionmaker[Session] | None = None,
         send_for_help: Callable[[], None] = lambda: None,
     ) -> None:
-        self._reckoning = reckoning or Reckoning()
+        self._calibrations = calibrations or CalibrationCache()
         self._opener, self._send_for_help = opener, send_for_help
         self._foods: tuple[Food, ...] = ()
         self._life = PUBLISHED_LIFE
-        self._reckoned = ""
+        self._model_version = ""
         self._looked_at: str | None = None
         self._settled: str | None = None
         self._aside = 0
@@ -74,31 +74,31 @@ class Shelf:
         self._columns = _Columns()
         self._lock, self._reading_columns = threading.Lock(), threading.Lock()
 
-    def reckoned(self, db: Session) -> str:
-        """What pieces are reckoned with now: a short name of foods, edge-life models, release."""
-        return self._reckoned_at(db, kept.moment(db))
+    def model_version(self, db: Session) -> str:
+        """What pieces are computed with now: a short name of foods, edge-life models, release."""
+        return self._model_version_at(db, kept.moment(db))
 
-    def _reckoned_at(self, db: Session, moment: str | None) -> str:
+    def _model_version_at(self, db: Session, moment: str | None) -> str:
         if moment is not None and moment == self._looked_at:
-            return self._reckoned
-        foods, life = shop_foods(db), self._reckoning.life(db, Basis.CALIBRATED)
+            return self._model_version
+        foods, life = shop_foods(db), self._calibrations.life(db, Basis.CALIBRATED)
         with self._lock:
-            if foods != self._foods or life is not self._life or not self._reckoned:
+            if foods != self._foods or life is not self._life or not self._model_version:
                 named = _named(foods, life)
-                if named != self._reckoned:
+                if named != self._model_version:
                     self._known.clear()
-                self._foods, self._life, self._reckoned = foods, life, named
+                self._foods, self._life, self._model_version = foods, life, named
             self._looked_at = moment
-            return self._reckoned
+            return self._model_version
 
-    def reckoned_with(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
+    def models(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
         """Foods and edge-life models as they stood when knives were last asked for."""
-        return self._foods, self._reckoning.last_life(basis)
+        return self._foods, self._calibrations.last_life(basis)
 
     def knives(self, db: Session, ids: Sequence[int]) -> list[ShelfKnife]:
         """These pieces as the record has them now, in their order."""
         moment = kept.moment(db)
-        self._reckoned_at(db, moment)
+        self._model_version_at(db, moment)
         marks = kept.marks(db, ids)
         found: dict[int, ShelfKnife] = {}
         with self._lock:
@@ -106,13 +106,13 @@ class Shelf:
                 if key in self._known and self._known[key][0] == mark:
                     found[key] = self._known[key][1]
                     self._known.move_to_end(key)
-            foods, life, reckoned = self._foods, self._life, self._reckoned
+            foods, life, model_version = self._foods, self._life, self._model_version
         missing = [key for key in marks if key not in found]
         for start in range(0, len(missing), CHUNK):
             for knife in computed(db, missing[start : start + CHUNK], foods, life):
                 found[knife.piece.id] = knife
         with self._lock:
-            for key in missing if reckoned == self._reckoned else ():
+            for key in missing if model_version == self._model_version else ():
                 # more may come of a piece that waits in a transaction that writes it
                 if moment is not None or not marks[key][1]:
                     self._known[key] = marks[key], found[key]
@@ -130,12 +130,12 @@ class Shelf:
         moment = kept.moment(db)
         if moment is not None and moment == self._settled:
             return self._aside
-        reckoned = self._reckoned_at(db, moment)
-        aside = kept.aside_count(db, reckoned)
-        if kept.up_to_date(db, reckoned):
+        model_version = self._model_version_at(db, moment)
+        aside = kept.quarantined_count(db, model_version)
+        if kept.up_to_date(db, model_version):
             self._settled, self._aside = moment, aside
             return aside
-        return aside + self._catch_up(db, kept.behind(db, reckoned))
+        return aside + self._catch_up(db, kept.behind(db, model_version))
 
     def _catch_up(self, db: Session, behind: int) -> int:
         if self._opener is None:
@@ -165,18 +165,18 @@ class Shelf:
         Nobody else works out a piece that is held; what is written of it meanwhile makes it wait
         again. One that cannot be worked out is put aside until it or the models change.
         """
-        self.reckoned(db)
+        self.model_version(db)
         with self._lock:
-            foods, life, reckoned = self._foods, self._life, self._reckoned
-        ids = kept.hold(db, kept.waiting(db, reckoned, most, newest=newest))
+            foods, life, model_version = self._foods, self._life, self._model_version
+        ids = kept.hold(db, kept.waiting(db, model_version, most, newest=newest))
         for start in range(0, len(ids), CHUNK):
             chunk = ids[start : start + CHUNK]
             lines = kept.stale_lines(db, chunk)
-            rows, claims, why = _worked_out(db, chunk, foods, life, reckoned)
+            rows, claims, why = _worked_out(db, chunk, foods, life, model_version)
             if rows:
                 kept.put(db, rows, claims, lines)
             if why:
-                kept.put_aside(db, why, lines, reckoned)
+                kept.quarantine(db, why, lines, model_version)
         db.commit()
         return len(ids)
 
@@ -186,7 +186,7 @@ class Shelf:
         done = 0
         while True:
             with self._opener() as db:
-                behind = kept.behind(db, self.reckoned(db))
+                behind = kept.behind(db, self.model_version(db))
                 tell(done, done + behind)
                 if not behind:
                     return {"pieces": done}
@@ -197,7 +197,7 @@ class Shelf:
 
     def columns(self, db: Session) -> ShelfColumns:
         """What decides about every piece on the shelf; only rows written since are read again."""
-        self.reckoned(db)
+        self.model_version(db)
         with self._reading_columns:
             return self._columns.as_of(db, len(self._foods) + len(DECIDES))
 
@@ -205,7 +205,7 @@ class Shelf:
 class _Columns:
     """The columns of the shelf as a process last read them.
 
-    Pieces that are still reckoned with another number of foods, or put aside, are left out.
+    Pieces that are still computed with another number of foods, or put aside, are left out.
     """
 
     def __init__(self) -> None:
@@ -251,12 +251,12 @@ Kept = tuple[list[dict[str, Any]], list[dict[str, Any]], dict[int, str]]
 
 
 def _worked_out(
-    db: Session, ids: Sequence[int], foods: tuple[Food, ...], life: LifeModel, reckoned: str
+    db: Session, ids: Sequence[int], foods: tuple[Food, ...], life: LifeModel, model_version: str
 ) -> Kept:
     """Rows and claims of these pieces, and why some have none: found by halving."""
     try:
         knives = list(computed(db, ids, foods, life))
-        rows = [kept_row(knife, reckoned) for knife in knives]
+        rows = [kept_row(knife, model_version) for knife in knives]
         return rows, [c for knife in knives for c in kept_claims(knife)], {}
     except SQLAlchemyError:  # of the database, not of a piece
         raise
@@ -265,8 +265,8 @@ def _worked_out(
             log.exception("a piece cannot be worked out", piece=ids[0])
             return [], [], {ids[0]: f"{type(error).__name__}: {error}"[:400]}
         half = len(ids) // 2
-        one = _worked_out(db, ids[:half], foods, life, reckoned)
-        other = _worked_out(db, ids[half:], foods, life, reckoned)
+        one = _worked_out(db, ids[:half], foods, life, model_version)
+        other = _worked_out(db, ids[half:], foods, life, model_version)
         return one[0] + other[0], one[1] + other[1], one[2] | other[2]
 
 

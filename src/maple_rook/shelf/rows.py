@@ -50,7 +50,7 @@ class RackRow(BaseModel):
         )
 
 
-def kept_row(knife: ShelfKnife, reckoned: str) -> dict[str, Any]:
+def kept_row(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
     """The columns of ``ShelfRow``, the version left out."""
     piece, means = knife.piece, {key: f.mean for key, f in knife.figures.items()}
     ease, months = knife.ease, knife.months_to_stone
@@ -58,7 +58,7 @@ def kept_row(knife: ShelfKnife, reckoned: str) -> dict[str, Any]:
     return {
         "piece_id": piece.id,
         "model_id": knife.model_id,
-        "reckoned": reckoned,
+        "model_version": model_version,
         "tag": piece.tag,
         "name": piece.name.lower(),
         "type_label": KNIFE_TYPES[piece.knife_type].label,

@@ -10,7 +10,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from maple_rook.store.records import NotFound
-from maple_rook.store.shelf_tables import ShelfAside, ShelfClaim, ShelfRow, ShelfStale
+from maple_rook.store.shelf_tables import QuarantinedPiece, ShelfClaim, ShelfRow, ShelfStale
 from maple_rook.store.tables import Piece
 
 Mark = tuple[int | None, int]
@@ -21,9 +21,10 @@ _HELD = text("""
     SELECT piece_id FROM waiting WHERE pg_try_advisory_xact_lock(84202, piece_id)
 """)
 _UP_TO_DATE = text("""
-    SELECT NOT (EXISTS (SELECT FROM shelf_stale) OR EXISTS (SELECT FROM shelf WHERE reckoned < :now)
-                OR EXISTS (SELECT FROM shelf WHERE reckoned > :now)
-                OR EXISTS (SELECT FROM shelf_aside WHERE reckoned <> :now))
+    SELECT NOT (EXISTS (SELECT FROM shelf_stale)
+                OR EXISTS (SELECT FROM shelf WHERE model_version < :now)
+                OR EXISTS (SELECT FROM shelf WHERE model_version > :now)
+                OR EXISTS (SELECT FROM shelf_quarantine WHERE model_version <> :now))
 """)
 _WRITTEN = text("""
     SELECT pg_snapshot_xmin(pg_current_snapshot())::text::bigint,
@@ -43,9 +44,9 @@ def moment(db: Session) -> str | None:
     return snapshot if only_reads else None
 
 
-def up_to_date(db: Session, reckoned: str) -> bool:
+def up_to_date(db: Session, model_version: str) -> bool:
     """Whether nothing was written of any piece since, and all were tried with this."""
-    return bool(db.scalar(_UP_TO_DATE, {"now": reckoned}))
+    return bool(db.scalar(_UP_TO_DATE, {"now": model_version}))
 
 
 def written_since(db: Session, before: int) -> tuple[int, bool]:
@@ -77,29 +78,31 @@ def marks(db: Session, ids: Sequence[int]) -> dict[int, Mark]:
     return found
 
 
-def behind(db: Session, reckoned: str) -> int:
+def behind(db: Session, model_version: str) -> int:
     """How many pieces are to be worked out."""
-    found = union(select(ShelfStale.piece_id), *_reckoned_otherwise(reckoned)).subquery()
+    found = union(select(ShelfStale.piece_id), *_of_another_version(model_version)).subquery()
     return db.scalar(select(func.count()).select_from(found)) or 0
 
 
-def waiting(db: Session, reckoned: str, most: int, *, newest: bool = False) -> list[int]:
+def waiting(db: Session, model_version: str, most: int, *, newest: bool = False) -> list[int]:
     """Pieces to be worked out: first those that changed, in turn or the newest first."""
     order = ShelfStale.id.desc() if newest else ShelfStale.id
     found = list(dict.fromkeys(db.scalars(select(ShelfStale.piece_id).order_by(order).limit(most))))
-    for other in _reckoned_otherwise(reckoned):
+    for other in _of_another_version(model_version):
         if len(found) < most:
             (column,) = other.selected_columns
             found += db.scalars(other.where(column.not_in(found)).limit(most - len(found)))
     return found
 
 
-def _reckoned_otherwise(reckoned: str) -> tuple[Select[int], Select[int]]:
+def _of_another_version(model_version: str) -> tuple[Select[int], Select[int]]:
     """Pieces on the shelf (two looks at the index instead of one at the table), and put aside."""
-    before_or_after = or_(ShelfRow.reckoned < reckoned, ShelfRow.reckoned > reckoned)
+    before_or_after = or_(
+        ShelfRow.model_version < model_version, ShelfRow.model_version > model_version
+    )
     return (
         select(ShelfRow.piece_id).where(before_or_after),
-        select(ShelfAside.piece_id).where(ShelfAside.reckoned != reckoned),
+        select(QuarantinedPiece.piece_id).where(QuarantinedPiece.model_version != model_version),
     )
 
 
@@ -133,7 +136,7 @@ def put(
     db.execute(delete(ShelfClaim).where(ShelfClaim.piece_id.in_(ids)))
     if claims:
         db.execute(insert(ShelfClaim), list(claims))
-    db.execute(delete(ShelfAside).where(ShelfAside.piece_id.in_(ids)))
+    db.execute(delete(QuarantinedPiece).where(QuarantinedPiece.piece_id.in_(ids)))
     _taken_up(db, ids, lines)
 
 
@@ -142,37 +145,43 @@ def _taken_up(db: Session, ids: Iterable[int], lines: Mapping[int, Sequence[int]
     db.execute(delete(ShelfStale).where(ShelfStale.id == func.any(done)))
 
 
-def put_aside(
-    db: Session, why: Mapping[int, str], lines: Mapping[int, Sequence[int]], reckoned: str
+def quarantine(
+    db: Session, why: Mapping[int, str], lines: Mapping[int, Sequence[int]], model_version: str
 ) -> None:
     """Write down which pieces cannot be worked out as they are now, so that they do not wait.
 
     Lists show what was known of them; nothing is decided with it.
     """
-    made = insert(ShelfAside)
+    made = insert(QuarantinedPiece)
     again = made.on_conflict_do_update(
-        index_elements=[ShelfAside.piece_id],
-        set_={"reckoned": made.excluded.reckoned, "why": made.excluded.why, "since": func.now()},
+        index_elements=[QuarantinedPiece.piece_id],
+        set_={
+            "model_version": made.excluded.model_version,
+            "why": made.excluded.why,
+            "since": func.now(),
+        },
     )
-    rows = [{"piece_id": key, "reckoned": reckoned, "why": said} for key, said in why.items()]
+    rows = [
+        {"piece_id": key, "model_version": model_version, "why": said} for key, said in why.items()
+    ]
     db.execute(again, rows)
     changed = update(ShelfRow).where(ShelfRow.piece_id.in_(why))
-    values = {"reckoned": reckoned, "version": ShelfRow.version + 1, "central": []}
+    values = {"model_version": model_version, "version": ShelfRow.version + 1, "central": []}
     db.execute(changed.values({**values, "written": _THIS_TRANSACTION}))
     _taken_up(db, why, lines)
 
 
-def aside(db: Session) -> Sequence[Row[int, str, str]]:
+def quarantined(db: Session) -> Sequence[Row[int, str, str]]:
     """Pieces that could not be worked out: number, tag, why."""
-    query = select(ShelfAside.piece_id, Piece.tag, ShelfAside.why).join(
-        Piece, Piece.id == ShelfAside.piece_id
+    query = select(QuarantinedPiece.piece_id, Piece.tag, QuarantinedPiece.why).join(
+        Piece, Piece.id == QuarantinedPiece.piece_id
     )
     return db.execute(query.order_by(Piece.tag)).all()
 
 
-def aside_count(db: Session, reckoned: str) -> int:
+def quarantined_count(db: Session, model_version: str) -> int:
     """How many were tried with this and could not be worked out."""
-    tried = select(func.count()).where(ShelfAside.reckoned == reckoned)
+    tried = select(func.count()).where(QuarantinedPiece.model_version == model_version)
     return db.scalar(tried) or 0
 
 

@@ -40,12 +40,12 @@ def _by(column: str, *, falling: bool) -> Index:
 class ShelfRow(Base):
     """A piece as the Rack lists it and the Counter rules on it.
 
-    ``version`` counts how often the piece was worked out because the record changed, ``reckoned``
-    names what it was reckoned with, ``written`` is the transaction that wrote the row. ``words``
-    is what a search looks in, ``drawn_mm`` how long the drawing of the knife is, ``row`` the piece
-    as the Rack shows it (JSON), ``decides`` the columns of ``core.candidates.Traits``, ``central``
-    the central figures between which the Counter decides; NaN where there is none. Lengths in mm,
-    weight in g, angles in degrees per side.
+    ``version`` counts how often the piece was worked out because the record changed,
+    ``model_version`` names what it was computed with, ``written`` is the transaction that wrote the
+    row. ``words`` is what a search looks in, ``drawn_mm`` how long the drawing of the knife is,
+    ``row`` the piece as the Rack shows it (JSON), ``decides`` the columns of
+    ``core.candidates.Traits``, ``central`` the central figures between which the Counter decides;
+    NaN where there is none. Lengths in mm, weight in g, angles in degrees per side.
     """
 
     __tablename__ = "shelf"
@@ -68,7 +68,7 @@ class ShelfRow(Base):
     )
     model_id: Mapped[int]
     version: Mapped[int] = mapped_column(BigInteger)
-    reckoned: Mapped[str] = mapped_column(String(16), index=True)
+    model_version: Mapped[str] = mapped_column(String(16), index=True)
     written: Mapped[int] = mapped_column(
         BigInteger, index=True, server_default=text("pg_current_xact_id()::text::bigint")
     )
@@ -128,17 +128,17 @@ class ShelfStale(Base):
     piece_id: Mapped[int] = mapped_column(index=True)
 
 
-class ShelfAside(Base):
+class QuarantinedPiece(Base):
     """A piece that could not be worked out, and why; it waits for a change of it or of the models.
 
     What the shelf knew of it before stays on the shelf.
     """
 
-    __tablename__ = "shelf_aside"
+    __tablename__ = "shelf_quarantine"
 
     piece_id: Mapped[int] = mapped_column(
         ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
     )
-    reckoned: Mapped[str] = mapped_column(String(16))
+    model_version: Mapped[str] = mapped_column(String(16))
     why: Mapped[str] = mapped_column(Text)
     since: Mapped[dt.datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=func.now())

@@ -1728,7 +1728,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs": {
+    "/api/tasks": {
         parameters: {
             query?: never;
             header?: never;
@@ -1737,22 +1737,22 @@ export interface paths {
         };
         /**
          * Listed
-         * @description Long jobs of the shop, the newest first, and files at work.
+         * @description Long tasks of the shop, the newest first, and files at work.
          */
-        get: operations["jobs_listed"];
+        get: operations["tasks_listed"];
         put?: never;
         /**
          * Ask
-         * @description Ask for a job: the whole shelf worked out anew, or every kept photo measured again.
+         * @description Ask for a task: the whole shelf worked out anew, or every kept photo measured again.
          */
-        post: operations["jobs_ask"];
+        post: operations["tasks_ask"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job_id}/stop": {
+    "/api/tasks/{task_id}/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -1763,9 +1763,9 @@ export interface paths {
         put?: never;
         /**
          * Stop
-         * @description Stop a job; what it did stays, and the next one goes on from there.
+         * @description Stop a task; what it did stays, and the next one goes on from there.
          */
-        post: operations["jobs_stop"];
+        post: operations["tasks_stop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2841,18 +2841,6 @@ export interface components {
              */
             reason: string;
         };
-        /**
-         * AsideOut
-         * @description A piece that could not be worked out, and what was wrong.
-         */
-        AsideOut: {
-            /** Piece Id */
-            piece_id: number;
-            /** Tag */
-            tag: string;
-            /** Why */
-            why: string;
-        };
         /** AskedOut */
         AskedOut: {
             /** Key */
@@ -2945,7 +2933,7 @@ export interface components {
         };
         /**
          * Basis
-         * @description What the edge life is reckoned with.
+         * @description What the edge life is computed with.
          * @enum {string}
          */
         Basis: "published" | "calibrated";
@@ -3452,7 +3440,7 @@ export interface components {
             edges: string[];
             /** Cards */
             cards: {
-                [key: string]: components["schemas"]["maple_rook__stations__schemas__CardOut"];
+                [key: string]: components["schemas"]["maple_rook__answers__figures__CardOut"];
             };
         };
         /**
@@ -4964,12 +4952,6 @@ export interface components {
             budget?: number | null;
         };
         /**
-         * JobKind
-         * @description The kinds of long jobs, files that are brought in apart.
-         * @enum {string}
-         */
-        JobKind: "shelf" | "photos";
-        /**
          * JobOut
          * @description A job as it was ordered, and what happened to it.
          */
@@ -5404,7 +5386,7 @@ export interface components {
         };
         /**
          * LaidIn
-         * @description What is laid on the Board, for whom, and how edge life is reckoned.
+         * @description What is laid on the Board, for whom, and how edge life is computed.
          */
         LaidIn: {
             /** Pieces */
@@ -5544,61 +5526,6 @@ export interface components {
             };
             /** Tester */
             tester: string;
-        };
-        /** LongJobIn */
-        LongJobIn: {
-            kind: components["schemas"]["JobKind"];
-        };
-        /**
-         * LongJobOut
-         * @description A job, how far it is (``total`` 0 until it is known) and, of photos, what differs.
-         */
-        LongJobOut: {
-            /** Id */
-            id: number;
-            kind: components["schemas"]["JobKind"];
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "done" | "stopped" | "failed";
-            /** Done */
-            done: number;
-            /** Total */
-            total: number;
-            /** Stopping */
-            stopping: boolean;
-            /** Problem */
-            problem: string;
-            /** Differs */
-            differs: components["schemas"]["PhotoDiffers"][];
-            /**
-             * Asked At
-             * Format: date-time
-             */
-            asked_at: string;
-            /** Ended At */
-            ended_at: string | null;
-            /** Person */
-            person: string | null;
-        };
-        /**
-         * LongJobsOut
-         * @description The newest jobs, files at work, pieces put aside, how many pieces and photos there are.
-         */
-        LongJobsOut: {
-            /** Jobs */
-            jobs: components["schemas"]["LongJobOut"][];
-            /** Files */
-            files: components["schemas"]["FileOut"][];
-            /** Aside */
-            aside: components["schemas"]["AsideOut"][];
-            /** Behind */
-            behind: number;
-            /** Pieces */
-            pieces: number;
-            /** Photos */
-            photos: number;
         };
         /**
          * MarginOut
@@ -6467,7 +6394,7 @@ export interface components {
             predictions: components["schemas"]["PredictionOut"][];
             /** Cards */
             cards: {
-                [key: string]: components["schemas"]["maple_rook__stations__schemas__CardOut"];
+                [key: string]: components["schemas"]["maple_rook__answers__figures__CardOut"];
             };
         };
         /**
@@ -6708,6 +6635,18 @@ export interface components {
             station: string;
             /** Required */
             required: boolean;
+        };
+        /**
+         * QuarantinedOut
+         * @description A piece that could not be worked out, and what was wrong.
+         */
+        QuarantinedOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Why */
+            why: string;
         };
         /**
          * QuestionOut
@@ -7491,7 +7430,7 @@ export interface components {
             /** Sheet Id */
             sheet_id: number;
             /** @default side */
-            view: components["schemas"]["maple_rook__core__scale_card__View"];
+            view: components["schemas"]["maple_rook__core__geometry__scale_card__View"];
             /**
              * Shot
              * @default straight
@@ -7697,6 +7636,67 @@ export interface components {
             error_left_out: number | null;
             /** Inside */
             inside: number;
+        };
+        /** TaskIn */
+        TaskIn: {
+            kind: components["schemas"]["TaskKind"];
+        };
+        /**
+         * TaskKind
+         * @description The kinds of long tasks, files that are brought in apart.
+         * @enum {string}
+         */
+        TaskKind: "shelf" | "photos";
+        /**
+         * TaskOut
+         * @description A task, how far it is (``total`` 0 until it is known) and, of photos, what differs.
+         */
+        TaskOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["TaskKind"];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "stopped" | "failed";
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Stopping */
+            stopping: boolean;
+            /** Problem */
+            problem: string;
+            /** Differs */
+            differs: components["schemas"]["PhotoDiffers"][];
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Person */
+            person: string | null;
+        };
+        /**
+         * TasksOut
+         * @description The newest tasks, files at work, pieces put aside, how many pieces and photos there are.
+         */
+        TasksOut: {
+            /** Tasks */
+            tasks: components["schemas"]["TaskOut"][];
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            /** Quarantined */
+            quarantined: components["schemas"]["QuarantinedOut"][];
+            /** Behind */
+            behind: number;
+            /** Pieces */
+            pieces: number;
+            /** Photos */
+            photos: number;
         };
         /**
          * Technique
@@ -8206,15 +8206,38 @@ export interface components {
         };
         /**
          * View
+         * @enum {string}
+         */
+        maple_rook__answers__drawings__View: "elevation" | "section" | "plan" | "profile";
+        /** CardOut */
+        maple_rook__answers__figures__CardOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Grade */
+            grade: string;
+            /** Grade Label */
+            grade_label: string;
+            /** Unit */
+            unit: string;
+            /** Equation */
+            equation: string;
+            /** Source */
+            source: string;
+            /** Valid */
+            valid: string;
+            /** Assumptions */
+            assumptions: string[];
+            /** Version */
+            version: string;
+        };
+        /**
+         * View
          * @description From where a photo looks at the knife.
          * @enum {string}
          */
-        maple_rook__core__scale_card__View: "side" | "heel";
-        /**
-         * View
-         * @enum {string}
-         */
-        maple_rook__stations__drawings__View: "elevation" | "section" | "plan" | "profile";
+        maple_rook__core__geometry__scale_card__View: "side" | "heel";
         /**
          * AgainOut
          * @description A kept measurement made again from photo and parameters: the same, or what differs.
@@ -8244,29 +8267,6 @@ export interface components {
             ruler_mm: number;
             /** Use */
             use: string;
-        };
-        /** CardOut */
-        maple_rook__stations__schemas__CardOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Grade */
-            grade: string;
-            /** Grade Label */
-            grade_label: string;
-            /** Unit */
-            unit: string;
-            /** Equation */
-            equation: string;
-            /** Source */
-            source: string;
-            /** Valid */
-            valid: string;
-            /** Assumptions */
-            assumptions: string[];
-            /** Version */
-            version: string;
         };
         /**
          * AgainOut
@@ -8437,7 +8437,6 @@ export type AcceptedOut = components['schemas']['AcceptedOut'];
 export type AdviceOut = components['schemas']['AdviceOut'];
 export type Alive = components['schemas']['Alive'];
 export type AsideIn = components['schemas']['AsideIn'];
-export type AsideOut = components['schemas']['AsideOut'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
 export type AuditOut = components['schemas']['AuditOut'];
@@ -8551,7 +8550,6 @@ export type InvitedOut = components['schemas']['InvitedOut'];
 export type ItemOut = components['schemas']['ItemOut'];
 export type Job = components['schemas']['Job'];
 export type JobIn = components['schemas']['JobIn'];
-export type JobKind = components['schemas']['JobKind'];
 export type JobOut = components['schemas']['JobOut'];
 export type JobState = components['schemas']['JobState'];
 export type JoinIn = components['schemas']['JoinIn'];
@@ -8577,9 +8575,6 @@ export type LifeOut = components['schemas']['LifeOut'];
 export type LiftOut = components['schemas']['LiftOut'];
 export type LimitsIo = components['schemas']['LimitsIO'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
-export type LongJobIn = components['schemas']['LongJobIn'];
-export type LongJobOut = components['schemas']['LongJobOut'];
-export type LongJobsOut = components['schemas']['LongJobsOut'];
 export type MarginOut = components['schemas']['MarginOut'];
 export type May = components['schemas']['May'];
 export type MeaningOut = components['schemas']['MeaningOut'];
@@ -8633,6 +8628,7 @@ export type ProtocolIn = components['schemas']['ProtocolIn'];
 export type PublicationIn = components['schemas']['PublicationIn'];
 export type PublicationOut = components['schemas']['PublicationOut'];
 export type QuantityOut = components['schemas']['QuantityOut'];
+export type QuarantinedOut = components['schemas']['QuarantinedOut'];
 export type QuestionOut = components['schemas']['QuestionOut'];
 export type RackOut = components['schemas']['RackOut'];
 export type RackRow = components['schemas']['RackRow'];
@@ -8693,6 +8689,10 @@ export type TakeHomeOut = components['schemas']['TakeHomeOut'];
 export type TakeIn = components['schemas']['TakeIn'];
 export type TakenOut = components['schemas']['TakenOut'];
 export type TargetOut = components['schemas']['TargetOut'];
+export type TaskIn = components['schemas']['TaskIn'];
+export type TaskKind = components['schemas']['TaskKind'];
+export type TaskOut = components['schemas']['TaskOut'];
+export type TasksOut = components['schemas']['TasksOut'];
 export type Technique = components['schemas']['Technique'];
 export type ThenAndNow = components['schemas']['ThenAndNow'];
 export type Tool = components['schemas']['Tool'];
@@ -8722,11 +8722,11 @@ export type WholeTrial = components['schemas']['WholeTrial'];
 export type WorkOut = components['schemas']['WorkOut'];
 export type WorkshopIn = components['schemas']['WorkshopIn'];
 export type WorkshopOut = components['schemas']['WorkshopOut'];
-export type MapleRookCoreScaleCardView = components['schemas']['maple_rook__core__scale_card__View'];
-export type MapleRookStationsDrawingsView = components['schemas']['maple_rook__stations__drawings__View'];
+export type MapleRookAnswersDrawingsView = components['schemas']['maple_rook__answers__drawings__View'];
+export type MapleRookAnswersFiguresCardOut = components['schemas']['maple_rook__answers__figures__CardOut'];
+export type MapleRookCoreGeometryScaleCardView = components['schemas']['maple_rook__core__geometry__scale_card__View'];
 export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
 export type MapleRookStationsPhotoSchemasCardOut = components['schemas']['maple_rook__stations__photo__schemas__CardOut'];
-export type MapleRookStationsSchemasCardOut = components['schemas']['maple_rook__stations__schemas__CardOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
 export type FieldError = components['schemas']['FieldError'];
 export type Problem = components['schemas']['Problem'];
@@ -9528,7 +9528,7 @@ export interface operations {
             query: {
                 sheet_id: number;
                 client_id: string;
-                view?: components["schemas"]["maple_rook__core__scale_card__View"];
+                view?: components["schemas"]["maple_rook__core__geometry__scale_card__View"];
             };
             header?: never;
             path?: never;
@@ -10325,7 +10325,7 @@ export interface operations {
             header?: never;
             path: {
                 piece_id: number;
-                view: components["schemas"]["maple_rook__stations__drawings__View"];
+                view: components["schemas"]["maple_rook__answers__drawings__View"];
             };
             cookie?: never;
         };
@@ -10559,7 +10559,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                view: components["schemas"]["maple_rook__stations__drawings__View"];
+                view: components["schemas"]["maple_rook__answers__drawings__View"];
             };
             cookie?: never;
         };
@@ -11957,7 +11957,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    jobs_listed: {
+    tasks_listed: {
         parameters: {
             query?: never;
             header?: never;
@@ -11972,7 +11972,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LongJobsOut"];
+                    "application/json": components["schemas"]["TasksOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -11986,7 +11986,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    jobs_ask: {
+    tasks_ask: {
         parameters: {
             query?: never;
             header?: never;
@@ -11995,7 +11995,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LongJobIn"];
+                "application/json": components["schemas"]["TaskIn"];
             };
         };
         responses: {
@@ -12005,7 +12005,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LongJobOut"];
+                    "application/json": components["schemas"]["TaskOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -12019,12 +12019,12 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    jobs_stop: {
+    tasks_stop: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                job_id: number;
+                task_id: number;
             };
             cookie?: never;
         };
@@ -12036,7 +12036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LongJobOut"];
+                    "application/json": components["schemas"]["TaskOut"];
                 };
             };
             400: components["responses"]["Refused400"];

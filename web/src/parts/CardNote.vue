@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 
-/** How a figure is reckoned: its model card, folded away until it is asked for. */
+/** How a figure is computed: its model card, folded away until it is asked for. */
 const props = defineProps<{ card: string }>()
 
 const { catalogue } = useCatalogue()
@@ -12,7 +12,7 @@ const shown = computed(() => catalogue.value?.cards[props.card])
 <template>
   <details v-if="shown" class="small no-print">
     <summary>
-      How this is reckoned
+      How this is computed
       <span class="unit">grade {{ shown.grade }}, {{ shown.grade_label }}</span>
     </summary>
     <p class="number">{{ shown.equation }}</p>

@@ -74,7 +74,7 @@ onUnmounted(() => {
       {{ kitchen.honed ? 'honed regularly' : 'never honed' }}.
     </p>
     <p v-if="LIFE.includes(card.key)" class="small">
-      Reckoned {{ kitchen.basis === 'calibrated' ? "with this shop's trials" : 'as published' }};
+      Computed {{ kitchen.basis === 'calibrated' ? "with this shop's trials" : 'as published' }};
       <RouterLink to="/trials/calibration">predicted against observed</RouterLink>.
     </p>
 

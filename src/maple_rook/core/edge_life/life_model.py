@@ -1,4 +1,4 @@
-"""The edge-life models a prediction is reckoned with: coefficients, and what trials taught."""
+"""The edge-life models a prediction is computed with: coefficients, and what trials taught."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from maple_rook.core.measurement.uncertainty import Array
 
 
 class Basis(StrEnum):
-    """What the edge life is reckoned with."""
+    """What the edge life is computed with."""
 
     PUBLISHED = "published"
     CALIBRATED = "calibrated"

@@ -128,10 +128,10 @@ def predict_arrays(
 
     Each blade draws from the stream its ``seed`` names; :data:`SHARED_INPUTS` vary alike for all.
     ``only`` names the targets beside the forces that are wanted; others may be NaN. ``life`` is
-    what the edge life is reckoned with.
+    what the edge life is computed with.
     """
     kitchen = kitchen or Kitchen()
-    blades = reckoned(sharpened(blades, kitchen), life)
+    blades = with_life_model(sharpened(blades, kitchen), life)
     wanted = targets(foods, strokes)
     size, chosen = max(1, BLOCK // draws), frozenset(only)
     blocks = [
@@ -196,7 +196,7 @@ def drawn(
     wanted = targets(foods, strokes)
     columns = {t.key: j for j, t in enumerate(wanted)}
     _, outputs = _outputs(
-        reckoned(sharpened(blades, kitchen), life),
+        with_life_model(sharpened(blades, kitchen), life),
         kitchen,
         foods,
         strokes,
@@ -241,7 +241,7 @@ def _by_class(blades: Sequence[Blade], draws: int) -> Array:
     return standard_draws(seeds, 1, draws)[:, 0]
 
 
-def reckoned(blades: Sequence[Blade], life: LifeModel) -> Sequence[Blade]:
+def with_life_model(blades: Sequence[Blade], life: LifeModel) -> Sequence[Blade]:
     """The blades with their carbides weighed by the life model's coefficients."""
     c = life.coefficients
     return [b if b.coefficients == c else replace(b, coefficients=c) for b in blades]
@@ -275,7 +275,7 @@ def predict(
     life: LifeModel = PUBLISHED_LIFE,
 ) -> list[list[Prediction]]:
     """Every prediction of every blade, explained."""
-    blades = reckoned(sharpened(blades, kitchen or Kitchen()), life)
+    blades = with_life_model(sharpened(blades, kitchen or Kitchen()), life)
     arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws, life=life)
     assert arrays.shares is not None
     columns = (arrays.central, arrays.low, arrays.high, np.round(arrays.shares, 4))
@@ -352,7 +352,7 @@ def _prediction(
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
     """What the shop's coefficients and trials did to this prediction, if anything."""
     if card_key in RECKONED and life.coefficients != PUBLISHED:
-        yield "Reckoned with this shop's coefficients, not the published ones in the equation."
+        yield "Computed with this shop's coefficients, not the published ones in the equation."
     found = life.posteriors.get(card_key)
     if found is None or not found.pieces:
         return

@@ -43,7 +43,7 @@ def judged(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
 
 def judged_of(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
     """Judge what is laid out already."""
-    foods, life = shelf.reckoned_with(asked.basis)
+    foods, life = shelf.models(asked.basis)
     job = asked.core()
     candidates = [of.candidate for of in knives]
     every = _draws([k.blade for k in candidates], job, foods, life, draws)

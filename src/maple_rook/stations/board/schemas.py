@@ -65,7 +65,7 @@ class BoardOut(BaseModel):
 
 
 class LaidIn(Strict):
-    """What is laid on the Board, for whom, and how edge life is reckoned."""
+    """What is laid on the Board, for whom, and how edge life is computed."""
 
     pieces: PieceIds
     models: bool = False

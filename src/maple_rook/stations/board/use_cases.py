@@ -64,7 +64,7 @@ def compare(
     """The Board for these pieces or their models, in the order of the strip."""
     knives = laid(db, shelf, piece_ids, models=models)
     blades = [knife.blade for knife in knives]
-    foods, life = shelf.reckoned_with(basis)
+    foods, life = shelf.models(basis)
     predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
     return BoardOut(
         knives=[
@@ -88,7 +88,7 @@ def rows_that_differ(
     knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int
 ) -> list[Difference]:
     """What differs between the knives of a kept Board."""
-    foods, life = shelf.reckoned_with(asked.basis)
+    foods, life = shelf.models(asked.basis)
     blades = [of.blade for of in knives]
     kitchen = asked.core().kitchen
     return differences(blades, predict(blades, kitchen, foods=foods, draws=draws, life=life))

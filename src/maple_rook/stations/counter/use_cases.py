@@ -80,7 +80,7 @@ class _OnShelf:
             columns.models,
             lambda at: [knife.candidate for knife in self.knives(at)],
             _central(shelf, columns.central),
-            shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients,
+            shelf.models(Basis.CALIBRATED)[1].coefficients,
         )
         found = advise(job, on_shelf, _drawn(shelf, draws))
         self.knives([*(c.at for c in found.changes), *found.ruled_out[:RULED_OUT_SHOWN]])
@@ -114,7 +114,7 @@ def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut
 
 def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, Array]]:
     """The central figures of the shelf, turned to a kitchen: no knife is predicted again."""
-    foods, life = shelf.reckoned_with(Basis.CALIBRATED)
+    foods, life = shelf.models(Basis.CALIBRATED)
     reference = reference_forces_n(foods, STROKES["push"])
     forces = rows[:, : len(foods)].T
 
@@ -134,7 +134,7 @@ def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, 
 
 
 def _drawn(shelf: Shelf, draws: int) -> Drawn:
-    foods, life = shelf.reckoned_with(Basis.CALIBRATED)
+    foods, life = shelf.models(Basis.CALIBRATED)
 
     def draw(knives: Sequence[Candidate], job: CustomerJob) -> Mapping[str, Array]:
         blades = [knife.blade for knife in knives]
@@ -250,7 +250,7 @@ def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int)
 
 def _months(shelf: Shelf, knife: ShelfKnife, job: CustomerJob, draws: int) -> tuple[float, float]:
     """90 % limits of the months to the stone as this customer keeps the edge."""
-    coefficients = shelf.reckoned_with(Basis.CALIBRATED)[1].coefficients
+    coefficients = shelf.models(Basis.CALIBRATED)[1].coefficients
     judged = judge(job, [knife.candidate], _drawn(shelf, draws), coefficients)
     low, high = _limits(knife, float(judged.figures["months_to_stone"][0]))
     return low, high

@@ -19,7 +19,7 @@ from sqlalchemy import select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
-from maple_rook.background.queue import AGAIN, Interrupted, LongWork
+from maple_rook.background.queue import AGAIN, Interrupted, TaskQueue
 from maple_rook.core.errors import InvalidValue, MapleRookError
 from maple_rook.formats.incoming.headings import Column, fitted, plain
 from maple_rook.formats.incoming.opening import open_tables
@@ -53,7 +53,7 @@ class Opened:
 class Imports:
     """The files that wait, in the record; each process keeps those open that it was asked for."""
 
-    def __init__(self, opener: sessionmaker[Session], queue: LongWork) -> None:
+    def __init__(self, opener: sessionmaker[Session], queue: TaskQueue) -> None:
         self._opener, self._queue = opener, queue
         self._folder = Path(tempfile.mkdtemp(prefix="maple-rook-import-"))
         self._opened: OrderedDict[str, Opened] = OrderedDict()

@@ -6,39 +6,41 @@ from fastapi import APIRouter, Depends, Request
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.background.tasks import JobKind, LongJobs
+from maple_rook.background.tasks import TaskKind, Tasks
 from maple_rook.http.access import CurrentPerson, Db, RowId
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.tasks.schemas import AsideOut, FileOut, LongJobIn, LongJobOut, LongJobsOut
+from maple_rook.stations.tasks.schemas import FileOut, QuarantinedOut, TaskIn, TaskOut, TasksOut
 from maple_rook.store import shelf as kept
 from maple_rook.store.exchange_tables import ImportFile
 from maple_rook.store.photo_tables import PhotoMeasurement
 from maple_rook.store.tables import Piece
 
-router = APIRouter(prefix="/jobs", tags=["jobs"])
+router = APIRouter(prefix="/tasks", tags=["tasks"])
 
 
-async def long_jobs(request: Request) -> LongJobs:
-    found: LongJobs = request.app.state.jobs
+async def current_tasks(request: Request) -> Tasks:
+    found: Tasks = request.app.state.tasks
     return found
 
 
-Jobs = Annotated[LongJobs, Depends(long_jobs)]
+CurrentTasks = Annotated[Tasks, Depends(current_tasks)]
 
 
 @router.get("")
-def listed(request: Request, db: Db, _: CurrentPerson, jobs: Jobs) -> LongJobsOut:
-    """Long jobs of the shop, the newest first, and files at work."""
+def listed(request: Request, db: Db, _: CurrentPerson, tasks: CurrentTasks) -> TasksOut:
+    """Long tasks of the shop, the newest first, and files at work."""
     shelf: Shelf = request.app.state.shelf
     files = select(ImportFile).where(ImportFile.state == "running").order_by(ImportFile.recorded_at)
-    return LongJobsOut(
-        jobs=[LongJobOut.of(row) for row in jobs.listed(db)],
+    return TasksOut(
+        tasks=[TaskOut.of(row) for row in tasks.listed(db)],
         files=[
             FileOut(id=f.id, file=f.file, done=f.done, for_good=f.for_good)
             for f in db.scalars(files)
         ],
-        aside=[AsideOut(piece_id=key, tag=tag, why=why) for key, tag, why in kept.aside(db)],
-        behind=kept.behind(db, shelf.reckoned(db)),
+        quarantined=[
+            QuarantinedOut(piece_id=key, tag=tag, why=why) for key, tag, why in kept.quarantined(db)
+        ],
+        behind=kept.behind(db, shelf.model_version(db)),
         pieces=_count(db, Piece),
         photos=_count(db, PhotoMeasurement),
     )
@@ -49,14 +51,14 @@ def _count(db: Session, table: type[Piece | PhotoMeasurement]) -> int:
 
 
 @router.post("", status_code=201)
-def ask(db: Db, person: CurrentPerson, jobs: Jobs, asked: LongJobIn) -> LongJobOut:
-    """Ask for a job: the whole shelf worked out anew, or every kept photo measured again."""
-    if asked.kind is JobKind.SHELF:
+def ask(db: Db, person: CurrentPerson, tasks: CurrentTasks, asked: TaskIn) -> TaskOut:
+    """Ask for a task: the whole shelf worked out anew, or every kept photo measured again."""
+    if asked.kind is TaskKind.SHELF:
         kept.make_all_wait(db)
-    return LongJobOut.of(jobs.ask(db, asked.kind, person.id))
+    return TaskOut.of(tasks.ask(db, asked.kind, person.id))
 
 
-@router.post("/{job_id}/stop")
-def stop(db: Db, _: CurrentPerson, jobs: Jobs, job_id: RowId) -> LongJobOut:
-    """Stop a job; what it did stays, and the next one goes on from there."""
-    return LongJobOut.of(jobs.stop(db, job_id))
+@router.post("/{task_id}/stop")
+def stop(db: Db, _: CurrentPerson, tasks: CurrentTasks, task_id: RowId) -> TaskOut:
+    """Stop a task; what it did stays, and the next one goes on from there."""
+    return TaskOut.of(tasks.stop(db, task_id))

@@ -5,9 +5,9 @@ from typing import Literal, Self
 
 from pydantic import BaseModel
 
-from maple_rook.background.tasks import JobKind
+from maple_rook.background.tasks import TaskKind
 from maple_rook.http.schemas import Strict
-from maple_rook.store.job_tables import LongJob
+from maple_rook.store.task_tables import Task
 
 State = Literal["waiting", "running", "done", "stopped", "failed"]
 
@@ -21,11 +21,11 @@ class PhotoDiffers(BaseModel):
     why: str
 
 
-class LongJobOut(BaseModel):
-    """A job, how far it is (``total`` 0 until it is known) and, of photos, what differs."""
+class TaskOut(BaseModel):
+    """A task, how far it is (``total`` 0 until it is known) and, of photos, what differs."""
 
     id: int
-    kind: JobKind
+    kind: TaskKind
     state: State
     done: int
     total: int
@@ -37,7 +37,7 @@ class LongJobOut(BaseModel):
     person: str | None
 
     @classmethod
-    def of(cls, row: LongJob) -> Self:
+    def of(cls, row: Task) -> Self:
         return cls.model_validate(
             {
                 "id": row.id,
@@ -64,7 +64,7 @@ class FileOut(BaseModel):
     for_good: bool
 
 
-class AsideOut(BaseModel):
+class QuarantinedOut(BaseModel):
     """A piece that could not be worked out, and what was wrong."""
 
     piece_id: int
@@ -72,16 +72,16 @@ class AsideOut(BaseModel):
     why: str
 
 
-class LongJobsOut(BaseModel):
-    """The newest jobs, files at work, pieces put aside, how many pieces and photos there are."""
+class TasksOut(BaseModel):
+    """The newest tasks, files at work, pieces put aside, how many pieces and photos there are."""
 
-    jobs: list[LongJobOut]
+    tasks: list[TaskOut]
     files: list[FileOut]
-    aside: list[AsideOut]
+    quarantined: list[QuarantinedOut]
     behind: int
     pieces: int
     photos: int
 
 
-class LongJobIn(Strict):
-    kind: JobKind
+class TaskIn(Strict):
+    kind: TaskKind

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.answers.calibration import CurrentReckoning
+from maple_rook.answers.calibration import CurrentCalibration
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.edge_life.trials import TrialKind
 from maple_rook.http.access import CurrentPerson, Db, Instruments, Opener, RowId
@@ -45,11 +45,15 @@ def trials(
 
 @router.post("/trials", status_code=201)
 def begin(
-    db: Db, person: CurrentPerson, hub: Instruments, reckoning: CurrentReckoning, asked: TrialIn
+    db: Db,
+    person: CurrentPerson,
+    hub: Instruments,
+    calibrations: CurrentCalibration,
+    asked: TrialIn,
 ) -> WholeTrial:
     """Begin a trial; what was predicted before it is kept with it."""
-    begun = use_cases.begin(db, person, hub, reckoning.life(db, Basis.CALIBRATED), asked)
-    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), begun)
+    begun = use_cases.begin(db, person, hub, calibrations.life(db, Basis.CALIBRATED), asked)
+    return use_cases.whole(db, calibrations.life(db, Basis.PUBLISHED), begun)
 
 
 @router.post("/trials/read")
@@ -60,26 +64,32 @@ def read(_: CurrentPerson, asked: ReadIn) -> ReadOut:
 
 @router.get("/trials/calibration")
 def calibration(
-    request: Request, db: Db, _: CurrentPerson, reckoning: CurrentReckoning
+    request: Request, db: Db, _: CurrentPerson, calibrations: CurrentCalibration
 ) -> CalibrationOut:
     """Predicted against observed, before and after the shop's trials."""
     shelf: Shelf = request.app.state.shelf
-    return calibrating.calibration_out(db, shelf, reckoning.calibration(db))
+    return calibrating.calibration_out(db, shelf, calibrations.calibration(db))
 
 
 @router.get("/trials/{trial_id}")
-def trial(db: Db, _: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId) -> WholeTrial:
+def trial(
+    db: Db, _: CurrentPerson, calibrations: CurrentCalibration, trial_id: RowId
+) -> WholeTrial:
     """One trial with its fits and the published prediction."""
-    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    return use_cases.whole(db, calibrations.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.post("/trials/{trial_id}/points", status_code=201)
 def add_points(
-    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, trial_id: RowId, asked: PointsIn
+    db: Db,
+    person: CurrentPerson,
+    calibrations: CurrentCalibration,
+    trial_id: RowId,
+    asked: PointsIn,
 ) -> WholeTrial:
     """Add points; the newest of an x stands."""
     use_cases.add_points(db, person, trial_id, asked.points)
-    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    return use_cases.whole(db, calibrations.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.post("/trials/{trial_id}/cycle", status_code=201)
@@ -98,28 +108,28 @@ async def take_cycle(
 def describe(
     db: Db,
     person: CurrentPerson,
-    reckoning: CurrentReckoning,
+    calibrations: CurrentCalibration,
     seen: Seen,
     trial_id: RowId,
     asked: ProtocolIn,
 ) -> WholeTrial:
     """State how a trial was done."""
     use_cases.describe(db, person, trial_id, asked, seen)
-    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    return use_cases.whole(db, calibrations.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.post("/trials/{trial_id}/aside", status_code=201)
 def set_aside(
     db: Db,
     person: CurrentPerson,
-    reckoning: CurrentReckoning,
+    calibrations: CurrentCalibration,
     seen: Seen,
     trial_id: RowId,
     asked: AsideIn,
 ) -> WholeTrial:
     """Leave a trial out of calibration, with a reason, or take it up again."""
     use_cases.set_aside(db, person, trial_id, asked.reason, seen)
-    return use_cases.whole(db, reckoning.life(db, Basis.PUBLISHED), trial_id)
+    return use_cases.whole(db, calibrations.life(db, Basis.PUBLISHED), trial_id)
 
 
 @router.get("/pieces/{piece_id}/kept")
@@ -130,10 +140,10 @@ def kept_of_piece(db: Db, _: CurrentPerson, piece_id: RowId) -> list[KeptOut]:
 
 @router.post("/pieces/{piece_id}/kept", status_code=201)
 def keep(
-    db: Db, person: CurrentPerson, reckoning: CurrentReckoning, piece_id: RowId, asked: KeptIn
+    db: Db, person: CurrentPerson, calibrations: CurrentCalibration, piece_id: RowId, asked: KeptIn
 ) -> KeptOut:
     """Keep the predictions of a knife as they are now."""
-    life = reckoning.life(db, Basis(asked.basis))
+    life = calibrations.life(db, Basis(asked.basis))
     return keeping.keep(db, person, life, piece_id, asked.kitchen.core(), asked.note)
 
 

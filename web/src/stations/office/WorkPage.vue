@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
-import type { LongJobOut } from '@/api/schema'
+import type { TaskOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 import OfficeTabs from './OfficeTabs.vue'
 
@@ -10,22 +10,22 @@ import OfficeTabs from './OfficeTabs.vue'
 const LOOK_AGAIN_MS = { busy: 1000, idle: 10_000 }
 const client = useQueryClient()
 const found = useQuery({
-  queryKey: ['jobs'],
-  queryFn: () => data(api.GET('/api/jobs')),
+  queryKey: ['tasks'],
+  queryFn: () => data(api.GET('/api/tasks')),
   refetchInterval: (query) =>
-    query.state.data?.files.length || query.state.data?.jobs.some(atWork)
+    query.state.data?.files.length || query.state.data?.tasks.some(atWork)
       ? LOOK_AGAIN_MS.busy
       : LOOK_AGAIN_MS.idle,
 })
 const looked = computed(() => found.data.value)
-const again = () => client.invalidateQueries({ queryKey: ['jobs'] })
+const again = () => client.invalidateQueries({ queryKey: ['tasks'] })
 const ask = useMutation({
-  mutationFn: (kind: LongJobOut['kind']) => data(api.POST('/api/jobs', { body: { kind } })),
+  mutationFn: (kind: TaskOut['kind']) => data(api.POST('/api/tasks', { body: { kind } })),
   onSettled: again,
 })
 const stop = useMutation({
   mutationFn: (id: number) =>
-    data(api.POST('/api/jobs/{job_id}/stop', { params: { path: { job_id: id } } })),
+    data(api.POST('/api/tasks/{task_id}/stop', { params: { path: { task_id: id } } })),
   onSettled: again,
 })
 const wrong = computed(() => ask.error.value ?? stop.error.value)
@@ -50,26 +50,26 @@ const KINDS = computed(() => [
     of: `${number(looked.value?.photos)} taken over`,
   },
 ])
-const running = (kind: string) => looked.value?.jobs.find((job) => job.kind === kind && atWork(job))
+const running = (kind: string) => looked.value?.tasks.find((task) => task.kind === kind && atWork(task))
 
-function atWork(job: LongJobOut): boolean {
-  return job.state === 'waiting' || job.state === 'running'
+function atWork(task: TaskOut): boolean {
+  return task.state === 'waiting' || task.state === 'running'
 }
 function number(value?: number): string {
   return (value ?? 0).toLocaleString('en')
 }
 const NAMES = { shelf: 'the shelf', photos: 'photos' }
-function outcome(job: LongJobOut): string {
-  if (job.state === 'failed') return job.problem
-  if (job.state === 'waiting') return 'waits for its turn'
-  if (job.stopping) return 'stops at the next step'
-  const counted = job.total ? `${number(job.done)} of ${number(job.total)}` : 'just begun'
-  if (job.state !== 'done') return counted
-  if (job.kind === 'shelf') return `${number(job.total)} pieces worked out`
-  const differ = job.differs.length
+function outcome(task: TaskOut): string {
+  if (task.state === 'failed') return task.problem
+  if (task.state === 'waiting') return 'waits for its turn'
+  if (task.stopping) return 'stops at the next step'
+  const counted = task.total ? `${number(task.done)} of ${number(task.total)}` : 'just begun'
+  if (task.state !== 'done') return counted
+  if (task.kind === 'shelf') return `${number(task.total)} pieces worked out`
+  const differ = task.differs.length
   return differ
-    ? `${number(job.total)} measured again, ${differ} not as they were kept`
-    : `${number(job.total)} measured again, all as they were kept`
+    ? `${number(task.total)} measured again, ${differ} not as they were kept`
+    : `${number(task.total)} measured again, all as they were kept`
 }
 const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').slice(0, 16) : '')
 </script>
@@ -121,20 +121,20 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
       </article>
     </section>
     <p v-if="wrong" class="rust" role="alert">{{ wrong.message }}</p>
-    <template v-if="looked.aside.length">
+    <template v-if="looked.quarantined.length">
       <h2>Put aside</h2>
       <p class="soft">
         These could not be worked out, so lists show what was known of them before. They are tried
         again once something of them is written; what is wrong is in the log too.
       </p>
       <ul class="aside">
-        <li v-for="one in looked.aside" :key="one.piece_id">
+        <li v-for="one in looked.quarantined" :key="one.piece_id">
           <RouterLink :to="`/sheet/${one.piece_id}`">{{ one.tag }}</RouterLink>
           {{ ' ' }}{{ one.why }}
         </li>
       </ul>
     </template>
-    <template v-if="looked.jobs.length">
+    <template v-if="looked.tasks.length">
       <h2>Lately</h2>
       <table>
         <thead>
@@ -147,20 +147,20 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
           </tr>
         </thead>
         <tbody>
-          <tr v-for="job in looked.jobs" :key="job.id">
-            <td class="soft when">{{ moment(job.asked_at) }}</td>
-            <td>{{ job.person ?? 'the shop itself' }}</td>
-            <td>{{ NAMES[job.kind] }}</td>
+          <tr v-for="task in looked.tasks" :key="task.id">
+            <td class="soft when">{{ moment(task.asked_at) }}</td>
+            <td>{{ task.person ?? 'the shop itself' }}</td>
+            <td>{{ NAMES[task.kind] }}</td>
             <td>
-              <span v-if="job.state === 'stopped'">stopped, </span>{{ outcome(job) }}
-              <ul v-if="job.differs.length" class="differs">
-                <li v-for="(one, i) in job.differs" :key="i">
+              <span v-if="task.state === 'stopped'">stopped, </span>{{ outcome(task) }}
+              <ul v-if="task.differs.length" class="differs">
+                <li v-for="(one, i) in task.differs" :key="i">
                   <RouterLink :to="`/bench/${one.sheet_id}/photo`">{{ one.tag }}</RouterLink>
                   {{ ' ' }}{{ one.why }}
                 </li>
               </ul>
             </td>
-            <td class="soft when">{{ moment(job.ended_at) }}</td>
+            <td class="soft when">{{ moment(task.ended_at) }}</td>
           </tr>
         </tbody>
       </table>

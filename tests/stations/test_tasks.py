@@ -1,4 +1,4 @@
-"""Long jobs: a large shelf worked out by the queue, stopped and begun again; photos proven."""
+"""Long tasks: a large shelf worked out by the queue, stopped and begun again; photos proven."""
 
 from __future__ import annotations
 
@@ -81,14 +81,14 @@ def until(looked: Callable[[], Any], well: Callable[[Any], bool]) -> Any:
     raise AssertionError(f"never came: {found}")
 
 
-def jobs(api: TestClient) -> dict[str, Any]:
-    found: dict[str, Any] = api.get("/api/jobs").json()
+def tasks(api: TestClient) -> dict[str, Any]:
+    found: dict[str, Any] = api.get("/api/tasks").json()
     return found
 
 
 def ended(api: TestClient, number: int) -> dict[str, Any]:
     def named() -> dict[str, Any]:
-        return next(j for j in jobs(api)["jobs"] if j["id"] == number)
+        return next(j for j in tasks(api)["tasks"] if j["id"] == number)
 
     found: dict[str, Any] = until(named, lambda j: j["ended_at"] is not None)
     return found
@@ -106,32 +106,32 @@ def test_a_large_shelf_is_worked_out_by_the_shop_itself_and_shown_meanwhile(
     assert first["behind"] > PIECES / 2
     assert first["total"] + first["behind"] == PIECES  # what is not worked out is not listed yet
     assert (last["total"], sum(last["knife_types"].values())) == (PIECES, PIECES)
-    [job] = [j for j in jobs(shop)["jobs"] if (j["kind"], j["person"]) == ("shelf", None)]
-    assert ended(shop, job["id"])["state"] == "done"
+    [task] = [j for j in tasks(shop)["tasks"] if (j["kind"], j["person"]) == ("shelf", None)]
+    assert ended(shop, task["id"])["state"] == "done"
     assert shop.post("/api/counter/advice", json={}).json()["considered"] == PIECES
 
 
 def test_a_stopped_job_keeps_what_it_did_and_is_left_alone_until_asked_for(
     shop: TestClient, held: threading.Semaphore
 ) -> None:
-    asked = shop.post("/api/jobs", json={"kind": "shelf"})
+    asked = shop.post("/api/tasks", json={"kind": "shelf"})
     assert asked.status_code == 201
     number = asked.json()["id"]
-    assert shop.post("/api/jobs", json={"kind": "shelf"}).json()["id"] == number  # it is there
+    assert shop.post("/api/tasks", json={"kind": "shelf"}).json()["id"] == number  # it is there
     held.release()
-    found = until(lambda: jobs(shop), lambda found: found["jobs"][0]["done"] > 0)
-    done = found["jobs"][0]["done"]
+    found = until(lambda: tasks(shop), lambda found: found["tasks"][0]["done"] > 0)
+    done = found["tasks"][0]["done"]
     assert done <= 100  # a few may be held by somebody who looked before
-    assert shop.post(f"/api/jobs/{number}/stop").json()["stopping"]
+    assert shop.post(f"/api/tasks/{number}/stop").json()["stopping"]
     held.release()
     stopped = ended(shop, number)
     assert (stopped["state"], stopped["total"]) == ("stopped", PIECES)
-    assert shop.post(f"/api/jobs/{number}/stop").status_code == 409
+    assert shop.post(f"/api/tasks/{number}/stop").status_code == 409
     behind = rack(shop)["behind"]
     assert 0 < behind < PIECES - done
     assert rack(shop)["total"] == PIECES  # shown as they were before
-    assert jobs(shop)["jobs"][0]["state"] == "stopped"
-    again = shop.post("/api/jobs", json={"kind": "shelf"}).json()
+    assert tasks(shop)["tasks"][0]["state"] == "stopped"
+    again = shop.post("/api/tasks", json={"kind": "shelf"}).json()
     held.release(100)
     assert ended(shop, again["id"])["state"] == "done"
     assert rack(shop)["behind"] == 0
@@ -145,10 +145,10 @@ def test_a_job_that_fails_says_so_and_can_be_asked_for_again(
 
     with monkeypatch.context() as patched:
         patched.setattr(Shelf, "work_out", broken)
-        number = shop.post("/api/jobs", json={"kind": "shelf"}).json()["id"]
+        number = shop.post("/api/tasks", json={"kind": "shelf"}).json()["id"]
         failed = ended(shop, number)
     assert (failed["state"], "on our side" in failed["problem"]) == ("failed", True)
-    again = shop.post("/api/jobs", json={"kind": "shelf"}).json()["id"]
+    again = shop.post("/api/tasks", json={"kind": "shelf"}).json()["id"]
     assert ended(shop, again)["state"] == "done"
 
 
@@ -167,7 +167,7 @@ def test_photos_are_measured_again_and_what_differs_is_named(
         "keep_edge": False,
     }
     assert shop.post(f"/api/photos/{photo}/accept", json=taken).status_code == 201
-    number = shop.post("/api/jobs", json={"kind": "photos"}).json()["id"]
+    number = shop.post("/api/tasks", json={"kind": "photos"}).json()["id"]
     found = ended(shop, number)
     assert (found["state"], found["done"], found["differs"]) == ("done", 1, [])
     with large.begin() as connection:  # as if the method had changed since
@@ -180,6 +180,8 @@ def test_photos_are_measured_again_and_what_differs_is_named(
               FROM photo_measurements
         """)
         )
-    [differs] = ended(shop, shop.post("/api/jobs", json={"kind": "photos"}).json()["id"])["differs"]
+    [differs] = ended(shop, shop.post("/api/tasks", json={"kind": "photos"}).json()["id"])[
+        "differs"
+    ]
     assert (differs["tag"], differs["sheet_id"], differs["photo_id"]) == ("KH-01", sheet, photo)
     assert "edge length" in differs["why"]

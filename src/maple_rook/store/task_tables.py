@@ -1,4 +1,4 @@
-"""Long jobs: who asked for them, how far they are, what they found."""
+"""Tasks of the queue: who asked for them, how far they are, what they found."""
 
 from __future__ import annotations
 
@@ -12,15 +12,15 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from maple_rook.store.tables import Base, Person, recorded_now
 
 
-class LongJob(Base):
-    """One job of the queue; nobody asked for what the shop began of its own accord."""
+class Task(Base):
+    """One task of the queue; nobody asked for what the shop began of its own accord."""
 
-    __tablename__ = "long_jobs"
+    __tablename__ = "tasks"
     __table_args__ = (
         CheckConstraint(
             "state IN ('waiting', 'running', 'done', 'stopped', 'failed')", name="state"
         ),
-        Index("ix_long_jobs_kind", "kind", "id"),
+        Index("ix_tasks_kind", "kind", "id"),
     )
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
