@@ -312,6 +312,33 @@ def test_an_instrument_brings_its_own_resolution_and_error(api: TestClient, shee
     assert state["readings"][0]["instrument"] == body["name"]
 
 
+def retire(api: TestClient, *instruments: Json, retired: bool = True) -> None:
+    known = ("name", "kind", "resolution", "mpe", "certified", "calibration_due")
+    for instrument in instruments:
+        body = {key: instrument[key] for key in known if instrument.get(key) is not None}
+        answer = api.put(f"/api/instruments/{instrument['id']}", json={**body, "retired": retired})
+        assert answer.status_code == 200, answer.text
+
+
+def test_a_reading_without_an_instrument_is_of_one_in_use(api: TestClient, sheet: int) -> None:
+    """A retired instrument's error has no part in a new reading's uncertainty."""
+    calipers = [
+        i for i in api.get("/api/instruments").json() if i["kind"] == "caliper" and not i["retired"]
+    ]
+    rough = {"name": f"rough caliper {uuid.uuid4().hex[:6]}", "kind": "caliper"}
+    made = api.post("/api/instruments", json={**rough, "resolution": 0.5, "mpe": 0.5}).json()
+    try:
+        retire(api, *calipers)
+        state = take(api, sheet, reading("spine_heel", "2.12"))
+        assert state["readings"][0]["instrument"] == rough["name"]
+        retire(api, made)
+        answer = api.post(f"/api/bench/sheets/{sheet}/readings", json=reading("spine_heel", "2.14"))
+        assert answer.status_code == 422
+        assert "Every caliper of the shop is retired" in answer.json()["detail"]
+    finally:
+        retire(api, *calipers, retired=False)
+
+
 def test_a_block_reading_names_its_block(api: TestClient, sheet: int, block: Json) -> None:
     state = take(api, sheet, reading("hardness_block", "58.7", reference_id=block["id"]))
     assert state["hardness"]["certified_hrc"] == pytest.approx(58.2)

@@ -40,6 +40,14 @@ def pieces(api: TestClient) -> int:
     return api.get("/api/rack").json()["total"]
 
 
+def test_readings_brought_in_are_placed_along_the_edge_they_came_with(empty: TestClient) -> None:
+    text = "tag,maker,line,type,size,edge length mm,spine mid mm,spine 10 mm from tip mm\n"
+    run(empty, given(empty, f"{text}A-1,Kesterby,Harbour,gyuto,210,208,1.9,0.6\n"))
+    readings = empty.get("/api/v1/shop.json").json()["readings"]
+    along = {r["quantity"]: r.get("along_mm") for r in readings}
+    assert along == {"edge_length": None, "spine_mid": 104.0, "spine_tip": 198.0}
+
+
 def test_an_untidy_list_is_tried_then_brought_in(empty: TestClient) -> None:
     found = given(empty, UNTIDY.encode("cp1252"))
     [table] = found["tables"]

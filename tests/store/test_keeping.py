@@ -56,7 +56,7 @@ def row(sheet: int, quantity: str = "weight", value: float = 186.0, **more: Any)
         "si_value": value,
         "si_unit": "g",
         "instrument_id": None,
-        "kind": "scale",
+        "kinds": ["scale"],
         "resolution": 1,
         "method": "manual",
         "station": "",
@@ -141,7 +141,7 @@ def test_a_named_station_is_placed_along_the_measured_edge(
     offset: float,
     along: float,
 ) -> None:
-    spine = {"kind": "caliper", "resolution": 0.01, "unit": "mm", "si_unit": "mm"}
+    spine = {"kinds": ["caliper"], "resolution": 0.01, "unit": "mm", "si_unit": "mm"}
     store.keep(
         row(sheet, "spine_mid", 2.0, **spine, station=station, share=share, offset_mm=offset)
     )
@@ -158,7 +158,7 @@ def test_the_usual_instrument_is_the_one_of_its_resolution_and_never_a_block(
     store: ReadingStore, sheet: int, db: Session
 ) -> None:
     for kind, resolution in (("caliper", 0.1), ("caliper", 0.01), ("hardness tester", 0.5)):
-        store.keep(row(sheet, kind=kind, resolution=resolution))
+        store.keep(row(sheet, kinds=[kind], resolution=resolution))
     found = [(r.instrument.kind, r.instrument.resolution) for r in kept(db, sheet)]
     assert found == [("caliper", 0.1), ("caliper", 0.01), ("hardness tester", 0.5)]
     assert all(r.instrument.certified is None for r in kept(db, sheet))
@@ -169,7 +169,7 @@ def hardness(
 ) -> records.Figures:
     """Figures of the sheet's piece after block readings and blade readings, two of each."""
     reference = db.scalars(select(Instrument.id).where(Instrument.certified == 62.0)).first()
-    tester = {"kind": "hardness tester", "resolution": 0.5, "unit": "HRC", "si_unit": "HRC"}
+    tester = {"kinds": ["hardness tester"], "resolution": 0.5, "unit": "HRC", "si_unit": "HRC"}
     for _ in range(2):
         if block is not None:
             store.keep(row(sheet, "hardness_block", block, reference_id=reference, **tester))

@@ -15,6 +15,7 @@ from sqlalchemy.exc import DBAPIError, IntegrityError
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
+from maple_rook.core.measurement.quantities import STATIONS
 from maple_rook.core.measurement.uncertainty import figure
 from maple_rook.server import NotADemo, prepare, reset
 from maple_rook.store import records
@@ -79,11 +80,17 @@ def test_the_migrations_make_exactly_the_tables(engine: Engine) -> None:
         assert compare_metadata(context, Base.metadata) == []
 
 
+def test_every_demo_reading_at_a_named_station_says_where_along_the_edge(db: Session) -> None:
+    at_station = select(func.count()).where(Reading.station.in_(STATIONS))
+    assert (db.scalar(at_station) or 0) > 100
+    assert db.scalar(at_station.where(Reading.station_mm.is_(None))) == 0
+
+
 def test_migrating_twice_changes_nothing(engine: Engine) -> None:
     migrate(engine)
     with engine.connect() as connection:
         revision = connection.scalar(text("SELECT version_num FROM alembic_version"))
-    assert revision == "0013"
+    assert revision == "0015"
 
 
 @pytest.mark.parametrize(

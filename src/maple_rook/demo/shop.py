@@ -16,7 +16,13 @@ from maple_rook.core.geometry.profile import from_stations
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
 from maple_rook.core.measurement.observations import checked_value
 from maple_rook.core.measurement.parsing import parse_typed
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, doubt, parse_reading
+from maple_rook.core.measurement.quantities import (
+    QUANTITIES,
+    Quantity,
+    doubt,
+    parse_reading,
+    station_mm,
+)
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.routine.stops import required_quantities
 from maple_rook.demo.customers import CUSTOMERS
@@ -147,7 +153,7 @@ class _Loader:
             if key in figures:
                 for replicate in range(1, _REPEATS.get(key, 1) + 1):
                     at += dt.timedelta(seconds=float(self.noise.uniform(6, 14)))
-                    self._reading(sheet, demo, q, figures[key], replicate, at)
+                    self._reading(sheet, demo, q, figures, replicate, at)
         if demo.tag in EDGES:
             at += dt.timedelta(seconds=95)
             self.session.add(self._edge(sheet, demo, at))
@@ -202,11 +208,11 @@ class _Loader:
         sheet: Sheet,
         demo: DemoPiece,
         q: Quantity,
-        true: float,
+        figures: Mapping[str, float],
         replicate: int,
         at: dt.datetime,
     ) -> None:
-        text = demo.slips.get(q.key) or self._typed(demo, q, true)
+        text = demo.slips.get(q.key) or self._typed(demo, q, figures[q.key])
         typed = parse_reading(q.key, text)
         instrument = self.instruments[q.instrument, q.resolution]
         self.session.add(
@@ -224,7 +230,9 @@ class _Loader:
                 instrument=instrument,
                 reference=self.block if q.key == "hardness_block" else None,
                 above_edge_mm=self._indents_mm(demo) if q.key == "hardness" else None,
-                station_mm=_indent_along(replicate) if q.key == "hardness" else None,
+                station_mm=_indent_along(replicate)
+                if q.key == "hardness"
+                else station_mm(q.station, figures.get("edge_length")),
                 station=q.station,
                 replicate=replicate,
                 unusual_confirmed=doubt(q.key, typed, sheet.piece.model.knife_type) is not None,

@@ -15,11 +15,10 @@ from sqlalchemy.orm import Session, sessionmaker
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.observations import WITHDRAWN, checked_value
 from maple_rook.core.measurement.quantities import (
-    MEASURES,
-    REFERENCE_BLOCK,
     STATIONS,
     Quantity,
     doubt,
+    kinds_for,
     parse_reading,
     quantity,
 )
@@ -27,7 +26,7 @@ from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict, UnusualValue
 from maple_rook.intake.schemas import ObservationIn, ReadingIn, StoredOut
 from maple_rook.store import records
-from maple_rook.store.readings import ReadingStore, Told
+from maple_rook.store.readings import ReadingStore, Told, reference_block
 from maple_rook.store.tables import Instrument, Observation, Photo, Reading, ReadingVoid, Sheet
 
 SIGNED_OFF = "This sheet is signed off. Begin a new sheet of the piece to add to it."
@@ -69,7 +68,7 @@ def take_reading(
         "si_value": typed.base_value,
         "si_unit": q.unit,
         "instrument_id": instrument_id,
-        "kind": q.instrument,
+        "kinds": list(kinds_for(q)),
         "resolution": q.resolution,
         "method": asked.method,
         "station": q.station,
@@ -87,6 +86,13 @@ def take_reading(
         raise records.NotFound("sheet", sheet_id)
     if kept.told is Told.SIGNED_OFF:
         raise Conflict(SIGNED_OFF)
+    if kept.told is Told.NO_INSTRUMENT:
+        raise InvalidValue(
+            "instrument",
+            "none",
+            f"{q.instrument} in use",
+            hint=f"Every {q.instrument} of the shop is retired; enter the one you measure with.",
+        )
     return StoredOut(
         id=kept.id, client_id=asked.client_id, sheet_id=kept.sheet_id, replicate=kept.replicate
     )
@@ -97,7 +103,7 @@ def _fitting(db: Session, instrument_id: int | None, q: Quantity) -> int | None:
     if instrument_id is None:
         return None
     instrument = records.get(db, Instrument, "instrument", instrument_id)
-    if q.instrument not in MEASURES.get(instrument.kind, ()):
+    if instrument.kind not in kinds_for(q):
         raise InvalidValue("instrument", instrument.name, f"a {q.instrument} for {q.label}")
     return instrument.id
 
@@ -106,10 +112,7 @@ def _reference(db: Session, asked: ReadingIn, q: Quantity) -> int | None:
     """The block a block reading was taken on: the one named, or the shop's first."""
     if q.key != "hardness_block":
         return None
-    query = select(Instrument).where(Instrument.kind == REFERENCE_BLOCK, ~Instrument.retired)
-    if asked.reference_id is not None:
-        query = query.where(Instrument.id == asked.reference_id)
-    block = db.scalars(query.order_by(Instrument.id).limit(1)).first()
+    block = reference_block(db, asked.reference_id)
     if block is None or block.certified is None:
         raise InvalidValue(
             "reference block",

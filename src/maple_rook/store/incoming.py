@@ -91,20 +91,6 @@ def steel_names(db: Session) -> dict[str, list[str]]:
     return {designation: [designation, name, *aliases] for designation, name, aliases in rows}
 
 
-def usual_instruments(db: Session) -> dict[tuple[str, float], int]:
-    """The shop's first instrument of each kind and resolution, and of each kind under 0.0."""
-    rows = db.execute(
-        select(Instrument.id, Instrument.kind, Instrument.resolution)
-        .where(~Instrument.retired, ~Instrument.stand_in)
-        .order_by(Instrument.id)
-    )
-    found: dict[tuple[str, float], int] = {}
-    for key, kind, resolution in rows:
-        found.setdefault((kind, resolution), key)
-        found.setdefault((kind, 0.0), key)
-    return found
-
-
 def known_readings(db: Session, keys: Sequence[uuid.UUID]) -> dict[uuid.UUID, tuple[float, str]]:
     """Base value and text of those of the keys that the record has."""
     found: dict[uuid.UUID, tuple[float, str]] = {}
@@ -158,6 +144,20 @@ def replicates(db: Session, sheets: Iterable[int]) -> dict[tuple[int, str], int]
         .group_by(Reading.sheet_id, Reading.quantity)
     )
     return {(sheet, quantity): number for sheet, quantity, number in rows}
+
+
+def edge_lengths(db: Session, sheets: Iterable[int]) -> dict[int, float]:
+    """Mean edge length that sheets hold, mm, by sheet; voided readings do not count."""
+    rows = db.execute(
+        select(Reading.sheet_id, func.avg(Reading.si_value))
+        .where(
+            Reading.sheet_id.in_(list(sheets)),
+            Reading.quantity == "edge_length",
+            Reading.id.not_in(select(ReadingVoid.reading_id)),
+        )
+        .group_by(Reading.sheet_id)
+    )
+    return dict(rows.tuples().all())
 
 
 def copy_readings(db: Session, rows: Sequence[Sequence[Any]]) -> None:

@@ -1,8 +1,9 @@
 """The one hot path of the record: a reading, kept once, in a single step of the database.
 
-A person waits between key press and stored reading. The function ``keep_reading`` (revision 0002)
-locks the sheet, looks whether the reading is known, numbers the repeat and inserts, in one round
-trip that commits by itself; it is called on the driver's own cursor.
+A person waits between key press and stored reading. The function ``keep_reading`` (revision 0015)
+locks the sheet, looks whether the reading is known, numbers the repeat, finds the instrument where
+none is named and inserts, in one round trip that commits by itself; it is called on the driver's
+own cursor.
 """
 
 from __future__ import annotations
@@ -13,9 +14,12 @@ from enum import StrEnum
 from typing import Any, NamedTuple
 
 from psycopg import OperationalError
-from sqlalchemy import Engine, text
+from sqlalchemy import Engine, select, text
+from sqlalchemy.orm import Session
 
+from maple_rook.core.measurement.quantities import REFERENCE_BLOCK, Quantity, kinds_for
 from maple_rook.store.database import connect
+from maple_rook.store.tables import Instrument
 
 KNOWN_SHEETS = 10_000
 _KEEP = "SELECT told, id, sheet_id, replicate FROM keep_reading(%s::jsonb)"
@@ -33,6 +37,7 @@ class Told(StrEnum):
     KNOWN = "known"
     SIGNED_OFF = "signed off"
     NO_SHEET = "no sheet"
+    NO_INSTRUMENT = "no instrument"
 
 
 class Kept(NamedTuple):
@@ -40,6 +45,26 @@ class Kept(NamedTuple):
     id: int
     sheet_id: int
     replicate: int
+
+
+def usual_instrument(db: Session, q: Quantity) -> int | None:
+    """The instrument a reading is taken with where none is named; None if the shop has none.
+
+    One that is in use and not simulated, of the quantity's usual kind and resolution where there
+    is one, the longest known first. The rule itself is a function of the database, so that
+    ``keep_reading`` follows the same.
+    """
+    query = text("SELECT usual_instrument(:kinds, :resolution)")
+    found: int | None = db.scalar(query, {"kinds": list(kinds_for(q)), "resolution": q.resolution})
+    return found
+
+
+def reference_block(db: Session, named: int | None = None) -> Instrument | None:
+    """The reference block in use that is named, or the longest known one."""
+    query = select(Instrument).where(Instrument.kind == REFERENCE_BLOCK, ~Instrument.retired)
+    if named is not None:
+        query = query.where(Instrument.id == named)
+    return db.scalars(query.order_by(Instrument.id).limit(1)).first()
 
 
 class ReadingStore:
@@ -70,8 +95,8 @@ class ReadingStore:
     def keep(self, row: dict[str, Any]) -> Kept:
         """Keep a reading given by column names; the same ``client_id`` is kept once.
 
-        Without an ``instrument_id`` the shop's usual instrument of ``kind`` is taken, of
-        ``resolution`` if there is one. ``share`` and ``offset_mm`` place a station along the edge.
+        Without an ``instrument_id`` the :func:`usual instrument <usual_instrument>` of ``kinds``
+        and ``resolution`` is taken. ``share`` and ``offset_mm`` place a station along the edge.
         """
         try:
             return self._keep(row)

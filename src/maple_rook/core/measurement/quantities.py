@@ -583,6 +583,19 @@ STATIONS: dict[str, tuple[float, float]] = {
 }
 """Where a named station lies from the heel: a share of the edge length, and mm added."""
 
+
+def station_mm(station: str, edge_length_mm: float | None) -> float | None:
+    """Distance of a named station from the heel along the edge, to 0.001 mm; None if not known.
+
+    >>> station_mm("10 mm from tip", 210.0), station_mm("middle", None)
+    (200.0, None)
+    """
+    if edge_length_mm is None or station not in STATIONS:
+        return None
+    share, added_mm = STATIONS[station]
+    return round(added_mm + share * edge_length_mm, 3)
+
+
 QUANTITIES: dict[str, Quantity] = {q.key: q for q in _DEFINITIONS}
 CARD_CUT = _q(
     "trials",
@@ -715,3 +728,13 @@ def shown(base_value: float, unit: str) -> str:
     '0.091 in'
     """
     return f"{from_base(base_value, unit):.{UNITS[unit].decimals}f} {unit}"
+
+
+def kinds_for(q: Quantity) -> tuple[str, ...]:
+    """Kinds of instrument that can take a quantity, its usual one first.
+
+    >>> kinds_for(QUANTITIES["thickness_behind_edge"])
+    ('caliper',)
+    """
+    others = (kind for kind, stands_for in MEASURES.items() if q.instrument in stands_for)
+    return tuple(dict.fromkeys((q.instrument, *others)))

@@ -5,8 +5,9 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from statistics import fmean
 from typing import Any, Literal
 
 from sqlalchemy import select
@@ -14,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.knife_types import GRIND_LABELS, Grind
-from maple_rook.core.measurement.quantities import MEASURES, REFERENCE_BLOCK
+from maple_rook.core.measurement.quantities import station_mm
 from maple_rook.formats.incoming.cells import key_of
 from maple_rook.formats.incoming.headings import plain
 from maple_rook.formats.incoming.understand import (
@@ -25,6 +26,7 @@ from maple_rook.formats.incoming.understand import (
     RowVerdict,
 )
 from maple_rook.store import incoming, records
+from maple_rook.store.readings import reference_block, usual_instrument
 from maple_rook.store.tables import (
     Claim,
     Instrument,
@@ -76,7 +78,7 @@ class Keeper:
         self._makers = incoming.named(db, Maker)
         self._people = incoming.named(db, Person)
         self._instruments = incoming.named(db, Instrument)
-        self._usual = incoming.usual_instruments(db)
+        self._usual: dict[str, int | None] = {}
         self.steels = {
             plain(name): designation
             for designation, names in incoming.steel_names(db).items()
@@ -358,6 +360,7 @@ class Keeper:
         sheets = self._sheets(new)
         others = {sheet for sheet, _ in sheets.values() if sheet not in self._mine}
         self._numbers.update(incoming.replicates(self.db, others))
+        edges = self._edges(new, sheets)
         rows, struck = [], {}
         for w in new:
             sheet, signed = sheets[w.piece, w.begun]
@@ -383,7 +386,7 @@ class Keeper:
                     self._instrument(w.draft, w.figure),
                     texts.get("method") or "brought in",
                     q.station,
-                    w.draft.number.get("along"),
+                    w.draft.number.get("along", station_mm(q.station, edges.get(sheet))),
                     w.draft.number.get("above_edge"),
                     self._block(w.draft) if q.key == "hardness_block" else None,
                     number,
@@ -401,6 +404,21 @@ class Keeper:
         self.added["readings"] += len(rows)
         if struck:
             incoming.strike(self.db, struck)
+
+    def _edges(
+        self,
+        new: Sequence[_Waiting],
+        sheets: Mapping[tuple[int, dt.datetime], tuple[int, bool]],
+    ) -> dict[int, float]:
+        """Edge length of each sheet, mm, from what comes in or else from what it holds."""
+        lengths: dict[int, list[float]] = {}
+        for w in new:
+            if w.figure.quantity.key == "edge_length":
+                sheet, _ = sheets[w.piece, w.begun]
+                lengths.setdefault(sheet, []).append(w.figure.typed.base_value)
+        others = {sheet for sheet, _ in sheets.values() if sheet not in lengths}
+        known = incoming.edge_lengths(self.db, others - self._mine)
+        return known | {sheet: fmean(found) for sheet, found in lengths.items()}
 
     def _sheets(self, new: Sequence[_Waiting]) -> dict[tuple[int, dt.datetime], tuple[int, bool]]:
         found = incoming.sheets_of(self.db, {w.piece for w in new})
@@ -450,20 +468,20 @@ class Keeper:
         if named is not None:
             return named
         q = figure.quantity
-        fitting = (kind for kind, of in MEASURES.items() if q.instrument in of)
-        for key in (
-            (q.instrument, q.resolution),
-            *((kind, 0.0) for kind in (q.instrument, *fitting)),
-        ):
-            if key in self._usual:
-                return self._usual[key]
-        raise InvalidValue("instrument", q.instrument, "one among the shop's instruments")
+        if q.key not in self._usual:
+            self._usual[q.key] = usual_instrument(self.db, q)
+        usual = self._usual[q.key]
+        if usual is None:
+            raise InvalidValue("instrument", q.instrument, "an instrument of the shop in use")
+        return usual
 
     def _block(self, draft: Draft) -> int:
         known = self._instruments.get(draft.texts.get("block", "").casefold())
-        found = known or self._usual.get((REFERENCE_BLOCK, 0.0))
-        if found is None:
+        if known is not None:
+            return known
+        block = reference_block(self.db)
+        if block is None:
             raise InvalidValue(
                 "block", draft.texts.get("block", ""), "a reference block of the shop"
             )
-        return found
+        return block.id

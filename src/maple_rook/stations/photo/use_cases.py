@@ -198,13 +198,17 @@ def _stored(figures: dict[str, PhotoFigure]) -> dict[str, list[float]]:
 
 def _camera(db: Session) -> int:
     """The instrument photo readings name; the shop's first camera, entered when first needed."""
-    query = select(Instrument.id).where(Instrument.kind == CAMERA).order_by(Instrument.id).limit(1)
+    in_use = select(Instrument.id).where(Instrument.kind == CAMERA, ~Instrument.retired)
+    query = in_use.order_by(Instrument.id).limit(1)
     found = db.scalar(query)
     if found is not None:
         return found
     new = {"name": CAMERA_NAME, "kind": CAMERA, "resolution": 0.01, "mpe": 0.5, "unit": "mm"}
     db.execute(insert(Instrument).values(new).on_conflict_do_nothing())
-    return db.scalars(query).one()
+    camera = db.scalar(query)
+    if camera is None:
+        raise InvalidValue("instrument", CAMERA_NAME, "a camera that is not retired")
+    return camera
 
 
 def _reading(
