@@ -1,4 +1,4 @@
-"""Files made from the code, so that they cannot drift: API types, model and format pages."""
+"""Files made from the code, so that they cannot drift: API types, pages of the docs."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import json
 import tempfile
 from pathlib import Path
 
-from maple_rook import format_pages
+from maple_rook import data_model_page, format_pages
 from maple_rook.app import create_app
 from maple_rook.core.cutting.force import FOODS
 from maple_rook.core.prediction.model_card import GRADE_LABELS, ModelCard
@@ -17,6 +17,7 @@ from maple_rook.settings import PROJECT_ROOT, Settings
 SCHEMA = WEB / "src" / "api" / "schema.ts"
 MODELS = PROJECT_ROOT / "docs" / "models"
 FORMATS = PROJECT_ROOT / "docs" / "formats"
+DATA_MODEL = PROJECT_ROOT / "docs" / "data-model.md"
 
 
 class OutOfDate(RuntimeError):
@@ -46,7 +47,13 @@ def check_current() -> None:
 def _texts() -> dict[Path, str]:
     pages = {MODELS / f"{card.key}.md": _page(card) for card in MODEL_CARDS.values()}
     formats = {FORMATS / name: text for name, text in format_pages.pages().items()}
-    return {SCHEMA: _typescript(), **formats, MODELS / "README.md": _index(), **pages}
+    return {
+        SCHEMA: _typescript(),
+        DATA_MODEL: data_model_page.page(),
+        **formats,
+        MODELS / "README.md": _index(),
+        **pages,
+    }
 
 
 def _typescript() -> str:

@@ -5,9 +5,10 @@ from __future__ import annotations
 import pytest
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
 from maple_rook.core.measurement.observations import ITEMS, NOT_APPLICABLE, Seen, checked_value
-from maple_rook.core.measurement.quantities import MEASURES, QUANTITIES, STOPS
+from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
 from maple_rook.core.measurement.time_on_task import worked_seconds
 from maple_rook.core.routine.stops import Asked, KnifeFacts, asked, required_quantities, stop_states
 
@@ -22,7 +23,7 @@ def test_there_are_thirteen_stops_and_each_asks_something() -> None:
     stops = [a.stop for a in asked(KnifeFacts("gyuto"))]
     assert list(dict.fromkeys(stops)) == list(STOPS)
     assert {q.stop for q in QUANTITIES.values()} | {i.stop for i in ITEMS.values()} == set(STOPS)
-    assert {q.instrument for q in QUANTITIES.values()} <= set(MEASURES)
+    assert {q.instrument for q in QUANTITIES.values()} <= set(INSTRUMENT_KINDS)
 
 
 def test_a_single_bevel_is_asked_for_its_face_and_back() -> None:

@@ -38,6 +38,24 @@ def test_figures_stand_with_u_in_both_unit_systems(api: TestClient) -> None:
     assert (row["type"], row["grind"], row["steel"]) == ("gyuto", "full flat", "1.4112")
 
 
+@pytest.mark.parametrize("tag", ["BT-27", "BT-16"], ids=["single bevel", "added bevel"])
+def test_an_angle_of_one_face_is_called_inclusive_nowhere(api: TestClient, tag: str) -> None:
+    row = next(r for r in table(api, search=tag) if r["tag"] == tag)
+    assert float(row["edge angle [degrees per side]"]) > 5
+    assert row["edge angle [degrees inclusive]"] == ""
+    piece = next(r["piece"]["id"] for r in api.get(f"/api/rack?search={tag}").json()["rows"])
+    assert api.get(f"/api/pieces/{piece}").json()["figures"]["edge_angle"]["other"] is None
+
+
+def test_the_sheet_says_an_edge_angle_of_two_bevels_inclusive_too(api: TestClient) -> None:
+    figure = api.get("/api/pieces/1").json()["figures"]["edge_angle"]
+    assert figure["other"] == {
+        "mean": pytest.approx(2 * figure["mean"]),
+        "expanded": pytest.approx(2 * figure["expanded"]),
+        "unit": "incl",
+    }
+
+
 def test_what_is_not_measured_is_empty_and_never_zero(api: TestClient) -> None:
     row = next(r for r in table(api, search="QP-23") if r["tag"] == "QP-23")
     assert row["hardness [HRC]"] == row["U of hardness [HRC]"] == row["overall length [in]"] == ""

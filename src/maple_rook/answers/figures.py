@@ -9,7 +9,10 @@ from pydantic import BaseModel
 
 from maple_rook.core.geometry.outline import Outline, outline
 from maple_rook.core.geometry.section import polygon
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.quantities import Quantity, other_unit
 from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.measurement.units import from_base
 from maple_rook.core.measurement.wording import decimals_for, rounded_text
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
@@ -20,8 +23,19 @@ from maple_rook.store import records
 from maple_rook.store.tables import Piece
 
 
+class InOtherUnit(BaseModel):
+    """A figure in the unit of the other system."""
+
+    mean: float
+    expanded: float
+    unit: str
+
+
 class FigureOut(BaseModel):
-    """A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart."""
+    """A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart.
+
+    ``other`` is the same in the other system, where the quantity is known and has one.
+    """
 
     mean: float
     expanded: float
@@ -29,9 +43,11 @@ class FigureOut(BaseModel):
     spread: float
     repeats: float
     instrument: float
+    other: InOtherUnit | None = None
 
     @classmethod
-    def of(cls, figure: Figure) -> Self:
+    def of(cls, figure: Figure, q: Quantity | None = None, grind: Grind | None = None) -> Self:
+        unit = other_unit(q, grind) if q and grind else None
         return cls(
             mean=figure.mean,
             expanded=figure.expanded,
@@ -39,6 +55,13 @@ class FigureOut(BaseModel):
             spread=figure.spread,
             repeats=figure.type_a,
             instrument=figure.type_b,
+            other=None
+            if unit is None
+            else InOtherUnit(
+                mean=from_base(figure.mean, unit),
+                expanded=from_base(figure.expanded, unit),
+                unit=unit,
+            ),
         )
 
     @property

@@ -5,12 +5,13 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections.abc import Sequence
-from typing import Self
+from typing import Self, cast
 
 from pydantic import BaseModel
 from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session, joinedload
 
+from maple_rook.answers.keys import Aspect
 from maple_rook.core.measurement.observations import DECISION_PREFIX, ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.store.tables import Observation, Reading
@@ -44,7 +45,7 @@ class ObservationOut(BaseModel):
     id: int
     client_id: uuid.UUID
     item: str
-    aspect: str
+    aspect: Aspect
     value: str
     note: str
     label: str
@@ -63,7 +64,7 @@ class ObservationOut(BaseModel):
             id=row.id,
             client_id=row.client_id,
             item=row.item,
-            aspect=row.aspect,
+            aspect=cast(Aspect, row.aspect),
             value=row.value,
             note=row.note,
             label=item.label if item else q.label if q else row.item,

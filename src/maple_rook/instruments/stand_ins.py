@@ -19,7 +19,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from maple_rook.core.errors import MapleRookError
-from maple_rook.core.measurement.quantities import MEASURES, TAKEN
+from maple_rook.core.measurement.instruments import measured_by
+from maple_rook.core.measurement.quantities import TAKEN
 from maple_rook.core.measurement.units import OTHER_SYSTEM, UNITS, from_base
 from maple_rook.instruments.protocol import MAX_LINE_BYTES, Hello, reading_line
 
@@ -67,7 +68,7 @@ class StandIn:
     def read(self, quantity: str, about: float | None = None, request: int | None = None) -> str:
         """The next line this instrument sends when ``quantity`` is measured."""
         q = TAKEN.get(quantity)
-        if q is None or q.instrument not in MEASURES[self.kind]:
+        if q is None or q.instrument not in measured_by(self.kind):
             raise NotUnderstood(f"a {self.kind} does not measure {quantity}")
         if self._started is None:
             self._started = self.clock()

@@ -7,20 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.answers.keys import Aspect, QuantityKey
 from maple_rook.http.access import MAX_ID
 from maple_rook.http.schemas import ShortText, StorableText, Strict, TypedText
-
-KnifeTypeKey = Annotated[
-    str, StringConstraints(max_length=40), Field(json_schema_extra={"enum": list(KNIFE_TYPES)})
-]
-
-
-QuantityKey = Annotated[
-    str, StringConstraints(max_length=40), Field(json_schema_extra={"enum": list(QUANTITIES)})
-]
-
 
 Note = Annotated[StorableText, StringConstraints(strip_whitespace=True, max_length=120)]
 
@@ -62,7 +51,7 @@ class ObservationIn(Strict):
 
     client_id: uuid.UUID
     item: SmallKey
-    aspect: Literal["", "right", "left", "both", "push", "glide", "draw"] = ""
+    aspect: Aspect = ""
     value: Annotated[str, StringConstraints(pattern=r"^[a-z0-9_,]{0,200}$")] = ""
     note: LongNote = ""
     replaces: uuid.UUID | None = None

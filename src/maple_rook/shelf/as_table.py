@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
 from maple_rook.core.measurement.knife_types import GRIND_LABELS, Grind
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, of_one_face
+from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, other_unit
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import OTHER_SYSTEM, from_base
 from maple_rook.formats.csv_table import Cell, csv_lines
@@ -95,9 +95,8 @@ def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
         piece["steel"] or "",
         row.price,
     ]
-    single = Grind(piece["grind"]) is Grind.SINGLE_BEVEL
     for q in QUANTITIES.values():
-        cells += _figure(q, figures.get(q.key), one_face=of_one_face(q, single_bevel=single))
+        cells += _figure(q, figures.get(q.key), Grind(piece["grind"]))
     for predicted in (
         (row.ease, row.ease_low, row.ease_high),
         (row.months_to_stone, row.months_low, row.months_high),
@@ -106,11 +105,12 @@ def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
     return [*cells, "; ".join(shown["flags"])]
 
 
-def _figure(q: Quantity, figure: Figure | None, *, one_face: bool) -> list[Cell]:
-    other = OTHER_SYSTEM.get(q.unit)
+def _figure(q: Quantity, figure: Figure | None, grind: Grind) -> list[Cell]:
+    has_other = q.unit in OTHER_SYSTEM
     if figure is None:
-        return [None, None, *([None] if other else [])]
+        return [None, None, *([None] if has_other else [])]
     mean = round(figure.mean, 4)
-    converted = round(from_base(figure.mean, other), 4) if other and not one_face else None
-    in_other = [converted] if other else []
+    other = other_unit(q, grind)
+    converted = round(from_base(figure.mean, other), 4) if other else None
+    in_other = [converted] if has_other else []
     return [mean, round(figure.expanded, 4), *in_other]

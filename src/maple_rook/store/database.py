@@ -13,7 +13,8 @@ from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, SessionTransaction, sessionmaker
 
 from maple_rook.core.edge_life.steels import STEELS
-from maple_rook.core.measurement.quantities import REFERENCE_BLOCK, TAKEN
+from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, InstrumentKind
+from maple_rook.core.measurement.quantities import TAKEN
 from maple_rook.store import request_keys
 from maple_rook.store.records import steel_row
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
@@ -106,20 +107,6 @@ def newest_revision() -> str:
     return str(ScriptDirectory.from_config(migrations()).get_current_head())
 
 
-_KIND_NAMES = {
-    "scale": "bench scale",
-    "rule": "steel rule",
-    "caliper": "digital caliper",
-    "angle gauge": "angle gauge",
-    "hardness tester": "bench hardness tester",
-    "eye": "by eye",
-    "loupe": "graduated loupe",
-    "feeler gauge": "feeler gauge",
-    "edge tester": "edge tester",
-    "card tester": "card tester",
-}
-
-
 def found_shop(session: Session) -> None:
     """Give an empty database its shop, person, steels, and every kind of instrument it lacks."""
     _instruments(session)
@@ -151,13 +138,13 @@ def _instruments(session: Session) -> None:
         if q.instrument not in known:
             usual.setdefault((q.instrument, q.resolution, q.mpe), q.unit)
     for (kind, resolution, mpe), unit in usual.items():
-        name = f"{_KIND_NAMES[kind]} {resolution:g} {unit}"
+        name = f"{INSTRUMENT_KINDS[InstrumentKind(kind)].usual_name} {resolution:g} {unit}"
         session.add(Instrument(name=name, kind=kind, resolution=resolution, mpe=mpe, unit=unit))
-    if REFERENCE_BLOCK not in known:
+    if InstrumentKind.REFERENCE_BLOCK not in known:
         session.add(
             Instrument(
                 name="reference block 62 HRC",
-                kind=REFERENCE_BLOCK,
+                kind=InstrumentKind.REFERENCE_BLOCK,
                 resolution=0.0,
                 mpe=0.4,
                 unit="HRC",

@@ -17,7 +17,8 @@ from psycopg import OperationalError
 from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
 
-from maple_rook.core.measurement.quantities import REFERENCE_BLOCK, Quantity, kinds_for
+from maple_rook.core.measurement.instruments import InstrumentKind
+from maple_rook.core.measurement.quantities import Quantity, kinds_for
 from maple_rook.store.database import connect
 from maple_rook.store.tables import Instrument
 
@@ -61,7 +62,9 @@ def usual_instrument(db: Session, q: Quantity) -> int | None:
 
 def reference_block(db: Session, named: int | None = None) -> Instrument | None:
     """The reference block in use that is named, or the longest known one."""
-    query = select(Instrument).where(Instrument.kind == REFERENCE_BLOCK, ~Instrument.retired)
+    query = select(Instrument).where(
+        Instrument.kind == InstrumentKind.REFERENCE_BLOCK, ~Instrument.retired
+    )
     if named is not None:
         query = query.where(Instrument.id == named)
     return db.scalars(query.order_by(Instrument.id).limit(1)).first()

@@ -10,7 +10,7 @@ from typing import TypeVar
 
 import numpy as np
 from sqlalchemy import ColumnElement, Integer, case, cast, func, select
-from sqlalchemy.dialects.postgresql import distinct_on
+from sqlalchemy.dialects.postgresql import aggregate_order_by, distinct_on
 from sqlalchemy.orm import Session, aliased, joinedload
 
 from maple_rook.core.edge_life.steels import Steel
@@ -150,6 +150,7 @@ def _summaries(
     own, reference = Reading.standard_uncertainty, aliased(Instrument)
     live = (
         select(
+            Reading.id,
             Sheet.piece_id,
             Reading.quantity,
             Reading.si_value,
@@ -171,14 +172,16 @@ def _summaries(
     if where is not None:
         live = live.where(where)
     rows = live.subquery()
+    # Sums are taken in one order: the same record gives the same figures, to the last digit.
+    values = aggregate_order_by(rows.c.si_value, rows.c.id)
     summary = (
         select(
             rows.c.piece_id,
             rows.c.quantity,
             rows.c.sheet_id,
-            func.avg(rows.c.si_value),
+            func.avg(values),
             func.count(),
-            func.coalesce(func.stddev_samp(rows.c.si_value), 0.0),
+            func.coalesce(func.stddev_samp(values), 0.0),
             func.max(rows.c.si_value) - func.min(rows.c.si_value),
             func.max(rows.c.resolution),
             func.max(rows.c.mpe),

@@ -1,6 +1,6 @@
 import createClient from 'openapi-fetch'
 import type { paths } from './schema'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 export interface FieldError {
   field: string

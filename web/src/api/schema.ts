@@ -2854,6 +2854,16 @@ export interface components {
             /** Required */
             required: boolean;
         };
+        /** AspectChoice */
+        AspectChoice: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "" | "right" | "left" | "both" | "push" | "glide" | "draw";
+            /** Label */
+            label: string;
+        };
         /**
          * AsymmetrySchool
          * @description How n:m is read: as bevel widths at equal angles, or as a division of the angle.
@@ -3420,6 +3430,8 @@ export interface components {
             quantities: components["schemas"]["QuantityOut"][];
             /** Items */
             items: components["schemas"]["ItemOut"][];
+            /** Instrument Kinds */
+            instrument_kinds: components["schemas"]["Choice"][];
             /** Knife Types */
             knife_types: components["schemas"]["KnifeTypeOut"][];
             /** Grinds */
@@ -4423,6 +4435,8 @@ export interface components {
         /**
          * FigureOut
          * @description A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart.
+         *
+         *     ``other`` is the same in the other system, where the quantity is known and has one.
          */
         FigureOut: {
             /** Mean */
@@ -4437,6 +4451,7 @@ export interface components {
             repeats: number;
             /** Instrument */
             instrument: number;
+            other?: components["schemas"]["InOtherUnit"] | null;
         };
         /**
          * FileOut
@@ -4764,17 +4779,25 @@ export interface components {
             most_rows: number;
         };
         /**
+         * InOtherUnit
+         * @description A figure in the unit of the other system.
+         */
+        InOtherUnit: {
+            /** Mean */
+            mean: number;
+            /** Expanded */
+            expanded: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * InstrumentIn
          * @description An instrument or a reference. Resolution and MPE in the base unit of its kind.
          */
         InstrumentIn: {
             /** Name */
             name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "card tester" | "camera" | "eye" | "reference block";
+            kind: components["schemas"]["InstrumentKind"];
             /** Resolution */
             resolution: number;
             /** Mpe */
@@ -4799,6 +4822,12 @@ export interface components {
              */
             retired: boolean;
         };
+        /**
+         * InstrumentKind
+         * @description Codes that are stored with an instrument and sent by it.
+         * @enum {string}
+         */
+        InstrumentKind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "card tester" | "camera" | "eye" | "reference block";
         /**
          * InstrumentOut
          * @description ``overdue_days`` is positive once calibration is overdue; ``state`` is of its line.
@@ -4884,7 +4913,7 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["Choice"][];
             /** Aspects */
-            aspects: components["schemas"]["Choice"][];
+            aspects: components["schemas"]["AspectChoice"][];
             /** Required */
             required: boolean;
             /** Multiple */
@@ -5353,8 +5382,11 @@ export interface components {
         };
         /** KnifeTypeOut */
         KnifeTypeOut: {
-            /** Key */
-            key: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "western_chef" | "gyuto" | "santoku" | "petty" | "paring" | "slicer" | "single_bevel_slicer" | "nakiri" | "vegetable_cleaver" | "bone_chopper" | "honesuke" | "deba" | "serrated";
             /** Label */
             label: string;
             /** Profile */
@@ -5892,8 +5924,11 @@ export interface components {
             client_id: string;
             /** Item */
             item: string;
-            /** Aspect */
-            aspect: string;
+            /**
+             * Aspect
+             * @enum {string}
+             */
+            aspect: "" | "right" | "left" | "both" | "push" | "glide" | "draw";
             /** Value */
             value: string;
             /** Note */
@@ -6125,8 +6160,11 @@ export interface components {
          *     ``unusual`` what is odd about it.
          */
         PhotoValueOut: {
-            /** Quantity */
-            quantity: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Label */
             label: string;
             /** Unit */
@@ -6607,10 +6645,18 @@ export interface components {
             /** Etag */
             etag: string;
         };
-        /** QuantityOut */
+        /**
+         * QuantityOut
+         * @description ``claim_tolerance`` is the half-width taken where a maker prints none, in the base unit.
+         *
+         *     What makers make no claims about has none.
+         */
         QuantityOut: {
-            /** Key */
-            key: string;
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Label */
             label: string;
             /** Unit */
@@ -6635,6 +6681,8 @@ export interface components {
             station: string;
             /** Required */
             required: boolean;
+            /** Claim Tolerance */
+            claim_tolerance: number | null;
         };
         /**
          * QuarantinedOut
@@ -8438,6 +8486,7 @@ export type AdviceOut = components['schemas']['AdviceOut'];
 export type Alive = components['schemas']['Alive'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedOut = components['schemas']['AskedOut'];
+export type AspectChoice = components['schemas']['AspectChoice'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
 export type AuditOut = components['schemas']['AuditOut'];
 export type AuditPage = components['schemas']['AuditPage'];
@@ -8542,7 +8591,9 @@ export type HeightOut = components['schemas']['HeightOut'];
 export type HollowOut = components['schemas']['HollowOut'];
 export type ImportOut = components['schemas']['ImportOut'];
 export type ImportsOut = components['schemas']['ImportsOut'];
+export type InOtherUnit = components['schemas']['InOtherUnit'];
 export type InstrumentIn = components['schemas']['InstrumentIn'];
+export type InstrumentKind = components['schemas']['InstrumentKind'];
 export type InstrumentOut = components['schemas']['InstrumentOut'];
 export type InvitationIn = components['schemas']['InvitationIn'];
 export type InvitationOut = components['schemas']['InvitationOut'];

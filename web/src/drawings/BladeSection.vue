@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Sections seen from the heel, edge down, thickness drawn larger so that the wedge can be seen. */
 const props = defineProps<{

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Where the edge touches the board as the handle comes up, heel to tip, one line per knife. */
 const props = defineProps<{

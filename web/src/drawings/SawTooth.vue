@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { EdgeLifeOut } from '@/api/schema'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Sharpness over 180 days: falls with use, a rod brings some back, a stone all of it. */
 const props = defineProps<{ lines: { life: EdgeLifeOut; style?: KnifeMark }[] }>()

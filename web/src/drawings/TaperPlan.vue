@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Spines from above: thickness drawn twelve times larger than length. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { PredictionOut } from '@/api/schema'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 import { likelyText, rangeText, unitText } from './numbers'
 import { useWhy } from './why'
 import WhiskerBar from './WhiskerBar.vue'

@@ -6,7 +6,7 @@ import {
   expandedText,
   likelyText,
   meanText,
-  otherSystem,
+  otherText,
   rangeText,
   ratioText,
   rounded,
@@ -60,17 +60,11 @@ test('a share of the draws is never 0 or 100 %', () => {
   ])
 })
 
-describe('the other system, by the factors of the international yard and pound agreement', () => {
-  test.each([
-    [209.55, 'mm', '8.25 in'], // 8 1/4 in, 1 in = 25.4 mm exactly
-    [2.12, 'mm', '0.083 in'], // thin: one digit more
-    [195.6, 'g', '6.9 oz'], // 1 oz = 28.349523125 g exactly
-    [15, 'dps', '30.0° incl'], // both sides
-    [4.4482216152605, 'N', '1.0 lbf'],
-    [60, 'HRC', ''],
-  ])('%d %s is %s', (value, unit, said) => {
-    expect(otherSystem(value, unit)).toBe(said)
-  })
+test('the other system with the digits its uncertainty supports', () => {
+  expect(otherText({ mean: 8.25, expanded: 0.02, unit: 'in' })).toBe('8.25 in')
+  expect(otherText({ mean: 0.0835, expanded: 0.0008, unit: 'in' })).toBe('0.0835 in')
+  expect(otherText({ mean: 30.2, expanded: 1.4, unit: 'incl' })).toBe('30° incl')
+  expect(otherText(null)).toBe('')
 })
 
 test('ratios name the right-hand face first', () => {

@@ -51,23 +51,11 @@ export function unitText(unit: string): string {
   return { dps: '°/side', um: 'µm', '%': '% right' }[unit] ?? unit
 }
 
-const IN_OTHER: Record<string, [string, number, number]> = {
-  mm: ['in', 1 / 25.4, 2],
-  g: ['oz', 1 / 28.349523125, 1],
-  dps: ['° incl', 2, 1],
-  N: ['lbf', 1 / 4.4482216152605, 1],
-}
-
 /** The same figure in the other system, or an empty string. */
-export function otherSystem(value: number, unit: string): string {
-  const other = IN_OTHER[unit]
+export function otherText(other: (Figure & { unit: string }) | null | undefined): string {
   if (!other) return ''
-  const [symbol, factor, decimals] = other
-  const shown = value * factor
-  const digits = unit === 'mm' && Math.abs(value) < 13 ? 3 : decimals
-  return symbol.startsWith('°')
-    ? `${rounded(shown, digits)}${symbol}`
-    : `${rounded(shown, digits)} ${symbol}`
+  const unit = other.unit === 'incl' ? '° incl' : ` ${other.unit}`
+  return `${meanText(other)}${unit}`
 }
 
 /** 70 -> "70:30", right-hand face first. */

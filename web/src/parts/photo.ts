@@ -1,5 +1,5 @@
 import { api, data } from '@/api/client'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 const LONGEST_PX = 1600
 

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { StripKnife } from '@/api/schema'
 import { extent, polygonPath, roundedPath } from '@/drawings/paths'
 import { useHungKnives } from './knives'
-import { mark } from './letters'
+import { mark } from '@/parts/letters'
 import { useHand } from './store'
 
 const hand = useHand()

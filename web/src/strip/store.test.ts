@@ -1,7 +1,7 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { nextTick } from 'vue'
 import { afterEach, beforeEach, describe, expect, test } from 'vitest'
-import { mark, MARKS } from './letters'
+import { mark, MARKS } from '@/parts/letters'
 import { MOST_IN_HAND, useHand } from './store'
 
 /** The strip of a page opened at an address. */

@@ -10,7 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, measured_by
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
 from maple_rook.core.measurement.parsing import TypedValue, parse_typed
 from maple_rook.core.measurement.units import BASE_UNIT, OTHER_SYSTEM, UNITS, Dimension, from_base
 
@@ -558,23 +559,6 @@ _DEFINITIONS = (
     ),
 )
 
-CAMERA = "camera"
-"""Reads nothing at the bench: what it sees is measured from its photos."""
-MEASURES: dict[str, tuple[str, ...]] = {
-    "caliper": ("caliper", "rule", "loupe", "feeler gauge"),
-    "scale": ("scale",),
-    "rule": ("rule",),
-    "loupe": ("loupe",),
-    "feeler gauge": ("feeler gauge",),
-    "hardness tester": ("hardness tester",),
-    "angle gauge": ("angle gauge",),
-    "edge tester": ("edge tester",),
-    "card tester": ("card tester",),
-    CAMERA: (),
-    "eye": ("eye",),
-}
-"""What each kind of instrument can take the place of."""
-REFERENCE_BLOCK = "reference block"
 STATIONS: dict[str, tuple[float, float]] = {
     "heel": (0.0, 0.0),
     "middle": (0.5, 0.0),
@@ -623,13 +607,29 @@ def quantity(key: str) -> Quantity:
         raise InvalidValue("quantity", key, known) from None
 
 
-def of_one_face(q: Quantity, *, single_bevel: bool) -> bool:
+def of_one_face(q: Quantity, grind: Grind) -> bool:
     """Whether an angle is that of one face alone, of which nothing is inclusive.
 
-    >>> of_one_face(QUANTITIES["edge_angle"], single_bevel=False)
+    The edge angle of two bevels is that of either, so that twice as much is inclusive; of a single
+    bevel, with or without an added one, it is the front face's own.
+
+    >>> of_one_face(QUANTITIES["edge_angle"], Grind.FULL_FLAT)
     False
+    >>> of_one_face(QUANTITIES["edge_angle"], Grind.SINGLE_BEVEL_ADDED)
+    True
     """
-    return q.dimension is Dimension.ANGLE and (q.key != "edge_angle" or single_bevel)
+    return q.dimension is Dimension.ANGLE and (q.key != "edge_angle" or grind in SINGLE_BEVELS)
+
+
+def other_unit(q: Quantity, grind: Grind) -> str | None:
+    """Unit of the other system that a figure is said in too, or None.
+
+    >>> other_unit(QUANTITIES["weight"], Grind.SINGLE_BEVEL)
+    'oz'
+    >>> other_unit(QUANTITIES["edge_angle"], Grind.SINGLE_BEVEL) is None
+    True
+    """
+    return None if of_one_face(q, grind) else OTHER_SYSTEM.get(q.unit)
 
 
 def parse_reading(key: str, text: str, *, default_unit: str | None = None) -> TypedValue:
@@ -736,5 +736,5 @@ def kinds_for(q: Quantity) -> tuple[str, ...]:
     >>> kinds_for(QUANTITIES["thickness_behind_edge"])
     ('caliper',)
     """
-    others = (kind for kind, stands_for in MEASURES.items() if q.instrument in stands_for)
+    others = (kind.value for kind in INSTRUMENT_KINDS if q.instrument in measured_by(kind))
     return tuple(dict.fromkeys((q.instrument, *others)))

@@ -9,9 +9,10 @@ from pydantic import BaseModel, Field, StringConstraints, model_validator
 from maple_rook.answers.claims import ClaimOut
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points
 from maple_rook.answers.history import ObservationOut, ReadingOut
+from maple_rook.answers.keys import KnifeTypeKey, QuantityKey
 from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.http.schemas import ShortText, Strict, TypedText
-from maple_rook.intake.schemas import KnifeTypeKey, Note, QuantityKey, RowNumber
+from maple_rook.intake.schemas import Note, RowNumber
 
 
 class ClaimIn(Strict):

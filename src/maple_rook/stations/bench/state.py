@@ -66,7 +66,9 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
         person=sheet.person.name,
         readings=taken,
         figures={
-            key: FigureOut.of(s.figure if key == "hardness_block" else figures[key])
+            key: FigureOut.of(
+                s.figure if key == "hardness_block" else figures[key], QUANTITIES[key], facts.grind
+            )
             for key, s in summaries.items()
         },
         questions=[AskedOut.model_validate(q, from_attributes=True) for q in questions],

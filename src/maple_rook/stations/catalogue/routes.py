@@ -8,8 +8,11 @@ from sqlalchemy import select
 
 from maple_rook import __version__
 from maple_rook.answers.figures import CardOut
+from maple_rook.answers.keys import Aspect, KnifeTypeKey, QuantityKey
+from maple_rook.core.choosing.comparing import DEFAULT_TOLERANCE
 from maple_rook.core.cutting.force import STROKES
 from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, Job, Technique, Use
+from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS
 from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
@@ -28,8 +31,18 @@ class Choice(BaseModel):
     label: str
 
 
+class AspectChoice(BaseModel):
+    key: Aspect
+    label: str
+
+
 class QuantityOut(BaseModel):
-    key: str
+    """``claim_tolerance`` is the half-width taken where a maker prints none, in the base unit.
+
+    What makers make no claims about has none.
+    """
+
+    key: QuantityKey
     label: str
     unit: str
     entry_unit: str
@@ -42,6 +55,7 @@ class QuantityOut(BaseModel):
     instrument: str
     station: str
     required: bool
+    claim_tolerance: float | None
 
 
 class ItemOut(BaseModel):
@@ -52,7 +66,7 @@ class ItemOut(BaseModel):
     stop: str
     method: str
     choices: list[Choice]
-    aspects: list[Choice]
+    aspects: list[AspectChoice]
     required: bool
     multiple: bool
     photo: bool
@@ -60,7 +74,7 @@ class ItemOut(BaseModel):
 
 
 class KnifeTypeOut(BaseModel):
-    key: str
+    key: KnifeTypeKey
     label: str
     profile: str
     typical: dict[str, tuple[float, float]]
@@ -77,6 +91,7 @@ class CatalogueOut(BaseModel):
     cautions: dict[str, str]
     quantities: list[QuantityOut]
     items: list[ItemOut]
+    instrument_kinds: list[Choice]
     knife_types: list[KnifeTypeOut]
     grinds: list[Choice]
     foods: list[Choice]
@@ -121,6 +136,7 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
                 instrument=q.instrument,
                 station=q.station,
                 required=q.required,
+                claim_tolerance=DEFAULT_TOLERANCE.get(q.key),
             )
             for q in QUANTITIES.values()
         ],
@@ -131,13 +147,19 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
                 stop=i.stop,
                 method=i.method,
                 choices=_choices(i.choices),
-                aspects=_choices(i.aspects),
+                aspects=[
+                    AspectChoice.model_validate({"key": key, "label": label})
+                    for key, label in i.aspects.items()
+                ],
                 required=i.required,
                 multiple=i.multiple,
                 photo=i.photo,
                 free=i.free,
             )
             for i in ITEMS.values()
+        ],
+        instrument_kinds=[
+            Choice(key=kind, label=facts.label) for kind, facts in INSTRUMENT_KINDS.items()
         ],
         knife_types=[
             KnifeTypeOut(key=t.key, label=t.label, profile=t.profile, typical=t.typical)

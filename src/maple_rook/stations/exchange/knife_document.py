@@ -10,10 +10,10 @@ from pydantic import BaseModel, ConfigDict
 from maple_rook.answers.claims import ClaimOut
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, of_one_face
+from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, of_one_face, other_unit
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
-from maple_rook.core.measurement.units import OTHER_SYSTEM, from_base
+from maple_rook.core.measurement.units import from_base
 from maple_rook.core.measurement.wording import decimals_for
 from maple_rook.core.prediction.model_card import GRADE_LABELS
 from maple_rook.core.prediction.model_cards import card
@@ -48,9 +48,8 @@ class FigureDoc(BaseModel):
     other_unit_code: str | None
 
     @classmethod
-    def of(cls, q: Quantity, figure: Figure, *, single_bevel: bool = False) -> Self:
-        one_face = of_one_face(q, single_bevel=single_bevel)
-        other = None if one_face else OTHER_SYSTEM.get(q.unit)
+    def of(cls, q: Quantity, figure: Figure, grind: Grind) -> Self:
+        other = other_unit(q, grind)
         per_other = from_base(1.0, other) if other else None
         mean, u = _digits(figure.mean, figure.expanded)
         theirs = (
@@ -65,7 +64,7 @@ class FigureDoc(BaseModel):
             u=u,
             n=figure.n,
             unit=q.unit,
-            unit_text="degrees" if one_face else UNIT_TEXT.get(q.unit, q.unit),
+            unit_text="degrees" if of_one_face(q, grind) else UNIT_TEXT.get(q.unit, q.unit),
             unit_code=UNIT_CODES.get(q.unit),
             other_value=theirs[0],
             other_u=theirs[1],
@@ -230,7 +229,7 @@ def knife_document(
         price=piece.price if price else None,
         currency=currency if price else None,
         figures=[
-            FigureDoc.of(q, knife.figures[q.key], single_bevel=knife.blade.single_bevel)
+            FigureDoc.of(q, knife.figures[q.key], knife.blade.grind)
             for q in asked
             if q.key in knife.figures
         ],

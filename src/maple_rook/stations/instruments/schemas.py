@@ -6,25 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from maple_rook.core.measurement.quantities import MEASURES, REFERENCE_BLOCK
+from maple_rook.answers.keys import QuantityKey
+from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.http.schemas import ShortText, StorableText, Strict
-from maple_rook.intake.schemas import QuantityKey
 
-Kind = Literal[
-    "caliper",
-    "scale",
-    "rule",
-    "loupe",
-    "feeler gauge",
-    "hardness tester",
-    "angle gauge",
-    "edge tester",
-    "card tester",
-    "camera",
-    "eye",
-    "reference block",
-]
-KINDS = (*MEASURES, REFERENCE_BLOCK)
 Address = Annotated[
     str,
     StringConstraints(strip_whitespace=True, pattern=r"^(|(127\.0\.0\.1|localhost):[0-9]{1,5})$"),
@@ -35,7 +20,7 @@ class InstrumentIn(Strict):
     """An instrument or a reference. Resolution and MPE in the base unit of its kind."""
 
     name: ShortText
-    kind: Kind
+    kind: InstrumentKind
     resolution: Annotated[float, Field(ge=0, le=100)]
     mpe: Annotated[float, Field(ge=0, le=100)]
     serial: Annotated[StorableText, StringConstraints(max_length=40)] = ""

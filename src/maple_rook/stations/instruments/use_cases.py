@@ -9,7 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.quantities import MEASURES, REFERENCE_BLOCK, TAKEN, quantity
+from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, measured_by
+from maple_rook.core.measurement.quantities import quantity
 from maple_rook.core.measurement.units import UNITS
 from maple_rook.http.preconditions import IfMatch, version
 from maple_rook.instruments import Hub, Sent, Wanted
@@ -22,8 +23,6 @@ from maple_rook.stations.instruments.schemas import (
 )
 from maple_rook.store import records
 from maple_rook.store.tables import Instrument
-
-_UNITS = {q.instrument: q.unit for q in reversed(TAKEN.values())}
 
 
 def listed(db: Session, hub: Hub) -> list[InstrumentOut]:
@@ -39,7 +38,7 @@ def _shown(row: Instrument, states: Mapping[int, Event], today: dt.date) -> Inst
         id=row.id,
         name=row.name,
         kind=row.kind,
-        measures=list(MEASURES.get(row.kind, ())),
+        measures=[kind.value for kind in measured_by(row.kind)],
         resolution=row.resolution,
         mpe=row.mpe,
         unit=row.unit,
@@ -64,7 +63,8 @@ def keep(
     seen: IfMatch | None = None,
 ) -> InstrumentOut:
     """Enter an instrument, or mend the entry of one as it was seen."""
-    if (asked.kind == REFERENCE_BLOCK) != (asked.certified is not None):
+    facts = INSTRUMENT_KINDS[asked.kind]
+    if facts.is_reference != (asked.certified is not None):
         shown = "none" if asked.certified is None else f"{asked.certified:g}"
         accepted = "a certified value for a reference block, and only for one"
         raise InvalidValue("certified value", shown, accepted)
@@ -82,7 +82,7 @@ def keep(
         raise InvalidValue("kind", asked.kind, f"{row.kind}: its readings were taken with one")
     for name, value in asked.model_dump().items():
         setattr(row, name, value)
-    row.unit = "HRC" if asked.kind == REFERENCE_BLOCK else _UNITS.get(asked.kind, "")
+    row.unit = facts.unit
     db.add(row)
     db.commit()
     listen(db, hub)

@@ -7,11 +7,11 @@ from typing import Annotated, Literal, Self
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 
 from maple_rook.answers.figures import FigureOut, Points
+from maple_rook.answers.keys import QuantityKey
 from maple_rook.answers.shape import ProfileOut
 from maple_rook.core.geometry.photo_blade import PhotoFigure
 from maple_rook.core.geometry.scale_card import CARDS, View
 from maple_rook.http.schemas import Strict
-from maple_rook.intake.schemas import QuantityKey
 from maple_rook.photo.refusal import PhotoRefused
 from maple_rook.photo.side_view import BENDS
 from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
@@ -184,7 +184,7 @@ class PhotoValueOut(BaseModel):
     ``unusual`` what is odd about it.
     """
 
-    quantity: str
+    quantity: QuantityKey
     label: str
     unit: str
     typed: str

@@ -17,8 +17,9 @@ from maple_rook.answers.figures import blade_outline
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.photo_blade import BladeLines, PhotoFigure
 from maple_rook.core.geometry.scale_card import CARDS, View
+from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.core.measurement.quantities import CAMERA, STATIONS, doubt, parse_reading, quantity
+from maple_rook.core.measurement.quantities import STATIONS, doubt, parse_reading, quantity
 from maple_rook.core.prediction.built import built
 from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict
@@ -198,12 +199,20 @@ def _stored(figures: dict[str, PhotoFigure]) -> dict[str, list[float]]:
 
 def _camera(db: Session) -> int:
     """The instrument photo readings name; the shop's first camera, entered when first needed."""
-    in_use = select(Instrument.id).where(Instrument.kind == CAMERA, ~Instrument.retired)
+    in_use = select(Instrument.id).where(
+        Instrument.kind == InstrumentKind.CAMERA, ~Instrument.retired
+    )
     query = in_use.order_by(Instrument.id).limit(1)
     found = db.scalar(query)
     if found is not None:
         return found
-    new = {"name": CAMERA_NAME, "kind": CAMERA, "resolution": 0.01, "mpe": 0.5, "unit": "mm"}
+    new = {
+        "name": CAMERA_NAME,
+        "kind": InstrumentKind.CAMERA,
+        "resolution": 0.01,
+        "mpe": 0.5,
+        "unit": "mm",
+    }
     db.execute(insert(Instrument).values(new).on_conflict_do_nothing())
     camera = db.scalar(query)
     if camera is None:

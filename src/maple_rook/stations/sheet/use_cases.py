@@ -64,7 +64,11 @@ def knife_sheet(
             taken_at=trace.taken_at,
             points=len(trace.points),
         ),
-        figures={key: FigureOut.of(f) for key, f in figures.items() if key in QUANTITIES},
+        figures={
+            key: FigureOut.of(f, QUANTITIES[key], blade.grind)
+            for key, f in figures.items()
+            if key in QUANTITIES
+        },
         hardened=judged.verdict.value if "hardness" in figures else None,
         hardened_why=judged.why,
         predictions=[PredictionOut.of(p) for p in predictions],

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data, Problem } from '@/api/client'
-import type { Grind, NewPieceIn } from '@/api/schema'
+import type { Grind, KnifeTypeOut, NewPieceIn } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 
 const router = useRouter()
@@ -25,7 +25,7 @@ const condition = ref<'new' | 'used'>('new')
 const modelId = ref<number | null>(Number(route.query.model) || null)
 const maker = ref('')
 const line = ref('')
-const knifeType = ref('gyuto')
+const knifeType = ref<KnifeTypeOut['key']>('gyuto')
 const nominal = ref('')
 const grind = ref<Grind>('full_flat')
 const steel = ref<string | null>(null)
@@ -59,7 +59,7 @@ function body(): NewPieceIn {
     model: {
       maker: maker.value,
       line: line.value,
-      knife_type: knifeType.value as never,
+      knife_type: knifeType.value,
       nominal: nominal.value,
       grind: grind.value,
       construction: 'one steel',

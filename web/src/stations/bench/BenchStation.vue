@@ -2,6 +2,7 @@
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data } from '@/api/client'
+import type { ObservationOut } from '@/api/schema'
 import BladeElevation from '@/drawings/BladeElevation.vue'
 import { unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
@@ -87,7 +88,7 @@ async function keptPhoto(file: File): Promise<void> {
   focus()
 }
 
-function withdraw(aspect: string): void {
+function withdraw(aspect: ObservationOut['aspect']): void {
   if (asked.value) bench.observe(asked.value.key, 'withdrawn', '', aspect)
   focus()
 }

@@ -14,7 +14,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   choose: [typed: string]
   photo: [file: File]
-  withdraw: [aspect: string]
+  withdraw: [aspect: ObservationOut['aspect']]
 }>()
 
 const chosen = computed(() => new Set(props.seen.flatMap((o) => o.value.split(','))))

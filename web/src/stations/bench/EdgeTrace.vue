@@ -5,7 +5,7 @@ import { api, data } from '@/api/client'
 import type { BenchSheetOut, EdgeIn, ProfileOut } from '@/api/schema'
 import EdgeOnBoard from '@/drawings/EdgeOnBoard.vue'
 import { rounded } from '@/parts/numbers'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** The edge line: gaps under a straight edge by station, or pasted coordinates; shown, then kept. */
 const props = defineProps<{ sheet: BenchSheetOut; locked: boolean }>()

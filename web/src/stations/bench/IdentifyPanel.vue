@@ -3,29 +3,26 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
-import type { BenchSheetOut } from '@/api/schema'
+import type { BenchSheetOut, QuantityOut } from '@/api/schema'
 
 /** Who the knife is and what its maker printed; a claim is copied as printed. */
 const props = defineProps<{ sheet: BenchSheetOut; locked: boolean }>()
 
 const client = useQueryClient()
 const { catalogue, quantities, typeLabel, grindLabel } = useCatalogue()
-const claimed = ref('hardness')
+const claimed = ref<QuantityOut['key']>('hardness')
 const printed = ref('')
 const choices = computed(() =>
-  ['hardness', 'edge_angle', 'edge_length', 'overall_length', 'weight', 'asymmetry'].flatMap(
-    (key) => {
-      const q = quantities.value.get(key)
-      return q ? [{ value: key, title: q.label }] : []
-    },
-  ),
+  [...quantities.value.values()]
+    .filter((q) => q.claim_tolerance !== null)
+    .map((q) => ({ value: q.key, title: q.label })),
 )
 const add = useMutation({
   mutationFn: () =>
     data(
       api.POST('/api/bench/sheets/{sheet_id}/claims', {
         params: { path: { sheet_id: props.sheet.id } },
-        body: { quantity: claimed.value as never, printed: printed.value },
+        body: { quantity: claimed.value, printed: printed.value },
       }),
     ),
   onSuccess: (state) => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { FigureOut, ReadingOut } from '@/api/schema'
-import { expandedText, meanText, otherSystem, ratioText, rounded, unitText } from '@/parts/numbers'
+import { expandedText, meanText, otherText, ratioText, rounded, unitText } from '@/parts/numbers'
 import type { Waiting } from './queue'
 
 /** The last readings of one quantity, with mean, spread and uncertainty. */
@@ -36,9 +36,7 @@ const budget = (f: FigureOut) =>
         <template v-else>{{ meanText(figure) }} ± {{ expandedText(figure) }}</template>
       </strong>
       <span class="unit"> {{ unit === '%' ? 'right:left' : unitText(unit) }}</span>
-      <span v-if="otherSystem(figure.mean, unit)" class="soft">
-        = {{ otherSystem(figure.mean, unit) }}
-      </span>
+      <span v-if="otherText(figure.other)" class="soft"> = {{ otherText(figure.other) }} </span>
       <span class="soft small budget">
         {{ figure.n }} {{ figure.n === 1 ? 'reading' : 'readings'
         }}<template v-if="figure.n > 1">, spread {{ rounded(figure.spread, 2) }}</template

@@ -80,7 +80,7 @@ export function useBench(sheetId: number, focus: () => void) {
         api.POST('/api/instruments/{instrument_id}/take', {
           params: { path: { instrument_id: from.id } },
           body: {
-            quantity: q.key as never,
+            quantity: q.key,
             about: certified ?? sheet.value?.expected[q.key] ?? null,
           },
         }),

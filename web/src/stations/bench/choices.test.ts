@@ -2,7 +2,8 @@ import { describe, expect, test } from 'vitest'
 import type { ItemOut } from '@/api/schema'
 import { aspectsText, understood } from './choices'
 
-const listed = (...keys: string[]) => keys.map((key) => ({ key, label: key.replaceAll('_', ' ') }))
+const listed = <K extends string>(...keys: K[]) =>
+  keys.map((key) => ({ key, label: key.replaceAll('_', ' ') }))
 const ITEM: ItemOut = {
   key: 'spine_corners',
   label: 'spine corners',

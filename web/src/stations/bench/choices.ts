@@ -1,9 +1,9 @@
-import type { ItemOut } from '@/api/schema'
+import type { AspectChoice, ItemOut } from '@/api/schema'
 
 /** What a person typed at an item: choices by number, a side or stroke by letter, a note. */
 export interface Chosen {
   value: string
-  aspect: string
+  aspect: AspectChoice['key']
   note: string
 }
 

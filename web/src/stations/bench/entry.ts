@@ -1,4 +1,4 @@
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 import { understood } from './choices'
 import type { Tools } from './instruments'
 import type { Navigation } from './navigation'
@@ -38,7 +38,7 @@ export function useEntry(
       words: typed,
       body: {
         client_id: id,
-        quantity: q.key as never,
+        quantity: q.key,
         typed,
         default_unit: unit.value || q.entry_unit,
         confirmed: false,

@@ -1,6 +1,6 @@
 import { computed } from 'vue'
-import { newId } from '@/parts/id'
-import type { ObservationOut } from '@/api/schema'
+import { newId } from '@/api/id'
+import type { AspectChoice, ObservationOut } from '@/api/schema'
 import { enqueue, remove, waiting, type Waiting } from './queue'
 import type { BenchState } from './state'
 
@@ -34,7 +34,7 @@ export function useRecord(state: BenchState, send: () => void) {
   }
 
   /** Store what was seen of an item, over what stands there now. */
-  function observe(what: string, value: string, note: string, aspect = ''): void {
+  function observe(what: string, value: string, note: string, aspect: AspectChoice['key'] = ''): void {
     const id = newId()
     put({
       what: 'observation',
@@ -45,7 +45,7 @@ export function useRecord(state: BenchState, send: () => void) {
       body: {
         client_id: id,
         item: what,
-        aspect: aspect as never,
+        aspect,
         value,
         note,
         replaces: standing(what, aspect),

@@ -8,7 +8,7 @@ import ScaleBar from '@/drawings/ScaleBar.vue'
 import TaperPlan from '@/drawings/TaperPlan.vue'
 import DrawingLinks from '@/parts/DrawingLinks.vue'
 import { rounded } from '@/parts/numbers'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Outlines at true scale aligned at heel or tip, sections at the heel, and tapers, overlaid. */
 const props = defineProps<{ knives: (BoardKnife & { style: KnifeMark })[] }>()

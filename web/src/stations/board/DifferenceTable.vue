@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Difference } from '@/api/schema'
 import { meanText, ratioText, unitText } from '@/parts/numbers'
-import { mark } from '@/strip/letters'
+import { mark } from '@/parts/letters'
 import { evidenceId } from './evidence'
 
 /** One row per quantity that differs, what matters most first; the rest in one faded line. */

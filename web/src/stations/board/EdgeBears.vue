@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { JudgedKnife } from '@/api/schema'
 import { rangeText } from '@/parts/numbers'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Robustness: the load each edge bears over that of a stroke, before it rolls or chips. */
 const props = defineProps<{ knives: JudgedKnife[]; marks: KnifeMark[] }>()

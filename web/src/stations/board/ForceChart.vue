@@ -8,7 +8,7 @@ import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { ForceCurve } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Downward force against depth, one line per knife in its own hue and pattern. */
 const props = defineProps<{ curve: ForceCurve; marks: KnifeMark[]; tags: string[] }>()

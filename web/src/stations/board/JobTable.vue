@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { VerdictOut } from '@/api/schema'
 import { chanceText } from '@/parts/numbers'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 import { evidenceId } from './evidence'
 
 /** How each knife suits the customer: the score, and each criterion with what it stands on. */

@@ -8,7 +8,7 @@ import { startFrom } from '@/parts/job'
 import { kitchen } from '@/parts/kitchen'
 import { meanText, ratioText, unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
-import { mark } from '@/strip/letters'
+import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
 
 /** A kept comparison: the numbers of its day beside today's, what moved first. */

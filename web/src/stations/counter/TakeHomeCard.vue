@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
-import CardPage from '@/parts/CardPage.vue'
+import CardPage from '@/drawings/CardPage.vue'
 import { job } from '@/parts/job'
 import StateNote from '@/parts/StateNote.vue'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import OfficeTabs from '../office/OfficeTabs.vue'
+import OfficeTabs from '@/parts/OfficeTabs.vue'
 
 /** The record and the shelf as files; each opens elsewhere, and comes in again. */
 const TABLES = ['models', 'claims', 'pieces', 'readings', 'profiles', 'trials'] as const

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { InstrumentIn, InstrumentOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
@@ -14,18 +15,11 @@ const list = useQuery({
   refetchInterval: 4000,
 })
 
-const KINDS = [
-  'caliper',
-  'scale',
-  'rule',
-  'loupe',
-  'feeler gauge',
-  'hardness tester',
-  'angle gauge',
-  'edge tester',
-  'eye',
-  'reference block',
-].map((kind) => ({ value: kind, title: kind }))
+const { catalogue } = useCatalogue()
+const kinds = computed(() =>
+  (catalogue.value?.instrument_kinds ?? []).map((k) => ({ value: k.key, title: k.label })),
+)
+const kindLabel = (key: string) => kinds.value.find((k) => k.value === key)?.title ?? key
 
 const editing = ref<number | 'new' | null>(null)
 /** Which version of it is being edited. */
@@ -121,7 +115,7 @@ const due = (row: InstrumentOut) => {
             {{ row.name }}
             <span v-if="row.serial" class="soft small">{{ row.serial }}</span>
           </td>
-          <td>{{ row.kind }}</td>
+          <td>{{ kindLabel(row.kind) }}</td>
           <td class="number">{{ row.resolution || '–' }}</td>
           <td class="number">{{ row.mpe }}</td>
           <td class="unit">{{ row.unit === 'dps' ? '°/side' : row.unit }}</td>
@@ -145,7 +139,7 @@ const due = (row: InstrumentOut) => {
       <h2>{{ editing === 'new' ? 'A new instrument' : form.name }}</h2>
       <div class="fields">
         <v-text-field v-model="form.name" label="Name" maxlength="80" />
-        <v-select v-model="form.kind" :items="KINDS" label="Kind" :disabled="editing !== 'new'" />
+        <v-select v-model="form.kind" :items="kinds" label="Kind" :disabled="editing !== 'new'" />
         <v-text-field v-model="form.resolution" label="Resolution" inputmode="decimal" />
         <v-text-field v-model="form.mpe" label="Maximum permissible error" inputmode="decimal" />
         <v-text-field v-model="form.serial" label="Serial number" maxlength="40" />

@@ -5,7 +5,7 @@ import { api, data } from '@/api/client'
 import { may } from '@/api/session'
 import type { CoefficientOut, CoefficientsOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
-import OfficeTabs from './OfficeTabs.vue'
+import OfficeTabs from '@/parts/OfficeTabs.vue'
 
 /** The coefficients of the edge-life models, with every version there was. */
 const queries = useQueryClient()

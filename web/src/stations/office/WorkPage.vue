@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { api, data } from '@/api/client'
 import type { TaskOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
-import OfficeTabs from './OfficeTabs.vue'
+import OfficeTabs from '@/parts/OfficeTabs.vue'
 
 /** What the shop works on in the background: how far it is, stopped, asked for again. */
 const LOOK_AGAIN_MS = { busy: 1000, idle: 10_000 }
@@ -50,7 +50,8 @@ const KINDS = computed(() => [
     of: `${number(looked.value?.photos)} taken over`,
   },
 ])
-const running = (kind: string) => looked.value?.tasks.find((task) => task.kind === kind && atWork(task))
+const running = (kind: string) =>
+  looked.value?.tasks.find((task) => task.kind === kind && atWork(task))
 
 function atWork(task: TaskOut): boolean {
   return task.state === 'waiting' || task.state === 'running'

@@ -4,7 +4,7 @@ import { computed, reactive } from 'vue'
 import { api, data } from '@/api/client'
 import type { AuditOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
-import OfficeTabs from '@/stations/office/OfficeTabs.vue'
+import OfficeTabs from '@/parts/OfficeTabs.vue'
 
 /** Who changed what, from what to what; nothing here can be changed. */
 const asked = reactive({ search: '', about: '', person: '', since: '', until: '' })

@@ -5,7 +5,7 @@ import { api, data } from '@/api/client'
 import { me, nothing, signOut } from '@/api/session'
 import type { KeyOut, SignInOut } from '@/api/schema'
 import { ago } from '@/parts/numbers'
-import OfficeTabs from '@/stations/office/OfficeTabs.vue'
+import OfficeTabs from '@/parts/OfficeTabs.vue'
 import { ROLES, WORKING } from './roles'
 import ShownOnce from './ShownOnce.vue'
 

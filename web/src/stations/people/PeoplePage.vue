@@ -6,7 +6,7 @@ import { me } from '@/api/session'
 import type { InvitedOut, PersonOut, Role } from '@/api/schema'
 import { ago } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
-import OfficeTabs from '@/stations/office/OfficeTabs.vue'
+import OfficeTabs from '@/parts/OfficeTabs.vue'
 import { ROLES, WORKING } from './roles'
 import ShownOnce from './ShownOnce.vue'
 

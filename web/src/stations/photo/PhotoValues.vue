@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import type { MeasuredOut, PhotoValueOut } from '@/api/schema'
+import type { AcceptIn, MeasuredOut, PhotoValueOut } from '@/api/schema'
 import { expandedText, meanText, rounded } from '@/parts/numbers'
 
 /** What the photo gives, beside what the sheet has; what is ticked becomes a reading. */
@@ -10,7 +10,7 @@ const props = defineProps<{
   locked: boolean
   busy: boolean
 }>()
-const emit = defineEmits<{ accept: [asked: { quantities: string[]; keepEdge: boolean }] }>()
+const emit = defineEmits<{ accept: [asked: { quantities: AcceptIn['quantities']; keepEdge: boolean }] }>()
 
 const left = ref(new Set<string>())
 const added = ref(new Set<string>())

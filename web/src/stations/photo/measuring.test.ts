@@ -94,7 +94,7 @@ test('an acceptance sent again after a lost answer is the same one; a changed on
   const path = '/api/photos/1/accept'
   const ids = () => shop.bodies('POST', path).map((b) => b.client_id)
   shop.when('POST', path, 'unreachable')
-  const wanted = { quantities: ['edge_length'], keepEdge: true }
+  const wanted = { quantities: ['edge_length' as const], keepEdge: true }
   await photos.accept.mutateAsync(wanted).catch(() => undefined)
   shop.when('POST', path, { body: {} })
   await photos.accept.mutateAsync(wanted)

@@ -1,8 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
-import type { KnownIn, MeasureIn, MeasuredOut, PhotoOut, MovedIn, StandInIn } from '@/api/schema'
-import { newId } from '@/parts/id'
+import type { AcceptIn, KnownIn, MeasureIn, MeasuredOut, PhotoOut, MovedIn, StandInIn } from '@/api/schema'
+import { newId } from '@/api/id'
 
 export type View = PhotoOut['view']
 export type Shot = NonNullable<StandInIn['shot']>
@@ -152,7 +152,7 @@ export function usePhotos(sheetId: number) {
 
   let acceptance = { of: '', id: '' }
   const accept = useMutation({
-    mutationFn: (asked: { quantities: string[]; keepEdge: boolean }) => {
+    mutationFn: (asked: { quantities: AcceptIn['quantities']; keepEdge: boolean }) => {
       // The same acceptance sent again after a lost answer is the same one; a changed one is not.
       const of = JSON.stringify([photo.value!.id, how.value, asked])
       if (acceptance.of !== of) acceptance = { of, id: newId() }
@@ -162,7 +162,7 @@ export function usePhotos(sheetId: number) {
           body: {
             client_id: acceptance.id,
             how: how.value,
-            quantities: asked.quantities as never,
+            quantities: asked.quantities,
             keep_edge: asked.keepEdge,
             taken_at: new Date().toISOString(),
           },

@@ -6,7 +6,7 @@ import KnifeShape from '@/drawings/KnifeShape.vue'
 import { extent } from '@/drawings/paths'
 import { meanText, rangeText } from '@/parts/numbers'
 import WhiskerBar from '@/parts/WhiskerBar.vue'
-import { mark } from '@/strip/letters'
+import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
 
 /** One knife on the rail, edge down, at the scale shared by the whole shelf. */

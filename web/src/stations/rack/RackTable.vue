@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import type { RackRow } from '@/api/schema'
 import { meanText, rangeText, likelyText } from '@/parts/numbers'
-import { mark } from '@/strip/letters'
+import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
 import { useVisible } from './useVisible'
 

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import type { FigureOut } from '@/api/schema'
-import { expandedText, meanText, otherSystem, ratioText, unitText } from '@/parts/numbers'
+import { expandedText, meanText, otherText, ratioText, unitText } from '@/parts/numbers'
 
 /** Figures by stop with expanded uncertainty, in both unit systems. */
 const props = defineProps<{ figures: Record<string, FigureOut> }>()
@@ -39,7 +39,7 @@ const groups = computed(() =>
           </td>
           <td class="number soft">{{ expandedText(figure) }}</td>
           <td class="unit">{{ unitText(q.unit) }}</td>
-          <td class="number soft">{{ otherSystem(figure.mean, q.unit) }}</td>
+          <td class="number soft">{{ otherText(figure.other) }}</td>
           <td class="number soft">{{ figure.n }}</td>
         </template>
         <td v-else colspan="5" class="soft absent">not measured</td>

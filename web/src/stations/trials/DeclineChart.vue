@@ -8,7 +8,7 @@ import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import type { WholeTrial } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
-import type { KnifeMark } from '@/strip/letters'
+import type { KnifeMark } from '@/parts/letters'
 
 /** Readings as points and the better fit as a line, one hue and pattern a trial. */
 const props = defineProps<{ trials: WholeTrial[]; marks: KnifeMark[] }>()

@@ -5,7 +5,7 @@ import { api, data } from '@/api/client'
 import type { PointOut, ReadOut, TrialKind, WholeTrial } from '@/api/schema'
 import ProtocolFields from './ProtocolFields.vue'
 import { blankProtocol, protocolOf, unreadable, type ProtocolDraft } from './protocol'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** Begin a trial: which knife, which kind, how, and where the points come from. */
 const props = defineProps<{ kinds: TrialKind[]; kind: TrialKind; tester: string; piece?: number }>()

@@ -9,7 +9,7 @@ import VChart from 'vue-echarts'
 import type { EvidenceOut, TargetOut } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
 import { rounded } from '@/parts/numbers'
-import { MARKS } from '@/strip/letters'
+import { MARKS } from '@/parts/letters'
 
 /**
  * Observed against predicted, a point a knife. Calibrated: each as all other knives predict it, so

@@ -4,7 +4,7 @@ import { computed, onUnmounted, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { WholeTrial } from '@/api/schema'
 import { decimal } from './protocol'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** The points of a trial: typed one by one, or run on its tester; each can be struck. */
 const props = defineProps<{ trial: WholeTrial }>()

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import type { TrialOut } from '@/api/schema'
-import { MARKS } from '@/strip/letters'
+import { MARKS } from '@/parts/letters'
 import { blankProtocol, decimal, draftOf, protocolOf, unreadable } from './protocol'
 import { day, marksOf } from './trials'
 

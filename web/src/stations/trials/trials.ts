@@ -1,6 +1,6 @@
 import type { QueryClient } from '@tanstack/vue-query'
 import type { TrialOut, WholeTrial } from '@/api/schema'
-import { MARKS, type KnifeMark } from '@/strip/letters'
+import { MARKS, type KnifeMark } from '@/parts/letters'
 
 /** The hue and pattern of each trial on a chart: a knife on the strip keeps its own. */
 export function marksOf(trials: TrialOut[], hand: number[]): KnifeMark[] {

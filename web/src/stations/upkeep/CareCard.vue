@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
-import CardPage from '@/parts/CardPage.vue'
+import CardPage from '@/drawings/CardPage.vue'
 import { job } from '@/parts/job'
 import { kitchen } from '@/parts/kitchen'
 import KitchenBar from '@/parts/KitchenBar.vue'

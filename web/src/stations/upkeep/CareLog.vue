@@ -5,7 +5,7 @@ import { api, data } from '@/api/client'
 import type { DoneOut, EdgeCare } from '@/api/schema'
 import { rounded } from '@/parts/numbers'
 import { dayText, todayIso } from './care'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** The log of what was done, and a line to write the next; nothing in it is ever changed. */
 const props = defineProps<{ pieceId: number; log: DoneOut[] }>()

@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import type { EventIn, EventKind, JobOut } from '@/api/schema'
 import { keepJobPhoto } from '@/parts/photo'
 import { dayText, timeText } from './care'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** One job: what to do with what, pictures, done, re-checked. */
 const props = defineProps<{ job: JobOut; busy: boolean }>()

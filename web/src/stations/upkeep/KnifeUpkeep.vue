@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onUnmounted, watch } from 'vue'
-import { mark } from '@/strip/letters'
+import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
 
 /** One knife's upkeep, part by part. */

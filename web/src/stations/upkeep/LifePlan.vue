@@ -12,7 +12,7 @@ import { expandedText, meanText, rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import CareLog from './CareLog.vue'
 import { dayText, stateMark, timeText, todayIso, useWrite } from './care'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** What sharpening does to this knife over the years, and when it is due in which kitchen. */
 const props = defineProps<{ pieceId: number }>()

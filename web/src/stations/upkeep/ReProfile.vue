@@ -10,7 +10,7 @@ import { kitchen } from '@/parts/kitchen'
 import { likelyText, ratioText, rounded, unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { timeText, useWrite } from './care'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** From the edge found to the one wanted: what it takes in steel and time, what it gives. */
 const props = defineProps<{ pieceId: number }>()

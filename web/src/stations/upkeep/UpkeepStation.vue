@@ -6,7 +6,7 @@ import type { PlanOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 import { rounded } from '@/parts/numbers'
 import { useHungKnives } from '@/strip/knives'
-import { mark } from '@/strip/letters'
+import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
 import { dayText, stateMark, timeText } from './care'
 

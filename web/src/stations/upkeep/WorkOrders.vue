@@ -7,7 +7,7 @@ import { rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { dayText, timeText, useWrite } from './care'
 import JobCard from './JobCard.vue'
-import { newId } from '@/parts/id'
+import { newId } from '@/api/id'
 
 /** From a fault the Bench marked to a job done, re-checked and back on the shelf. */
 const props = defineProps<{ pieceId: number }>()
