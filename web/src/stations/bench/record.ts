@@ -34,7 +34,12 @@ export function useRecord(state: BenchState, send: () => void) {
   }
 
   /** Store what was seen of an item, over what stands there now. */
-  function observe(what: string, value: string, note: string, aspect: AspectChoice['key'] = ''): void {
+  function observe(
+    what: string,
+    value: string,
+    note: string,
+    aspect: AspectChoice['key'] = '',
+  ): void {
     const id = newId()
     put({
       what: 'observation',

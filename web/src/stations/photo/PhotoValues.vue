@@ -10,7 +10,9 @@ const props = defineProps<{
   locked: boolean
   busy: boolean
 }>()
-const emit = defineEmits<{ accept: [asked: { quantities: AcceptIn['quantities']; keepEdge: boolean }] }>()
+const emit = defineEmits<{
+  accept: [asked: { quantities: AcceptIn['quantities']; keepEdge: boolean }]
+}>()
 
 const left = ref(new Set<string>())
 const added = ref(new Set<string>())

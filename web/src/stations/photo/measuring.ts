@@ -1,7 +1,15 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
-import type { AcceptIn, KnownIn, MeasureIn, MeasuredOut, PhotoOut, MovedIn, StandInIn } from '@/api/schema'
+import type {
+  AcceptIn,
+  KnownIn,
+  MeasureIn,
+  MeasuredOut,
+  PhotoOut,
+  MovedIn,
+  StandInIn,
+} from '@/api/schema'
 import { newId } from '@/api/id'
 
 export type View = PhotoOut['view']
