@@ -102,10 +102,10 @@ def stop() -> None:
 @app.command()
 def status() -> None:
     """Say what runs, and where the data is."""
-    from maple_rook import server  # noqa: PLC0415
+    from maple_rook import run_files, server  # noqa: PLC0415
 
     settings = Settings()
-    servers = server.running_servers(settings)
+    servers = run_files.running_servers(settings)
     for pid, address, _ in servers:
         say(f"Serving at {address} (process {pid})")
     if not servers:

@@ -33,6 +33,7 @@ from maple_rook.cluster import Cluster, free_port
 from maple_rook.demo import shelves
 from maple_rook.demo.people import IN_DEMO, add_people
 from maple_rook.http.observability import COUNTED_TOGETHER
+from maple_rook.run_files import is_ours, run_file, running_servers
 from maple_rook.settings import Settings
 from maple_rook.store import archive, people, records
 from maple_rook.store.database import (
@@ -376,46 +377,12 @@ def _announce(host: str, port: int, address: str, say: Say, open_browser: bool) 
         webbrowser.open(address)
 
 
-@contextlib.contextmanager
-def run_file(settings: Settings, port: int, address: str) -> Iterator[None]:
-    """Note a running server where ``status`` and ``stop`` look."""
-    folder = settings.home / "run"
-    folder.mkdir(parents=True, exist_ok=True)
-    note = folder / f"{port}.json"
-    note.write_text(json.dumps({"pid": os.getpid(), "address": address}))
-    try:
-        yield
-    finally:
-        note.unlink(missing_ok=True)
-
-
-def running_servers(settings: Settings) -> list[tuple[int, str, Path]]:
-    """Process id, address and note of each live server; stale notes are removed."""
-    found = []
-    for note in sorted((settings.home / "run").glob("*.json")):
-        with contextlib.suppress(OSError, ValueError, KeyError):
-            entry = json.loads(note.read_text())
-            if _is_ours(entry["pid"]):
-                found.append((entry["pid"], entry["address"], note))
-            else:
-                note.unlink()
-    return found
-
-
-def _is_ours(pid: int) -> bool:
-    try:
-        command = Path(f"/proc/{pid}/cmdline").read_bytes()
-    except OSError:
-        return False
-    return b"maple_rook" in command
-
-
 def stop_all(settings: Settings, *, say: Say) -> None:
     """Stop every server of ours, then PostgreSQL."""
     for pid, address, note in running_servers(settings):
         os.kill(pid, signal.SIGTERM)
         deadline = time.monotonic() + 15
-        while note.exists() and _is_ours(pid) and time.monotonic() < deadline:
+        while note.exists() and is_ours(pid) and time.monotonic() < deadline:
             time.sleep(0.05)
         say(f"Stopped the server at {address}")
     cluster = own_cluster(settings)

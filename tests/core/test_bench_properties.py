@@ -25,7 +25,8 @@ from maple_rook.core.measurement.hardness_session import (
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
 from maple_rook.core.measurement.observations import ITEMS, Seen, checked_value
 from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
-from maple_rook.core.measurement.quantities import QUANTITIES, doubt, parse_reading
+from maple_rook.core.measurement.plausibility import doubt, parse_reading
+from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.time_on_task import worked_seconds
 from maple_rook.core.measurement.uncertainty import Figure, figure, grubbs_critical, outlier
 from maple_rook.core.prediction.blade import Blade

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from candidates import Shown, jobs, knife, single_bevel, thin, vague
 from maple_rook.core.choosing.advice import MOST_OFFERED, Advice, OnShelf, advise
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.customer import (
@@ -32,7 +33,6 @@ from maple_rook.core.measurement.coefficients import PUBLISHED
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.sharpening_tools import RodSchool
-from offered import Shown, jobs, knife, single_bevel, thin, vague
 
 
 def advised(

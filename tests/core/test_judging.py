@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
+from candidates import Shown, jobs, knife, single_bevel, thin, vague
 from maple_rook.core.choosing.advice import OnShelf, advise
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob, Hand, School, Tools
@@ -22,7 +23,6 @@ from maple_rook.core.choosing.verdict import FACTS, Sentence, verdict
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.model_blade import USUAL_COUNTS_AS, model_blade, next_piece, spread
-from offered import Shown, jobs, knife, single_bevel, thin, vague
 
 knives_on_board = st.lists(
     st.builds(

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.measurement.quantities import parse_reading
+from maple_rook.core.measurement.plausibility import parse_reading
 from maple_rook.core.measurement.units import UNITS
 from maple_rook.instruments.protocol import (
     Garbled,

@@ -13,6 +13,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from candidates import Shown, knife, single_bevel
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.customer import (
     CRITERIA,
@@ -39,7 +40,6 @@ from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.model_blade import USUAL_COUNTS_AS, next_piece, spread
 from maple_rook.core.prediction.predict import predict
 from maple_rook.core.upkeep.sharpening_tools import RodSchool
-from offered import Shown, knife, single_bevel
 
 
 def made(**figures: float) -> Candidate:

@@ -15,7 +15,9 @@ from stations.test_bench import Json, new_piece, state_of
 
 
 @pytest.fixture
-def caliper(line: Line) -> Iterator[StandIn]:
+def caliper(api: TestClient, line: Line, on_line: dict[str, int]) -> Iterator[StandIn]:
+    """A steady caliper that is ready, whatever line went wrong in the test before."""
+    until(lambda: state(api, on_line["caliper"]) == "ready")
     found = line.instruments["caliper"]
     found.noise = found.zero = 0.0
     found.specimen["spine_heel"] = 2.13

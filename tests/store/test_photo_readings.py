@@ -22,8 +22,8 @@ from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Figure, type_b
 from maple_rook.store import records
 from maple_rook.store.database import sessions
-from maple_rook.store.kept import MadeWith, made_with, stored
 from maple_rook.store.readings import ReadingStore, Told
+from maple_rook.store.stored_predictions import MadeWith, made_with, stored
 from maple_rook.store.tables import (
     EdgeTrace,
     Instrument,

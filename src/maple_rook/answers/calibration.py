@@ -13,7 +13,7 @@ from maple_rook.core.measurement.coefficients import PUBLISHED
 from maple_rook.core.prediction.evidence import Calibration, Tried, calibrate
 from maple_rook.http.access import Db
 from maple_rook.store import shelf
-from maple_rook.store import trials as kept
+from maple_rook.store import trials as trial_store
 
 
 class CalibrationCache:
@@ -31,27 +31,27 @@ class CalibrationCache:
 
     def calibration(self, db: Session) -> Calibration:
         with self._lock:
-            whole = kept.whole_mark(db)
+            whole = trial_store.whole_mark(db)
             if whole != self._whole:
                 self._look_again(db)
                 self._whole = whole
             return self._found
 
     def _look_again(self, db: Session) -> None:
-        trials = kept.trial_marks(db)
+        trials = trial_store.trial_marks(db)
         pieces = sorted({piece for piece, _ in trials.values()})
         knives = shelf.marks(db, pieces) if pieces else {}
-        newest = kept.newest_set(db)
+        newest = trial_store.newest_set(db)
         rests = {key: (mark, knives[piece]) for key, (piece, mark) in trials.items()}
         rests_on = (newest.id if newest else None, rests)
         if rests_on == self._rests_on:
             return
         stale = [k for k, m in rests.items() if k not in self._tried or self._tried[k][0] != m]
-        for recorded in kept.recorded(db, stale):
+        for recorded in trial_store.recorded(db, stale):
             key = recorded.row.id
             self._tried[key] = (rests[key], recorded.tried)
         self._found = calibrate(
-            [self._tried[key][1] for key in rests], kept.coefficients_of(newest)
+            [self._tried[key][1] for key in rests], trial_store.coefficients_of(newest)
         )
         self._rests_on = rests_on
 
@@ -61,7 +61,7 @@ class CalibrationCache:
         The published ones rest on no trial, so none is looked at.
         """
         if basis is Basis.PUBLISHED:
-            return uncalibrated(kept.coefficients_of(kept.newest_set(db)))
+            return uncalibrated(trial_store.coefficients_of(trial_store.newest_set(db)))
         return self.calibration(db).after
 
     def last_life(self, basis: Basis) -> LifeModel:

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from maple_rook.core.edge_life.trials import TrialKind, decline_of
 from maple_rook.core.prediction.evidence import Tried
-from maple_rook.store import trials as kept
+from maple_rook.store import trials as trial_store
 
 
 class TrialOut(BaseModel):
@@ -29,7 +29,7 @@ class TrialOut(BaseModel):
     summary: str
 
 
-def shown(found: kept.Recorded, names: dict[int, tuple[str, str]]) -> TrialOut:
+def shown(found: trial_store.Recorded, names: dict[int, tuple[str, str]]) -> TrialOut:
     row, tried = found.row, found.tried
     tag, name = names[row.piece_id]
     return TrialOut(

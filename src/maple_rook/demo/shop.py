@@ -16,22 +16,17 @@ from maple_rook.core.geometry.profile import from_stations
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
 from maple_rook.core.measurement.observations import checked_value
 from maple_rook.core.measurement.parsing import parse_typed
-from maple_rook.core.measurement.quantities import (
-    QUANTITIES,
-    Quantity,
-    doubt,
-    parse_reading,
-    station_mm,
-)
+from maple_rook.core.measurement.plausibility import doubt, parse_reading
+from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, station_mm
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.routine.stops import required_quantities
 from maple_rook.demo.customers import CUSTOMERS
-from maple_rook.demo.looked_after import add_upkeep
+from maple_rook.demo.observations import sights
 from maple_rook.demo.people import add_people
-from maple_rook.demo.seen import sights
 from maple_rook.demo.shapes import EDGES, FURTHER
 from maple_rook.demo.stock import LATER, STOCK, DemoModel, DemoPiece
-from maple_rook.demo.tried import add_trials
+from maple_rook.demo.trials import add_trials
+from maple_rook.demo.upkeep import add_upkeep
 from maple_rook.store.choices import keep_customer
 from maple_rook.store.tables import (
     Claim,

@@ -18,7 +18,7 @@ from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from maple_rook.core.errors import InvalidValue, MapleRookError
-from maple_rook.core.measurement.quantities import Doubt
+from maple_rook.core.measurement.plausibility import Doubt
 from maple_rook.formats.incoming.table import MOST_BYTES
 from maple_rook.photo.picture import MOST_BYTES as MOST_PHOTO_BYTES
 from maple_rook.settings import Settings

@@ -14,7 +14,7 @@ from sqlalchemy import Select, func, literal, select, union_all
 from sqlalchemy.orm import Session
 
 from maple_rook.shelf.query import RANGE_KEYS, ShelfQuery, figure, left
-from maple_rook.store import shelf as kept
+from maple_rook.store import shelf as shelf_store
 from maple_rook.store.shelf_tables import ShelfRow
 
 BINS = 16
@@ -60,7 +60,7 @@ class Overview:
     def spread(self, db: Session, behind: int = 0) -> Spread:
         """The spread while so many pieces are behind."""
         if not self._lately(behind):
-            before, written = kept.written_since(db, self._before)
+            before, written = shelf_store.written_since(db, self._before)
             if not written and self._before:
                 self._behind = behind
             elif self._lock.acquire(blocking=not self._large() or self._settled(behind)):

@@ -32,7 +32,7 @@ from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.shelf.knife import DECIDES, SHELF_DRAWS, ShelfKnife, computed
 from maple_rook.shelf.rows import kept_claims, kept_row
-from maple_rook.store import shelf as kept
+from maple_rook.store import shelf as shelf_store
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.shelf_tables import ShelfRow
 
@@ -70,13 +70,13 @@ class Shelf:
         self._looked_at: str | None = None
         self._settled: str | None = None
         self._aside = 0
-        self._known: OrderedDict[int, tuple[kept.Mark, ShelfKnife]] = OrderedDict()
+        self._known: OrderedDict[int, tuple[shelf_store.Mark, ShelfKnife]] = OrderedDict()
         self._columns = _Columns()
         self._lock, self._reading_columns = threading.Lock(), threading.Lock()
 
     def model_version(self, db: Session) -> str:
         """What pieces are computed with now: a short name of foods, edge-life models, release."""
-        return self._model_version_at(db, kept.moment(db))
+        return self._model_version_at(db, shelf_store.moment(db))
 
     def _model_version_at(self, db: Session, moment: str | None) -> str:
         if moment is not None and moment == self._looked_at:
@@ -97,9 +97,9 @@ class Shelf:
 
     def knives(self, db: Session, ids: Sequence[int]) -> list[ShelfKnife]:
         """These pieces as the record has them now, in their order."""
-        moment = kept.moment(db)
+        moment = shelf_store.moment(db)
         self._model_version_at(db, moment)
-        marks = kept.marks(db, ids)
+        marks = shelf_store.marks(db, ids)
         found: dict[int, ShelfKnife] = {}
         with self._lock:
             for key, mark in marks.items():
@@ -127,15 +127,15 @@ class Shelf:
         replica, so it is written in a session of its own, and a replica has what was worked out
         only a moment later.
         """
-        moment = kept.moment(db)
+        moment = shelf_store.moment(db)
         if moment is not None and moment == self._settled:
             return self._aside
         model_version = self._model_version_at(db, moment)
-        aside = kept.quarantined_count(db, model_version)
-        if kept.up_to_date(db, model_version):
+        aside = shelf_store.quarantined_count(db, model_version)
+        if shelf_store.up_to_date(db, model_version):
             self._settled, self._aside = moment, aside
             return aside
-        return aside + self._catch_up(db, kept.behind(db, model_version))
+        return aside + self._catch_up(db, shelf_store.behind(db, model_version))
 
     def _catch_up(self, db: Session, behind: int) -> int:
         if self._opener is None:
@@ -168,15 +168,15 @@ class Shelf:
         self.model_version(db)
         with self._lock:
             foods, life, model_version = self._foods, self._life, self._model_version
-        ids = kept.hold(db, kept.waiting(db, model_version, most, newest=newest))
+        ids = shelf_store.hold(db, shelf_store.waiting(db, model_version, most, newest=newest))
         for start in range(0, len(ids), CHUNK):
             chunk = ids[start : start + CHUNK]
-            lines = kept.stale_lines(db, chunk)
+            lines = shelf_store.stale_lines(db, chunk)
             rows, claims, why = _worked_out(db, chunk, foods, life, model_version)
             if rows:
-                kept.put(db, rows, claims, lines)
+                shelf_store.put(db, rows, claims, lines)
             if why:
-                kept.quarantine(db, why, lines, model_version)
+                shelf_store.quarantine(db, why, lines, model_version)
         db.commit()
         return len(ids)
 
@@ -186,7 +186,7 @@ class Shelf:
         done = 0
         while True:
             with self._opener() as db:
-                behind = kept.behind(db, self.model_version(db))
+                behind = shelf_store.behind(db, self.model_version(db))
                 tell(done, done + behind)
                 if not behind:
                     return {"pieces": done}
@@ -217,7 +217,7 @@ class _Columns:
 
     def as_of(self, db: Session, wide: int) -> ShelfColumns:
         before = self._before
-        self._before, anything = kept.written_since(db, before)
+        self._before, anything = shelf_store.written_since(db, before)
         if not anything and wide == self._wide:
             return self._made
         query = select(

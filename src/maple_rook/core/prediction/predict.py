@@ -131,9 +131,24 @@ def predict_arrays(
     what the edge life is computed with.
     """
     kitchen = kitchen or Kitchen()
-    blades = with_life_model(sharpened(blades, kitchen), life)
+    ready = _ready(blades, kitchen, life)
+    return _arrays(ready, kitchen, foods, strokes, draws, frozenset(only), life, shares=shares)
+
+
+def _arrays(
+    blades: Sequence[Blade],
+    kitchen: Kitchen,
+    foods: Sequence[Food],
+    strokes: Sequence[Stroke],
+    draws: int,
+    only: frozenset[str],
+    life: LifeModel,
+    *,
+    shares: bool,
+) -> PredictionArrays:
+    """:func:`predict_arrays` of blades that are ready."""
     wanted = targets(foods, strokes)
-    size, chosen = max(1, BLOCK // draws), frozenset(only)
+    size = max(1, BLOCK // draws)
     blocks = [
         _block(
             blades[at : at + size],
@@ -142,7 +157,7 @@ def predict_arrays(
             strokes,
             wanted,
             draws,
-            chosen,
+            only,
             life,
             shares=shares,
         )
@@ -196,7 +211,7 @@ def drawn(
     wanted = targets(foods, strokes)
     columns = {t.key: j for j, t in enumerate(wanted)}
     _, outputs = _outputs(
-        with_life_model(sharpened(blades, kitchen), life),
+        _ready(blades, kitchen, life),
         kitchen,
         foods,
         strokes,
@@ -241,10 +256,15 @@ def _by_class(blades: Sequence[Blade], draws: int) -> Array:
     return standard_draws(seeds, 1, draws)[:, 0]
 
 
-def with_life_model(blades: Sequence[Blade], life: LifeModel) -> Sequence[Blade]:
-    """The blades with their carbides weighed by the life model's coefficients."""
+def _ready(blades: Sequence[Blade], kitchen: Kitchen, life: LifeModel) -> Sequence[Blade]:
+    """The blades as they are evaluated: in the edge state asked for, under a life model.
+
+    Their carbides are weighed by the life model's coefficients.
+    """
     c = life.coefficients
-    return [b if b.coefficients == c else replace(b, coefficients=c) for b in blades]
+    return [
+        b if b.coefficients == c else replace(b, coefficients=c) for b in sharpened(blades, kitchen)
+    ]
 
 
 def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
@@ -275,8 +295,9 @@ def predict(
     life: LifeModel = PUBLISHED_LIFE,
 ) -> list[list[Prediction]]:
     """Every prediction of every blade, explained."""
-    blades = with_life_model(sharpened(blades, kitchen or Kitchen()), life)
-    arrays = predict_arrays(blades, kitchen, foods=foods, strokes=strokes, draws=draws, life=life)
+    kitchen = kitchen or Kitchen()
+    blades = _ready(blades, kitchen, life)
+    arrays = _arrays(blades, kitchen, foods, strokes, draws, frozenset(OTHERS), life, shares=True)
     assert arrays.shares is not None
     columns = (arrays.central, arrays.low, arrays.high, np.round(arrays.shares, 4))
     numbers = zip(*(column.tolist() for column in columns), strict=True)

@@ -12,7 +12,8 @@ from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.knife_types import knife_type
-from maple_rook.core.measurement.quantities import parse_claim, parse_reading, quantity
+from maple_rook.core.measurement.plausibility import parse_claim, parse_reading
+from maple_rook.core.measurement.quantities import quantity
 from maple_rook.core.measurement.time_on_task import worked_seconds
 from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict

@@ -10,11 +10,11 @@ from maple_rook.core.cutting.force import FOODS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.http.preconditions import IfMatch, tag_of
 from maple_rook.stations.foods.schemas import FoodIn, FoodOut, FoodsOut
-from maple_rook.store import foods as kept
+from maple_rook.store import foods as food_store
 
 
 def listed(db: Session) -> FoodsOut:
-    now = kept.shop_foods(db)
+    now = food_store.shop_foods(db)
     return FoodsOut(foods=[FoodOut.of(f) for f in now], as_shipped=now == tuple(FOODS.values()))
 
 
@@ -23,24 +23,24 @@ def add(db: Session, asked: FoodIn) -> FoodsOut:
     key = re.sub(r"[^a-z0-9]+", "_", asked.label.lower()).strip("_")[:40]
     if not key or not key[0].isalpha():
         raise InvalidValue("label", asked.label, "a name that begins with a letter a to z")
-    if any(f.key == key for f in kept.shop_foods(db)):
+    if any(f.key == key for f in food_store.shop_foods(db)):
         raise InvalidValue("label", asked.label, "a name no other food has")
-    kept.keep_food(db, asked.core(key))
+    food_store.keep_food(db, asked.core(key))
     db.commit()
     return listed(db)
 
 
 def change(db: Session, key: str, asked: FoodIn, seen: IfMatch) -> FoodsOut:
     _as_seen(db, key, seen)
-    kept.keep_food(db, asked.core(key))
+    food_store.keep_food(db, asked.core(key))
     db.commit()
     return listed(db)
 
 
 def _as_seen(db: Session, key: str, seen: IfMatch) -> None:
     """Refuse where the food is not there, or not what was seen; nobody else writes meanwhile."""
-    kept.lock(db)
-    foods = {f.key: f for f in kept.shop_foods(db)}
+    food_store.lock(db)
+    foods = {f.key: f for f in food_store.shop_foods(db)}
     if key not in foods:
         raise InvalidValue("food", key, ", ".join(foods))
     seen.check_tag(tag_of(foods[key]))
@@ -48,12 +48,12 @@ def _as_seen(db: Session, key: str, seen: IfMatch) -> None:
 
 def drop(db: Session, key: str, seen: IfMatch) -> FoodsOut:
     _as_seen(db, key, seen)
-    kept.drop_food(db, key)
+    food_store.drop_food(db, key)
     db.commit()
     return listed(db)
 
 
 def restore(db: Session) -> FoodsOut:
-    kept.restore_foods(db)
+    food_store.restore_foods(db)
     db.commit()
     return listed(db)

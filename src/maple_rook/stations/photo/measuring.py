@@ -19,7 +19,8 @@ from maple_rook.core.geometry.scale_card import View
 from maple_rook.core.geometry.section import polygon
 from maple_rook.core.geometry.section_fit import EndFigures, EndView, end_figures
 from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
-from maple_rook.core.measurement.quantities import doubt, parse_reading, quantity
+from maple_rook.core.measurement.plausibility import doubt, parse_reading
+from maple_rook.core.measurement.quantities import quantity
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.photo.heel_view import HeelView
 from maple_rook.photo.refusal import PhotoRefused

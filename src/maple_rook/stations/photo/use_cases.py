@@ -19,7 +19,8 @@ from maple_rook.core.geometry.photo_blade import BladeLines, PhotoFigure
 from maple_rook.core.geometry.scale_card import CARDS, View
 from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.core.measurement.quantities import STATIONS, doubt, parse_reading, quantity
+from maple_rook.core.measurement.plausibility import doubt, parse_reading
+from maple_rook.core.measurement.quantities import STATIONS, quantity
 from maple_rook.core.prediction.built import built
 from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict

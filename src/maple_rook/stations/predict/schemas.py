@@ -21,7 +21,8 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.section import check_section
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind, knife_type
-from maple_rook.core.measurement.quantities import QUANTITIES, parse_reading
+from maple_rook.core.measurement.plausibility import parse_reading
+from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure, type_b
 from maple_rook.core.prediction.blade import FRESH_EDGE_RADIUS_UM, Blade
 from maple_rook.core.prediction.predict import Prediction

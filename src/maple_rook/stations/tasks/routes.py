@@ -10,7 +10,7 @@ from maple_rook.background.tasks import TaskKind, Tasks
 from maple_rook.http.access import CurrentPerson, Db, RowId
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.tasks.schemas import FileOut, QuarantinedOut, TaskIn, TaskOut, TasksOut
-from maple_rook.store import shelf as kept
+from maple_rook.store import shelf as shelf_store
 from maple_rook.store.exchange_tables import ImportFile
 from maple_rook.store.photo_tables import PhotoMeasurement
 from maple_rook.store.tables import Piece
@@ -38,9 +38,10 @@ def listed(request: Request, db: Db, _: CurrentPerson, tasks: CurrentTasks) -> T
             for f in db.scalars(files)
         ],
         quarantined=[
-            QuarantinedOut(piece_id=key, tag=tag, why=why) for key, tag, why in kept.quarantined(db)
+            QuarantinedOut(piece_id=key, tag=tag, why=why)
+            for key, tag, why in shelf_store.quarantined(db)
         ],
-        behind=kept.behind(db, shelf.model_version(db)),
+        behind=shelf_store.behind(db, shelf.model_version(db)),
         pieces=_count(db, Piece),
         photos=_count(db, PhotoMeasurement),
     )
@@ -54,7 +55,7 @@ def _count(db: Session, table: type[Piece | PhotoMeasurement]) -> int:
 def ask(db: Db, person: CurrentPerson, tasks: CurrentTasks, asked: TaskIn) -> TaskOut:
     """Ask for a task: the whole shelf worked out anew, or every kept photo measured again."""
     if asked.kind is TaskKind.SHELF:
-        kept.make_all_wait(db)
+        shelf_store.make_all_wait(db)
     return TaskOut.of(tasks.ask(db, asked.kind, person.id))
 
 

@@ -23,7 +23,7 @@ from maple_rook.stations.trials.schemas import (
     TargetOut,
     TryNextOut,
 )
-from maple_rook.store import trials as kept
+from maple_rook.store import trials as trial_store
 from maple_rook.store.records import piece_names
 from maple_rook.store.shelf_tables import ShelfRow
 
@@ -31,10 +31,10 @@ TRY_NEXT, TAGS_SHOWN, LEFT_OUT_SHOWN = 3, 6, 30
 
 
 def calibration_out(db: Session, shelf: Shelf, found: Calibration) -> CalibrationOut:
-    left_out = kept.recorded(db, found.not_counted[:LEFT_OUT_SHOWN])
+    left_out = trial_store.recorded(db, found.not_counted[:LEFT_OUT_SHOWN])
     tried = [row.piece_id for rows in found.rows.values() for row in rows]
     names = piece_names(db, [*tried, *(r.row.piece_id for r in left_out)])
-    newest = kept.newest_set(db)
+    newest = trial_store.newest_set(db)
     return CalibrationOut(
         targets=[_target(found, key, names) for key in TRIED],
         left_out=[shown(r, names) for r in left_out],

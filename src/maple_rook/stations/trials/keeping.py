@@ -12,7 +12,7 @@ from maple_rook.core.prediction.evidence import as_tried
 from maple_rook.core.prediction.model_cards import MODEL_CARDS, card
 from maple_rook.http.policy import Somebody
 from maple_rook.stations.trials.schemas import AgainOut, KeptNumber, KeptOut
-from maple_rook.store import kept, records
+from maple_rook.store import records, stored_predictions
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.trial_tables import KeptPrediction
 from maple_rook.store.trials import newest_set
@@ -24,7 +24,9 @@ def keep(
     db: Session, person: Somebody, life: LifeModel, piece_id: int, kitchen: Kitchen, note: str
 ) -> KeptOut:
     """Keep every prediction of a knife as it is now."""
-    made = kept.MadeWith(records.blade_of(db, piece_id), kitchen, shop_foods(db), life, KEPT_DRAWS)
+    made = stored_predictions.MadeWith(
+        records.blade_of(db, piece_id), kitchen, shop_foods(db), life, KEPT_DRAWS
+    )
     row = _kept(db, person, made, piece_id, note=note)
     db.commit()
     return kept_out(row, person.name)
@@ -35,14 +37,16 @@ def keep_with_trial(
 ) -> None:
     """What was predicted of the knife before the trial said anything."""
     blade = as_tried(records.blade_of(db, piece_id), protocol)
-    made = kept.MadeWith(blade, protocol.kitchen or Kitchen(), shop_foods(db), life, KEPT_DRAWS)
+    made = stored_predictions.MadeWith(
+        blade, protocol.kitchen or Kitchen(), shop_foods(db), life, KEPT_DRAWS
+    )
     _kept(db, person, made, piece_id, trial_id=trial_id, note="before the trial")
 
 
 def _kept(
     db: Session,
     person: Somebody,
-    made: kept.MadeWith,
+    made: stored_predictions.MadeWith,
     piece_id: int,
     *,
     note: str,
@@ -56,9 +60,9 @@ def _kept(
         coefficients_id=coefficients.id if coefficients else None,
         basis=made.life.basis.value,
         note=note,
-        made_with=kept.stored(made),
-        cards=kept.card_versions(predictions),
-        results=kept.results_of(predictions),
+        made_with=stored_predictions.stored(made),
+        cards=stored_predictions.card_versions(predictions),
+        results=stored_predictions.results_of(predictions),
         person_id=person.id,
     )
     db.add(row)
@@ -79,7 +83,7 @@ def of_piece(db: Session, piece_id: int) -> list[KeptOut]:
 def made_again(db: Session, kept_id: int) -> AgainOut:
     """A kept prediction made once more from what was kept with it."""
     row = records.get(db, KeptPrediction, "kept prediction", kept_id)
-    found = kept.again(row)
+    found = stored_predictions.again(row)
     return AgainOut(
         kept=kept_out(row, row.person.name),
         same=not found.differing,

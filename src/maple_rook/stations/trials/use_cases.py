@@ -25,7 +25,8 @@ from maple_rook.core.edge_life.trials import (
 )
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.coefficients import PUBLISHED
-from maple_rook.core.measurement.quantities import CARD_CUT, TAKEN, parse_as
+from maple_rook.core.measurement.plausibility import parse_as
+from maple_rook.core.measurement.quantities import CARD_CUT, TAKEN
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.prediction.evidence import expected
@@ -52,7 +53,7 @@ from maple_rook.stations.trials.schemas import (
     WholeTrial,
 )
 from maple_rook.store import records
-from maple_rook.store import trials as kept
+from maple_rook.store import trials as trial_store
 from maple_rook.store.records import piece_names
 from maple_rook.store.tables import Piece
 from maple_rook.store.trial_tables import TrialMark, TrialPoint, TrialProtocol, TrialRow
@@ -64,19 +65,19 @@ FRESH_LINE_N = 1.6
 
 
 def listed(db: Session, hub: Hub, kind: TrialKind, limit: int) -> ListOfTrials:
-    found = kept.of_kind(db, kind, limit)
+    found = trial_store.of_kind(db, kind, limit)
     names = piece_names(db, [r.row.piece_id for r in found])
     ready = [e for e in hub.states() if e.kind == "card tester" and e.state is State.READY]
     return ListOfTrials(
         trials=[shown(r, names) for r in found],
-        counts=kept.counts(db),
+        counts=trial_store.counts(db),
         tester=ready[0].name if ready else "",
     )
 
 
 def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:
     """One trial, its fits, and what ``life`` (the published models) says of the knife."""
-    found = kept.recorded(db, [trial_id])[0]
+    found = trial_store.recorded(db, [trial_id])[0]
     trial = found.tried.trial
     facts = KINDS[trial.kind]
     return WholeTrial(
@@ -89,11 +90,11 @@ def whole(db: Session, life: LifeModel, trial_id: int) -> WholeTrial:
         x_label=facts.x,
         value_label=f"{facts.value}, {facts.unit}" if facts.value else "",
         method=facts.method,
-        etag=tag_of(kept.stored_protocol(trial.protocol), found.tried.set_aside),
+        etag=tag_of(trial_store.stored_protocol(trial.protocol), found.tried.set_aside),
     )
 
 
-def _found(recorded: kept.Recorded, life: LifeModel) -> list[FoundOut]:
+def _found(recorded: trial_store.Recorded, life: LifeModel) -> list[FoundOut]:
     """What the trial found, each beside the prediction for the knife as it was tried."""
     tried = recorded.tried
     found = tried.found
@@ -197,7 +198,7 @@ def _tester(hub: Hub, kind: TrialKind) -> int:
 def _as_seen(db: Session, trial_id: int, seen: IfMatch) -> None:
     """Refuse where what is stated of the trial is not what was seen."""
     records.get(db, TrialRow, "trial", trial_id, lock=True)
-    standing = kept.trials_as_they_stand(db, [trial_id])[trial_id]
+    standing = trial_store.trials_as_they_stand(db, [trial_id])[trial_id]
     seen.check_tag(tag_of(standing.protocol, standing.set_aside))
 
 
@@ -211,7 +212,7 @@ def describe(
 
 
 def _describe(db: Session, person: Somebody, trial_id: int, asked: ProtocolIn) -> None:
-    stored = kept.stored_protocol(asked.core())
+    stored = trial_store.stored_protocol(asked.core())
     db.add(TrialProtocol(trial_id=trial_id, protocol=stored, person_id=person.id))
 
 
@@ -270,7 +271,7 @@ class NextReading:
 def next_reading(opener: sessionmaker[Session], trial_id: int, x: float | None) -> NextReading:
     """The next cycle, or the force after ``x`` cuts, and where it is expected."""
     with opener() as db:
-        found = kept.recorded(db, [trial_id])[0]
+        found = trial_store.recorded(db, [trial_id])[0]
         trial, row = found.tried.trial, found.row
         if row.instrument_id is None or row.instrument is None:
             raise Conflict("This trial is typed or from a file: no tester runs it.")
@@ -286,7 +287,7 @@ def next_reading(opener: sessionmaker[Session], trial_id: int, x: float | None) 
         return NextReading(row.instrument_id, "sharpness_force", after, about)
 
 
-def _expected_cuts(found: kept.Recorded) -> Array:
+def _expected_cuts(found: trial_store.Recorded) -> Array:
     """Cuts of sixty cycles as the published model has them; an ordinary knife's where it has none.
 
     It only tells the tester's range, and a simulated one what lies in it.

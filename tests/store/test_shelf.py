@@ -20,7 +20,7 @@ from maple_rook.shelf.projection import Shelf
 from maple_rook.shelf.query import FIGURE_KEYS, RANGE_KEYS, ShelfQuery, _order, chosen
 from maple_rook.shelf.rows import kept_row
 from maple_rook.store import records
-from maple_rook.store import shelf as kept
+from maple_rook.store import shelf as shelf_store
 from maple_rook.store.database import sessions
 from maple_rook.store.foods import keep_food, shop_foods
 from maple_rook.store.shelf_tables import ShelfRow, ShelfStale
@@ -226,8 +226,8 @@ def test_what_is_written_while_a_piece_is_worked_out_makes_it_wait_again(
     piece = sheet.piece_id
     read(at_rest, sheet)
     at_rest.commit()
-    assert kept.hold(at_rest, [piece]) == [piece]
-    lines = kept.stale_lines(at_rest, [piece])
+    assert shelf_store.hold(at_rest, [piece]) == [piece]
+    lines = shelf_store.stale_lines(at_rest, [piece])
     with sessions(shop)() as bench:
         read(bench, a_sheet(bench), 200.0)
         bench.commit()
@@ -235,9 +235,9 @@ def test_what_is_written_while_a_piece_is_worked_out_makes_it_wait_again(
     row = at_rest.get_one(ShelfRow, piece)
     version = row.version
     values = {c.name: getattr(row, c.name) for c in ShelfRow.__table__.columns}
-    kept.put(at_rest, [values], [], lines)
+    shelf_store.put(at_rest, [values], [], lines)
     at_rest.commit()
-    assert kept.waiting(at_rest, shelf.model_version(at_rest), 50) == [piece]
+    assert shelf_store.waiting(at_rest, shelf.model_version(at_rest), 50) == [piece]
     assert shelf.work_out(at_rest, 50) == 1
     at_rest.refresh(row)
     found = records.figures(at_rest, [piece])[piece]["weight"].mean
@@ -254,7 +254,7 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
 
     shelf, sheet = Shelf(), a_sheet(at_rest)
     before = at_rest.get_one(ShelfRow, sheet.piece_id).weight
-    kept.make_all_wait(at_rest)
+    shelf_store.make_all_wait(at_rest)
     read(at_rest, sheet, 400.0)
     at_rest.commit()
     with monkeypatch.context() as patched:
@@ -262,17 +262,17 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
         while shelf.work_out(at_rest, 200):
             pass
     now = shelf.model_version(at_rest)
-    assert kept.waiting(at_rest, now, 50) == []  # it is not tried over and over
-    assert (kept.behind(at_rest, now), shelf.catch_up(at_rest)) == (0, 1)
-    [(piece, tag, why)] = kept.quarantined(at_rest)
+    assert shelf_store.waiting(at_rest, now, 50) == []  # it is not tried over and over
+    assert (shelf_store.behind(at_rest, now), shelf.catch_up(at_rest)) == (0, 1)
+    [(piece, tag, why)] = shelf_store.quarantined(at_rest)
     assert (piece, tag, why) == (sheet.piece_id, "KH-01", "ArithmeticError: of a test")
     assert at_rest.get_one(ShelfRow, piece, populate_existing=True).weight == before
     assert piece not in shelf.columns(at_rest).ids  # nothing is advised with old figures
-    assert piece in kept.waiting(at_rest, "another release", 500)
+    assert piece in shelf_store.waiting(at_rest, "another release", 500)
     read(at_rest, sheet, 400.0)
     at_rest.commit()
     assert shelf.work_out(at_rest, 50) == 1
-    assert (kept.quarantined(at_rest), shelf.catch_up(at_rest)) == ([], 0)
+    assert (shelf_store.quarantined(at_rest), shelf.catch_up(at_rest)) == ([], 0)
     found = records.figures(at_rest, [piece])[piece]["weight"].mean
     row = at_rest.get_one(ShelfRow, piece, populate_existing=True)
     assert row.weight == pytest.approx(found)
@@ -308,13 +308,17 @@ def test_a_knife_that_waits_is_computed_once_and_again_after_every_write(
 def test_a_food_changed_makes_the_whole_shelf_wait(at_rest: Session) -> None:
     shelf = Shelf()
     before = shelf.model_version(at_rest)
-    assert kept.behind(at_rest, before) == 0
+    assert shelf_store.behind(at_rest, before) == 0
     food = shop_foods(at_rest)[0]
     keep_food(at_rest, type(food)(**{**vars(food), "toughness_j_m2": food.toughness_j_m2 * 2}))
     now = shelf.model_version(at_rest)
     assert now != before
     everything = at_rest.scalar(select(func.count()).select_from(Piece))
-    assert kept.behind(at_rest, now) == everything == len(kept.waiting(at_rest, now, 10_000))
+    assert (
+        shelf_store.behind(at_rest, now)
+        == everything
+        == len(shelf_store.waiting(at_rest, now, 10_000))
+    )
 
 
 def value(knife: ShelfKnife, key: str) -> float | None:

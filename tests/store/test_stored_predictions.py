@@ -19,7 +19,7 @@ from maple_rook.core.edge_life.trials import Protocol
 from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
 from maple_rook.core.prediction.evidence import calibrate
 from maple_rook.shelf.projection import Shelf
-from maple_rook.store import kept, records
+from maple_rook.store import records, stored_predictions
 from maple_rook.store import trials as kept_trials
 from maple_rook.store.database import sessions
 from maple_rook.store.foods import shop_foods
@@ -39,28 +39,30 @@ def test_every_knife_of_the_shop_is_kept_to_the_last_digit(db: Session) -> None:
     kitchen = Kitchen(use=Use.PROFESSIONAL, edge=EdgeState.DULL)
     pieces = records.pieces(db)
     for blade in records.blades(db, pieces, records.figures(db, [p.id for p in pieces])):
-        made = kept.MadeWith(blade, kitchen, shop_foods(db), life, 100)
-        through_json = json.loads(json.dumps(kept.stored(made)))
-        before = kept.results_of(made.predictions())
+        made = stored_predictions.MadeWith(blade, kitchen, shop_foods(db), life, 100)
+        through_json = json.loads(json.dumps(stored_predictions.stored(made)))
+        before = stored_predictions.results_of(made.predictions())
         row = KeptPrediction(
-            made_with=through_json, results=before, cards=kept.card_versions(made.predictions())
+            made_with=through_json,
+            results=before,
+            cards=stored_predictions.card_versions(made.predictions()),
         )
-        found = kept.again(row)
+        found = stored_predictions.again(row)
         assert found.results == before
         assert (found.differing, found.models_changed) == ([], [])
 
 
 def test_what_was_tampered_with_or_modelled_otherwise_is_said(db: Session) -> None:
     blade = records.blade_of(db, 1)
-    made = kept.MadeWith(blade, Kitchen(), shop_foods(db), PUBLISHED_LIFE, 100)
-    results = kept.results_of(made.predictions())
+    made = stored_predictions.MadeWith(blade, Kitchen(), shop_foods(db), PUBLISHED_LIFE, 100)
+    results = stored_predictions.results_of(made.predictions())
     results["card_test"][0] *= 1.001
     row = KeptPrediction(
-        made_with=kept.stored(made),
+        made_with=stored_predictions.stored(made),
         results=results,
         cards={"card_test": "1", "gone": "1", "release": "1"},
     )
-    found = kept.again(row)
+    found = stored_predictions.again(row)
     assert found.differing == ["card_test"]
     assert found.models_changed == ["card_test", "gone"]
 
