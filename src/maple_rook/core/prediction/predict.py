@@ -56,7 +56,7 @@ from maple_rook.core.prediction.next_step import NextStep, NextSteps
 _SHARED_SEED = 20_061
 BLOCK = 8192
 """Blades times draws that are worked on at a time."""
-RECKONED = frozenset({"card_test", "initial_cut", "days_to_rod", "months_to_stone"})
+EDGE_LIFE_CARDS = frozenset({"card_test", "initial_cut", "days_to_rod", "months_to_stone"})
 """Cards whose coefficients a shop may set."""
 _UNEVEN_CARDS = {"cutting_force", "cutting_ease", "steering_force", "apex_offset"}
 _RANGED_CARDS = {"card_test", "initial_cut", "months_to_stone"}
@@ -372,7 +372,7 @@ def _prediction(
 
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
     """What the shop's coefficients and trials did to this prediction, if anything."""
-    if card_key in RECKONED and life.coefficients != PUBLISHED:
+    if card_key in EDGE_LIFE_CARDS and life.coefficients != PUBLISHED:
         yield "Computed with this shop's coefficients, not the published ones in the equation."
     found = life.posteriors.get(card_key)
     if found is None or not found.pieces:

@@ -67,7 +67,7 @@ def script(
     kitchen: ChosenKitchen,
 ) -> PlainTextResponse:
     """The knife in words to be said aloud, in measuring order."""
-    return PlainTextResponse(use_cases.spoken(db, life, piece_id, kitchen, settings.draws))
+    return PlainTextResponse(use_cases.script_text(db, life, piece_id, kitchen, settings.draws))
 
 
 @router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)

@@ -84,7 +84,7 @@ def knife_sheet(
     )
 
 
-def spoken(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int) -> str:
+def script_text(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int) -> str:
     """The knife in words to be said aloud: measured, then estimated, then what boxes got wrong."""
     piece = records.pieces(db, [piece_id], claims=True)[0]
     blade = records.blade_of(db, piece_id)

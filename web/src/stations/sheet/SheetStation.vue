@@ -302,6 +302,10 @@ const rows = (scales: [string, number, number][]) =>
   margin-top: 10px;
 }
 
+.columns > section > section {
+  margin-top: 20px;
+}
+
 h3 {
   margin: 14px 0 4px;
   font-size: var(--size-m);

@@ -23,7 +23,7 @@ def ids(db: Session) -> dict[str, int]:
     return {piece.tag: piece.id for piece in db.scalars(select(Piece))}
 
 
-def spoken(api: TestClient, piece: int, **kitchen: str) -> list[str]:
+def script_of(api: TestClient, piece: int, **kitchen: str) -> list[str]:
     answer = api.get(f"/api/pieces/{piece}/script.txt", params=kitchen)
     assert answer.status_code == 200
     assert answer.headers["content-type"].startswith("text/plain")
@@ -31,7 +31,7 @@ def spoken(api: TestClient, piece: int, **kitchen: str) -> list[str]:
 
 
 def test_it_goes_round_the_knife_as_the_bench_does(api: TestClient, ids: dict[str, int]) -> None:
-    lines = spoken(api, ids["KH-01"])
+    lines = script_of(api, ids["KH-01"])
     order = [
         "Kesterby Harbour gyuto 210",
         "One steel, stainless; steel 1.4112",
@@ -57,15 +57,15 @@ def test_it_goes_round_the_knife_as_the_bench_does(api: TestClient, ids: dict[st
 def test_a_claim_that_does_not_hold_is_said_with_what_was_read(
     api: TestClient, ids: dict[str, int]
 ) -> None:
-    (line,) = (s for s in spoken(api, ids["TT-16"]) if s.startswith("The box says hardness"))
+    (line,) = (s for s in script_of(api, ids["TT-16"]) if s.startswith("The box says hardness"))
     assert "58 HRC" in line
-    assert not any(s.startswith("The box says") for s in spoken(api, ids["BF-16"]))
+    assert not any(s.startswith("The box says") for s in script_of(api, ids["BF-16"]))
 
 
 def test_the_kitchen_is_named_beside_the_months(api: TestClient, ids: dict[str, int]) -> None:
-    home = next(s for s in spoken(api, ids["KH-01"]) if s.startswith("Estimated"))
+    home = next(s for s in script_of(api, ids["KH-01"]) if s.startswith("Estimated"))
     busy = next(
-        s for s in spoken(api, ids["KH-01"], use="professional") if s.startswith("Estimated")
+        s for s in script_of(api, ids["KH-01"], use="professional") if s.startswith("Estimated")
     )
     assert "between stones, home use, " in home
     assert "between stones, professional use, " in busy
@@ -75,7 +75,7 @@ def test_the_kitchen_is_named_beside_the_months(api: TestClient, ids: dict[str, 
 def test_what_nobody_measured_is_said_once_and_not_guessed(
     api: TestClient, ids: dict[str, int]
 ) -> None:
-    lines = spoken(api, ids["QP-23"])
+    lines = script_of(api, ids["QP-23"])
     (missed,) = (line for line in lines if line.startswith("Not measured:"))
     assert "edge angle" in missed
     assert "hardness" in missed
@@ -84,7 +84,7 @@ def test_what_nobody_measured_is_said_once_and_not_guessed(
 
 @pytest.mark.parametrize("tag", TAGS)
 def test_every_knife_can_be_presented(api: TestClient, ids: dict[str, int], tag: str) -> None:
-    lines = spoken(api, ids[tag])
+    lines = script_of(api, ids[tag])
     assert tag in lines[0]
     assert all(line == "" or line.endswith(".") for line in lines)
     assert not any(word in line for line in lines for word in ("nan", "None", "--", "{"))
