@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import subprocess
 import tempfile
@@ -11,6 +12,7 @@ from pathlib import Path
 
 import pytest
 
+from maple_rook import cli
 from maple_rook.settings import PROJECT_ROOT
 
 TOOLS = ("bash", "env", "readlink", "dirname", "id", "cat", "sh", "grep")
@@ -77,3 +79,17 @@ def test_every_pinned_package_has_a_hash_and_no_address(lock: str) -> None:
 
 def test_the_front_ends_lock_names_no_address() -> None:
     assert '"resolved"' not in (PROJECT_ROOT / "web" / "package-lock.json").read_text()
+
+
+def test_rook_prepares_only_for_commands_that_exist() -> None:
+    lines = (PROJECT_ROOT / "rook").read_text().splitlines()
+    prepared = [line for line in lines if re.search(r"\) .*(=yes|requirements=dev)", line)]
+    labels = [line.split(")")[0].split(" in ")[-1] for line in prepared]
+    named = {word for label in labels for word in re.findall(r"[a-z-]+", label)}
+    commands = {
+        command.name or command.callback.__name__
+        for command in cli.app.registered_commands
+        if command.callback
+    }
+    assert {"test", "bench", "start", "generate"} <= named
+    assert named <= commands
