@@ -44,8 +44,8 @@ class ShelfRow(Base):
     ``model_version`` names what it was computed with, ``written`` is the transaction that wrote the
     row. ``words`` is what a search looks in, ``drawn_mm`` how long the drawing of the knife is,
     ``row`` the piece as the Rack shows it (JSON), ``decides`` the columns of
-    ``core.candidates.Traits``, ``central`` the central figures between which the Counter decides;
-    NaN where there is none. Lengths in mm, weight in g, angles in degrees per side.
+    ``choosing.candidates.Traits``, ``central`` the central figures between which the Counter
+    decides; NaN where there is none. Lengths in mm, weight in g, angles in degrees per side.
     """
 
     __tablename__ = "shelf"
