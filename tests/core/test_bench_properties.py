@@ -31,7 +31,8 @@ from maple_rook.core.measurement.time_on_task import worked_seconds
 from maple_rook.core.measurement.uncertainty import Figure, figure, grubbs_critical, outlier
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
-from maple_rook.core.routine.checks import SheetFacts, checks, contradictions
+from maple_rook.core.routine.checks import checks, contradictions
+from maple_rook.core.routine.sheet_facts import SheetFacts
 from maple_rook.core.routine.stops import KnifeFacts, asked, stop_states
 
 readings = st.lists(st.floats(0.1, 500, allow_nan=False), min_size=3, max_size=12)

@@ -11,7 +11,8 @@ from maple_rook.core.measurement.observations import Seen
 from maple_rook.core.measurement.uncertainty import Figure, figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
-from maple_rook.core.routine.checks import SheetFacts, checks, contradictions
+from maple_rook.core.routine.checks import checks, contradictions
+from maple_rook.core.routine.sheet_facts import SheetFacts
 from maple_rook.core.routine.stops import KnifeFacts
 
 GYUTO = {

@@ -21,6 +21,7 @@ from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import CARBON_G_CM3, STAINLESS_G_CM3, Blade, Origin
 from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
+from maple_rook.core.prediction.explanation import apex_deg, pushed_to
 from maple_rook.core.prediction.inputs import (
     INPUTS,
     MAY_INFER,
@@ -30,7 +31,7 @@ from maple_rook.core.prediction.inputs import (
     unavailable,
 )
 from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
-from maple_rook.core.prediction.predict import apex_deg, predict, pushed_to, sharpened
+from maple_rook.core.prediction.predict import predict, sharpened
 from maple_rook.core.routine.stops import KnifeFacts, asked
 
 FRAME = {"spine_heel": Figure(2.2, 0.02), "height_heel": Figure(45.0, 0.1)}

@@ -14,9 +14,10 @@ from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure, figure
 from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.inputs import INPUTS
 from maple_rook.core.prediction.next_step import LEAST_GAIN, NextSteps, narrowed
-from maple_rook.core.prediction.predict import Prediction, predict
+from maple_rook.core.prediction.predict import predict
 
 
 def blade(**changes: Figure | None) -> Blade:

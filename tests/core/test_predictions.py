@@ -20,10 +20,11 @@ from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind, knife_ty
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
+from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_card import Grade
 from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
 from maple_rook.core.prediction.next_step import NextStep
-from maple_rook.core.prediction.predict import Prediction, predict, predict_arrays
+from maple_rook.core.prediction.predict import predict, predict_arrays
 from maple_rook.core.routine.checks import contradictions
 from maple_rook.core.upkeep.cautions import Place, cautions
 

@@ -28,7 +28,8 @@ from maple_rook.core.measurement.coefficients import ABOUT, PUBLISHED, coefficie
 from maple_rook.core.measurement.uncertainty import Z_90, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.evidence import Tried, calibrate, expected
-from maple_rook.core.prediction.predict import Prediction, predict
+from maple_rook.core.prediction.explanation import Prediction
+from maple_rook.core.prediction.predict import predict
 
 SOFT, SPEED = GradeClass.SOFT_STAINLESS, GradeClass.HARD_CARBIDE
 AT = {grade_class: CLASSES.index(grade_class) for grade_class in CLASSES}

@@ -14,7 +14,7 @@ from maple_rook.core.choosing.comparing import (
 )
 from maple_rook.core.measurement.quantities import QUANTITIES, Quantity
 from maple_rook.core.measurement.uncertainty import Figure
-from maple_rook.core.routine.checks import SheetFacts
+from maple_rook.core.routine.sheet_facts import SheetFacts
 from maple_rook.core.routine.stops import KnifeFacts
 from maple_rook.store import records
 from maple_rook.store.tables import Piece

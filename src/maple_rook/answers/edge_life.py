@@ -13,7 +13,7 @@ from maple_rook.core.edge_life.retention import Kitchen, days_to_rod
 from maple_rook.core.edge_life.stability import Stability, stability
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.prediction.predict import Prediction, apex_deg
+from maple_rook.core.prediction.explanation import Prediction, apex_deg
 
 LIFE_DAYS, LIFE_STEP = 180, 0.5
 _DAYS = np.arange(0, LIFE_DAYS + LIFE_STEP / 2, LIFE_STEP)

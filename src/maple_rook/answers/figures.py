@@ -16,9 +16,9 @@ from maple_rook.core.measurement.units import from_base
 from maple_rook.core.measurement.wording import decimals_for, rounded_text
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
+from maple_rook.core.prediction.explanation import Contribution, Prediction
 from maple_rook.core.prediction.model_card import GRADE_LABELS, ModelCard
 from maple_rook.core.prediction.next_step import NextStep
-from maple_rook.core.prediction.predict import Contribution, Prediction
 from maple_rook.store import records
 from maple_rook.store.tables import Piece
 

@@ -18,7 +18,8 @@ from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.prediction.predict import Prediction, predict
+from maple_rook.core.prediction.explanation import Prediction
+from maple_rook.core.prediction.predict import predict
 from maple_rook.http.schemas import Strict
 from maple_rook.store import records
 from maple_rook.store.foods import shop_foods

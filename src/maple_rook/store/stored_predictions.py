@@ -19,8 +19,9 @@ from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
 from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
-from maple_rook.core.prediction.predict import Prediction, predict
+from maple_rook.core.prediction.predict import predict
 from maple_rook.store.trial_tables import KeptPrediction
 from maple_rook.store.trials import kitchen_from
 

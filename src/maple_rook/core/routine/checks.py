@@ -9,11 +9,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
-from functools import cached_property
+from collections.abc import Callable
 
-from maple_rook.core.edge_life.steels import Steel
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT, bevel_thickness_mm
 from maple_rook.core.geometry.section import GRIND_SHAPES, check_section
@@ -21,11 +18,8 @@ from maple_rook.core.geometry.solid import HANDLE_SIDE_G
 from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, Figure
-from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.prediction.built import Built, built
+from maple_rook.core.routine.sheet_facts import Check, Figures, SheetFacts
 from maple_rook.core.routine.stops import KnifeFacts
-
-Figures = Mapping[str, Figure]
 
 HEEL_GAP_MM = (0.0, 25.0)
 MASS_RELATIVE_U = 0.10
@@ -33,43 +27,6 @@ MASS_RELATIVE_U = 0.10
 REPEATS_APART = 8.0
 """Spread of repeats, in standard uncertainties of the instrument, that is questioned."""
 SOFT_AS_CLADDING_HRC = 45.0
-
-
-@dataclass(frozen=True)
-class Check:
-    """Something that looks wrong: what, why, and the likely mend.
-
-    ``quantity`` and ``typed`` are a correction that one key can make, where there is one.
-    """
-
-    key: str
-    quantities: tuple[str, ...]
-    wrong: str
-    why: str
-    mend: str
-    quantity: str = ""
-    typed: str = ""
-
-    @property
-    def text(self) -> str:
-        return f"{self.wrong}: {self.mend}"
-
-
-@dataclass(frozen=True)
-class SheetFacts:
-    """Everything the checks look at; claims are bands (low, high) in base units."""
-
-    figures: Figures
-    knife: KnifeFacts
-    nominal_mm: float = 0.0
-    claims: Mapping[str, tuple[float, float]] = field(default_factory=dict)
-    steel: Steel | None = None
-
-    @cached_property
-    def made(self) -> Built | None:
-        """The blade built from the figures, once for all checks."""
-        kind, grind = self.knife.knife_type, self.knife.grind
-        return built(Blade(self.figures, kind, grind, self.steel, nominal_mm=self.nominal_mm))
 
 
 def _u(*figures: Figure) -> float:

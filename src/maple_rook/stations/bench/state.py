@@ -26,7 +26,8 @@ from maple_rook.core.measurement.time_on_task import worked_seconds
 from maple_rook.core.measurement.uncertainty import outlier
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import spots
-from maple_rook.core.routine.checks import Check, checks
+from maple_rook.core.routine.checks import checks
+from maple_rook.core.routine.sheet_facts import Check
 from maple_rook.core.routine.stops import KnifeFacts, asked, stop_states
 from maple_rook.stations.bench.schemas import AskedOut, BenchSheetOut, CheckOut, HardnessOut
 from maple_rook.store import records

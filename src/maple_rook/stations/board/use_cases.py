@@ -32,7 +32,8 @@ from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
-from maple_rook.core.prediction.predict import Prediction, predict, predict_arrays, sharpened
+from maple_rook.core.prediction.explanation import Prediction
+from maple_rook.core.prediction.predict import predict, predict_arrays, sharpened
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.laid import Laid, laid
 from maple_rook.stations.board.schemas import BoardKnife, BoardOut, Difference, ForceCurve, LaidIn

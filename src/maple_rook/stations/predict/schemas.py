@@ -25,7 +25,7 @@ from maple_rook.core.measurement.plausibility import parse_reading
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure, type_b
 from maple_rook.core.prediction.blade import FRESH_EDGE_RADIUS_UM, Blade
-from maple_rook.core.prediction.predict import Prediction
+from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.http.schemas import ShortText, Strict, TypedText
 
 

@@ -21,8 +21,9 @@ from maple_rook.core.measurement.hardness_session import hardened
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.wording import interval_text
 from maple_rook.core.prediction.built import built, spots
+from maple_rook.core.prediction.explanation import pushed_to
 from maple_rook.core.prediction.inputs import unavailable
-from maple_rook.core.prediction.predict import predict, pushed_to, sharpened
+from maple_rook.core.prediction.predict import predict, sharpened
 from maple_rook.core.routine.checks import checks
 from maple_rook.core.routine.script import script
 from maple_rook.core.upkeep.cautions import Place, cautions

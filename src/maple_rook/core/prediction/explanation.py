@@ -1,0 +1,277 @@
+"""A prediction in full: interval, where it comes from, what it rests on, what to measure next."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from maple_rook.core.cutting.force import (
+    ONE_HAND_LIMIT_N,
+)
+from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.edge_life.retention import tcc_range_notes
+from maple_rook.core.geometry.edge import steering
+from maple_rook.core.measurement.coefficients import PUBLISHED
+from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.uncertainty import (
+    Array,
+    Figure,
+)
+from maple_rook.core.measurement.wording import decimals_for, rounded_text
+from maple_rook.core.prediction.blade import Blade, Input, Origin
+from maple_rook.core.prediction.evaluate import Target
+from maple_rook.core.prediction.inputs import (
+    FIGURE_INPUTS,
+    INPUTS,
+    INTERVAL_TO_U,
+    NEEDS,
+    SHARED_INPUTS,
+    inferred,
+    missing,
+    unavailable,
+)
+from maple_rook.core.prediction.model_card import ModelCard
+from maple_rook.core.prediction.model_cards import card
+from maple_rook.core.prediction.next_step import NextStep, NextSteps
+
+EDGE_LIFE_CARDS = frozenset({"card_test", "initial_cut", "days_to_rod", "months_to_stone"})
+"""Cards whose coefficients a shop may set."""
+
+
+_UNEVEN_CARDS = {"cutting_force", "cutting_ease", "steering_force", "apex_offset"}
+
+
+_RANGED_CARDS = {"card_test", "initial_cut", "months_to_stone"}
+
+
+@dataclass(frozen=True, slots=True)
+class Contribution:
+    """An input of a prediction and the share of the variance that goes with it."""
+
+    key: str
+    label: str
+    share: float
+    value: str
+
+
+@dataclass(frozen=True, slots=True)
+class Prediction:
+    """A number that explains itself; ``central`` is None where ``unavailable`` says why."""
+
+    key: str
+    label: str
+    unit: str
+    card: ModelCard
+    central: float | None
+    low: float | None
+    high: float | None
+    contributions: tuple[Contribution, ...]
+    notes: tuple[str, ...]
+    measure_next: NextStep | None
+    unavailable: str | None
+
+    @property
+    def own_figure(self) -> Figure | None:
+        """The value with the uncertainty that is this knife's own.
+
+        What varies alike for every knife compared (food, kitchen) is left out, since it cannot
+        change which of two knives is ahead.
+        """
+        if self.central is None or self.low is None or self.high is None:
+            return None
+        shared = sum(c.share for c in self.contributions if c.key in SHARED_INPUTS)
+        total = (self.high - self.low) / INTERVAL_TO_U
+        return Figure(self.central, total * math.sqrt(max(0.0, 1 - shared)))
+
+
+@dataclass(frozen=True)
+class Explained:
+    """What the predictions of one blade share: input texts, refusals by card, next steps."""
+
+    inputs: list[str]
+    refusals: dict[str, tuple[str | None, list[str]]]
+    life: LifeModel
+    steps: NextSteps
+
+
+def explained_of(blade: Blade, life: LifeModel) -> Explained:
+    """Input texts, refusals and next steps of one blade, worked out once for all predictions."""
+    refusals = {key: (unavailable(blade, key), missing(blade, key)) for key in NEEDS}
+    return Explained(_input_texts(blade, life), refusals, life, NextSteps(blade, life))
+
+
+def explained_prediction(
+    blade: Blade,
+    target: Target,
+    explained: Explained,
+    central: float,
+    low: float,
+    high: float,
+    shares: list[float],
+) -> Prediction:
+    """One prediction with its interval, contributions and notes, or the reason why there is none."""
+    model = card(target.card)
+    why_not, lacking = explained.refusals[target.card]
+    if why_not:
+        return Prediction(
+            target.key,
+            target.label,
+            model.unit,
+            model,
+            None,
+            None,
+            None,
+            (),
+            (),
+            NextStep(lacking[0], False, 1.0) if lacking else None,
+            why_not,
+        )
+    guessed = inferred(blade, target.card)
+    used = _contributions((*NEEDS[target.card], *guessed), explained.inputs, shares)
+    step = explained.steps.best(target.card, ((c.key, c.share) for c in used))
+    notes = _notes(blade, target.card, central, guessed)
+    return Prediction(
+        target.key,
+        target.label,
+        model.unit,
+        model,
+        central,
+        low,
+        high,
+        used,
+        (*notes, *_calibrated_note(blade, target.card, explained.life)),
+        step,
+        None,
+    )
+
+
+def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
+    """What the shop's coefficients and trials did to this prediction, if anything."""
+    if card_key in EDGE_LIFE_CARDS and life.coefficients != PUBLISHED:
+        yield "Computed with this shop's coefficients, not the published ones in the equation."
+    found = life.posteriors.get(card_key)
+    if found is None or not found.pieces:
+        return
+    percent = 100 * math.expm1(found.offset(blade.grade_class)[0])
+    moved = (
+        "as published"
+        if abs(percent) < 0.5
+        else (f"{abs(percent):.0f} % {'more' if percent > 0 else 'less'} than published")
+    )
+    knives = "one knife" if found.pieces == 1 else f"{found.pieces} knives"
+    yield f"Calibrated on {knives} of this shop: {moved}."
+
+
+def _contributions(
+    needed: Sequence[str], texts: list[str], shares: list[float]
+) -> tuple[Contribution, ...]:
+    """Every input that must be named and every one with a share, largest share first."""
+    rows = [
+        Contribution(key, label, share, text)
+        for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
+        if share > 0 or key in needed
+    ]
+    return tuple(sorted(rows, key=lambda row: -row.share))
+
+
+_INPUT_UNITS = {
+    "edge_radius": "µm",
+    "carbides": "mm of card",
+    "edge_angle": "° per side",
+    "steeper": "° per side",
+    "angle_difference": "°",
+    "bulge": "of the half-thickness",
+    "grind_line": "of the height",
+    "shinogi": "of the spine",
+    "heights": "relative",
+    "surface": "of 1",
+}
+
+
+def _input_texts(blade: Blade, life: LifeModel) -> list[str]:
+    """Each input as a person reads it, in the order of :data:`INPUTS`."""
+    of_life = _life_texts(blade, life)
+    return [
+        of_life.get(key)
+        or _input_text(key, blade.inputs.get(key) if key in FIGURE_INPUTS else None)
+        for key, _ in INPUTS
+    ]
+
+
+def _life_texts(blade: Blade, life: LifeModel) -> dict[str, str]:
+    """The offsets and the scatter of the card test, as per cent with U."""
+    offsets = life.offsets([blade.grade_class])
+
+    def text(of: tuple[Array, Array]) -> str:
+        mean, sd = (float(part[0, 0]) for part in of)
+        return f"{100 * math.expm1(mean):+.0f} % ± {200 * sd:.0f} %"
+
+    return {
+        "shop_offset": text(offsets.shop),
+        "class_offset": f"{text(offsets.steel)}, {blade.grade_class.value}",
+        "card_scatter": f"± {200 * offsets.card:.0f} %",
+    }
+
+
+def _input_text(key: str, found: Input | None) -> str:
+    if found is None:
+        return "assumed"
+    unit = _INPUT_UNITS.get(key) or QUANTITIES[key].unit
+    decimals = decimals_for(2 * found.figure.expanded)
+    mean, expanded = (rounded_text(v, decimals) for v in (found.figure.mean, found.figure.expanded))
+    text = f"{mean} ± {expanded} {unit}".replace(" °", "°")
+    return text if found.origin is Origin.MEASURED else f"{text}, {found.origin.value}"
+
+
+def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) -> tuple[str, ...]:
+    notes: list[str] = []
+    if card_key in _RANGED_CARDS:
+        notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
+    if card_key == "cutting_force" and central > ONE_HAND_LIMIT_N:
+        notes.append("More than one hand presses (125 N): not a kitchen cut.")
+    elif card_key == "cutting_force" and central > ONE_HAND_LIMIT_N / 2:
+        notes.append("More than half of what one hand presses (125 N): tiring.")
+    if card_key == "apex_offset":
+        notes.append(_steering(blade, central))
+        if blade.school and "asymmetry" in blade.figures and not blade.single_bevel:
+            notes.append(f"Asymmetry read as {blade.school.words}.")
+    if card_key == "steering_force":
+        notes.append(pushed_to(central))
+    assumed_even = blade.inputs["asymmetry"].origin is Origin.ASSUMED and not blade.single_bevel
+    if card_key in _UNEVEN_CARDS and assumed_even:
+        notes.append("Asymmetry not measured: taken as 50/50 within 5.")
+    if card_key == "tip_deflection" and central > blade.inputs["edge_length"].figure.mean / 5:
+        notes.append("Beyond small deflections: read it as very flexible.")
+    if guessed:
+        labels = dict(INPUTS)
+        notes.append(f"Inferred from type and grind: {', '.join(labels[k] for k in guessed)}.")
+    return tuple(notes)
+
+
+def apex_deg(blade: Blade) -> float:
+    """Central inclusive angle at the apex, degrees."""
+    sides = 1 if blade.grind is Grind.SINGLE_BEVEL else 2
+    return sides * blade.inputs[blade.apex_key].figure.mean
+
+
+def _steering(blade: Blade, offset_mm: float) -> str:
+    if blade.single_bevel:
+        hand = "left" if blade.left_handed else "right"
+        away = "right" if blade.left_handed else "left"
+        return f"steers {away}; single bevel for the {hand} hand"
+    return steering(offset_mm, blade.inputs["thickness_behind_edge"].figure.mean)
+
+
+def pushed_to(side_force_n: float) -> str:
+    """In words, which way the food pushes the blade; under 0.2 N is called neither way.
+
+    >>> pushed_to(1.4)
+    'pushed to the left as held; a right-hander sees it turn under the hand'
+    """
+    if abs(side_force_n) < 0.2:
+        return "pushed neither way"
+    if side_force_n > 0:
+        return "pushed to the left as held; a right-hander sees it turn under the hand"
+    return "pushed to the right as held; a left-hander sees it turn under the hand"
