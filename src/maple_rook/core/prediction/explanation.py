@@ -111,7 +111,7 @@ def explained_prediction(
     high: float,
     shares: list[float],
 ) -> Prediction:
-    """One prediction with its interval, contributions and notes, or the reason why there is none."""
+    """One prediction with interval, contributions and notes, or the reason why there is none."""
     model = card(target.card)
     why_not, lacking = explained.refusals[target.card]
     if why_not:
