@@ -174,7 +174,7 @@ def rooms(report: dict[str, object]) -> list[tuple[str, int, int]]:
         room = _room(path)
         before = found.get(room, (0, 0))
         found[room] = before[0] + covered, before[1] + lines
-    return [(room, *found[room]) for room in sorted(found)]
+    return [(room, *found[room]) for room in sorted(found) if found[room][1]]
 
 
 def _files(report: dict[str, object]) -> Iterator[tuple[str, int, int]]:

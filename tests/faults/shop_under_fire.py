@@ -119,7 +119,12 @@ class Benches:
             thread.join(timeout=30)
 
     def all_sent(self) -> dict[str, int]:
-        return {key: sheet for bench in self.sent for key, sheet in bench.items()}
+        return _together(self.sent)
 
     def all_confirmed(self) -> dict[str, int]:
-        return {key: sheet for bench in self.confirmed for key, sheet in bench.items()}
+        return _together(self.confirmed)
+
+
+def _together(benches: list[dict[str, int]]) -> dict[str, int]:
+    """What all benches have, as they are at this moment: they go on writing."""
+    return {key: sheet for bench in benches for key, sheet in list(bench.items())}
