@@ -53,7 +53,7 @@ _SPINE_POINTS = 160
 _SHOTS: dict[ShotKind, dict[str, Any]] = {
     "straight": {"tilt_deg": 4.0},
     "tilted": {"tilt_deg": 19.0, "towards_deg": 70.0, "blur_px": 1.2, "noise": 5.0},
-    "blurred": {"blur_px": 9.0},
+    "blurred": {"blur_px": 13.0},
     "glare": {"glare": 1.0},
     "cut off": {"aside_mm": (90.0, 30.0)},
     "too oblique": {"tilt_deg": 48.0, "towards_deg": 80.0},
@@ -61,7 +61,7 @@ _SHOTS: dict[ShotKind, dict[str, Any]] = {
 _HEEL_SHOTS: dict[ShotKind, dict[str, Any]] = {
     "straight": {"tilt_deg": 1.5},
     "tilted": {"tilt_deg": 4.0},
-    "blurred": {"blur_px": 9.0},
+    "blurred": {"blur_px": 13.0},
     "too oblique": {"tilt_deg": 30.0},
     "cut off": {"aside_mm": (40.0, 10.0)},
 }
