@@ -64,14 +64,13 @@ def test_every_knife_comes_by_and_few_are_drawn_at_once(large: Page) -> None:
     assert len(seen) == PIECES
 
 
-def at_the_end(page: Page, last: Locator) -> Locator:
-    """The last line, once what lies before it has its own height instead of an estimate."""
+def go_to_the_end(page: Page, last: Locator) -> None:
+    """Until the last line is there: what lies before it has an estimated height at first."""
     for _ in range(20):
         page.keyboard.press("End")
         page.wait_for_timeout(100)
         if page.evaluate(_DOWN) and last.count():
             break
-    return last
 
 
 def test_filters_and_order_stay_at_hand_far_down(large: Page) -> None:
@@ -92,7 +91,8 @@ def test_the_table_draws_few_lines_of_many(large: Page) -> None:
     large.get_by_role("button", name="Table").click()
     expect(large.get_by_role("table")).to_have_attribute("aria-rowcount", str(PIECES + 1))
     last = large.locator(f"tr[aria-rowindex='{PIECES + 1}']")
-    expect(at_the_end(large, last)).to_be_in_viewport()
+    go_to_the_end(large, last)
+    expect(last).to_be_in_viewport()
     assert large.get_by_role("row").count() < NEAR
     large.get_by_role("button", name="Hang").last.click()
     expect(large.locator("header.strip .tag")).to_have_count(1)

@@ -48,6 +48,19 @@ def test_readings_brought_in_are_placed_along_the_edge_they_came_with(empty: Tes
     assert along == {"edge_length": None, "spine_mid": 104.0, "spine_tip": 198.0}
 
 
+def test_a_struck_edge_length_places_nothing(empty: TestClient) -> None:
+    header = "tag,quantity,typed,key,round,struck\n"
+    at = "2026-11-20T10:00:00+00:00"
+    run(empty, given(empty, "tag,maker,line,type,size\nA-1,Kesterby,Harbour,gyuto,210\n"))
+    lengths = f"A-1,edge_length,300 mm,k1,{at},misread\nA-1,edge_length,208 mm,k2,{at},\n"
+    middle = f"A-1,spine_mid,1.9 mm,k3,{at},\n"
+    run(empty, given(empty, f"{header}{lengths}{middle}", "readings.csv"))
+    run(empty, given(empty, f"{header}A-1,height_mid,44 mm,k4,{at},\n", "more.csv"))
+    readings = empty.get("/api/v1/shop.json").json()["readings"]
+    along = {r["quantity"]: r.get("along_mm") for r in readings}
+    assert along == {"edge_length": None, "spine_mid": 104.0, "height_mid": 104.0}
+
+
 def test_an_untidy_list_is_tried_then_brought_in(empty: TestClient) -> None:
     found = given(empty, UNTIDY.encode("cp1252"))
     [table] = found["tables"]

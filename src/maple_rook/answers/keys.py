@@ -12,11 +12,7 @@ from maple_rook.core.measurement.quantities import QUANTITIES
 KnifeTypeKey = Annotated[
     str, StringConstraints(max_length=40), Field(json_schema_extra={"enum": list(KNIFE_TYPES)})
 ]
-
-
 QuantityKey = Annotated[
     str, StringConstraints(max_length=40), Field(json_schema_extra={"enum": list(QUANTITIES)})
 ]
-
-
 Aspect = Literal["", "right", "left", "both", "push", "glide", "draw"]

@@ -138,7 +138,7 @@ def _instruments(session: Session) -> None:
         if q.instrument not in known:
             usual.setdefault((q.instrument, q.resolution, q.mpe), q.unit)
     for (kind, resolution, mpe), unit in usual.items():
-        name = f"{INSTRUMENT_KINDS[InstrumentKind(kind)].usual_name} {resolution:g} {unit}"
+        name = f"{INSTRUMENT_KINDS[kind].usual_name} {resolution:g} {unit}"
         session.add(Instrument(name=name, kind=kind, resolution=resolution, mpe=mpe, unit=unit))
     if InstrumentKind.REFERENCE_BLOCK not in known:
         session.add(

@@ -41,7 +41,7 @@ class KindFacts:
 
 
 _K = InstrumentKind
-INSTRUMENT_KINDS: dict[InstrumentKind, KindFacts] = {
+INSTRUMENT_KINDS: dict[str, KindFacts] = {
     _K.CALIPER: KindFacts(
         "caliper", "mm", "digital caliper", stands_for=(_K.RULE, _K.LOUPE, _K.FEELER_GAUGE)
     ),
@@ -59,13 +59,13 @@ INSTRUMENT_KINDS: dict[InstrumentKind, KindFacts] = {
 }
 
 
-def measured_by(kind: str) -> tuple[InstrumentKind, ...]:
-    """The kinds whose readings an instrument of this kind can take, its own first.
+def measured_by(kind: str) -> tuple[str, ...]:
+    """The kinds whose readings an instrument of this kind can take, its own first; () if unknown.
 
-    >>> [kind.value for kind in measured_by("caliper")]
+    >>> [str(kind) for kind in measured_by("caliper")]
     ['caliper', 'rule', 'loupe', 'feeler gauge']
     >>> measured_by("reference block")
     ()
     """
-    facts = INSTRUMENT_KINDS[InstrumentKind(kind)]
-    return (InstrumentKind(kind), *facts.stands_for) if facts.reads else ()
+    facts = INSTRUMENT_KINDS.get(kind)
+    return (kind, *facts.stands_for) if facts and facts.reads else ()

@@ -637,5 +637,5 @@ def kinds_for(q: Quantity) -> tuple[str, ...]:
     >>> kinds_for(QUANTITIES["thickness_behind_edge"])
     ('caliper',)
     """
-    others = (kind.value for kind in INSTRUMENT_KINDS if q.instrument in measured_by(kind))
+    others = (str(kind) for kind in INSTRUMENT_KINDS if q.instrument in measured_by(kind))
     return tuple(dict.fromkeys((q.instrument, *others)))

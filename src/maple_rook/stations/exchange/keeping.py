@@ -413,11 +413,11 @@ class Keeper:
         """Edge length of each sheet, mm, from what comes in or else from what it holds."""
         lengths: dict[int, list[float]] = {}
         for w in new:
-            if w.figure.quantity.key == "edge_length":
+            if w.figure.quantity.key == "edge_length" and "struck" not in w.draft.texts:
                 sheet, _ = sheets[w.piece, w.begun]
                 lengths.setdefault(sheet, []).append(w.figure.typed.base_value)
         others = {sheet for sheet, _ in sheets.values() if sheet not in lengths}
-        known = incoming.edge_lengths(self.db, others - self._mine)
+        known = incoming.edge_lengths(self.db, others)
         return known | {sheet: fmean(found) for sheet, found in lengths.items()}
 
     def _sheets(self, new: Sequence[_Waiting]) -> dict[tuple[int, dt.datetime], tuple[int, bool]]:

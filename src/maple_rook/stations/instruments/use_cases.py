@@ -38,7 +38,7 @@ def _shown(row: Instrument, states: Mapping[int, Event], today: dt.date) -> Inst
         id=row.id,
         name=row.name,
         kind=row.kind,
-        measures=[kind.value for kind in measured_by(row.kind)],
+        measures=list(measured_by(row.kind)),
         resolution=row.resolution,
         mpe=row.mpe,
         unit=row.unit,
