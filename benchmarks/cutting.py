@@ -11,7 +11,7 @@ from benchmarks import by_hand
 from benchmarks.rows import Row
 from maple_rook.core.cutting.force import FOODS, STROKES, peak_forces_n
 from maple_rook.core.geometry.section import section
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Array
 
 BLADES = 10_000

@@ -26,7 +26,7 @@ from maple_rook.core.choosing.customer import (
 from maple_rook.core.choosing.deciding import FIGURES
 from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
 from maple_rook.core.edge_life.steels import STEELS
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.sharpening_tools import RodSchool

@@ -18,7 +18,8 @@ from maple_rook.core.geometry.outline import outline
 from maple_rook.core.geometry.photo_blade import laid_out, side_figures
 from maple_rook.core.geometry.scale_card import CARDS, View
 from maple_rook.core.geometry.section_fit import end_figures
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built

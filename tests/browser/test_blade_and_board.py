@@ -12,7 +12,7 @@ from playwright.sync_api import Locator, Page, expect
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.prediction.predict import predict
 from maple_rook.store import records
 from maple_rook.store.tables import EdgeTrace, Piece, Reading

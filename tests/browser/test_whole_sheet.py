@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 
 from bench_line import Line
 from maple_rook.cluster import Cluster
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.observations import Seen
 from maple_rook.core.routine.stops import KnifeFacts, asked
 from maple_rook.instruments.stand_ins import StandIn

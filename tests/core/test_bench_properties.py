@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import bevel_thickness_mm, bevels
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.hardness import minimum_thickness_mm
 from maple_rook.core.measurement.hardness_session import (
     Hardened,
@@ -22,7 +23,7 @@ from maple_rook.core.measurement.hardness_session import (
     indent_diameter_mm,
     thickness_at_mm,
 )
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS, Seen, checked_value
 from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
 from maple_rook.core.measurement.plausibility import doubt, parse_reading

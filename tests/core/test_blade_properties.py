@@ -24,7 +24,8 @@ from maple_rook.core.edge_life.retention import EdgeState, Job, Kitchen
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import check_section, section
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade, Origin
 from maple_rook.core.prediction.built import built
@@ -56,7 +57,7 @@ def test_force_never_falls_when_a_blade_gets_thicker_everywhere(
 ) -> None:
     possible(grind, spine * thicker, height, behind * thicker, angle)
     possible(grind, spine, height, behind, angle)
-    more = angle if grind not in SINGLE_BEVELS else min(angle * thicker, 40.0)
+    more = angle if not GRINDS[grind].single_bevel else min(angle * thicker, 40.0)
     possible(grind, spine * thicker, height, behind * thicker, more)
     thin = section(grind, spine, height, behind, angle, share)
     thick = section(grind, spine * thicker, height, behind * thicker, more, share)

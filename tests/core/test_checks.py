@@ -6,7 +6,7 @@ import pytest
 
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.geometry.edge import third_figure
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.observations import Seen
 from maple_rook.core.measurement.uncertainty import Figure, figure
 from maple_rook.core.prediction.blade import Blade

@@ -25,7 +25,7 @@ from maple_rook.core.edge_life.trials import (
     cuts_of_cycles,
 )
 from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.evidence import (

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import section
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built

@@ -15,8 +15,8 @@ from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.outline import heights_mm, outline
 from maple_rook.core.geometry.profile import from_stations
-from maple_rook.core.geometry.section import GRIND_SHAPES
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import CARBON_G_CM3, STAINLESS_G_CM3, Blade, Origin
@@ -100,8 +100,8 @@ def test_the_bench_asks_for_what_would_replace_a_guess_of_the_grind(grind: Grind
     ]
     for key in guessed:
         assert reading[key] in questions, key
-    assert ("grind_line" in questions) is (GRIND_SHAPES[grind].grind_line is not None)
-    assert ("shaped_faces" in questions) is (GRIND_SHAPES[grind].bulge is not None)
+    assert ("grind_line" in questions) is (GRINDS[grind].shape.grind_line is not None)
+    assert ("shaped_faces" in questions) is (GRINDS[grind].shape.bulge is not None)
     assert ("thickness_behind_edge" in questions) is (grind is not Grind.SINGLE_BEVEL)
 
 
@@ -222,7 +222,7 @@ def test_what_is_refused_is_refused_with_a_reason_for_every_type(kind: str) -> N
     )
     rod = unavailable(known, "days_to_rod")
     assert rod == "Never use a rod on a single-bevel blade."
-    assert known.grind in SINGLE_BEVELS
+    assert GRINDS[known.grind].single_bevel
     assert (unavailable(known, "cutting_force") is None) is KNIFE_TYPES[kind].predicted
 
 

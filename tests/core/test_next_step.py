@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE
 from maple_rook.core.edge_life.steels import STEELS
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure, figure
 from maple_rook.core.prediction.blade import Blade

@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.parsing import parse_typed
 from maple_rook.core.measurement.plausibility import doubt, parse_reading, shown
 from maple_rook.core.measurement.quantities import QUANTITIES

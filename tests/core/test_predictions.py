@@ -16,7 +16,8 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.outline import outline
 from maple_rook.core.geometry.section import check_section, flat_section, polygon
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind, knife_type
+from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, knife_type
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built

@@ -11,7 +11,7 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.scale_card import CARDS, print_size, scale_card
 from maple_rook.core.geometry.section import section
 from maple_rook.core.geometry.section_fit import EndView, end_figures, fit_grind
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 
 HEIGHT = 46.0
 

@@ -10,7 +10,7 @@ from maple_rook.core.choosing.ruling import rod_rule
 from maple_rook.core.choosing.take_home import care_lines
 from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique
 from maple_rook.core.edge_life.steels import STEELS
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.observations import ITEMS, Seen
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade

@@ -5,8 +5,9 @@ from __future__ import annotations
 import pytest
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS, NOT_APPLICABLE, Seen, checked_value
 from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
 from maple_rook.core.measurement.time_on_task import worked_seconds

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import section
-from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.finish_work import METHODS, Fault, Shelf, faults, jobs, shelf_state
@@ -22,7 +22,7 @@ from maple_rook.core.upkeep.setup import angle_of_lift_deg, lift_mm, strokes
 from maple_rook.core.upkeep.sharpening_tools import RODS, Leave, RodSchool, Tool, rod_for, rules
 from maple_rook.core.upkeep.wear import Count, LifeCounts, Limits, life_counts
 
-DOUBLE = [g for g in Grind if g not in SINGLE_BEVELS]
+DOUBLE = [g for g in Grind if not GRINDS[g].single_bevel]
 DAY = dt.date(2026, 3, 2)
 RODDABLE = Interval(5.0, 3.0, 8.0)
 MONTHS = Interval.of_months(3.0, 2.0, 4.5)
@@ -119,7 +119,7 @@ def test_strokes_are_few_and_near_the_share_of_either_hand(share: float) -> None
 
 @given(
     st.floats(48, 68),
-    st.sampled_from(list(SINGLE_BEVELS)),
+    st.sampled_from([g for g in Grind if GRINDS[g].single_bevel]),
     st.sampled_from(RodSchool),
     st.booleans(),
     st.floats(1, 40),

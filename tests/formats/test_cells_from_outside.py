@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.parsing import parse_typed
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.units import UNITS, Dimension
@@ -197,7 +198,7 @@ def test_every_type_and_grind_is_known_by_its_name_and_near_misses_are_told() ->
     for t in KNIFE_TYPES.values():
         assert knife_type_of(t.label.upper()) == (t.key, "")
     for grind in Grind:
-        assert grind_of(GRIND_LABELS[grind]) == (grind, "")
+        assert grind_of(GRINDS[grind].label) == (grind, "")
     assert knife_type_of("Santokuu") == ("santoku", "type: “Santokuu” read as santoku")
     with pytest.raises(InvalidValue, match="nakiri"):
         knife_type_of("spoon")

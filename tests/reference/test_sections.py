@@ -22,6 +22,7 @@ from maple_rook.core.geometry.solid import (
     thickness_along_mm,
     tip_deflection_mm,
 )
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.hardness_session import (
     INDENT_HEIGHT,
     Hardened,
@@ -29,18 +30,18 @@ from maple_rook.core.measurement.hardness_session import (
     hardened,
     place_warnings,
 )
-from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built, spots
 
-DOUBLE = [g for g in Grind if g not in SINGLE_BEVELS]
+DOUBLE = [g for g in Grind if not GRINDS[g].single_bevel]
+SINGLE = [g for g in Grind if GRINDS[g].single_bevel]
 
 
 def usual(grind: Grind, share: float = 0.7, **changes: float) -> Section:
     """An ordinary section of the family, right-handed and uneven."""
-    angle = 12.0 if grind in SINGLE_BEVELS else 15.0
-    spine = 3.4 if grind in SINGLE_BEVELS else 2.2
+    angle = 12.0 if GRINDS[grind].single_bevel else 15.0
+    spine = 3.4 if GRINDS[grind].single_bevel else 2.2
     return section(grind, spine, 45.0, 0.3, angle, share, hollow_depth_mm=0.2, **changes)
 
 
@@ -66,7 +67,9 @@ def test_area_and_second_moment_of_every_family(grind: Grind, steeper: float | N
     assert float(made.area_mm2) == pytest.approx(shape.area, rel=1e-3)
     assert float(made.second_moment_mm4) == pytest.approx(moment_by_corners(shape), rel=2e-3)
     assert shape.bounds[3] == pytest.approx(45.0)
-    assert float(made.thickness_mm(45.0)) == pytest.approx(3.4 if grind in SINGLE_BEVELS else 2.2)
+    assert float(made.thickness_mm(45.0)) == pytest.approx(
+        3.4 if GRINDS[grind].single_bevel else 2.2
+    )
 
 
 def test_ten_thousand_random_knives_have_valid_sections() -> None:
@@ -185,7 +188,7 @@ def test_the_mirrored_knife_cuts_alike_and_steers_the_other_way(grind: Grind) ->
 
 
 def test_a_single_bevel_of_the_other_hand_is_its_mirror() -> None:
-    for grind in SINGLE_BEVELS:
+    for grind in SINGLE:
         right, left = usual(grind, 0.9), usual(grind, 0.1)
         mirrored = scale(Polygon(polygon(left)), xfact=-1, origin=(0, 0))
         apart = Polygon(polygon(right)).symmetric_difference(mirrored).area

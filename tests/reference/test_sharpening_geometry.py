@@ -13,7 +13,7 @@ from uncertainties import ufloat
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool, bevels
 from maple_rook.core.geometry.section import Section, flat_section, section
-from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.grinding import (
@@ -37,7 +37,7 @@ from maple_rook.core.upkeep.setup import (
 )
 from maple_rook.core.upkeep.wear import Lowered, height_until_mm, sharpenings, wear_rate
 
-DOUBLE = [g for g in Grind if g not in SINGLE_BEVELS]
+DOUBLE = [g for g in Grind if not GRINDS[g].single_bevel]
 
 
 def removed_by_shapely(faces: Faces, wanted: Wanted) -> tuple[float, float]:

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from maple_rook.core.geometry.outline import Outline, outline
 from maple_rook.core.geometry.section import polygon
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.quantities import Quantity, other_unit
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import from_base

@@ -14,7 +14,7 @@ from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import check_section
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade

@@ -13,7 +13,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.geometry.profile import from_stations
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import checked_value
 from maple_rook.core.measurement.parsing import parse_typed
 from maple_rook.core.measurement.plausibility import doubt, parse_reading

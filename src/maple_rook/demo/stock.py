@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 
 
 @dataclass(frozen=True)

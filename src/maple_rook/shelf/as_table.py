@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, other_unit
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import OTHER_SYSTEM, from_base
@@ -90,7 +90,7 @@ def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
         row.type_label,
         piece["nominal_mm"],
         row.condition,
-        GRIND_LABELS[Grind(piece["grind"])],
+        GRINDS[Grind(piece["grind"])].label,
         piece["construction"],
         piece["steel"] or "",
         row.price,

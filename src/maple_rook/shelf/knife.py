@@ -17,9 +17,9 @@ from maple_rook.core.choosing.candidates import Candidate, Row, row
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.cutting.force import STROKES, Food
 from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.measurement.hardness_session import Hardened, hardened
-from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import spots

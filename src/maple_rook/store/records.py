@@ -17,8 +17,9 @@ from maple_rook.core.edge_life.steels import Steel
 from maple_rook.core.errors import MapleRookError
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import EdgeCurve
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT, corrected
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import NOT_APPLICABLE, WITHDRAWN, Seen
 from maple_rook.core.measurement.uncertainty import Figure, figure_from_statistics, type_b
 from maple_rook.core.prediction.blade import Blade

@@ -16,7 +16,7 @@ from maple_rook.core.edge_life.steels import Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import EdgeCurve
 from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.explanation import Prediction

@@ -3435,7 +3435,7 @@ export interface components {
             /** Knife Types */
             knife_types: components["schemas"]["KnifeTypeOut"][];
             /** Grinds */
-            grinds: components["schemas"]["Choice"][];
+            grinds: components["schemas"]["GrindOut"][];
             /** Foods */
             foods: components["schemas"]["Choice"][];
             /** Strokes */
@@ -4670,6 +4670,16 @@ export interface components {
          * @enum {string}
          */
         Grind: "full_flat" | "sabre" | "high_flat" | "hollow" | "deep_concave" | "convex" | "single_bevel" | "single_bevel_added" | "asymmetric_double" | "two_angle";
+        /** GrindOut */
+        GrindOut: {
+            key: components["schemas"]["Grind"];
+            /** Label */
+            label: string;
+            /** Single Bevel */
+            single_bevel: boolean;
+            /** Behind Edge Asked */
+            behind_edge_asked: boolean;
+        };
         /**
          * Grip
          * @enum {string}
@@ -8583,6 +8593,7 @@ export type FoundOut = components['schemas']['FoundOut'];
 export type GradeIn = components['schemas']['GradeIn'];
 export type GradeOut = components['schemas']['GradeOut'];
 export type Grind = components['schemas']['Grind'];
+export type GrindOut = components['schemas']['GrindOut'];
 export type Grip = components['schemas']['Grip'];
 export type Hand = components['schemas']['Hand'];
 export type HardnessOut = components['schemas']['HardnessOut'];

@@ -18,43 +18,13 @@ from numpy.typing import ArrayLike
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool, Bevels, bevels
 from maple_rook.core.geometry.face import Face, Piece, curvature_per_mm, straight
-from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindShape
 from maple_rook.core.measurement.uncertainty import Array, Figure
 
 MICRO_WIDTH_MM = 0.15
 """Width of a micro-bevel, "the last tenths" (assumption)."""
 ADDED_BEVEL_DEG = Figure(2.0, 0.7)
 """An added bevel is this much steeper than the single-bevel face, 1 to 3 degrees."""
-
-
-@dataclass(frozen=True)
-class GrindShape:
-    """How a family departs from the plain wedge, where it is not measured.
-
-    ``bulge`` is the sagitta of the lower face over the mean half-thickness of its chord, + outward;
-    ``upper_bulge`` the same of the upper face, as a multiple of it. ``grind_line`` is its height
-    over the blade's; None where the lower face runs to the spine. ``flats`` says that the faces
-    are parallel above it. Common practice, wide.
-    """
-
-    bulge: Figure | None = None
-    grind_line: Figure | None = None
-    upper_bulge: float = 0.0
-    flats: bool = False
-
-
-GRIND_SHAPES: dict[Grind, GrindShape] = {
-    Grind.FULL_FLAT: GrindShape(),
-    Grind.ASYMMETRIC_DOUBLE: GrindShape(),
-    Grind.SABRE: GrindShape(grind_line=Figure(0.50, 0.12), flats=True),
-    Grind.HIGH_FLAT: GrindShape(grind_line=Figure(0.85, 0.06), flats=True),
-    Grind.HOLLOW: GrindShape(Figure(-0.35, 0.12), Figure(0.88, 0.06), flats=True),
-    Grind.DEEP_CONCAVE: GrindShape(Figure(-0.50, 0.10)),
-    Grind.CONVEX: GrindShape(Figure(0.35, 0.15)),
-    Grind.TWO_ANGLE: GrindShape(Figure(0.20, 0.10), Figure(0.50, 0.10), upper_bulge=-1.0),
-    Grind.SINGLE_BEVEL: GrindShape(),
-    Grind.SINGLE_BEVEL_ADDED: GrindShape(),
-}
 
 
 @dataclass(frozen=True)
@@ -120,7 +90,7 @@ def section(
     """The section of a blade of this family; arguments broadcast, mm and degrees.
 
     ``share_right`` is n / (n + m) of the asymmetry; ``angle_difference_deg`` right less left.
-    ``bulge`` and ``grind_line`` replace the family's of :data:`GRIND_SHAPES`; ``shaped`` names the
+    ``bulge`` and ``grind_line`` replace the family's of :data:`GRINDS`; ``shaped`` names the
     face that carries the curve, "both", "right" or "left". ``steeper_deg`` is the angle of a
     micro-bevel, or of the bevel added to a single-bevel face.
 
@@ -138,16 +108,17 @@ def section(
         for a in (spine_mm, height_mm, thickness_behind_edge_mm, angle_per_side_deg, share_right)
     )
     steeper = None if steeper_deg is None else np.asarray(steeper_deg, dtype=float)
-    if grind in SINGLE_BEVELS:
-        added = steeper if grind is Grind.SINGLE_BEVEL_ADDED else None
-        if grind is Grind.SINGLE_BEVEL_ADDED and added is None:
+    family = GRINDS[grind]
+    if family.single_bevel:
+        added = steeper if family.added_bevel else None
+        if family.added_bevel and added is None:
             added = np.asarray(angle + ADDED_BEVEL_DEG.mean)
         micro = None if added is not None else steeper
         back = np.asarray(hollow_depth_mm, dtype=float)
         ridge = np.asarray(shinogi, dtype=float)
         return _single_bevel(spine, height, behind, angle, share, added, micro, back, ridge)
     edge = bevels(behind, angle, share, school, angle_difference_deg)
-    shape = GRIND_SHAPES[grind]
+    shape = family.shape
     curve = _given(bulge, shape.bulge)
     line = _given(grind_line, shape.grind_line)
     lean = (edge.shoulder_right_mm - edge.shoulder_left_mm) / 2
@@ -335,7 +306,7 @@ def check_section(figures: Mapping[str, float], grind: Grind = Grind.FULL_FLAT) 
             "grind_line",
         )
     )
-    single = grind in SINGLE_BEVELS
+    single = GRINDS[grind].single_bevel
     if behind is not None and spine is not None and behind > spine:
         raise _contradiction(
             "thickness behind the edge",

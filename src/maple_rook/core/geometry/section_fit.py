@@ -14,8 +14,8 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from maple_rook.core.geometry.photo_blade import PhotoFigure
-from maple_rook.core.geometry.section import GRIND_SHAPES, Section, section
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, SINGLE_BEVELS, Grind
+from maple_rook.core.geometry.section import Section, section
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.uncertainty import Array
 
 LEAST_PIXELS = 5.0
@@ -25,7 +25,7 @@ ABOVE_EDGE_MM = (1.0, 5.0, 10.0)
 _FITTED_ROWS = 140
 ALIKE = 1.15
 """Grinds that fit within this factor of the best cannot be told apart."""
-TRIED = tuple(g for g in Grind if g not in (Grind.ASYMMETRIC_DOUBLE, Grind.SINGLE_BEVEL_ADDED))
+TRIED = tuple(g for g, family in GRINDS.items() if family.like is None)
 
 
 @dataclass(frozen=True)
@@ -69,8 +69,7 @@ def fit_grind(view: EndView, grind: Grind, height_mm: float) -> Fit:
     family's curve and grind line where it has them, the apex's height, and place and lean of the
     upright line. Points that fit none, such as a burr, count less (soft L1).
     """
-    single = grind in SINGLE_BEVELS
-    shape = GRIND_SHAPES[grind]
+    single, shape = GRINDS[grind].single_bevel, GRINDS[grind].shape
     z, top = view.z_mm, float(view.z_mm[-1])
     widest = float(view.thickness_mm[-1])
     spine = max(widest * min(height_mm / max(top, 1.0), 2.0), widest)
@@ -172,12 +171,12 @@ class EndFigures:
     @property
     def verdict(self) -> str:
         """In words, whether the declared grind fits."""
-        as_declared = GRIND_LABELS[self.declared.grind]
+        as_declared = GRINDS[self.declared.grind].label
         if self.declared.grind is self.best.grind:
             return f"{as_declared} fits best, as declared"
         if self.declared.grind in self.alike:
-            return f"{as_declared}, as declared, fits as well as {GRIND_LABELS[self.best.grind]}"
-        return f"{GRIND_LABELS[self.best.grind]} fits better than {as_declared}, which is declared"
+            return f"{as_declared}, as declared, fits as well as {GRINDS[self.best.grind].label}"
+        return f"{GRINDS[self.best.grind].label} fits better than {as_declared}, which is declared"
 
 
 def end_figures(view: EndView, declared: Grind, height_mm: float) -> EndFigures:
@@ -186,8 +185,7 @@ def end_figures(view: EndView, declared: Grind, height_mm: float) -> EndFigures:
     The apex is that of the declared family's fit: the photo itself rounds it off.
     """
     thinned = _thinned(view)
-    like = Grind.FULL_FLAT if declared is Grind.ASYMMETRIC_DOUBLE else declared
-    like = Grind.SINGLE_BEVEL if like is Grind.SINGLE_BEVEL_ADDED else like
+    like = GRINDS[declared].like or declared
     fits = {grind: fit_grind(thinned, grind, height_mm) for grind in TRIED}
     best = _best(fits.values())
     own = fits[like]
@@ -231,7 +229,7 @@ def _behind_the_edge(
     view: EndView, own: Fit, found: dict[str, PhotoFigure], unresolved: dict[str, str]
 ) -> None:
     key = "thickness_behind_edge"
-    if own.grind in SINGLE_BEVELS:
+    if GRINDS[own.grind].single_bevel:
         unresolved[key] = "a single bevel runs to its apex without a shoulder"
         return
     thick, tall = own.thickness_behind_edge_mm, own.bevel_height_mm

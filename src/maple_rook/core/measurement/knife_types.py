@@ -7,38 +7,8 @@ question, never to refuse a reading.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from enum import StrEnum
 
 from maple_rook.core.errors import InvalidValue
-
-
-class Grind(StrEnum):
-    FULL_FLAT = "full_flat"
-    SABRE = "sabre"
-    HIGH_FLAT = "high_flat"
-    HOLLOW = "hollow"
-    DEEP_CONCAVE = "deep_concave"
-    CONVEX = "convex"
-    SINGLE_BEVEL = "single_bevel"
-    SINGLE_BEVEL_ADDED = "single_bevel_added"
-    ASYMMETRIC_DOUBLE = "asymmetric_double"
-    TWO_ANGLE = "two_angle"
-
-
-GRIND_LABELS: dict[Grind, str] = {
-    Grind.FULL_FLAT: "full flat",
-    Grind.SABRE: "sabre",
-    Grind.HIGH_FLAT: "high flat",
-    Grind.HOLLOW: "hollow",
-    Grind.DEEP_CONCAVE: "deep concave",
-    Grind.CONVEX: "convex",
-    Grind.SINGLE_BEVEL: "single bevel",
-    Grind.SINGLE_BEVEL_ADDED: "single bevel, added bevel",
-    Grind.ASYMMETRIC_DOUBLE: "asymmetric double bevel",
-    Grind.TWO_ANGLE: "two-angle",
-}
-
-SINGLE_BEVELS = frozenset({Grind.SINGLE_BEVEL, Grind.SINGLE_BEVEL_ADDED})
 
 
 @dataclass(frozen=True)

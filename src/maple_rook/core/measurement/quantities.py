@@ -10,8 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, measured_by
-from maple_rook.core.measurement.knife_types import SINGLE_BEVELS, Grind
 from maple_rook.core.measurement.units import BASE_UNIT, OTHER_SYSTEM, Dimension
 
 
@@ -617,7 +617,7 @@ def of_one_face(q: Quantity, grind: Grind) -> bool:
     >>> of_one_face(QUANTITIES["edge_angle"], Grind.SINGLE_BEVEL_ADDED)
     True
     """
-    return q.dimension is Dimension.ANGLE and (q.key != "edge_angle" or grind in SINGLE_BEVELS)
+    return q.dimension is Dimension.ANGLE and (q.key != "edge_angle" or GRINDS[grind].single_bevel)
 
 
 def other_unit(q: Quantity, grind: Grind) -> str | None:

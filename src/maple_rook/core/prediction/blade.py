@@ -23,13 +23,13 @@ from maple_rook.core.edge_life.steels import GradeClass, Reactivity, Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool, third_figure
 from maple_rook.core.geometry.outline import Lines
 from maple_rook.core.geometry.profile import EdgeCurve
-from maple_rook.core.geometry.section import ADDED_BEVEL_DEG, GRIND_SHAPES
+from maple_rook.core.geometry.section import ADDED_BEVEL_DEG
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind, KnifeType
+from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindFamily
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, KnifeType
 from maple_rook.core.measurement.uncertainty import Figure
 
 FRESH_EDGE_RADIUS_UM = EDGE_RADII_UM[EdgeState.FRESH]
-EVEN_ASYMMETRY = Figure(50.0, 5.0)
 """Taken for a double bevel nobody compared by eye (assumption)."""
 STAINLESS_G_CM3, CARBON_G_CM3 = 7.75, 7.85
 """Density of the steel, from memory."""
@@ -94,8 +94,12 @@ class Blade:
         return bool(self.kind and self.kind.heavy)
 
     @property
+    def family(self) -> GrindFamily:
+        return GRINDS[self.grind]
+
+    @property
     def single_bevel(self) -> bool:
-        return self.grind in SINGLE_BEVELS
+        return self.family.single_bevel
 
     @property
     def left_handed(self) -> bool:
@@ -118,7 +122,7 @@ class Blade:
     @property
     def has_steeper(self) -> bool:
         """Whether the edge carries a micro-bevel, or an added bevel on a single-bevel face."""
-        return "micro_bevel" in self.figures or self.grind is Grind.SINGLE_BEVEL_ADDED
+        return "micro_bevel" in self.figures or self.family.added_bevel
 
     @property
     def apex_key(self) -> str:
@@ -190,10 +194,7 @@ class Blade:
             found["carbides"] = Input(
                 Figure(term, self.steel.carbide_relative_u * term), Origin.ASSUMED
             )
-        even = Figure(100.0, 0.0) if self.grind is Grind.SINGLE_BEVEL else EVEN_ASYMMETRY
-        if self.grind is Grind.SINGLE_BEVEL_ADDED:
-            even = Figure(85.0, 5.0)
-        found.setdefault("asymmetry", Input(even, Origin.ASSUMED))
+        found.setdefault("asymmetry", Input(self.family.asymmetry, Origin.ASSUMED))
         seen = self.surface is not None
         surface = Figure(surface_part(self.surface or ()), 0.05) if seen else Figure(0.3, 0.2)
         found["surface"] = Input(surface, Origin.MEASURED if seen else Origin.INFERRED)
@@ -213,7 +214,7 @@ class Blade:
             ratios = _SQUARE_SPINE_RATIOS if kind.shape.square_front else _SPINE_RATIOS
             for key, ratio in ratios.items():
                 infer(key, Figure(heel.mean * ratio.mean, heel.mean * ratio.standard_uncertainty))
-        added = self.grind is Grind.SINGLE_BEVEL_ADDED
+        added = self.family.added_bevel
         infer(
             "thickness_behind_edge",
             ADDED_BEHIND_EDGE_MM if added else _typical(kind, "thickness_behind_edge"),
@@ -228,7 +229,7 @@ class Blade:
 
     def _shape(self, found: dict[str, Input]) -> None:
         """The faces between edge and spine: measured where it can be, else the family's."""
-        shape = GRIND_SHAPES[self.grind]
+        shape = self.family.shape
         none = Figure(0.0, 0.0)
         usual_line = shape.grind_line or Figure(1.0, 0.0)
         line, shinogi = self._grind_line(), self._shinogi()
@@ -252,7 +253,7 @@ class Blade:
         else:
             angle, more = found["edge_angle"].figure, ADDED_BEVEL_DEG
             spread = float(np.hypot(angle.standard_uncertainty, more.standard_uncertainty))
-            added = self.grind is Grind.SINGLE_BEVEL_ADDED
+            added = self.family.added_bevel
             figure = Figure(angle.mean + more.mean, spread) if added else none
             found["steeper"] = Input(figure, Origin.INFERRED if added else Origin.ASSUMED)
         usual_hollow = Figure(0.15, 0.08) if self.single_bevel else none
@@ -291,9 +292,9 @@ class Blade:
         spine, height, behind = (
             found[k].figure.mean for k in ("spine_heel", "height_heel", "thickness_behind_edge")
         )
-        line = self._grind_line() or GRIND_SHAPES[self.grind].grind_line
+        line = self._grind_line() or self.family.shape.grind_line
         top = height * (line.mean if line else 1.0)
-        knee = spine if GRIND_SHAPES[self.grind].flats else behind + (spine - behind) * top / height
+        knee = spine if self.family.shape.flats else behind + (spine - behind) * top / height
         parts = [
             (
                 4 * u * (top - u) / top**2,

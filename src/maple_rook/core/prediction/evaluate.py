@@ -38,8 +38,8 @@ from maple_rook.core.geometry.solid import (
     in_the_hand,
     thickness_along_mm,
 )
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.hardness import yield_strength_mpa
-from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import INDEX, LOWEST, height_shares
@@ -135,8 +135,8 @@ def groups(blades: Sequence[Blade]) -> Iterator[Group]:
     """The blades by what their sections are built of."""
     found: dict[tuple[Grind, bool, bool, str, AsymmetrySchool], list[int]] = {}
     for i, blade in enumerate(blades):
-        flat = blade.grind is Grind.ASYMMETRIC_DOUBLE
-        grind = Grind.FULL_FLAT if flat else blade.grind
+        family = blade.family
+        grind = blade.grind if family.added_bevel else family.like or blade.grind
         school = blade.school or AsymmetrySchool.WIDTH
         key = (grind, blade.has_steeper, blade.left_handed, blade.shaped, school)
         found.setdefault(key, []).append(i)
@@ -182,7 +182,7 @@ def evaluate(
 def _on_one_hand(asymmetry: Array, group: Group) -> Array:
     """A draw never moves a single-bevel face to the other side."""
     share = np.minimum(asymmetry, 100.0)
-    if group.grind not in (Grind.SINGLE_BEVEL, Grind.SINGLE_BEVEL_ADDED):
+    if not GRINDS[group.grind].single_bevel:
         return share
     return np.minimum(share, 49.9) if group.left_handed else np.maximum(share, 50.0)
 
@@ -238,7 +238,7 @@ def apex_inclusive_deg(group: Group, x: dict[str, Array]) -> Array:
     has its face angle, or its micro-bevel's, against a flat back.
     """
     per_side = x["steeper"] if group.steeper else x["edge_angle"]
-    return per_side if group.grind is Grind.SINGLE_BEVEL else 2 * per_side
+    return GRINDS[group.grind].faces_at_apex * per_side
 
 
 def _edge_life(

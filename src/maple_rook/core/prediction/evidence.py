@@ -26,7 +26,6 @@ from maple_rook.core.edge_life.steels import GradeClass
 from maple_rook.core.edge_life.trials import Found, Protocol, Trial, breaks, results
 from maple_rook.core.measurement.coefficients import Coefficients
 from maple_rook.core.measurement.hardness import vickers
-from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import unavailable
@@ -115,7 +114,7 @@ def expected(
     """
     if unavailable(blade, target) is not None:
         return None
-    hardness, sides = blade.figures["hardness"], 1 if blade.grind is Grind.SINGLE_BEVEL else 2
+    hardness, sides = blade.figures["hardness"], blade.family.faces_at_apex
     angle = blade.inputs["steeper" if blade.has_steeper else "edge_angle"].figure
     hrc, inclusive = hardness.mean, sides * angle.mean
     where = kitchen or Kitchen()

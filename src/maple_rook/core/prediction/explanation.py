@@ -13,7 +13,6 @@ from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import tcc_range_notes
 from maple_rook.core.geometry.edge import steering
 from maple_rook.core.measurement.coefficients import PUBLISHED
-from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import (
     Array,
@@ -252,8 +251,7 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
 
 def apex_deg(blade: Blade) -> float:
     """Central inclusive angle at the apex, degrees."""
-    sides = 1 if blade.grind is Grind.SINGLE_BEVEL else 2
-    return sides * blade.inputs[blade.apex_key].figure.mean
+    return blade.family.faces_at_apex * blade.inputs[blade.apex_key].figure.mean
 
 
 def _steering(blade: Blade, offset_mm: float) -> str:

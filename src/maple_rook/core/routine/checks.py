@@ -13,9 +13,10 @@ from collections.abc import Callable
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT, bevel_thickness_mm
-from maple_rook.core.geometry.section import GRIND_SHAPES, check_section
+from maple_rook.core.geometry.section import check_section
 from maple_rook.core.geometry.solid import HANDLE_SIDE_G
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, Figure
 from maple_rook.core.routine.sheet_facts import Check, Figures, SheetFacts
@@ -137,7 +138,7 @@ def faces_against_grind(s: SheetFacts) -> Check | None:
     """Straight faces fix the thickness 5 and 10 mm up; a curve shows there."""
     made = s.made
     keys = ("thickness_behind_edge", "edge_angle")
-    straight = GRIND_SHAPES[s.knife.grind].bulge is None and not s.knife.single_bevel
+    straight = s.knife.family.shape.bulge is None and not s.knife.single_bevel
     if made is None or not straight or not all(key in s.figures for key in keys):
         return None
     for up, key in ((10.0, "thickness_10mm"), (5.0, "thickness_5mm")):
@@ -153,7 +154,7 @@ def faces_against_grind(s: SheetFacts) -> Check | None:
             "faces_against_grind",
             (key, "thickness_behind_edge", "spine_heel"),
             f"{QUANTITIES[key].label} {found.mean:.2f} mm where a "
-            f"{GRIND_LABELS[s.knife.grind]} grind has {expected:.2f} mm",
+            f"{s.knife.family.label} grind has {expected:.2f} mm",
             "straight faces from the shoulder up fix the thickness at every height",
             f"repeat it; if it stands the faces {curve}, and the grind is of another family",
         )
@@ -329,7 +330,7 @@ def _declared_otherwise(claim: tuple[float, float], share: Figure) -> bool:
 def cladding_for_core(s: SheetFacts) -> Check | None:
     """A soft reading on a clad blade is likely the cladding's."""
     hardness = s.figures.get("hardness")
-    if hardness is None or not s.knife.clad or s.knife.grind is Grind.CONVEX:
+    if hardness is None or not s.knife.clad or s.knife.family.convex:
         return None
     if hardness.mean + hardness.expanded >= SOFT_AS_CLADDING_HRC:
         return None

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT
-from maple_rook.core.measurement.knife_types import GRIND_LABELS
+from maple_rook.core.measurement.grinds import GRINDS
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.measurement.wording import decimals_for, rounded_text
@@ -62,7 +62,7 @@ def _made(blade: Blade, construction: str) -> str:
         else "; steel not known"
     )
     return (
-        f"{construction[0].upper()}{construction[1:]}{steel}. Grind: {GRIND_LABELS[blade.grind]}."
+        f"{construction[0].upper()}{construction[1:]}{steel}. Grind: {GRINDS[blade.grind].label}."
     )
 
 

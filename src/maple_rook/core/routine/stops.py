@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 
-from maple_rook.core.geometry.section import GRIND_SHAPES
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, SINGLE_BEVELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindFamily
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS, NOT_APPLICABLE, WITHDRAWN, Seen
 from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
 
@@ -42,8 +42,12 @@ class KnifeFacts:
         return seen == "stamped" if seen else "stamped" in self.construction
 
     @property
+    def family(self) -> GrindFamily:
+        return GRINDS[self.grind]
+
+    @property
     def single_bevel(self) -> bool:
-        return self.grind in SINGLE_BEVELS
+        return self.family.single_bevel
 
     @property
     def predicted(self) -> bool:
@@ -108,13 +112,13 @@ def _left_out(facts: KnifeFacts) -> set[str]:
     out: set[str] = set()
     if facts.single_bevel:
         out |= _EDGE_OF_DOUBLE | {"asymmetry_school"}
-        if facts.grind is Grind.SINGLE_BEVEL_ADDED:
+        if facts.family.added_bevel:
             out -= _EDGE_OF_ADDED
     else:
         out |= _OF_SINGLE
-    if GRIND_SHAPES[facts.grind].grind_line is None:
+    if facts.family.shape.grind_line is None:
         out.add("grind_line")
-    if GRIND_SHAPES[facts.grind].bulge is None:
+    if facts.family.shape.bulge is None:
         out.add("shaped_faces")
     if not facts.predicted:
         out |= _NEEDS_AN_EDGE
@@ -135,7 +139,7 @@ def _left_out(facts: KnifeFacts) -> set[str]:
 
 
 def _label(key: str, usual: str, facts: KnifeFacts) -> str:
-    if facts.grind is Grind.SINGLE_BEVEL_ADDED and key in _ADDED_LABELS:
+    if facts.family.added_bevel and key in _ADDED_LABELS:
         return _ADDED_LABELS[key]
     return _SINGLE_LABELS.get(key, usual) if facts.single_bevel else usual
 

@@ -13,7 +13,8 @@ from enum import StrEnum
 from rapidfuzz import fuzz, process
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.formats.incoming.headings import plain
 
 KEY_NAMESPACE = uuid.UUID("0b5d6f0e-5f0a-4f3c-8a53-0f6b1c1d7d55")
@@ -161,17 +162,7 @@ _TYPES: dict[str, str] = {
 }
 _GRINDS: dict[str, Grind] = {
     **{plain(g.value): g for g in Grind},
-    **{plain(label): g for g, label in GRIND_LABELS.items()},
-    "flat": Grind.FULL_FLAT,
-    "full flat grind": Grind.FULL_FLAT,
-    "v grind": Grind.FULL_FLAT,
-    "saber": Grind.SABRE,
-    "chisel": Grind.SINGLE_BEVEL,
-    "chisel grind": Grind.SINGLE_BEVEL,
-    "hollow ground": Grind.HOLLOW,
-    "convex grind": Grind.CONVEX,
-    "double bevel": Grind.FULL_FLAT,
-    "asymmetric": Grind.ASYMMETRIC_DOUBLE,
+    **{plain(w): g for g, family in GRINDS.items() for w in (family.label, *family.spellings)},
 }
 
 
@@ -183,7 +174,10 @@ def knife_type_of(text: str) -> tuple[str, str]:
 def grind_of(text: str) -> tuple[Grind, str]:
     """The grind that a text names, and what was read into it."""
     found, note = _named(
-        text, "grind", {k: g.value for k, g in _GRINDS.items()}, ", ".join(GRIND_LABELS.values())
+        text,
+        "grind",
+        {k: g.value for k, g in _GRINDS.items()},
+        ", ".join(family.label for family in GRINDS.values()),
     )
     return Grind(found), note
 

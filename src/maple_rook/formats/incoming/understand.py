@@ -12,7 +12,7 @@ from enum import StrEnum
 from itertools import islice
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.parsing import TypedValue, parse_typed
 from maple_rook.core.measurement.plausibility import doubt, parse_as, parse_claim
 from maple_rook.core.measurement.quantities import QUANTITIES, Quantity

@@ -10,7 +10,7 @@ from maple_rook.answers.claims import ClaimOut
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points
 from maple_rook.answers.history import ObservationOut, ReadingOut
 from maple_rook.answers.keys import KnifeTypeKey, QuantityKey
-from maple_rook.core.measurement.knife_types import Grind
+from maple_rook.core.measurement.grinds import Grind
 from maple_rook.http.schemas import ShortText, Strict, TypedText
 from maple_rook.intake.schemas import Note, RowNumber
 

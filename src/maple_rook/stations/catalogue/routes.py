@@ -12,8 +12,9 @@ from maple_rook.answers.keys import Aspect, KnifeTypeKey, QuantityKey
 from maple_rook.core.choosing.comparing import DEFAULT_TOLERANCE
 from maple_rook.core.cutting.force import STROKES
 from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, Job, Technique, Use
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
 from maple_rook.core.measurement.units import OTHER_SYSTEM, units_of
@@ -80,6 +81,13 @@ class KnifeTypeOut(BaseModel):
     typical: dict[str, tuple[float, float]]
 
 
+class GrindOut(BaseModel):
+    key: Grind
+    label: str
+    single_bevel: bool
+    behind_edge_asked: bool
+
+
 class CatalogueOut(BaseModel):
     version: str
     shop: str
@@ -93,7 +101,7 @@ class CatalogueOut(BaseModel):
     items: list[ItemOut]
     instrument_kinds: list[Choice]
     knife_types: list[KnifeTypeOut]
-    grinds: list[Choice]
+    grinds: list[GrindOut]
     foods: list[Choice]
     strokes: list[Choice]
     uses: list[str]
@@ -165,7 +173,15 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
             KnifeTypeOut(key=t.key, label=t.label, profile=t.profile, typical=t.typical)
             for t in KNIFE_TYPES.values()
         ],
-        grinds=[Choice(key=k.value, label=v) for k, v in GRIND_LABELS.items()],
+        grinds=[
+            GrindOut(
+                key=key,
+                label=family.label,
+                single_bevel=family.single_bevel,
+                behind_edge_asked=family.behind_edge_asked,
+            )
+            for key, family in GRINDS.items()
+        ],
         foods=[Choice(key=f.key, label=f.label) for f in shop_foods(db)],
         strokes=[Choice(key=s.key, label=s.label) for s in STROKES.values()],
         uses=[u.value for u in Use],

@@ -14,7 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.quantities import station_mm
 from maple_rook.formats.incoming.cells import key_of
 from maple_rook.formats.incoming.headings import plain
@@ -163,7 +163,7 @@ class Keeper:
 
     def _new_model(self, draft: Draft, asked: ModelDraft) -> int:
         if asked.grind is None:
-            label = GRIND_LABELS[Grind.FULL_FLAT]
+            label = GRINDS[Grind.FULL_FLAT].label
             draft.say(
                 RowVerdict.CORRECTED, f"grind not given: {label} until it is seen at the Bench"
             )

@@ -9,7 +9,8 @@ from pydantic import BaseModel, ConfigDict
 
 from maple_rook.answers.claims import ClaimOut
 from maple_rook.core.choosing.comparing import ClaimVerdict
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, of_one_face, other_unit
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
@@ -221,7 +222,7 @@ def knife_document(
         type=KNIFE_TYPES[piece.knife_type].label,
         nominal_mm=piece.nominal_mm,
         condition=piece.condition,
-        grind=GRIND_LABELS[Grind(piece.grind)],
+        grind=GRINDS[Grind(piece.grind)].label,
         construction=piece.construction if making else None,
         steel=piece.steel if making else None,
         finish=piece.finish if making else None,

@@ -18,7 +18,8 @@ from maple_rook.core.geometry.photo_blade import BladeLines, PhotoFigure
 from maple_rook.core.geometry.scale_card import View
 from maple_rook.core.geometry.section import polygon
 from maple_rook.core.geometry.section_fit import EndFigures, EndView, end_figures
-from maple_rook.core.measurement.knife_types import GRIND_LABELS, KNIFE_TYPES, Grind
+from maple_rook.core.measurement.grinds import GRINDS, Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.plausibility import doubt, parse_reading
 from maple_rook.core.measurement.quantities import quantity
 from maple_rook.core.measurement.uncertainty import Array, Figure
@@ -266,7 +267,7 @@ def _from_the_heel(found: Traced, view: HeelView, knife: Subject) -> MeasuredOut
             measured=_end_polygon(shown, own.apex_mm),
             fitted=[[x, z] for x, z in polygon(own.section) if z <= shown.z_mm[-1] + 1],
             verdict=seen.verdict,
-            best=GRIND_LABELS[seen.best.grind],
+            best=GRINDS[seen.best.grind].label,
             rms_um=round(1000 * own.rms_mm, 1),
             reach_mm=round(float(shown.z_mm[-1]) + own.apex_mm, 1),
             pixel_um=round(1000 * shown.pixel_mm, 1),

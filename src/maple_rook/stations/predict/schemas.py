@@ -20,7 +20,8 @@ from maple_rook.core.edge_life.steels import Steel, steel
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.section import check_section
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES, Grind, knife_type
+from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, knife_type
 from maple_rook.core.measurement.plausibility import parse_reading
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure, type_b

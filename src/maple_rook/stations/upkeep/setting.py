@@ -10,7 +10,6 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.figures import OutlineOut, PieceOut, blade_outline
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.section import polygon
-from maple_rook.core.measurement.knife_types import Grind
 from maple_rook.core.measurement.wording import rounded_text
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import Built, built
@@ -131,7 +130,7 @@ def _flat(blade: Blade, face: str, wanted: float, found: float) -> str:
             "Quite flat on a truly flat stone, spine and edge touching: the burr off, a few "
             "strokes. Never an angle here."
         )
-    if blade.grind is Grind.SINGLE_BEVEL and wanted <= found and not blade.has_steeper:
+    if not blade.family.added_bevel and wanted <= found and not blade.has_steeper:
         return (
             "No lift: lie it on its wide bevel, fingers over the edge, and never rolled onto "
             "the convexed face above."
@@ -199,7 +198,7 @@ def _notes(shape: Built, wanted: float, found: float) -> Iterator[str]:
         )
     if blade.school is None:
         yield "The ratio recorded counts strokes; both bevels are taken alike."
-    if blade.grind is Grind.SINGLE_BEVEL and blade.has_steeper:
+    if blade.family.faces_at_apex == 1 and blade.has_steeper:
         yield (
             "The wide face first, flat on its bevel; then so high for the micro-bevel, a few "
             "light strokes."

@@ -9,10 +9,11 @@ import TaperPlan from '@/drawings/TaperPlan.vue'
 /** The blade as it is measured: outline, section, taper; what is not measured comes from the type. */
 const props = defineProps<{ sheet: BenchSheetOut; lit: string }>()
 
-const { typeLabel } = useCatalogue()
+const { catalogue, typeLabel } = useCatalogue()
 /** What the section shows that nobody has read yet. */
 const guessed = computed(() => {
-  const behind = props.sheet.piece.grind !== 'single_bevel'
+  const grind = catalogue.value?.grinds.find((g) => g.key === props.sheet.piece.grind)
+  const behind = grind?.behind_edge_asked
   const wanted: [string, string][] = [
     ...(behind ? ([['thickness_behind_edge', 'behind the edge']] as [string, string][]) : []),
     ['edge_angle', 'edge angle'],
