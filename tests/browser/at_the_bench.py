@@ -9,7 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.measurement.observations import ITEMS
-from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.quantity import STOPS
 from maple_rook.store.tables import Piece, Reading, Sheet
 
 

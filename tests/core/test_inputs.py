@@ -24,13 +24,11 @@ from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
 from maple_rook.core.prediction.explanation import apex_deg, pushed_to
 from maple_rook.core.prediction.inputs import (
     INPUTS,
-    MAY_INFER,
-    NEEDS,
     inferred,
     input_arrays,
     unavailable,
 )
-from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
+from maple_rook.core.prediction.model_cards import PREDICTED
 from maple_rook.core.prediction.predict import predict, sharpened
 from maple_rook.core.routine.stops import KnifeFacts, asked
 
@@ -43,11 +41,11 @@ def origin(blade: Blade, key: str) -> Origin:
 
 def test_every_model_has_its_needs_its_card_and_its_target() -> None:
     cards = {t.card for t in targets(list(FOODS.values()), list(STROKES.values()))}
-    assert cards == set(NEEDS) == set(MODEL_CARDS) - set(NOT_A_PREDICTION)
+    assert cards == set(PREDICTED)
     assert set(OTHERS) == cards - {"cutting_force"}
     known = {key for key, _ in INPUTS}
-    for keys in (*NEEDS.values(), *MAY_INFER.values()):
-        assert set(keys) <= known
+    for predicted in PREDICTED.values():
+        assert set(predicted.needs) | set(predicted.may_infer) <= known
 
 
 def test_a_reading_always_wins_over_what_could_be_derived_or_inferred() -> None:
@@ -212,7 +210,7 @@ def test_which_way_a_side_force_pushes_is_said_as_held() -> None:
 @pytest.mark.parametrize("kind", sorted(KNIFE_TYPES))
 def test_what_is_refused_is_refused_with_a_reason_for_every_type(kind: str) -> None:
     blade = Blade({}, knife_type=kind)
-    for key in NEEDS:
+    for key in PREDICTED:
         assert unavailable(blade, key)
     known = Blade(
         {**FRAME, "hardness": Figure(60.0, 0.5), "edge_angle": Figure(12.0, 0.5)},

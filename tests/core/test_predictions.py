@@ -23,7 +23,7 @@ from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_card import Grade
-from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
+from maple_rook.core.prediction.model_cards import MODEL_CARDS, PREDICTED
 from maple_rook.core.prediction.next_step import NextStep
 from maple_rook.core.prediction.predict import predict, predict_arrays
 from maple_rook.core.routine.checks import contradictions
@@ -314,7 +314,7 @@ def test_many_knives_at_once_are_each_predicted_as_alone() -> None:
 
 def test_every_prediction_has_a_card_that_says_where_it_comes_from() -> None:
     used = {p.card.key for p in predicted(blade()).values()}
-    assert used == set(MODEL_CARDS) - set(NOT_A_PREDICTION)
+    assert used == set(PREDICTED)
     for card in MODEL_CARDS.values():
         assert card.equation
         assert card.source

@@ -9,7 +9,8 @@ from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS, NOT_APPLICABLE, Seen, checked_value
-from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.quantity import STOPS
 from maple_rook.core.measurement.time_on_task import worked_seconds
 from maple_rook.core.routine.stops import Asked, KnifeFacts, asked, required_quantities, stop_states
 

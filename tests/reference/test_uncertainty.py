@@ -12,7 +12,6 @@ from uncertainties.umath import sin
 
 from maple_rook.core.choosing.comparing import (
     ClaimVerdict,
-    Threshold,
     Verdict,
     claim_verdict,
     difference_uncertainty,
@@ -20,6 +19,7 @@ from maple_rook.core.choosing.comparing import (
     spread_verdict,
 )
 from maple_rook.core.edge_life.steels import STEELS
+from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.uncertainty import (
     Figure,
     figure,

@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
 from maple_rook.cli import app
-from maple_rook.core.prediction.model_cards import MODEL_CARDS, NOT_A_PREDICTION
+from maple_rook.core.prediction.model_cards import PREDICTED
 
 Json = dict[str, Any]
 
@@ -36,7 +36,7 @@ def ask(api: TestClient, **changes: object) -> Json:
 
 def test_every_prediction_comes_with_interval_grade_shares_and_card(api: TestClient) -> None:
     answer = api.post("/api/predict", json={"blade": BLADE}).json()
-    assert {p["card"] for p in answer["predictions"]} == set(MODEL_CARDS) - set(NOT_A_PREDICTION)
+    assert {p["card"] for p in answer["predictions"]} == set(PREDICTED)
     assert sum(p["card"] == "cutting_force" for p in answer["predictions"]) == 6 * 3
     for p in answer["predictions"]:
         assert p["card"] in answer["cards"]

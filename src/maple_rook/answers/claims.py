@@ -6,13 +6,9 @@ from collections.abc import Mapping
 
 from pydantic import BaseModel
 
-from maple_rook.core.choosing.comparing import (
-    DEFAULT_TOLERANCE,
-    ClaimVerdict,
-    claim_verdict,
-    readings_to_settle,
-)
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity
+from maple_rook.core.choosing.comparing import ClaimVerdict, claim_verdict, readings_to_settle
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.routine.sheet_facts import SheetFacts
 from maple_rook.core.routine.stops import KnifeFacts
@@ -39,7 +35,7 @@ def judged_claims(piece: Piece, figures: Mapping[str, Figure]) -> list[ClaimOut]
         q = QUANTITIES[claim.quantity]
         low, high, tolerance = claim.low, claim.high, "band as printed"
         if low == high:
-            half = DEFAULT_TOLERANCE.get(claim.quantity, 0.05 * abs(low))
+            half = q.claim_tolerance if q.claim_tolerance is not None else 0.05 * abs(low)
             low, high = low - half, high + half
             tolerance = f"default tolerance ±{half:g}{_unit(q)}"
         found = figures.get(claim.quantity)

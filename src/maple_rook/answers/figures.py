@@ -7,17 +7,19 @@ from typing import Self
 
 from pydantic import BaseModel
 
+from maple_rook.core.edge_life.life_model import TRIED
 from maple_rook.core.geometry.outline import Outline, outline
 from maple_rook.core.geometry.section import polygon
 from maple_rook.core.measurement.grinds import Grind
-from maple_rook.core.measurement.quantities import Quantity, other_unit
+from maple_rook.core.measurement.quantities import other_unit
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.measurement.wording import decimals_for, rounded_text
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.explanation import Contribution, Prediction
-from maple_rook.core.prediction.model_card import GRADE_LABELS, ModelCard
+from maple_rook.core.prediction.model_card import GRADE_LABELS, Better, ModelCard, SheetPart
 from maple_rook.core.prediction.next_step import NextStep
 from maple_rook.store import records
 from maple_rook.store.tables import Piece
@@ -106,7 +108,17 @@ class OutlineOut(BaseModel):
         )
 
 
-class CardOut(BaseModel):
+class PredictedOut(BaseModel):
+    """Where and how a prediction is shown; ``calibrated`` says that trials can shift it."""
+
+    part: SheetPart
+    scale: tuple[float, float]
+    better: Better
+    on_board: str
+    calibrated: bool
+
+
+class ModelCardOut(BaseModel):
     key: str
     name: str
     grade: str
@@ -117,9 +129,11 @@ class CardOut(BaseModel):
     valid: str
     assumptions: list[str]
     version: str
+    predicted: PredictedOut | None
 
     @classmethod
     def of(cls, model: ModelCard) -> Self:
+        p = model.predicted
         return cls(
             key=model.key,
             name=model.name,
@@ -131,6 +145,15 @@ class CardOut(BaseModel):
             valid=model.valid,
             assumptions=list(model.assumptions),
             version=model.version,
+            predicted=None
+            if p is None
+            else PredictedOut(
+                part=p.part,
+                scale=p.scale,
+                better=p.better,
+                on_board=p.on_board,
+                calibrated=model.key in TRIED,
+            ),
         )
 
 

@@ -19,22 +19,15 @@ from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.explanation import Prediction
+from maple_rook.core.prediction.model_card import Better
+from maple_rook.core.prediction.model_cards import keys
 from maple_rook.core.prediction.predict import predict
 from maple_rook.http.schemas import Strict
 from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 
 WHAT_IF_DRAWS = 300
-_SHOWN = (
-    "cutting_ease",
-    "steering_force",
-    "card_test",
-    "days_to_rod",
-    "months_to_stone",
-    "tip_deflection",
-    "blade_mass",
-    "release",
-)
+_SHOWN = keys("in_what_if")
 TRIED = ("edge_angle", "thickness_behind_edge", "spine_heel")
 _ALONG_THE_SPINE = ("spine_mid", "spine_tip")
 _UP_THE_FACE = ("thickness_1mm", "thickness_5mm", "thickness_10mm")
@@ -71,6 +64,7 @@ class WhatIfRow(BaseModel):
     measured: Estimate | None
     tried: Estimate | None
     percent: float | None
+    better: Better
     why: str
 
 
@@ -149,6 +143,7 @@ def row(before: Prediction, after: Prediction) -> WhatIfRow:
         measured=_estimate(before),
         tried=_estimate(after),
         percent=percent,
+        better=before.card.predicted.better if before.card.predicted else Better.NEITHER,
         why=after.unavailable or before.unavailable or "",
     )
 

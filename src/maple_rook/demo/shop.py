@@ -18,7 +18,8 @@ from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import checked_value
 from maple_rook.core.measurement.parsing import parse_typed
 from maple_rook.core.measurement.plausibility import doubt, parse_reading
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, station_mm
+from maple_rook.core.measurement.quantities import QUANTITIES, station_mm
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.routine.stops import required_quantities
 from maple_rook.demo.customers import CUSTOMERS

@@ -15,7 +15,8 @@ from sqlalchemy.orm import Session, sessionmaker
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.observations import WITHDRAWN, checked_value
 from maple_rook.core.measurement.plausibility import doubt, parse_reading
-from maple_rook.core.measurement.quantities import STATIONS, Quantity, kinds_for, quantity
+from maple_rook.core.measurement.quantities import STATIONS, kinds_for, quantity
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict, UnusualValue
 from maple_rook.intake.schemas import ObservationIn, ReadingIn, StoredOut

@@ -9,7 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
 from maple_rook.core.measurement.grinds import GRINDS, Grind
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, other_unit
+from maple_rook.core.measurement.quantities import QUANTITIES, other_unit
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import OTHER_SYSTEM, from_base
 from maple_rook.formats.csv_table import Cell, csv_lines

@@ -18,7 +18,8 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.core.measurement.instruments import InstrumentKind
-from maple_rook.core.measurement.quantities import Quantity, kinds_for
+from maple_rook.core.measurement.quantities import kinds_for
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.store.database import connect
 from maple_rook.store.tables import Instrument
 

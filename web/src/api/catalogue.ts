@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from './client'
-import type { ItemOut, QuantityOut } from './schema'
+import type { ModelCardOut, ItemOut, PredictedOut, QuantityOut } from './schema'
 
 /** The closed lists of the trade; loaded once. */
 export function useCatalogue() {
@@ -16,9 +16,15 @@ export function useCatalogue() {
   const items = computed(
     () => new Map<string, ItemOut>(query.data.value?.items.map((i) => [i.key, i])),
   )
+  /** The predictions of a blade in their order, each with its axis and its place. */
+  const predicted = computed(() =>
+    Object.values(query.data.value?.cards ?? {}).filter(
+      (card): card is ModelCardOut & { predicted: PredictedOut } => card.predicted !== null,
+    ),
+  )
   const typeLabel = (key: string) =>
     query.data.value?.knife_types.find((t) => t.key === key)?.label ?? key
   const grindLabel = (key: string) =>
     query.data.value?.grinds.find((g) => g.key === key)?.label ?? key
-  return { catalogue: query.data, quantities, items, typeLabel, grindLabel }
+  return { catalogue: query.data, quantities, items, predicted, typeLabel, grindLabel }
 }

@@ -3081,6 +3081,12 @@ export interface components {
             timed_sheets: number;
         };
         /**
+         * Better
+         * @description Which way a prediction is better, where it is.
+         * @enum {string}
+         */
+        Better: "higher" | "lower" | "neither";
+        /**
          * BladeIn
          * @description A blade: what was measured and what it is made of.
          */
@@ -3452,7 +3458,7 @@ export interface components {
             edges: string[];
             /** Cards */
             cards: {
-                [key: string]: components["schemas"]["maple_rook__answers__figures__CardOut"];
+                [key: string]: components["schemas"]["ModelCardOut"];
             };
         };
         /**
@@ -5676,6 +5682,30 @@ export interface components {
             /** Returns */
             returns: boolean;
         };
+        /** ModelCardOut */
+        ModelCardOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Grade */
+            grade: string;
+            /** Grade Label */
+            grade_label: string;
+            /** Unit */
+            unit: string;
+            /** Equation */
+            equation: string;
+            /** Source */
+            source: string;
+            /** Valid */
+            valid: string;
+            /** Assumptions */
+            assumptions: string[];
+            /** Version */
+            version: string;
+            predicted: components["schemas"]["PredictedOut"] | null;
+        };
         /** ModelChoice */
         ModelChoice: {
             /** Id */
@@ -6442,8 +6472,25 @@ export interface components {
             predictions: components["schemas"]["PredictionOut"][];
             /** Cards */
             cards: {
-                [key: string]: components["schemas"]["maple_rook__answers__figures__CardOut"];
+                [key: string]: components["schemas"]["ModelCardOut"];
             };
+        };
+        /**
+         * PredictedOut
+         * @description Where and how a prediction is shown; ``calibrated`` says that trials can shift it.
+         */
+        PredictedOut: {
+            part: components["schemas"]["SheetPart"];
+            /** Scale */
+            scale: [
+                number,
+                number
+            ];
+            better: components["schemas"]["Better"];
+            /** On Board */
+            on_board: string;
+            /** Calibrated */
+            calibrated: boolean;
         };
         /**
          * PredictionOut
@@ -7209,6 +7256,22 @@ export interface components {
             /** Reasons */
             reasons: string[];
         };
+        /** ScaleCardOut */
+        ScaleCardOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            view: components["schemas"]["View-Output"];
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Ruler Mm */
+            ruler_mm: number;
+            /** Use */
+            use: string;
+        };
         /**
          * School
          * @description What to have where both cannot be had.
@@ -7386,6 +7449,12 @@ export interface components {
             /** Readings */
             readings: number;
         };
+        /**
+         * SheetPart
+         * @description Where the Sheet shows a prediction.
+         * @enum {string}
+         */
+        SheetPart: "cuts" | "meaning" | "hand" | "shape";
         /**
          * Shelf
          * @description What the shelf may say of a piece.
@@ -8139,6 +8208,7 @@ export interface components {
             tried: components["schemas"]["Estimate"] | null;
             /** Percent */
             percent: number | null;
+            better: components["schemas"]["Better"];
             /** Why */
             why: string;
         };
@@ -8267,29 +8337,6 @@ export interface components {
          * @enum {string}
          */
         maple_rook__answers__drawings__View: "elevation" | "section" | "plan" | "profile";
-        /** CardOut */
-        maple_rook__answers__figures__CardOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Grade */
-            grade: string;
-            /** Grade Label */
-            grade_label: string;
-            /** Unit */
-            unit: string;
-            /** Equation */
-            equation: string;
-            /** Source */
-            source: string;
-            /** Valid */
-            valid: string;
-            /** Assumptions */
-            assumptions: string[];
-            /** Version */
-            version: string;
-        };
         /**
          * View
          * @description From where a photo looks at the knife.
@@ -8309,22 +8356,6 @@ export interface components {
             differs: {
                 [key: string]: number[];
             };
-        };
-        /** CardOut */
-        maple_rook__stations__photo__schemas__CardOut: {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            view: components["schemas"]["View-Output"];
-            /** Width Mm */
-            width_mm: number;
-            /** Height Mm */
-            height_mm: number;
-            /** Ruler Mm */
-            ruler_mm: number;
-            /** Use */
-            use: string;
         };
         /**
          * AgainOut
@@ -8508,6 +8539,7 @@ export type BearsOut = components['schemas']['BearsOut'];
 export type BenchEvent = components['schemas']['BenchEvent'];
 export type BenchSheetOut = components['schemas']['BenchSheetOut'];
 export type BenchStartOut = components['schemas']['BenchStartOut'];
+export type Better = components['schemas']['Better'];
 export type BladeIn = components['schemas']['BladeIn'];
 export type BoardKnife = components['schemas']['BoardKnife'];
 export type BoardMaterial = components['schemas']['BoardMaterial'];
@@ -8644,6 +8676,7 @@ export type MeasureIn = components['schemas']['MeasureIn'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
 export type MeasuredOut = components['schemas']['MeasuredOut'];
 export type MethodOut = components['schemas']['MethodOut'];
+export type ModelCardOut = components['schemas']['ModelCardOut'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
 export type ModelRow = components['schemas']['ModelRow'];
@@ -8681,6 +8714,7 @@ export type PointsIn = components['schemas']['PointsIn'];
 export type PointsOut = components['schemas']['PointsOut'];
 export type PredictIn = components['schemas']['PredictIn'];
 export type PredictOut = components['schemas']['PredictOut'];
+export type PredictedOut = components['schemas']['PredictedOut'];
 export type PredictionOut = components['schemas']['PredictionOut'];
 export type PricedOut = components['schemas']['PricedOut'];
 export type ProfileOut = components['schemas']['ProfileOut'];
@@ -8717,6 +8751,7 @@ export type RowVerdict = components['schemas']['RowVerdict'];
 export type RowsOut = components['schemas']['RowsOut'];
 export type RuleOut = components['schemas']['RuleOut'];
 export type RuledOut = components['schemas']['RuledOut'];
+export type ScaleCardOut = components['schemas']['ScaleCardOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
 export type SectionOut = components['schemas']['SectionOut'];
@@ -8728,6 +8763,7 @@ export type SetupOut = components['schemas']['SetupOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
 export type ShareOut = components['schemas']['ShareOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
+export type SheetPart = components['schemas']['SheetPart'];
 export type Shelf = components['schemas']['Shelf'];
 export type ShowChoice = components['schemas']['ShowChoice'];
 export type SignInIn = components['schemas']['SignInIn'];
@@ -8785,10 +8821,8 @@ export type WorkOut = components['schemas']['WorkOut'];
 export type WorkshopIn = components['schemas']['WorkshopIn'];
 export type WorkshopOut = components['schemas']['WorkshopOut'];
 export type MapleRookAnswersDrawingsView = components['schemas']['maple_rook__answers__drawings__View'];
-export type MapleRookAnswersFiguresCardOut = components['schemas']['maple_rook__answers__figures__CardOut'];
 export type MapleRookCoreGeometryScaleCardView = components['schemas']['maple_rook__core__geometry__scale_card__View'];
 export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
-export type MapleRookStationsPhotoSchemasCardOut = components['schemas']['maple_rook__stations__photo__schemas__CardOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
 export type FieldError = components['schemas']['FieldError'];
 export type Problem = components['schemas']['Problem'];
@@ -9482,7 +9516,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["maple_rook__stations__photo__schemas__CardOut"][];
+                    "application/json": components["schemas"]["ScaleCardOut"][];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -8,7 +8,6 @@ import { useWhy } from './why'
 /** Why this number: inputs, equation, source, grade, interval, shares, what to measure next. */
 const why = useWhy()
 const { catalogue } = useCatalogue()
-const LIFE = ['card_test', 'days_to_rod', 'months_to_stone']
 const closer = ref<HTMLButtonElement | null>(null)
 let opener: Element | null = null
 
@@ -73,7 +72,7 @@ onUnmounted(() => {
       Kitchen: {{ kitchen.use }} use, {{ kitchen.board }}, {{ kitchen.technique }} technique,
       {{ kitchen.honed ? 'honed regularly' : 'never honed' }}.
     </p>
-    <p v-if="LIFE.includes(card.key)" class="small">
+    <p v-if="card.predicted?.calibrated" class="small">
       Computed {{ kitchen.basis === 'calibrated' ? "with this shop's trials" : 'as published' }};
       <RouterLink to="/trials/calibration">predicted against observed</RouterLink>.
     </p>

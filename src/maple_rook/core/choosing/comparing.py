@@ -9,42 +9,12 @@ References
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 
+from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, Figure
-
-
-@dataclass(frozen=True)
-class Threshold:
-    """What is noticeable at the board: an absolute or a relative difference (practice rule)."""
-
-    amount: float
-    relative: bool = False
-
-
-NOTICEABLE: dict[str, Threshold] = {
-    "weight": Threshold(0.10, relative=True),
-    "height_heel": Threshold(2),
-    "height_mid": Threshold(2),
-    "height_front": Threshold(2),
-    "edge_length": Threshold(5),
-    "blade_length": Threshold(5),
-    "overall_length": Threshold(10),
-    "handle_length": Threshold(5),
-    "hardness": Threshold(1),
-    "edge_angle": Threshold(2),
-    "thickness_behind_edge": Threshold(0.1),
-    "spine_heel": Threshold(0.4),
-    "spine_mid": Threshold(0.4),
-    "spine_tip": Threshold(0.3),
-    "asymmetry": Threshold(10),
-    "balance_point": Threshold(10),
-}
-NOTICEABLE_FORCE = Threshold(0.20, relative=True)
-NOTICEABLE_EDGE_LIFE = Threshold(0.30, relative=True)
 
 
 class Verdict(StrEnum):
@@ -114,19 +84,6 @@ class ClaimVerdict(StrEnum):
     CONTRADICTED = "contradicted"
     UNDECIDED = "undecided, measure more"
     NOT_MEASURED = "not measured"
-
-
-DEFAULT_TOLERANCE: dict[str, float] = {
-    "hardness": 1.0,
-    "edge_angle": 2.0,
-    "edge_length": 5.0,
-    "blade_length": 5.0,
-    "overall_length": 8.0,
-    "weight": 10.0,
-    "height_heel": 2.0,
-    "asymmetry": 10.0,
-}
-"""Half-width taken when the maker prints none, in the quantity's base unit (practice rule)."""
 
 
 def claim_verdict(measured: Figure | None, low: float, high: float) -> ClaimVerdict:

@@ -12,16 +12,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from maple_rook.core.choosing.candidates import Candidate
-from maple_rook.core.choosing.comparing import (
-    NOTICEABLE_EDGE_LIFE,
-    NOTICEABLE_FORCE,
-    Threshold,
-    percent_difference,
-)
+from maple_rook.core.choosing.comparing import percent_difference
 from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob
 from maple_rook.core.choosing.deciding import price_per_month, stroke_style
 from maple_rook.core.choosing.judging import Judgement
 from maple_rook.core.choosing.ranking import ranking
+from maple_rook.core.measurement.thresholds import NOTICEABLE_EDGE_LIFE, NOTICEABLE_FORCE, Threshold
 from maple_rook.core.measurement.uncertainty import Array
 
 APART = 0.975

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.parsing import TypedValue, parse_typed
-from maple_rook.core.measurement.quantities import Quantity, quantity
+from maple_rook.core.measurement.quantities import quantity
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.units import OTHER_SYSTEM, UNITS, Dimension, from_base
 
 

@@ -43,37 +43,14 @@ from maple_rook.core.measurement.hardness import yield_strength_mpa
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import INDEX, LOWEST, height_shares
-from maple_rook.core.prediction.model_cards import card
+from maple_rook.core.prediction.model_cards import PREDICTED, card, keys
 
 STEERED_FOOD = "carrot"
 """The food the steering force is given for: firm, and held still."""
 
-OTHERS = (
-    "cutting_ease",
-    "steering_force",
-    "card_test",
-    "initial_cut",
-    "days_to_rod",
-    "months_to_stone",
-    "yield_strength",
-    "distal_taper",
-    "taper_rear",
-    "taper_front",
-    "primary_angle",
-    "apex_offset",
-    "blade_mass",
-    "handle_side",
-    "static_moment",
-    "swing",
-    "tip_deflection",
-    "side_area",
-    "release",
-)
-
-
-OF_THE_SOLID = frozenset(
-    {"blade_mass", "handle_side", "static_moment", "swing", "tip_deflection", "side_area"}
-)
+OTHERS = tuple(key for key in PREDICTED if key != "cutting_force")
+"""The predictions beside the forces, of which there is one for every food and stroke."""
+OF_THE_SOLID = frozenset(keys("of_the_solid"))
 
 
 @dataclass(frozen=True)

@@ -25,24 +25,14 @@ from maple_rook.core.prediction.inputs import (
     FIGURE_INPUTS,
     INPUTS,
     INTERVAL_TO_U,
-    NEEDS,
     SHARED_INPUTS,
     inferred,
     missing,
     unavailable,
 )
 from maple_rook.core.prediction.model_card import ModelCard
-from maple_rook.core.prediction.model_cards import card
+from maple_rook.core.prediction.model_cards import PREDICTED, card
 from maple_rook.core.prediction.next_step import NextStep, NextSteps
-
-EDGE_LIFE_CARDS = frozenset({"card_test", "initial_cut", "days_to_rod", "months_to_stone"})
-"""Cards whose coefficients a shop may set."""
-
-
-_UNEVEN_CARDS = {"cutting_force", "cutting_ease", "steering_force", "apex_offset"}
-
-
-_RANGED_CARDS = {"card_test", "initial_cut", "months_to_stone"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +87,7 @@ class Explained:
 
 def explained_of(blade: Blade, life: LifeModel) -> Explained:
     """Input texts, refusals and next steps of one blade, worked out once for all predictions."""
-    refusals = {key: (unavailable(blade, key), missing(blade, key)) for key in NEEDS}
+    refusals = {key: (unavailable(blade, key), missing(blade, key)) for key in PREDICTED}
     return Explained(_input_texts(blade, life), refusals, life, NextSteps(blade, life))
 
 
@@ -128,7 +118,7 @@ def explained_prediction(
             why_not,
         )
     guessed = inferred(blade, target.card)
-    used = _contributions((*NEEDS[target.card], *guessed), explained.inputs, shares)
+    used = _contributions((*PREDICTED[target.card].needs, *guessed), explained.inputs, shares)
     step = explained.steps.best(target.card, ((c.key, c.share) for c in used))
     notes = _notes(blade, target.card, central, guessed)
     return Prediction(
@@ -148,7 +138,7 @@ def explained_prediction(
 
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
     """What the shop's coefficients and trials did to this prediction, if anything."""
-    if card_key in EDGE_LIFE_CARDS and life.coefficients != PUBLISHED:
+    if PREDICTED[card_key].with_coefficients and life.coefficients != PUBLISHED:
         yield "Computed with this shop's coefficients, not the published ones in the equation."
     found = life.posteriors.get(card_key)
     if found is None or not found.pieces:
@@ -226,7 +216,7 @@ def _input_text(key: str, found: Input | None) -> str:
 
 def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) -> tuple[str, ...]:
     notes: list[str] = []
-    if card_key in _RANGED_CARDS:
+    if PREDICTED[card_key].by_regression:
         notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
     if card_key == "cutting_force" and central > ONE_HAND_LIMIT_N:
         notes.append("More than one hand presses (125 N): not a kitchen cut.")
@@ -239,7 +229,7 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
     if card_key == "steering_force":
         notes.append(pushed_to(central))
     assumed_even = blade.inputs["asymmetry"].origin is Origin.ASSUMED and not blade.single_bevel
-    if card_key in _UNEVEN_CARDS and assumed_even:
+    if PREDICTED[card_key].turns_on_asymmetry and assumed_even:
         notes.append("Asymmetry not measured: taken as 50/50 within 5.")
     if card_key == "tip_deflection" and central > blade.inputs["edge_length"].figure.mean / 5:
         notes.append("Beyond small deflections: read it as very flexible.")

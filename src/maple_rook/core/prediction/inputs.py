@@ -12,6 +12,7 @@ from maple_rook.core.geometry.outline import heights_mm
 from maple_rook.core.geometry.solid import STATION_SHARES, STATIONS
 from maple_rook.core.measurement.uncertainty import Z_90, Array
 from maple_rook.core.prediction.blade import Blade, Origin
+from maple_rook.core.prediction.model_cards import PREDICTED
 
 FOOD_SCATTER = 0.08
 INTERVAL_TO_U = 2 * Z_90
@@ -79,62 +80,6 @@ LOWEST = {
 }
 """What a draw may not fall below."""
 
-_SECTION = ("spine_heel", "height_heel")
-NEEDS: dict[str, tuple[str, ...]] = {
-    "cutting_force": _SECTION,
-    "cutting_ease": _SECTION,
-    "steering_force": _SECTION,
-    "card_test": ("hardness", "edge_angle", "carbides"),
-    "initial_cut": ("hardness", "edge_angle", "carbides"),
-    "days_to_rod": ("hardness", "edge_angle"),
-    "months_to_stone": ("hardness", "edge_angle", "carbides"),
-    "yield_strength": ("hardness",),
-    "distal_taper": ("spine_heel", "spine_tip", "edge_length"),
-    "taper_rear": ("spine_heel", "spine_mid", "edge_length"),
-    "taper_front": ("spine_mid", "spine_tip", "edge_length"),
-    "primary_angle": _SECTION,
-    "apex_offset": _SECTION,
-    "blade_mass": _SECTION,
-    "handle_side": (*_SECTION, "weight"),
-    "static_moment": (*_SECTION, "weight"),
-    "swing": (*_SECTION, "weight"),
-    "tip_deflection": _SECTION,
-    "side_area": ("height_heel",),
-    "release": _SECTION,
-}
-"""What must be measured, or follow from what is, before there is a prediction at all."""
-
-_FACES = (
-    "thickness_behind_edge",
-    "edge_angle",
-    "steeper",
-    "bulge",
-    "grind_line",
-    "shinogi",
-    "hollow_depth",
-)
-_SWEPT = (*_FACES, "edge_length", "spine_mid", "spine_tip", "heights")
-MAY_INFER: dict[str, tuple[str, ...]] = {
-    "cutting_force": _FACES,
-    "cutting_ease": _FACES,
-    "steering_force": _FACES,
-    "primary_angle": _FACES,
-    "apex_offset": _FACES,
-    "card_test": ("steeper",),
-    "initial_cut": ("steeper",),
-    "months_to_stone": ("steeper",),
-    "blade_mass": _SWEPT,
-    "handle_side": _SWEPT,
-    "static_moment": ("handle_length", *_SWEPT),
-    "swing": ("handle_length", *_SWEPT),
-    "tip_deflection": _SWEPT,
-    "side_area": ("edge_length", "heights"),
-    "release": ("surface", *_FACES),
-}
-"""What a model takes from type and grind where it is not measured, named beside the number."""
-_OF_ANY_BLADE = {"yield_strength", "distal_taper", "taper_rear", "taper_front"}
-KITCHEN_CARDS = {"days_to_rod", "months_to_stone"}
-
 
 def input_arrays(blades: Sequence[Blade]) -> tuple[Array, Array]:
     """Mean and standard uncertainty of every input, (n, inputs); NaN where nothing is known."""
@@ -166,12 +111,12 @@ def height_shares(blades: Sequence[Blade]) -> Array:
 def missing(blade: Blade, card_key: str) -> list[str]:
     """Labels of what must still be measured for a prediction."""
     known = blade.known
-    return [_LABELS[key] for key in NEEDS[card_key] if key not in known]
+    return [_LABELS[key] for key in PREDICTED[card_key].needs if key not in known]
 
 
 def inferred(blade: Blade, card_key: str) -> list[str]:
     """Keys of the inputs of a model that were inferred for this blade."""
-    used = MAY_INFER.get(card_key, ())
+    used = PREDICTED[card_key].may_infer
     if card_key == "static_moment" and "balance_point" in blade.figures:
         return []
     return [key for key in used if blade.inputs[key].origin is Origin.INFERRED]
@@ -181,10 +126,10 @@ def unavailable(blade: Blade, card_key: str) -> str | None:
     """Why there is no such prediction for this blade, or None."""
     if card_key == "days_to_rod" and blade.single_bevel:
         return "Never use a rod on a single-bevel blade."
-    if card_key not in _OF_ANY_BLADE and blade.refused:
+    if not PREDICTED[card_key].of_any_blade and blade.refused:
         return blade.refused
     if lacking := missing(blade, card_key):
         return f"Not measured: {', '.join(lacking)}."
-    if card_key in KITCHEN_CARDS and not holds_an_edge(blade.figures["hardness"].mean):
+    if PREDICTED[card_key].of_the_kitchen and not holds_an_edge(blade.figures["hardness"].mean):
         return "Below 50 HRC it will not hold an edge; no interval is promised."
     return None

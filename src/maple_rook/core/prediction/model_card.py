@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from maple_rook.core.measurement.thresholds import Threshold
+
 
 class Grade(StrEnum):
     """Evidence grade of a number."""
@@ -23,8 +25,72 @@ GRADE_LABELS: dict[Grade, str] = {
 }
 
 
+class Better(StrEnum):
+    """Which way a prediction is better, where it is."""
+
+    HIGHER = "higher"
+    LOWER = "lower"
+    NEITHER = "neither"
+
+
+class SheetPart(StrEnum):
+    """Where the Sheet shows a prediction."""
+
+    CUTS = "cuts"
+    MEANING = "meaning"
+    HAND = "hand"
+    SHAPE = "shape"
+
+
+@dataclass(frozen=True)
+class Predicted:
+    """What is to be known of a prediction beside its model, all in one place.
+
+    Parameters
+    ----------
+    needs : inputs that must be measured, or follow from what is, before there is a prediction.
+    scale : ends of the axis it is drawn on, in the card's unit.
+    part : where the Sheet shows it.
+    may_infer : inputs it takes from type and grind where they are not measured.
+    better : which way is better.
+    noticeable : the difference felt at the board; None where nobody says.
+    compared : whether it is a row of what differs between knives.
+    on_board : the heading it has on the Board, empty where it is not drawn there.
+    in_what_if : whether another angle or thickness is judged by it.
+    after_reprofile : whether a re-profile is judged by it.
+    of_any_blade : whether it holds for blades whose edge is not predicted, such as serrated ones.
+    of_the_solid : whether it needs the section swept along the edge.
+    of_the_kitchen : whether it is an interval promised to a kitchen.
+    by_regression : whether it stands on the card-test regression and its range.
+    with_coefficients : whether it is computed with coefficients that a shop may set.
+    turns_on_asymmetry : whether an asymmetry that nobody measured is worth a note.
+    """
+
+    needs: tuple[str, ...]
+    scale: tuple[float, float]
+    part: SheetPart
+    may_infer: tuple[str, ...] = ()
+    better: Better = Better.NEITHER
+    noticeable: Threshold | None = None
+    compared: bool = False
+    on_board: str = ""
+    in_what_if: bool = False
+    after_reprofile: bool = False
+    of_any_blade: bool = False
+    of_the_solid: bool = False
+    of_the_kitchen: bool = False
+    by_regression: bool = False
+    with_coefficients: bool = False
+    turns_on_asymmetry: bool = False
+
+
 @dataclass(frozen=True)
 class ModelCard:
+    """What a computed number is; ``predicted`` where it is one prediction of a blade.
+
+    What is shown as a course, a table or a judgement has none.
+    """
+
     key: str
     name: str
     grade: Grade
@@ -34,3 +100,4 @@ class ModelCard:
     valid: str
     assumptions: tuple[str, ...]
     version: str = "1"
+    predicted: Predicted | None = None

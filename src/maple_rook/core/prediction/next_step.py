@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from maple_rook.core.edge_life.life_model import LifeModel
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure, type_b
 from maple_rook.core.prediction.blade import Blade, Origin
 

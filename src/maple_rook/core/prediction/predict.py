@@ -37,11 +37,11 @@ from maple_rook.core.prediction.explanation import (
 from maple_rook.core.prediction.inputs import (
     INDEX,
     INPUTS,
-    NEEDS,
     SHARED_INPUTS,
     input_arrays,
     unavailable,
 )
+from maple_rook.core.prediction.model_cards import PREDICTED
 
 _SHARED_SEED = 20_061
 BLOCK = 8192
@@ -226,8 +226,8 @@ def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
 
 def _refused(blades: Sequence[Blade], wanted: Sequence[Target]) -> Array:
     """Which targets of which blades have no prediction, (n, m)."""
-    columns = [list(NEEDS).index(t.card) for t in wanted]
-    by_card = np.array([[unavailable(b, key) is not None for key in NEEDS] for b in blades])
+    columns = [list(PREDICTED).index(t.card) for t in wanted]
+    by_card = np.array([[unavailable(b, key) is not None for key in PREDICTED] for b in blades])
     return np.asarray(by_card[:, columns])
 
 

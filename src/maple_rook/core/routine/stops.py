@@ -9,7 +9,8 @@ from functools import lru_cache
 from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindFamily
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS, NOT_APPLICABLE, WITHDRAWN, Seen
-from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.quantity import STOPS
 
 
 @dataclass(frozen=True)

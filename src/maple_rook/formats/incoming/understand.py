@@ -15,7 +15,8 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.parsing import TypedValue, parse_typed
 from maple_rook.core.measurement.plausibility import doubt, parse_as, parse_claim
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.units import Dimension
 from maple_rook.formats.incoming.cells import (
     Decimals,

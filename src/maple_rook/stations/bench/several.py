@@ -9,7 +9,6 @@ from sqlalchemy.orm import Session
 
 from maple_rook.answers.figures import FigureOut
 from maple_rook.core.choosing.comparing import (
-    NOTICEABLE,
     Verdict,
     difference_uncertainty,
     noticeable_amount,
@@ -47,7 +46,7 @@ def repeat(db: Session, later_id: int, earlier_id: int) -> RepeatOut:
                 later=FigureOut.of(b),
                 difference=b.mean - a.mean,
                 expanded=difference_uncertainty(a, b),
-                verdict=spread_verdict([a, b], NOTICEABLE.get(key)).value,
+                verdict=spread_verdict([a, b], q.noticeable).value,
             )
         )
     return RepeatOut(
@@ -99,7 +98,7 @@ def model_statistics(db: Session, model_id: int, precision: float) -> ModelStati
     rows = []
     for key, q in QUANTITIES.items():
         known = [f[key] for f in figures.values() if key in f]
-        threshold = NOTICEABLE.get(key)
+        threshold = q.noticeable
         if not known or threshold is None:
             continue
         s = piece_statistics([f.mean for f in known])

@@ -10,10 +10,6 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.edge_life import edge_life_of
 from maple_rook.answers.figures import FigureOut, PredictionOut
 from maple_rook.core.choosing.comparing import (
-    NOTICEABLE,
-    NOTICEABLE_EDGE_LIFE,
-    NOTICEABLE_FORCE,
-    Threshold,
     Verdict,
     noticeable_gap,
     percent_difference,
@@ -29,10 +25,12 @@ from maple_rook.core.cutting.force import (
 from maple_rook.core.edge_life.life_model import Basis, LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.explanation import Prediction
+from maple_rook.core.prediction.model_cards import PREDICTED, keys
 from maple_rook.core.prediction.predict import predict, predict_arrays, sharpened
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.laid import Laid, laid
@@ -40,16 +38,6 @@ from maple_rook.stations.board.schemas import BoardKnife, BoardOut, Difference, 
 
 LETTERS = "ABCDEF"
 DEPTH_POINTS = 25
-_COMPARED_PREDICTIONS = {
-    "cutting_ease": NOTICEABLE_FORCE,
-    "card_test": NOTICEABLE_EDGE_LIFE,
-    "months_to_stone": NOTICEABLE_EDGE_LIFE,
-    "days_to_rod": NOTICEABLE_EDGE_LIFE,
-    "tip_deflection": NOTICEABLE_FORCE,
-    "static_moment": None,
-    "swing": NOTICEABLE_FORCE,
-    "release": NOTICEABLE_FORCE,
-}
 
 
 def compare(
@@ -98,16 +86,18 @@ def rows_that_differ(
 def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
     """One row per quantity at least two knives have, what matters most first."""
     rows = [
-        _difference(
-            key, q.label, q.unit, "M", [b.figures.get(key) for b in blades], NOTICEABLE.get(key)
-        )
+        _difference(key, q.label, q.unit, "M", [b.figures.get(key) for b in blades], q.noticeable)
         for key, q in QUANTITIES.items()
     ]
-    for key, threshold in _COMPARED_PREDICTIONS.items():
+    for key in keys("compared"):
         found = [next(p for p in knife if p.key == key) for knife in predictions]
         model = found[0].card
         spreads = [p.own_figure for p in found]
-        rows.append(_difference(key, model.name, model.unit, model.grade.value, spreads, threshold))
+        rows.append(
+            _difference(
+                key, model.name, model.unit, model.grade.value, spreads, PREDICTED[key].noticeable
+            )
+        )
     order = list(Verdict)
     kept = [row for row in rows if sum(v is not None for v in row.values) > 1]
     return sorted(kept, key=lambda row: (order.index(row.verdict), -row.weight))
@@ -119,7 +109,7 @@ def gaps(
     """How far apart the knives are in each row at the central figures, in noticeable steps."""
     found = {
         key: noticeable_gap(
-            [b.figures[key] for b in blades if key in b.figures], NOTICEABLE.get(key)
+            [b.figures[key] for b in blades if key in b.figures], QUANTITIES[key].noticeable
         )
         for key in QUANTITIES
     }
@@ -127,9 +117,11 @@ def gaps(
         blades, kitchen, foods=foods, strokes=[STROKES["push"]], draws=2, shares=False, life=life
     )
     columns = {t.key: arrays.central[:, j] for j, t in enumerate(arrays.targets)}
-    for key, threshold in _COMPARED_PREDICTIONS.items():
+    for key in keys("compared"):
         known = columns[key][~np.isnan(columns[key])].tolist()
-        found[key] = noticeable_gap([Figure(value, 0.0) for value in known], threshold)
+        found[key] = noticeable_gap(
+            [Figure(value, 0.0) for value in known], PREDICTED[key].noticeable
+        )
     return found
 
 

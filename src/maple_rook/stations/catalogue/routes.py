@@ -7,16 +7,16 @@ from pydantic import BaseModel
 from sqlalchemy import select
 
 from maple_rook import __version__
-from maple_rook.answers.figures import CardOut
+from maple_rook.answers.figures import ModelCardOut
 from maple_rook.answers.keys import Aspect, KnifeTypeKey, QuantityKey
-from maple_rook.core.choosing.comparing import DEFAULT_TOLERANCE
 from maple_rook.core.cutting.force import STROKES
 from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, Job, Technique, Use
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS
-from maple_rook.core.measurement.quantities import QUANTITIES, STOPS
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.quantity import STOPS
 from maple_rook.core.measurement.units import OTHER_SYSTEM, units_of
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.core.upkeep.cautions import at_stop
@@ -109,7 +109,7 @@ class CatalogueOut(BaseModel):
     techniques: list[str]
     jobs: list[str]
     edges: list[str]
-    cards: dict[str, CardOut]
+    cards: dict[str, ModelCardOut]
 
 
 def _choices(words: dict[str, str]) -> list[Choice]:
@@ -144,7 +144,7 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
                 instrument=q.instrument,
                 station=q.station,
                 required=q.required,
-                claim_tolerance=DEFAULT_TOLERANCE.get(q.key),
+                claim_tolerance=q.claim_tolerance,
             )
             for q in QUANTITIES.values()
         ],
@@ -189,5 +189,5 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
         techniques=[t.value for t in Technique],
         jobs=[j.value for j in Job],
         edges=[e.value for e in EdgeState],
-        cards={k: CardOut.of(c) for k, c in MODEL_CARDS.items()},
+        cards={k: ModelCardOut.of(c) for k, c in MODEL_CARDS.items()},
     )

@@ -11,7 +11,8 @@ from maple_rook.answers.claims import ClaimOut
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.core.measurement.quantities import QUANTITIES, Quantity, of_one_face, other_unit
+from maple_rook.core.measurement.quantities import QUANTITIES, of_one_face, other_unit
+from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
 from maple_rook.core.measurement.units import from_base

@@ -19,10 +19,10 @@ from maple_rook.stations.photo.schemas import (
     AcceptIn,
     AgainOut,
     CardKey,
-    CardOut,
     MeasuredOut,
     MeasureIn,
     PhotoOut,
+    ScaleCardOut,
     StandInIn,
 )
 
@@ -39,10 +39,10 @@ Desk = Annotated[PhotoDesk, Depends(desk)]
 
 
 @router.get("/cards")
-def cards(_: CurrentPerson) -> list[CardOut]:
+def cards(_: CurrentPerson) -> list[ScaleCardOut]:
     """The scale cards there are to print."""
     return [
-        CardOut(
+        ScaleCardOut(
             key=c.key,
             label=c.label,
             view=c.view,

@@ -80,7 +80,7 @@ class AcceptedOut(BaseModel):
     edge_kept: bool
 
 
-class CardOut(BaseModel):
+class ScaleCardOut(BaseModel):
     key: str
     label: str
     view: View

@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, Field, model_validator
 
-from maple_rook.answers.figures import CardOut, PredictionOut
+from maple_rook.answers.figures import ModelCardOut, PredictionOut
 from maple_rook.core.edge_life.retention import (
     CARBIDE_COEFFICIENTS,
     BoardMaterial,
@@ -151,11 +151,11 @@ class PredictIn(Strict):
 
 class PredictOut(BaseModel):
     predictions: list[PredictionOut]
-    cards: dict[str, CardOut]
+    cards: dict[str, ModelCardOut]
 
     @classmethod
     def of(cls, predictions: list[Prediction]) -> Self:
         return cls(
             predictions=[PredictionOut.of(p) for p in predictions],
-            cards={p.card.key: CardOut.of(p.card) for p in predictions},
+            cards={p.card.key: ModelCardOut.of(p.card) for p in predictions},
         )

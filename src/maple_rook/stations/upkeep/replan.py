@@ -13,6 +13,7 @@ from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.stability import StrokeStyle
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.model_cards import keys
 from maple_rook.core.prediction.predict import predict
 from maple_rook.core.upkeep.cautions import HANDLING
 from maple_rook.core.upkeep.finish_work import STONING, cost
@@ -25,7 +26,7 @@ from maple_rook.store import records
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.upkeep import workshop
 
-_SHOWN = ("cutting_ease", "steering_force", "card_test", "days_to_rod", "months_to_stone")
+_SHOWN = keys("after_reprofile")
 _STYLES = (StrokeStyle.NORMAL, StrokeStyle.TWIST)
 
 

@@ -33,7 +33,7 @@ intoKitchen()
 const hand = useHand()
 const route = useRoute()
 const router = useRouter()
-const { catalogue } = useCatalogue()
+const { catalogue, predicted } = useCatalogue()
 const { asked } = useConversation()
 const food = ref('onion')
 const stroke = ref('push')
@@ -119,16 +119,7 @@ const dear = computed(() =>
   knives.value.filter((k) => k.piece.price === null).map((k) => k.style.letter),
 )
 
-const MEANINGS: [string, string, number, number][] = [
-  ['cutting_ease', 'Cutting ease, 100 = reference blade', 50, 150],
-  ['card_test', 'Edge retention on the card test (TCC)', 0, 1000],
-  ['initial_cut', 'Initial cutting on the card test (ICP)', 0, 120],
-  ['days_to_rod', 'Days to the rod', 0, 40],
-  ['months_to_stone', 'Months to the stone', 0, 10],
-  ['release', 'Food release, 100 lets everything go', 0, 100],
-  ['static_moment', 'Static moment at the pinch, plus is blade-forward', -80, 160],
-  ['tip_deflection', 'Flex: tip under 10 N sideways', 0, 40],
-]
+const drawn = computed(() => predicted.value.filter((card) => card.predicted.on_board))
 
 function rows(key: string) {
   return knives.value.flatMap((knife) => {
@@ -243,23 +234,24 @@ const highestForce = computed(() =>
       <section aria-label="What it means">
         <h2>What it means</h2>
         <div
-          v-for="[key, label, from, to] in MEANINGS"
-          :id="evidenceId(`prediction.${key}`)"
-          :key="key"
+          v-for="card in drawn"
+          :id="evidenceId(`prediction.${card.key}`)"
+          :key="card.key"
           class="meaning"
         >
           <h3>
-            {{ label }} <span class="unit">{{ from }} to {{ to }}</span>
+            {{ card.predicted.on_board }}
+            <span class="unit">{{ card.predicted.scale.join(' to ') }}</span>
           </h3>
           <PredictionRow
-            v-for="row in rows(key)"
+            v-for="row in rows(card.key)"
             :key="row.style.letter"
             :prediction="row.prediction"
             :style="row.style"
             :label="row.short"
             :knife="`${row.style.letter}: ${row.name}`"
-            :from="from"
-            :to="to"
+            :from="card.predicted.scale[0]"
+            :to="card.predicted.scale[1]"
           />
         </div>
         <template v-if="lives.some((l) => l.life.sharpness.length)">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { KeptOut, KnifeSheetOut } from '@/api/schema'
 import { kitchen } from '@/parts/kitchen'
@@ -32,6 +33,7 @@ const keep = useMutation({
     void queries.invalidateQueries({ queryKey: ['kept', id.value] })
   },
 })
+const { predicted } = useCatalogue()
 const said = ref<Record<number, string>>({})
 const again = useMutation({
   mutationFn: (row: KeptOut) =>
@@ -45,14 +47,16 @@ const again = useMutation({
       : `⚠ Comes out otherwise: ${found.differing.join(', ')}.${moved}`
   },
 })
-const SHOWN = ['card_test', 'days_to_rod', 'months_to_stone']
 const shown = (row: KeptOut) =>
-  SHOWN.flatMap((key) => {
-    const found = row.numbers.find((n) => n.key === key)
-    if (!found) return []
-    const [, low = 0, high = 0] = found.numbers
-    return [`${rangeText({ low, high })} ${key === 'card_test' ? 'mm of card' : found.unit}`]
-  }).join(' · ')
+  predicted.value
+    .flatMap(({ key, predicted: { calibrated } }) => {
+      if (!calibrated) return []
+      const found = row.numbers.find((n) => n.key === key)
+      if (!found) return []
+      const [, low = 0, high = 0] = found.numbers
+      return [`${rangeText({ low, high })} ${key === 'card_test' ? 'mm of card' : found.unit}`]
+    })
+    .join(' · ')
 </script>
 
 <template>

@@ -4,7 +4,7 @@ import { computed, onUnmounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
-import type { PredictionOut } from '@/api/schema'
+import type { PredictionOut, SheetPart } from '@/api/schema'
 import BladeElevation from '@/drawings/BladeElevation.vue'
 import DrawingLinks from '@/parts/DrawingLinks.vue'
 import { kitchen } from '@/parts/kitchen'
@@ -36,7 +36,7 @@ const props = defineProps<{ pieceId: number | null }>()
 
 const router = useRouter()
 const hand = useHand()
-const { catalogue, typeLabel, grindLabel } = useCatalogue()
+const { catalogue, predicted, typeLabel, grindLabel } = useCatalogue()
 const id = computed(() => props.pieceId ?? hand.selected ?? hand.ids[0] ?? null)
 
 const sheet = useQuery({
@@ -78,35 +78,11 @@ const forces = computed(() =>
 const highestForce = computed(() =>
   Math.max(60, ...forces.value.map((f) => f.prediction.high ?? 0)),
 )
-const SCALES: [string, number, number][] = [
-  ['cutting_ease', 50, 150],
-  ['card_test', 0, 1000],
-  ['initial_cut', 0, 120],
-  ['days_to_rod', 0, 40],
-  ['months_to_stone', 0, 10],
-  ['release', 0, 100],
-]
-const HAND: [string, number, number][] = [
-  ['blade_mass', 0, 400],
-  ['handle_side', 0, 200],
-  ['static_moment', -80, 160],
-  ['swing', 0, 40],
-  ['tip_deflection', 0, 40],
-]
-const SHAPE: [string, number, number][] = [
-  ['steering_force', -20, 20],
-  ['apex_offset', -0.2, 0.2],
-  ['distal_taper', 0, 2],
-  ['taper_rear', 0, 2],
-  ['taper_front', 0, 2],
-  ['primary_angle', 0, 12],
-  ['side_area', 0, 200],
-  ['yield_strength', 1000, 3200],
-]
-const rows = (scales: [string, number, number][]) =>
-  scales.flatMap(([key, from, to]) => {
-    const prediction = byKey.value.get(key)
-    return prediction ? [{ prediction, from, to }] : []
+const rows = (part: SheetPart) =>
+  predicted.value.flatMap((card) => {
+    const prediction = byKey.value.get(card.key)
+    const [from, to] = card.predicted.scale
+    return prediction && card.predicted.part === part ? [{ prediction, from, to }] : []
   })
 </script>
 
@@ -211,7 +187,7 @@ const rows = (scales: [string, number, number][]) =>
         <KitchenBar />
         <h3>On the board and in the kitchen</h3>
         <PredictionRow
-          v-for="row in rows(SCALES)"
+          v-for="row in rows('meaning')"
           :key="row.prediction.key"
           v-bind="row"
           :knife="sheet.data.value.piece.name"
@@ -230,14 +206,14 @@ const rows = (scales: [string, number, number][]) =>
         />
         <h3>In the hand</h3>
         <PredictionRow
-          v-for="row in rows(HAND)"
+          v-for="row in rows('hand')"
           :key="row.prediction.key"
           v-bind="row"
           :knife="sheet.data.value.piece.name"
         />
         <h3>Shape and steel</h3>
         <PredictionRow
-          v-for="row in rows(SHAPE)"
+          v-for="row in rows('shape')"
           :key="row.prediction.key"
           v-bind="row"
           :knife="sheet.data.value.piece.name"

@@ -109,14 +109,9 @@ const sections = computed(() => {
 const quiet = { letter: '', colour: 'var(--soft-ink)', dash: '4 3', echarts: 'dashed' }
 const loud = { letter: '', colour: 'var(--predicted)', dash: '', echarts: 'solid' }
 
-/** Lower is better for these; for release and ease higher is; mass and flex are neither. */
-const LOWER = (key: string) => key.startsWith('force.') || key === 'steering_force'
-const HIGHER = ['cutting_ease', 'card_test', 'days_to_rod', 'months_to_stone', 'release']
 function leans(row: WhatIfRow): string {
-  if (row.percent === null || Math.abs(row.percent) < 1) return ''
-  const better = LOWER(row.key) ? row.percent < 0 : row.percent > 0
-  if (!LOWER(row.key) && !HIGHER.includes(row.key)) return ''
-  return better ? 'better' : 'worse'
+  if (row.percent === null || Math.abs(row.percent) < 1 || row.better === 'neither') return ''
+  return row.percent > 0 === (row.better === 'higher') ? 'better' : 'worse'
 }
 function signed(percent: number): string {
   const text = rounded(percent, 0)
