@@ -159,7 +159,7 @@ def test_a_shops_own_values_move_every_prediction_and_can_be_taken_back(
 
 def rack_ease(api: TestClient, tag: str) -> float:
     row = api.get("/api/rack", params={"search": tag}).json()["rows"][0]
-    return float(row["ease"]["central"])
+    return float(row["predicted"]["cutting_ease"]["central"])
 
 
 @pytest.mark.parametrize(

@@ -57,7 +57,7 @@ def test_a_range_filter_keeps_only_knives_measured_inside_it(api: TestClient) ->
         assert 60 <= row["figures"]["hardness"]["mean"] <= 66
 
 
-@pytest.mark.parametrize("key", ["ease", "weight", "hardness", "months_to_stone", "price"])
+@pytest.mark.parametrize("key", ["cutting_ease", "weight", "hardness", "months_to_stone", "price"])
 @pytest.mark.parametrize("descending", [False, True])
 def test_sorting_puts_the_unmeasured_last(api: TestClient, key: str, descending: bool) -> None:
     rows = rack(api, sort=key, descending=descending)["rows"]
@@ -65,14 +65,24 @@ def test_sorting_puts_the_unmeasured_last(api: TestClient, key: str, descending:
     def value(row: Json) -> float | None:
         if key == "price":
             return row["piece"]["price"]  # type: ignore[no-any-return]
-        if key in ("ease", "months_to_stone"):
-            return row[key]["central"] if row[key] else None
+        if key in ("cutting_ease", "months_to_stone"):
+            return row["predicted"][key]["central"] if key in row["predicted"] else None
         return row["figures"][key]["mean"] if key in row["figures"] else None
 
     values = [value(row) for row in rows]
     known = [v for v in values if v is not None]
     assert known == sorted(known, reverse=descending)
     assert values[: len(known)] == known
+
+
+def test_links_that_name_cutting_ease_as_before_still_sort_and_filter(api: TestClient) -> None:
+    now, before = (
+        rack(api, sort=key, within=[f"{key}:80:200"]) for key in ("cutting_ease", "ease")
+    )
+    assert now["shown"] > 5
+    assert [row["piece"]["id"] for row in now["rows"]] == [
+        row["piece"]["id"] for row in before["rows"]
+    ]
 
 
 def test_the_slider_ends_hold_every_knife(api: TestClient) -> None:

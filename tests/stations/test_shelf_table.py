@@ -33,7 +33,7 @@ def test_figures_stand_with_u_in_both_unit_systems(api: TestClient) -> None:
         assert float(row[f"U of {label} [{unit}]"]) == pytest.approx(figure["expanded"], abs=1e-4)
         assert float(row[f"{label} [{other}]"]) == pytest.approx(mean / factor, rel=1e-3)
     assert float(row["cutting ease index, likely"]) == pytest.approx(
-        sheet["ease"]["central"], abs=1e-3
+        sheet["predicted"]["cutting_ease"]["central"], abs=1e-3
     )
     assert (row["type"], row["grind"], row["steel"]) == ("gyuto", "full flat", "1.4112")
 

@@ -13,6 +13,7 @@ from sqlalchemy import Engine, delete, func, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
+from maple_rook.core.prediction.model_cards import keys
 from maple_rook.shelf import projection
 from maple_rook.shelf.knife import ShelfKnife, computed
 from maple_rook.shelf.overview import BINS, Overview
@@ -325,9 +326,8 @@ def value(knife: ShelfKnife, key: str) -> float | None:
     """The figure as the record has it, for sorting by hand."""
     if key == "price":
         return knife.piece.price
-    if key in ("ease", "months_to_stone"):
-        found = getattr(knife, key)
-        return found and found.central
+    if key in keys("on_shelf"):
+        return knife.predicted[key].central if key in knife.predicted else None
     return knife.figures[key].mean if key in knife.figures else None
 
 

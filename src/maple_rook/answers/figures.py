@@ -114,6 +114,8 @@ class PredictedOut(BaseModel):
     part: SheetPart
     scale: tuple[float, float]
     better: Better
+    short: str
+    on_shelf: bool
     on_board: str
     calibrated: bool
 
@@ -151,6 +153,8 @@ class ModelCardOut(BaseModel):
                 part=p.part,
                 scale=p.scale,
                 better=p.better,
+                short=p.short,
+                on_shelf=p.on_shelf,
                 on_board=p.on_board,
                 calibrated=model.key in TRIED,
             ),

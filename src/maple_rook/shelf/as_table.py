@@ -13,9 +13,11 @@ from maple_rook.core.measurement.quantities import QUANTITIES, other_unit
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import OTHER_SYSTEM, from_base
+from maple_rook.core.measurement.wording import lower_first
+from maple_rook.core.prediction.model_cards import card
 from maple_rook.formats.csv_table import Cell, csv_lines
 from maple_rook.shelf.projection import Shelf
-from maple_rook.shelf.query import ShelfQuery, chosen
+from maple_rook.shelf.query import ON_SHELF, ShelfQuery, chosen
 from maple_rook.store import records
 from maple_rook.store.shelf_tables import ShelfRow
 from maple_rook.store.tables import Shop
@@ -33,7 +35,6 @@ _OF_PIECE = (
     "steel",
 )
 _TOGETHER = 500
-_PREDICTED = ("cutting ease index", "months to the stone")
 
 
 def shelf_csv(db: Session, shelf: Shelf, query: ShelfQuery) -> Iterator[str]:
@@ -66,7 +67,7 @@ def shelf_headings(currency: str) -> list[str]:
     heading = [*_OF_PIECE, f"price [{currency}]" if currency else "price"]
     for q in QUANTITIES.values():
         heading += _headings(q)
-    for name in _PREDICTED:
+    for name in (lower_first(card(key).name) for key in ON_SHELF):
         heading += [f"{name}, likely", f"{name}, 5 %", f"{name}, 95 %"]
     return [*heading, "flags"]
 
@@ -98,11 +99,8 @@ def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
     ]
     for q in QUANTITIES.values():
         cells += _figure(q, figures.get(q.key), Grind(piece["grind"]))
-    for predicted in (
-        (row.ease, row.ease_low, row.ease_high),
-        (row.months_to_stone, row.months_low, row.months_high),
-    ):
-        cells += [None if v is None else round(v, 3) for v in predicted]
+    for key in ON_SHELF:
+        cells += [round(v, 3) for v in row.predicted.get(key, ())] or [None] * 3
     return [*cells, "; ".join(shown["flags"])]
 
 

@@ -23,6 +23,7 @@ from maple_rook.core.measurement.hardness_session import Hardened, hardened
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import spots
+from maple_rook.core.prediction.model_cards import keys
 from maple_rook.core.prediction.predict import PredictionArrays, predict_arrays
 from maple_rook.core.routine.checks import contradictions
 from maple_rook.core.routine.stops import required_quantities
@@ -33,7 +34,7 @@ from maple_rook.store.work_orders import finishes
 
 SHELF_DRAWS = 128
 _PUSH = (STROKES["push"],)
-_SHOWN = ("cutting_ease", "months_to_stone")
+_ON_SHELF = keys("on_shelf")
 DECIDES = ("months_to_stone", "release")
 """Figures kept of each knife for deciding between them, beside the forces."""
 
@@ -52,8 +53,8 @@ class ShelfKnife:
 
     piece: PieceOut
     blade: Blade
-    ease: Whisker | None
-    months_to_stone: Whisker | None
+    predicted: dict[str, Whisker]
+    """Predictions that the shelf keeps; those it cannot give are left out."""
     flags: list[str]
     claims: list[ClaimOut]
     central: Array
@@ -104,7 +105,13 @@ def computed(
     blades = records.blades(db, chunk, figures)
     finish = finishes(db, [p.id for p in chunk])
     predicted = predict_arrays(
-        blades, foods=foods, strokes=_PUSH, draws=SHELF_DRAWS, shares=False, only=_SHOWN, life=life
+        blades,
+        foods=foods,
+        strokes=_PUSH,
+        draws=SHELF_DRAWS,
+        shares=False,
+        only={*_ON_SHELF, *DECIDES},
+        life=life,
     )
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
     decides = [*range(len(foods)), *(columns[key] for key in DECIDES)]
@@ -117,8 +124,11 @@ def computed(
         yield ShelfKnife(
             piece=shown,
             blade=blades[i],
-            ease=_whisker(predicted, i, columns["cutting_ease"]),
-            months_to_stone=_whisker(predicted, i, columns["months_to_stone"]),
+            predicted={
+                key: whisker
+                for key in _ON_SHELF
+                if (whisker := _whisker(predicted, i, columns[key])) is not None
+            },
             flags=flags,
             claims=claims,
             central=predicted.central[i, decides],

@@ -6,24 +6,33 @@ from dataclasses import dataclass, field
 from typing import Annotated, Any
 
 from fastapi import Depends, Query
-from sqlalchemy import ColumnElement, Float, cast, func, select
+from sqlalchemy import ColumnElement, Double, Float, cast, func, literal_column, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.wording import lower_first
+from maple_rook.core.prediction.model_cards import card, keys
 from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
 
+_RANGED = (
+    "edge_length",
+    "weight",
+    "height_heel",
+    "hardness",
+    "edge_angle",
+    "thickness_behind_edge",
+)
+ON_SHELF = keys("on_shelf")
 RANGE_KEYS: dict[str, tuple[str, str]] = {
-    "edge_length": ("edge length", "mm"),
-    "weight": ("weight", "g"),
-    "height_heel": ("height at heel", "mm"),
-    "hardness": ("hardness", "HRC"),
-    "edge_angle": ("edge angle", "°/side"),
-    "thickness_behind_edge": ("behind the edge", "mm"),
-    "ease": ("cutting ease", ""),
-    "months_to_stone": ("months to stone", "months"),
+    **{
+        key: (q.label, "°/side" if q.unit == "dps" else q.unit)
+        for key, q in ((key, QUANTITIES[key]) for key in _RANGED)
+    },
+    **{key: (lower_first(card(key).name), card(key).unit) for key in ON_SHELF},
     "price": ("price", ""),
 }
+"""What the Rack's filters are drawn for: label and unit."""
 
 
 @dataclass(frozen=True)
@@ -46,12 +55,21 @@ class ShelfQuery:
 FIGURE_KEYS = (*RANGE_KEYS, *(key for key in QUANTITIES if key not in RANGE_KEYS))
 """All that a range or a sort may ask for."""
 _NAMED_SORTS = {"name": ShelfRow.name, "type": ShelfRow.type_label}
+SORTS: dict[str, str] = {
+    "name": "maker and line",
+    "type": "type",
+    **{key: label for key, (label, _) in RANGE_KEYS.items()},
+}
+"""The orders that a person is offered, with their labels."""
 SORT_KEYS = (*_NAMED_SORTS, *FIGURE_KEYS)
+_FORMERLY = {"ease": "cutting_ease"}
+"""Names of figures in links and scripts of before."""
 
 
 def range_of(text: str) -> tuple[str, tuple[float, float]]:
     """A range as it is asked for: key:low:high."""
-    key, _, limits = text.partition(":")
+    named, _, limits = text.partition(":")
+    key = _FORMERLY.get(named, named)
     low, _, high = limits.partition(":")
     try:
         bounds = float(low), float(high)
@@ -75,7 +93,15 @@ def shelf_query(
 ) -> ShelfQuery:
     """The query string as the shelf understands it."""
     ranges = dict(range_of(text) for text in within or [])
-    return ShelfQuery(search, sort, descending, tuple(knife_type or ()), ranges, offset, limit)
+    return ShelfQuery(
+        search,
+        _FORMERLY.get(sort, sort),
+        descending,
+        tuple(knife_type or ()),
+        ranges,
+        offset,
+        limit,
+    )
 
 
 AskedQuery = Annotated[ShelfQuery, Depends(shelf_query)]
@@ -86,6 +112,10 @@ def figure(key: str) -> ColumnElement[float | None]:
     if key in SORTED_BY:
         column: ColumnElement[float | None] = getattr(ShelfRow, key)
         return column
+    if key in ON_SHELF:
+        # spelt as its index is, the key in the statement itself
+        of_key = ShelfRow.predicted.op("->")(literal_column(f"'{key}'"))
+        return cast(of_key.op("->>")(literal_column("0")), Double)
     return cast(ShelfRow.figures[key].astext, Float)
 
 

@@ -27,15 +27,14 @@ GRAVEST_FIRST = (
     ClaimVerdict.CONFIRMED,
     ClaimVerdict.NOT_MEASURED,
 )
-_OF_FIGURES = SORTED_BY[: SORTED_BY.index("ease")]
+_OF_FIGURES = tuple(key for key in SORTED_BY if key != "price")
 
 
 class RackRow(BaseModel):
     piece: PieceOut
     outline: OutlineOut
     figures: dict[str, FigureOut]
-    ease: Whisker | None
-    months_to_stone: Whisker | None
+    predicted: dict[str, Whisker]
     flags: list[str]
 
     @classmethod
@@ -44,8 +43,7 @@ class RackRow(BaseModel):
             piece=knife.piece,
             outline=knife.outline,
             figures={k: FigureOut.of(f) for k, f in knife.figures.items() if k in SHOWN_FIGURES},
-            ease=knife.ease,
-            months_to_stone=knife.months_to_stone,
+            predicted=knife.predicted,
             flags=knife.flags,
         )
 
@@ -53,7 +51,6 @@ class RackRow(BaseModel):
 def kept_row(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
     """The columns of ``ShelfRow``, the version left out."""
     piece, means = knife.piece, {key: f.mean for key, f in knife.figures.items()}
-    ease, months = knife.ease, knife.months_to_stone
     steel = knife.blade.steel
     return {
         "piece_id": piece.id,
@@ -68,14 +65,9 @@ def kept_row(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
         "words": _words(knife),
         **{key: means.get(key) for key in _OF_FIGURES},
         "price": piece.price,
-        "ease": ease and ease.central,
-        "ease_low": ease and ease.low,
-        "ease_high": ease and ease.high,
-        "months_to_stone": months and months.central,
-        "months_low": months and months.low,
-        "months_high": months and months.high,
         "drawn_mm": _drawn_mm(knife.outline),
         "figures": means,
+        "predicted": {key: [w.central, w.low, w.high] for key, w in knife.predicted.items()},
         "row": RackRow.of(knife).model_dump_json(),
         "decides": [float(number) for number in knife.decides],
         "central": knife.central.tolist(),

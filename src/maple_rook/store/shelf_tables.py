@@ -22,17 +22,17 @@ SORTED_BY = (
     "hardness",
     "edge_angle",
     "thickness_behind_edge",
-    "ease",
-    "months_to_stone",
     "price",
 )
 """Figures with a column and two indexes of their own; all others stand in ``figures``."""
+PREDICTED_BY = ("cutting_ease", "months_to_stone")
+"""Predictions with two indexes of their own."""
 NAMED_BY = ("name", "type_label")
 
 
-def _by(column: str, *, falling: bool) -> Index:
+def _by(column: str, expression: str, *, falling: bool) -> Index:
     """Pieces without the figure come last either way, pieces of the same figure by age."""
-    order = f"{column} {'DESC' if falling else 'ASC'} NULLS LAST"
+    order = f"{expression} {'DESC' if falling else 'ASC'} NULLS LAST"
     suffix = "_falling" if falling else ""
     return Index(f"ix_shelf_{column}{suffix}", text(order), "piece_id")
 
@@ -43,7 +43,8 @@ class ShelfRow(Base):
     ``version`` counts how often the piece was worked out because the record changed,
     ``model_version`` names what it was computed with, ``written`` is the transaction that wrote the
     row. ``words`` is what a search looks in, ``drawn_mm`` how long the drawing of the knife is,
-    ``row`` the piece as the Rack shows it (JSON), ``decides`` the columns of
+    ``row`` the piece as the Rack shows it (JSON), ``predicted`` its predictions by key with their
+    limits, ``decides`` the columns of
     ``choosing.candidates.Traits``, ``central`` the central figures between which the Counter
     decides; NaN where there is none. Lengths in mm, weight in g, angles in degrees per side.
     """
@@ -51,8 +52,14 @@ class ShelfRow(Base):
     __tablename__ = "shelf"
     __table_args__ = (
         *(
-            _by(column, falling=falling)
-            for column in (*NAMED_BY, *SORTED_BY)
+            _by(column, expression, falling=falling)
+            for column, expression in (
+                *((column, column) for column in (*NAMED_BY, *SORTED_BY)),
+                *(
+                    (key, f"(((predicted -> '{key}') ->> 0)::double precision)")
+                    for key in PREDICTED_BY
+                ),
+            )
             for falling in (False, True)
         ),
         Index(
@@ -86,14 +93,9 @@ class ShelfRow(Base):
     edge_angle: Mapped[float | None]
     thickness_behind_edge: Mapped[float | None]
     price: Mapped[float | None]
-    ease: Mapped[float | None]
-    ease_low: Mapped[float | None]
-    ease_high: Mapped[float | None]
-    months_to_stone: Mapped[float | None]
-    months_low: Mapped[float | None]
-    months_high: Mapped[float | None]
     drawn_mm: Mapped[float]
     figures: Mapped[dict[str, float]]
+    predicted: Mapped[dict[str, list[float]]] = mapped_column(JSONB)
     row: Mapped[str] = mapped_column(Text)
     decides: Mapped[list[float]] = mapped_column(ARRAY(Double))
     central: Mapped[list[float]] = mapped_column(ARRAY(Double))

@@ -22,9 +22,11 @@ export function useCatalogue() {
       (card): card is ModelCardOut & { predicted: PredictedOut } => card.predicted !== null,
     ),
   )
+  /** Those that the shelf keeps of every knife. */
+  const onShelf = computed(() => predicted.value.filter((card) => card.predicted.on_shelf))
   const typeLabel = (key: string) =>
     query.data.value?.knife_types.find((t) => t.key === key)?.label ?? key
   const grindLabel = (key: string) =>
     query.data.value?.grinds.find((g) => g.key === key)?.label ?? key
-  return { catalogue: query.data, quantities, items, predicted, typeLabel, grindLabel }
+  return { catalogue: query.data, quantities, items, predicted, onShelf, typeLabel, grindLabel }
 }

@@ -3444,6 +3444,8 @@ export interface components {
             grinds: components["schemas"]["GrindOut"][];
             /** Foods */
             foods: components["schemas"]["Choice"][];
+            /** Sorts */
+            sorts: components["schemas"]["Choice"][];
             /** Strokes */
             strokes: components["schemas"]["Choice"][];
             /** Uses */
@@ -6487,6 +6489,10 @@ export interface components {
                 number
             ];
             better: components["schemas"]["Better"];
+            /** Short */
+            short: string;
+            /** On Shelf */
+            on_shelf: boolean;
             /** On Board */
             on_board: string;
             /** Calibrated */
@@ -6795,8 +6801,10 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["FigureOut"];
             };
-            ease: components["schemas"]["Whisker"] | null;
-            months_to_stone: components["schemas"]["Whisker"] | null;
+            /** Predicted */
+            predicted: {
+                [key: string]: components["schemas"]["Whisker"];
+            };
             /** Flags */
             flags: string[];
         };
@@ -9365,7 +9373,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -9404,7 +9412,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -13053,7 +13061,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -13220,7 +13228,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 /** @description key:low:high in base units, of any figure; several hold together */
                 where?: string[] | null;

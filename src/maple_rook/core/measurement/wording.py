@@ -16,6 +16,15 @@ def decimals_for(width: float) -> int:
     return max(-3, min(4, -math.floor(math.log10(width / 2.5))))
 
 
+def lower_first(text: str) -> str:
+    """A heading as it stands within a sentence or a table.
+
+    >>> lower_first("Months to the stone")
+    'months to the stone'
+    """
+    return text[:1].lower() + text[1:]
+
+
 def rounded_text(value: float, decimals: int) -> str:
     """A value rounded to decimals, which may be negative for tens and hundreds."""
     text = f"{round(value, decimals):.{max(decimals, 0)}f}"

@@ -60,6 +60,8 @@ CUTTING_CARDS = (
             better=Better.HIGHER,
             noticeable=NOTICEABLE_FORCE,
             compared=True,
+            short="ease",
+            on_shelf=True,
             on_board="Cutting ease, 100 = reference blade",
             in_what_if=True,
             after_reprofile=True,

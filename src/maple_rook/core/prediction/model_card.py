@@ -55,6 +55,8 @@ class Predicted:
     better : which way is better.
     noticeable : the difference felt at the board; None where nobody says.
     compared : whether it is a row of what differs between knives.
+    short : its name where there is little room, empty where it needs none.
+    on_shelf : whether it is kept of every piece: sorted and filtered by, a column of tables.
     on_board : the heading it has on the Board, empty where it is not drawn there.
     in_what_if : whether another angle or thickness is judged by it.
     after_reprofile : whether a re-profile is judged by it.
@@ -73,6 +75,8 @@ class Predicted:
     better: Better = Better.NEITHER
     noticeable: Threshold | None = None
     compared: bool = False
+    short: str = ""
+    on_shelf: bool = False
     on_board: str = ""
     in_what_if: bool = False
     after_reprofile: bool = False

@@ -21,6 +21,7 @@ from maple_rook.core.measurement.units import OTHER_SYSTEM, units_of
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.core.upkeep.cautions import at_stop
 from maple_rook.http.access import CurrentPerson, Db
+from maple_rook.shelf.query import SORTS
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Shop
 
@@ -103,6 +104,7 @@ class CatalogueOut(BaseModel):
     knife_types: list[KnifeTypeOut]
     grinds: list[GrindOut]
     foods: list[Choice]
+    sorts: list[Choice]
     strokes: list[Choice]
     uses: list[str]
     boards: list[str]
@@ -182,6 +184,7 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
             )
             for key, family in GRINDS.items()
         ],
+        sorts=_choices(SORTS),
         foods=[Choice(key=f.key, label=f.label) for f in shop_foods(db)],
         strokes=[Choice(key=s.key, label=s.label) for s in STROKES.values()],
         uses=[u.value for u in Use],

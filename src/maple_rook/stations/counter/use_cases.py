@@ -151,7 +151,7 @@ def _ruled_out(knife: ShelfKnife, reasons: list[str]) -> RuledOut:
 
 def _limits(knife: ShelfKnife, months: float) -> list[float]:
     """90 % limits about these months, as far apart as the shelf has them."""
-    whisker = knife.months_to_stone
+    whisker = knife.predicted.get("months_to_stone")
     if whisker is None:
         return []
     return [months * whisker.low / whisker.central, months * whisker.high / whisker.central]

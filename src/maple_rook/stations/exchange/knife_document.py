@@ -211,7 +211,6 @@ def knife_document(
     chosen = everything() if shown is None else set(shown)
     piece = knife.piece
     making, price = "making" in chosen, "price" in chosen and piece.price is not None
-    whiskers = (("cutting_ease", knife.ease), ("months_to_stone", knife.months_to_stone))
     required = required_quantities(piece.knife_type, Grind(piece.grind))
     asked = [q for q in QUANTITIES.values() if q.key in chosen]
     return KnifeDocument(
@@ -237,8 +236,8 @@ def knife_document(
         ],
         estimates=[
             EstimateDoc.of(key, whisker)
-            for key, whisker in whiskers
-            if whisker is not None and "estimates" in chosen
+            for key, whisker in knife.predicted.items()
+            if "estimates" in chosen
         ],
         claims=[
             ClaimDoc(

@@ -99,7 +99,7 @@ def _offset(posterior: Posterior, grade_class: GradeClass) -> list[float]:
 def _try_next(db: Session, shelf: Shelf, found: Calibration) -> list[TryNextOut]:
     """The classes on the shelf whose card-test interval one more trial narrows most."""
     shelf.catch_up(db)
-    known = (ShelfRow.months_to_stone.is_not(None), ShelfRow.grade_class.is_not(None))
+    known = (ShelfRow.predicted.has_key("months_to_stone"), ShelfRow.grade_class.is_not(None))
     placed = (
         select(
             ShelfRow.grade_class,

@@ -14,7 +14,7 @@ const props = defineProps<{ row: RackRow; span: number }>()
 const emit = defineEmits<{ point: [id: number | null] }>()
 
 const hand = useHand()
-const { typeLabel } = useCatalogue()
+const { onShelf, typeLabel } = useCatalogue()
 const at = computed(() => hand.ids.indexOf(props.row.piece.id))
 const box = computed(() => {
   const { left, right, top, bottom } = extent(props.row.outline)
@@ -63,18 +63,23 @@ const grave = (flag: string) => /contradict|not hardened/.test(flag)
         >
       </p>
       <dl class="small">
-        <dt>ease</dt>
-        <dd v-if="row.ease">
-          <WhiskerBar v-bind="row.ease" :from="50" :to="150" colour="var(--derived)" thin />
-          <span>{{ rangeText(row.ease) }}</span>
-        </dd>
-        <dd v-else class="soft">not predicted</dd>
-        <dt>stone</dt>
-        <dd v-if="row.months_to_stone">
-          <WhiskerBar v-bind="row.months_to_stone" :from="0" :to="10" thin />
-          <span>{{ rangeText(row.months_to_stone) }} <span class="unit">mo</span></span>
-        </dd>
-        <dd v-else class="soft">not predicted</dd>
+        <template v-for="{ key, unit, grade, predicted: how } in onShelf" :key="key">
+          <dt>{{ how.short }}</dt>
+          <dd v-if="row.predicted[key]">
+            <WhiskerBar
+              v-bind="row.predicted[key]"
+              :from="how.scale[0]"
+              :to="how.scale[1]"
+              :colour="grade === 'G' ? 'var(--derived)' : undefined"
+              thin
+            />
+            <span>
+              {{ rangeText(row.predicted[key]) }}
+              <span v-if="unit" class="unit">{{ unit.slice(0, 2) }}</span>
+            </span>
+          </dd>
+          <dd v-else class="soft">not predicted</dd>
+        </template>
       </dl>
       <ul v-if="row.flags.length" class="flags small">
         <li v-for="flag in row.flags" :key="flag" :class="{ rust: grave(flag) }">

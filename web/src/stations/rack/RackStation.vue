@@ -9,22 +9,10 @@ import RackRails from './RackRails.vue'
 import RackTable from './RackTable.vue'
 import RangeFilter from './RangeFilter.vue'
 
-const SORTS = [
-  { title: 'maker and line', value: 'name' },
-  { title: 'type', value: 'type' },
-  { title: 'cutting ease', value: 'ease' },
-  { title: 'months to stone', value: 'months_to_stone' },
-  { title: 'hardness', value: 'hardness' },
-  { title: 'edge length', value: 'edge_length' },
-  { title: 'weight', value: 'weight' },
-  { title: 'edge angle', value: 'edge_angle' },
-  { title: 'behind the edge', value: 'thickness_behind_edge' },
-  { title: 'price', value: 'price' },
-]
-
 const hand = useHand()
 const count = (n: number) => n.toLocaleString('en')
-const { typeLabel } = useCatalogue()
+const { catalogue, typeLabel } = useCatalogue()
+const sorts = computed(() => catalogue.value?.sorts.map((s) => ({ title: s.label, value: s.key })))
 
 const search = ref('')
 const settled = ref('')
@@ -147,7 +135,7 @@ onUnmounted(() => point(null))
             <a :href="`/api/rack/labels.pdf?${asTable}`" download>labels, .pdf</a>
           </template>
         </p>
-        <v-select v-model="sort" :items="SORTS" label="Sort by" class="sort" />
+        <v-select v-model="sort" :items="sorts ?? []" label="Sort by" class="sort" />
         <v-btn :aria-pressed="descending" @click="descending = !descending">
           {{ descending ? 'highest first' : 'lowest first' }}
         </v-btn>

@@ -29,7 +29,7 @@ watch(
 )
 
 const hand = useHand()
-const { typeLabel } = useCatalogue()
+const { onShelf, typeLabel } = useCatalogue()
 /** "heavy fish knife (deba)" is "deba" where there is little room. */
 const shortType = (key: string) => typeLabel(key).replace(/^.*\((.*)\)$/, '$1')
 const COLUMNS = [
@@ -41,7 +41,7 @@ const COLUMNS = [
   ['thickness_behind_edge', 'behind edge', 'mm'],
   ['edge_angle', 'angle', '°/side'],
 ] as const
-const WIDE = COLUMNS.length + 6
+const wide = computed(() => COLUMNS.length + onShelf.value.length + 4)
 </script>
 
 <template>
@@ -55,14 +55,15 @@ const WIDE = COLUMNS.length + 6
           <th v-for="[key, label, unit] in COLUMNS" :key="key" class="number">
             {{ label }} <span class="unit">{{ unit }}</span>
           </th>
-          <th class="number">ease</th>
-          <th class="number">stone <span class="unit">months</span></th>
+          <th v-for="card in onShelf" :key="card.key" class="number">
+            {{ card.predicted.short }} <span v-if="card.unit" class="unit">{{ card.unit }}</span>
+          </th>
           <th>flags</th>
         </tr>
       </thead>
       <tbody ref="body">
         <tr v-if="before" aria-hidden="true">
-          <td :colspan="WIDE" :style="{ height: `${before}px`, padding: 0 }"></td>
+          <td :colspan="wide" :style="{ height: `${before}px`, padding: 0 }"></td>
         </tr>
         <tr
           v-for="{ index, row } in lines"
@@ -73,7 +74,7 @@ const WIDE = COLUMNS.length + 6
           @mouseenter="emit('point', row?.piece.id ?? null)"
           @mouseleave="emit('point', null)"
         >
-          <td v-if="!row" :colspan="WIDE" class="soft">…</td>
+          <td v-if="!row" :colspan="wide" class="soft">…</td>
           <template v-else>
             <td>
               <button
@@ -103,19 +104,17 @@ const WIDE = COLUMNS.length + 6
               <template v-if="row.figures[key]">{{ meanText(row.figures[key]) }}</template>
               <span v-else class="soft" title="not measured">n. m.</span>
             </td>
-            <td class="number">
-              <template v-if="row.ease">{{ likelyText(row.ease) }}</template>
-              <span v-else class="soft" title="not predicted">n. p.</span>
-            </td>
-            <td class="number">
-              <template v-if="row.months_to_stone">{{ rangeText(row.months_to_stone) }}</template>
+            <td v-for="{ key, grade } in onShelf" :key="key" class="number">
+              <template v-if="row.predicted[key]">
+                {{ (grade === 'G' ? likelyText : rangeText)(row.predicted[key]) }}
+              </template>
               <span v-else class="soft" title="not predicted">n. p.</span>
             </td>
             <td class="small">{{ row.flags.join(', ') }}</td>
           </template>
         </tr>
         <tr v-if="after" aria-hidden="true">
-          <td :colspan="WIDE" :style="{ height: `${after}px`, padding: 0 }"></td>
+          <td :colspan="wide" :style="{ height: `${after}px`, padding: 0 }"></td>
         </tr>
       </tbody>
     </table>
