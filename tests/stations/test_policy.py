@@ -12,14 +12,14 @@ from sqlalchemy import Engine
 from described import described_paths
 from maple_rook.app import create_app
 from maple_rook.cluster import Cluster
-from maple_rook.http.policy import PERMITTED, POLICY, May, Role
+from maple_rook.http.policy import POLICY, ROLES, May, Role
 from maple_rook.settings import Settings
 from maple_rook.store import people
 from maple_rook.store.database import sessions
 from maple_rook.store.tables import Person
 from shops import shop_engine
 
-ROLES = (None, Role.READER, Role.COUNTER, Role.BENCH, Role.OWNER)
+ANYBODY = (None, Role.READER, Role.COUNTER, Role.BENCH, Role.OWNER)
 ENDLESS = "instruments_events"
 ROUTES = {
     found["operationId"]: (method, path)
@@ -60,7 +60,7 @@ def test_every_route_has_a_policy_and_every_policy_a_route() -> None:
 
 
 def test_roles_contain_each_other_as_people_expect() -> None:
-    reader, counter, bench, owner = (PERMITTED[role] for role in ROLES[1:] if role)
+    reader, counter, bench, owner = (ROLES[role].permitted for role in ANYBODY[1:] if role)
     assert reader < counter < bench < owner
     assert owner == frozenset(May)
     assert May.GOVERN not in bench
@@ -82,7 +82,7 @@ COMPUTED_ONLY = {
 
 def writes(role: Role) -> set[str]:
     """What a role may ask for other than by GET."""
-    return {a for a, (m, _) in ROUTES.items() if m != "get" and POLICY[a] in PERMITTED[role]}
+    return {a for a, (m, _) in ROUTES.items() if m != "get" and POLICY[a] in ROLES[role].permitted}
 
 
 def test_who_reads_writes_nothing_but_their_own_way_in() -> None:
@@ -112,9 +112,9 @@ def test_a_route_lets_in_whom_the_policy_says_and_nobody_else(
     method, path = ROUTES[action]
     path = re.sub(r"\{(\w*id|key|earlier_id)\}", "999999", path)
     path = re.sub(r"\{\w+\}", "nowhere", path)
-    for role in ROLES:
+    for role in ANYBODY:
         bearer = {"Authorization": f"Bearer {fresh_key(shop, role)}"} if role else {}
-        allowed = POLICY[action] in (PERMITTED[role] if role else {May.COME})
+        allowed = POLICY[action] in (ROLES[role].permitted if role else {May.COME})
         if allowed and action == ENDLESS:
             continue
         answer = client.request(method, path, headers=bearer)

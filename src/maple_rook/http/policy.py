@@ -46,12 +46,30 @@ class May(StrEnum):
 
 
 _ANYBODY = {May.COME, May.SELF, May.LOOK}
-PERMITTED: dict[Role, frozenset[May]] = {
-    Role.OWNER: frozenset(May),
-    Role.BENCH: frozenset(_ANYBODY | {May.ADVISE, May.MEASURE, May.TAKE_OUT, May.BRING_IN}),
-    Role.COUNTER: frozenset(_ANYBODY | {May.ADVISE}),
-    Role.READER: frozenset(_ANYBODY),
-    Role.ELSEWHERE: frozenset({May.COME}),
+
+
+@dataclass(frozen=True)
+class RoleFacts:
+    """What a role allows, the same in words, and whether somebody can be given it."""
+
+    permitted: frozenset[May]
+    in_words: str
+    given: bool = True
+
+
+ROLES: dict[Role, RoleFacts] = {
+    Role.OWNER: RoleFacts(frozenset(May), "everything: people, coefficients, the whole record"),
+    Role.BENCH: RoleFacts(
+        frozenset(_ANYBODY | {May.ADVISE, May.MEASURE, May.TAKE_OUT, May.BRING_IN}),
+        "measures, mends, brings tables in and takes them out",
+    ),
+    Role.COUNTER: RoleFacts(
+        frozenset(_ANYBODY | {May.ADVISE}), "advises: customers, comparisons, plans of upkeep"
+    ),
+    Role.READER: RoleFacts(frozenset(_ANYBODY), "looks at everything and changes nothing"),
+    Role.ELSEWHERE: RoleFacts(
+        frozenset({May.COME}), "a name from a file; signs in nowhere", given=False
+    ),
 }
 
 _ACTIONS = {
@@ -113,8 +131,8 @@ def action_of(route: APIRoute) -> str:
 
 def permitted(role: str, narrowed_to: str | None = None) -> frozenset[May]:
     """What a role allows; a key narrowed to another allows what both do."""
-    allowed = PERMITTED[Role(role)]
-    return allowed & PERMITTED[Role(narrowed_to)] if narrowed_to else allowed
+    allowed = ROLES[Role(role)].permitted
+    return allowed & ROLES[Role(narrowed_to)].permitted if narrowed_to else allowed
 
 
 @dataclass(frozen=True)

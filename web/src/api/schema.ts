@@ -5206,7 +5206,6 @@ export interface components {
              * @enum {string}
              */
             kind: "program" | "calendar";
-            /** Role */
             role?: ("owner" | "bench" | "counter" | "reader") | null;
         };
         /**
@@ -6125,10 +6124,7 @@ export interface components {
         PersonIn: {
             /** Name */
             name: string;
-            /**
-             * Role
-             * @enum {string}
-             */
+            /** @enum {string} */
             role: "owner" | "bench" | "counter" | "reader";
         };
         /** PersonOut */
@@ -7211,6 +7207,17 @@ export interface components {
          * @enum {string}
          */
         Role: "owner" | "bench" | "counter" | "reader" | "elsewhere";
+        /**
+         * RoleOut
+         * @description A role with what it may in words; ``given`` to people of the shop.
+         */
+        RoleOut: {
+            key: components["schemas"]["Role"];
+            /** In Words */
+            in_words: string;
+            /** Given */
+            given: boolean;
+        };
         /** RowOut */
         RowOut: {
             /** Table */
@@ -7360,6 +7367,8 @@ export interface components {
             demo: components["schemas"]["DemoPersonOut"][];
             /** Has Owner */
             has_owner: boolean;
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
             me: components["schemas"]["SelfOut"] | null;
         };
         /**
@@ -8754,6 +8763,7 @@ export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
 export type ReprofileOut = components['schemas']['ReprofileOut'];
 export type RodSchool = components['schemas']['RodSchool'];
 export type Role = components['schemas']['Role'];
+export type RoleOut = components['schemas']['RoleOut'];
 export type RowOut = components['schemas']['RowOut'];
 export type RowVerdict = components['schemas']['RowVerdict'];
 export type RowsOut = components['schemas']['RowsOut'];

@@ -4,9 +4,9 @@ import datetime as dt
 from enum import StrEnum
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, StringConstraints
+from pydantic import AfterValidator, BaseModel, StringConstraints, WithJsonSchema
 
-from maple_rook.http.policy import May, Role
+from maple_rook.http.policy import ROLES, May, Role
 from maple_rook.http.schemas import ShortText, Strict, storable
 
 PASSWORD_LEAST, PASSWORD_MOST = 12, 200
@@ -18,7 +18,19 @@ Currency = Annotated[
 ]
 Secret = Annotated[str, StringConstraints(max_length=PASSWORD_MOST), AfterValidator(storable)]
 Token = Annotated[str, StringConstraints(min_length=1, max_length=100), AfterValidator(storable)]
-WorkingRole = Literal[Role.OWNER, Role.BENCH, Role.COUNTER, Role.READER]
+
+
+def _given(role: Role) -> Role:
+    if not ROLES[role].given:
+        raise ValueError("one of " + ", ".join(_GIVEN))
+    return role
+
+
+_GIVEN = [role.value for role, facts in ROLES.items() if facts.given]
+GivenRole = Annotated[
+    Role, AfterValidator(_given), WithJsonSchema({"type": "string", "enum": _GIVEN})
+]
+
 KeyKind = Literal["program", "calendar"]
 
 
@@ -33,6 +45,14 @@ class DemoPersonOut(BaseModel):
     name: str
     role: Role
     password: str
+
+
+class RoleOut(BaseModel):
+    """A role with what it may in words; ``given`` to people of the shop."""
+
+    key: Role
+    in_words: str
+    given: bool
 
 
 class SelfOut(BaseModel):
@@ -51,6 +71,7 @@ class SessionOut(BaseModel):
     shop: str
     demo: list[DemoPersonOut]
     has_owner: bool
+    roles: list[RoleOut]
     me: SelfOut | None
 
 
@@ -100,7 +121,7 @@ class KeyIn(Strict):
 
     label: ShortText
     kind: KeyKind = "program"
-    role: WorkingRole | None = None
+    role: GivenRole | None = None
 
 
 class KeyOut(BaseModel):
@@ -136,7 +157,7 @@ class InvitedOut(BaseModel):
 
 class PersonIn(Strict):
     name: Name
-    role: WorkingRole
+    role: GivenRole
 
 
 class AuditOut(BaseModel):

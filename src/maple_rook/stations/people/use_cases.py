@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.http.policy import Role, Somebody
+from maple_rook.http.policy import ROLES, Role, Somebody
 from maple_rook.http.problems import NotPermitted, Refused, TooMany
 from maple_rook.stations.people.schemas import (
     PASSWORD_LEAST,
@@ -20,6 +20,7 @@ from maple_rook.stations.people.schemas import (
     KeyIn,
     KeyOut,
     PasswordIn,
+    RoleOut,
     SelfOut,
     SessionOut,
     SignInIn,
@@ -51,6 +52,10 @@ def session(db: Session, me: Somebody | None, in_demo: Sequence[DemoPersonOut]) 
         shop=shop.name,
         demo=list(in_demo) if shop.demo else [],
         has_owner=people.has_owner(db),
+        roles=[
+            RoleOut(key=role, in_words=facts.in_words, given=facts.given)
+            for role, facts in ROLES.items()
+        ],
         me=me
         and SelfOut(
             id=me.id, name=me.name, role=Role(me.role), may=sorted(me.may), token=me.page_token

@@ -6,7 +6,7 @@ import { api, data } from '@/api/client'
 import { askSession, nothing } from '@/api/session'
 import StateNote from '@/parts/StateNote.vue'
 import FrontDoor from './FrontDoor.vue'
-import { ROLES } from './roles'
+import { inWords } from './roles'
 
 /** Where an invitation leads: a password, and for the first owner the shop's name. */
 const route = useRoute()
@@ -61,7 +61,7 @@ const ready = computed(
       </p>
       <p v-else>
         {{ found.data.value.name }},
-        <span class="soft">{{ ROLES[found.data.value.role].may }}</span>
+        <span class="soft">{{ inWords(found.data.value.role) }}</span>
       </p>
       <template v-if="first">
         <v-text-field v-model="form.shop" label="Name of the shop" maxlength="80" autofocus />

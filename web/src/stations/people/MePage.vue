@@ -6,7 +6,7 @@ import { me, nothing, signOut } from '@/api/session'
 import type { KeyOut, SignInOut } from '@/api/schema'
 import { ago } from '@/parts/numbers'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
-import { ROLES, WORKING } from './roles'
+import { given, inWords } from './roles'
 import ShownOnce from './ShownOnce.vue'
 
 /** One's own password, where one is signed in, and keys for programs and calendars. */
@@ -76,8 +76,8 @@ const address = computed(() => {
   <OfficeTabs />
   <div v-if="me" class="page">
     <p class="intro">
-      <b>{{ me.name }}</b>, {{ ROLES[me.role].name }}:
-      <span class="soft">{{ ROLES[me.role].may }}</span>
+      <b>{{ me.name }}</b>, {{ me.role }}:
+      <span class="soft">{{ inWords(me.role) }}</span>
     </p>
     <p class="buttons">
       <v-btn @click="signOut()">Sign out</v-btn>
@@ -190,7 +190,7 @@ const address = computed(() => {
             label="May"
             :items="[
               { value: '', title: 'as I may' },
-              ...WORKING.map((r) => ({ value: r, title: `as ${r}` })),
+              ...given.map((r) => ({ value: r.key, title: `as ${r.key}` })),
             ]"
           />
           <v-btn type="submit" :disabled="!key.label.trim()" :loading="make.isPending.value">

@@ -7,7 +7,7 @@ import type { InvitedOut, PersonOut, Role } from '@/api/schema'
 import { ago } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
-import { ROLES, WORKING } from './roles'
+import { given, inWords } from './roles'
 import ShownOnce from './ShownOnce.vue'
 
 /** Who works here: invite, another role, a new invitation, good-bye. */
@@ -63,11 +63,7 @@ function sendAway(person: PersonOut): void {
   <div v-else class="page">
     <form class="invite" @submit.prevent="invite">
       <v-text-field v-model="form.name" label="Name" maxlength="80" />
-      <v-select
-        v-model="form.role"
-        label="Role"
-        :items="WORKING.map((r) => ({ value: r, title: ROLES[r].name }))"
-      />
+      <v-select v-model="form.role" label="Role" :items="given.map((r) => r.key)" />
       <v-btn
         type="submit"
         color="primary"
@@ -77,7 +73,7 @@ function sendAway(person: PersonOut): void {
       >
         Invite
       </v-btn>
-      <span class="soft small">{{ ROLES[form.role].may }}</span>
+      <span class="soft small">{{ inWords(form.role) }}</span>
     </form>
     <p v-if="act.error.value" class="rust" role="alert">⚠ {{ act.error.value.message }}</p>
     <ShownOnce
@@ -112,12 +108,12 @@ function sendAway(person: PersonOut): void {
               @change="change(person, ($event.target as HTMLSelectElement).value)"
             >
               <option v-if="person.role === 'elsewhere'" value="elsewhere" disabled>none</option>
-              <option v-for="role in WORKING" :key="role" :value="role">
-                {{ ROLES[role].name }}
+              <option v-for="role in given" :key="role.key" :value="role.key">
+                {{ role.key }}
               </option>
             </select>
           </td>
-          <td class="soft small wide">{{ ROLES[person.role].may }}</td>
+          <td class="soft small wide">{{ inWords(person.role) }}</td>
           <td class="soft">
             {{ person.state === 'active' ? (person.seen_at ? ago(person.seen_at) : 'never') : '' }}
             <span v-if="person.state === 'invited'">invited</span>
@@ -152,7 +148,7 @@ function sendAway(person: PersonOut): void {
     <template v-if="gone.length">
       <h2>Left</h2>
       <p v-for="person in gone" :key="person.id">
-        {{ person.name }} <span class="soft">{{ ROLES[person.role].name }}</span> ·
+        {{ person.name }} <span class="soft">{{ person.role }}</span> ·
         <button type="button" class="plain link" @click="inviteAgain(person)">comes back</button>
       </p>
     </template>

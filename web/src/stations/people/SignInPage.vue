@@ -4,7 +4,7 @@ import { session } from '@/api/session'
 import type { DemoPersonOut } from '@/api/schema'
 import FrontDoor from './FrontDoor.vue'
 import SignInForm from './SignInForm.vue'
-import { ROLES } from './roles'
+import { inWords } from './roles'
 
 const form = useTemplateRef('form')
 const be = (person: DemoPersonOut) => form.value?.enter.mutate([person.name, person.password])
@@ -31,7 +31,7 @@ const be = (person: DemoPersonOut) => form.value?.enter.mutate([person.name, per
         <li v-for="person in session.demo" :key="person.name">
           <button type="button" class="plain" @click="be(person)">
             <b>{{ person.name }}</b>
-            <span class="soft small">{{ ROLES[person.role]?.may }}</span>
+            <span class="soft small">{{ inWords(person.role) }}</span>
           </button>
         </li>
       </ul>
