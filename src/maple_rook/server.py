@@ -50,6 +50,8 @@ Say = Callable[[str], None]
 DATABASES = {True: "maple_rook_demo", False: "maple_rook"}
 PORTS_TRIED = 50
 STAND_INS_START_S = 10.0
+KEEP_ALIVE_S = 75
+"""Longer than a busy moment: a connection is not closed under a request that is on its way."""
 _AS_DEMO = "MAPLE_ROOK_AS_DEMO"
 
 
@@ -237,6 +239,7 @@ def serve(
                 "log_level": "warning",
                 "access_log": False,
                 "timeout_graceful_shutdown": 3,
+                "timeout_keep_alive": KEEP_ALIVE_S,
             }
             try:
                 if workers > 1:

@@ -125,7 +125,7 @@ def test_claims_are_copied_from_the_box_as_printed(page: Page) -> None:
 def test_a_hardness_session_from_block_to_verdict(
     page: Page, shop: Session, instruments: dict[str, StandIn]
 ) -> None:
-    tester = instruments["hardness tester"]
+    tester = instruments["hardness_tester"]
     tester.specimen.update(hardness_block=62.0, hardness=60.0)
     tester.noise = 0.0
     tag = begin(page, start="spine at heel")

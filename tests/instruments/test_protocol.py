@@ -23,7 +23,7 @@ from maple_rook.instruments.protocol import (
 
 
 def test_the_lines_of_the_protocol_are_understood() -> None:
-    assert parse("HELLO 1 hardness_tester a1b2\n") == Hello("hardness tester", "a1b2")
+    assert parse("HELLO 1 hardness_tester a1b2\n") == Hello("hardness_tester", "a1b2")
     assert parse("PONG") == Pong()
     assert parse("SORRY jaws open") == Sorry("jaws open")
     read = parse("READ 12 4 15.25 dps moving\r\n")

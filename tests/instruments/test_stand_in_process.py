@@ -70,7 +70,7 @@ def caliper(running: Running) -> Iterator[Wire]:
 
 
 def test_all_answer_and_greet_as_what_they_are(running: Running) -> None:
-    kinds = {"caliper", "scale", "hardness tester", "angle gauge", "edge tester", "card tester"}
+    kinds = {"caliper", "scale", "hardness_tester", "angle_gauge", "edge_tester", "card_tester"}
     assert set(running[1]) == kinds
     for kind, address in running[1].items():
         greeting = parse(Wire(address).hello)

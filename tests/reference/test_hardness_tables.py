@@ -109,9 +109,9 @@ def test_from_56_to_64_hrc_strength_rises_30_per_cent() -> None:
 @pytest.mark.parametrize(
     ("hrc", "expanded", "verdict"),
     [
-        (44.0, 1.8, "not hardened"),
-        (51.5, 1.8, "cannot be said"),
-        (53.0, 1.8, "cannot be said"),
+        (44.0, 1.8, "not_hardened"),
+        (51.5, 1.8, "cannot_be_said"),
+        (53.0, 1.8, "cannot_be_said"),
         (56.0, 1.8, "hardened"),
     ],
 )

@@ -118,8 +118,8 @@ def test_thickness_at_a_place_follows_what_is_measured() -> None:
     [
         (44, 0.5, Hardened.NOT_HARDENED),
         (56, 0.5, Hardened.HARDENED),
-        (52, 0.5, "cannot be said"),
-        (50.5, 0.9, "cannot be said"),
+        (52, 0.5, "cannot_be_said"),
+        (50.5, 0.9, "cannot_be_said"),
         (50.0, 0.9, Hardened.NOT_HARDENED),
     ],
 )

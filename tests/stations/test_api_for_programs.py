@@ -152,7 +152,7 @@ def test_bulk_rows_of_each_kind_say_what_became_of_them(empty: TestClient) -> No
         "refused",
     ]
     claim = {**model, "quantity": "hardness", "printed": "60±1"}
-    assert verdicts(sent("claims", claim, claim)) == ["accepted", "here already"]
+    assert verdicts(sent("claims", claim, claim)) == ["accepted", "known"]
     assert verdicts(sent("pieces", {"tag": "Q-1", **model, "weight_oz": 6.6})) == ["accepted"]
     odd = {"tag": "Q-1", "quantity": "weight", "typed": "990", "key": "odd"}
     assert verdicts(sent("readings", odd)) == ["doubtful"]

@@ -263,7 +263,7 @@ def test_a_new_model_comes_with_its_claims(api: TestClient) -> None:
     assert state["piece"]["reactivity"] == "stainless"
     found = api.get(f"/api/pieces/{state['piece']['id']}").json()
     (claim,) = found["claims"]
-    assert (claim["low"], claim["high"], claim["verdict"]) == (56, 60, "not measured")
+    assert (claim["low"], claim["high"], claim["verdict"]) == (56, 60, "not_measured")
     twice = api.post("/api/bench/pieces", json={"tag": uuid.uuid4().hex[:8], "model": model})
     assert "Choose it from the list" in twice.json()["detail"]
 

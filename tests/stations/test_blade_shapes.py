@@ -67,7 +67,7 @@ def test_the_hollow_in_the_slicers_edge_is_on_its_sheet(api: TestClient) -> None
 
 def test_a_cut_by_its_parts_is_the_cores(api: TestClient, db: Session) -> None:
     piece = number(api, "HW-15")
-    asked = {"food": "carrot", "ratio": 2.0, "edge": "kitchen-dull"}
+    asked = {"food": "carrot", "ratio": 2.0, "edge": "dull"}
     found = api.get(f"/api/pieces/{piece}/cut", params=asked).json()
     blade = records.blades(db, records.pieces(db, [piece]), records.figures(db, [piece]))[0]
     made = built(blade)

@@ -68,7 +68,7 @@ def test_repeats_of_a_day_are_one_figure_with_their_spread(shelf: TestClient) ->
     assert behind["repeats"] == pytest.approx(0.01 / 3**0.5)
     assert figures["spine_heel"]["mean"] == pytest.approx(25.4 * 3 / 32)
     assert figures["edge_angle"]["mean"] == 15
-    assert brought(shelf, rows)["verdicts"] == ["here already"] * 6
+    assert brought(shelf, rows)["verdicts"] == ["known"] * 6
     one_more = rows + "P-1,BTE,0.30,mm,2026-09-14\n"
     assert brought(shelf, one_more)["added"] == {"readings": 1}
 
@@ -150,7 +150,7 @@ def test_a_traced_edge_comes_in_whole_or_not_at_all(shelf: TestClient) -> None:
     assert brought(shelf, trace("P-1", 209, "one"))["added"] == {"profiles": 1}
     profile = sheet(shelf, "P-1")
     assert profile["traced"]["points"] >= 21
-    assert brought(shelf, trace("P-1", 209, "one"))["verdicts"] == ["here already"] * 21
+    assert brought(shelf, trace("P-1", 209, "one"))["verdicts"] == ["known"] * 21
     too_long = brought(shelf, trace("P-2", 270, "two"))
     assert set(too_long["verdicts"]) == {"refused"}
     assert "within 3 %" in too_long["said"][0]
@@ -168,9 +168,9 @@ def test_trials_of_each_kind_and_a_bad_point_among_them(shelf: TestClient) -> No
     assert done["verdicts"].count("accepted") == 62
     assert "lots" in done["said"][-1]
     assert brought(shelf, f"tag,kind of trial,x,event\n{log}")["added"] == {"trials": 1}
-    assert brought(shelf, table)["counts"]["here already"] == 63
+    assert brought(shelf, table)["counts"]["known"] == 63
     found = sheet(shelf, "P-2")["trials"]
-    assert {t["kind"] for t in found} == {"line-cut series", "kitchen log"}
+    assert {t["kind"] for t in found} == {"line", "kitchen"}
     whole = shelf.get(f"/api/trials/{next(t['id'] for t in found if t['points'] == 2)}").json()
     # half a newton is 51 gram-force: 0.5 / 0.00980665, the standard acceleration of gravity
     assert whole["series"][1]["value"] == pytest.approx(50.986, abs=0.001)
@@ -182,7 +182,7 @@ def test_a_point_whose_place_is_no_number_is_refused_and_never_passed_over(
 ) -> None:
     key = f"odd {odd!r}"
     rows = [
-        {"tag": "P-1", "kind of trial": "cuts to failure", "key": key, "x": x, "value": 40 + i}
+        {"tag": "P-1", "kind of trial": "count", "key": key, "x": x, "value": 40 + i}
         for i, x in enumerate((1, odd, 2))
     ]
     done = brought(shelf, json.dumps(rows), "trials.json")
@@ -191,13 +191,13 @@ def test_a_point_whose_place_is_no_number_is_refused_and_never_passed_over(
     kept = [
         r
         for r in shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
-        if r["trial_kind"] == "cuts to failure"
+        if r["trial_kind"] == "count"
     ]
     assert {1.0, 2.0} <= {row["x"] for row in kept}
 
 
 def test_a_trial_with_a_protocol_that_is_none_leaves_nobody_behind(shelf: TestClient) -> None:
-    row = {"tag": "P-1", "kind of trial": "cuts to failure", "x": 1, "value": 9, "key": "who"}
+    row = {"tag": "P-1", "kind of trial": "count", "x": 1, "value": 9, "key": "who"}
     wrong = {**row, "protocol": "by feel", "person": "A stranger"}
     good = {**row, "key": "who else", "person": "A stranger"}
     done = brought(shelf, json.dumps([wrong, good]), "trials.json")

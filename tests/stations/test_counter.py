@@ -32,7 +32,8 @@ def test_the_conversation_asks_for_every_part_of_a_job(
     api: TestClient, presets: dict[str, Json]
 ) -> None:
     found = api.get("/api/counter").json()
-    asked = {q["key"]: q["answers"] for q in (*found["questions"], *found["schools"])}
+    questions = (*found["questions"], *found["schools"])
+    asked = {q["key"]: {a["key"] for a in q["answers"]} for q in questions}
     for job in presets.values():
         assert set(job) == {*asked, "label", "shares", "budget"}
         assert all(job[key] in answers for key, answers in asked.items())
@@ -82,7 +83,7 @@ def test_bones_are_gone_round_by_a_boning_knife_and_through_by_the_chopper_alone
     """Common practice: boning patterns go round bones and through joints, not through bone."""
     bench = presets["butcher's boning bench"]
     assert advice(api, bench)["offers"][0]["piece"]["knife_type"] == "honesuke"
-    found = advice(api, bench, bone="through small bones")
+    found = advice(api, bench, bone="through")
     assert [offer["piece"]["knife_type"] for offer in found["offers"]] == ["bone_chopper"]
     assert found["deciding"] is None
 
@@ -106,7 +107,7 @@ def test_what_an_offer_costs_a_month_follows_from_the_sheets_own_figures(
         "board": job["board"],
         "technique": job["technique"],
         "job": job["cuts"],
-        "honed": job["tools"] in ("a rod", "stones"),
+        "honed": job["tools"] in ("rod", "stones"),
     }
     for offer in advice(api, job)["offers"]:
         sheet = api.get(f"/api/pieces/{offer['piece']['id']}", params=kitchen).json()
@@ -145,8 +146,8 @@ def test_a_budget_is_a_stop_and_never_a_low_score(
 
 
 def test_shares_of_foods_go_before_what_is_cut_most(api: TestClient) -> None:
-    roots = advice(api, {"cuts": "dense roots"})
-    by_shares = advice(api, {"cuts": "fish and thin slices", "shares": {"carrot": 5, "squash": 5}})
+    roots = advice(api, {"cuts": "roots"})
+    by_shares = advice(api, {"cuts": "slicing", "shares": {"carrot": 5, "squash": 5}})
     first, same = roots["offers"][0], by_shares["offers"][0]
     assert first["criteria"][0] == same["criteria"][0]
     tomato = advice(api, {"shares": {"tomato": 1}})

@@ -123,7 +123,7 @@ def test_an_instrument_whose_address_is_wrong_is_not_reached(api: TestClient) ->
         return found
 
     until(lambda: "nothing answers at 127.0.0.1:1" in shown()["words"])
-    assert shown()["state"] == "not reached"
+    assert shown()["state"] == "not_reached"
     api.put(f"/api/instruments/{number}", json={**body, "retired": True})
     answer = api.post(f"/api/instruments/{number}/take", json={"quantity": "weight"})
     assert "type the reading" in answer.json()["detail"]

@@ -197,8 +197,8 @@ def test_without_a_card_two_points_do_with_wide_intervals(api: TestClient, sheet
     [
         ("blurred", "blurred"),
         ("glare", "glare"),
-        ("cut off", "card cut off"),
-        ("too oblique", "too oblique"),
+        ("cut off", "card_cut_off"),
+        ("too oblique", "too_oblique"),
     ],
 )
 def test_a_spoilt_photo_says_so_and_gives_nothing(
@@ -303,7 +303,7 @@ def test_where_a_photo_was_taken_never_reaches_the_record(
     assert content is not None
     assert b"Somebody" not in content
     assert not Image.open(io.BytesIO(content)).getexif().get_ifd(0x8825)
-    assert measured(api, sent.json())["refused"]["trouble"] == "no card"
+    assert measured(api, sent.json())["refused"]["trouble"] == "no_card"
 
 
 def test_bodies_that_are_no_photo(api: TestClient, sheet: dict) -> None:

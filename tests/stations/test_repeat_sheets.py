@@ -55,7 +55,7 @@ def test_wear_is_told_from_another_way_of_measuring(
 def test_a_difference_within_its_uncertainty_is_not_one(api: TestClient) -> None:
     rows = {r["key"]: r for r in twice(api, {"spine_heel": "2.14", "weight": "187 g"})["rows"]}
     for key in ("spine_heel", "weight"):
-        assert rows[key]["verdict"] == "not measurable"
+        assert rows[key]["verdict"] == "not_measurable"
         assert abs(rows[key]["difference"]) <= rows[key]["expanded"]
 
 

@@ -152,7 +152,7 @@ def test_start_serves_an_empty_shop_on_the_next_free_port_and_stop_ends_it(
                 assert shop.get("/api/rack").json()["total"] == 0
                 assert shop.get("/api/catalogue").json()["demo"] is False
                 rows = shop.get("/api/instruments").json()
-            assert {r["kind"] for r in rows} >= {"caliper", "scale", "rule", "reference block"}
+            assert {r["kind"] for r in rows} >= {"caliper", "scale", "rule", "reference_block"}
             assert not any(r["stand_in"] or r["address"] for r in rows)
             assert children(process.pid) == []
             assert "Stopped the server" in command(environment, "stop")

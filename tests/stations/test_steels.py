@@ -129,7 +129,7 @@ def test_the_sheet_carries_the_edges_course_and_what_it_bears(api: TestClient) -
     rod = next(p for p in good["predictions"] if p["key"] == "days_to_rod")
     assert life["rod_every_days"] == pytest.approx(rod["central"])
     assert good["stability"]["lesson"].startswith("For this edge angle")
-    assert [m["style"] for m in good["stability"]["margins"]][-1] == "on bone"
+    assert [m["style"] for m in good["stability"]["margins"]][-1] == "bone"
     unhoned = sheet("KH-01", honed=False)["edge_life"]
     assert unhoned["rod_every_days"] is None
     assert unhoned["stone_every_days"] < life["stone_every_days"]
@@ -137,5 +137,5 @@ def test_the_sheet_carries_the_edges_course_and_what_it_bears(api: TestClient) -
     assert soft["sharpness"] == []
     assert "will not hold an edge" in soft["why"]
     single = sheet("BT-27")["edge_life"]
-    assert single["routine"] == "stone when due, no rod"
+    assert single["routine"] == "stone_only"
     assert "Never use a rod" in single["why"]

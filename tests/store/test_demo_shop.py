@@ -100,14 +100,14 @@ def test_the_angle_gauge_is_the_first_of_the_instruments_to_fall_due(shop: Sessi
     assert {r.kind for r in rows} == {
         "caliper",
         "scale",
-        "hardness tester",
-        "angle gauge",
-        "edge tester",
-        "card tester",
+        "hardness_tester",
+        "angle_gauge",
+        "edge_tester",
+        "card_tester",
     }
     due = {r.kind: r.calibration_due for r in rows}
     assert all(date is not None and date > opening.date() for date in due.values())
-    assert min(due, key=lambda kind: str(due[kind])) == "angle gauge"
+    assert min(due, key=lambda kind: str(due[kind])) == "angle_gauge"
 
 
 def test_the_bench_has_work_of_every_kind_and_one_piece_is_back_on_the_shelf(shop: Session) -> None:

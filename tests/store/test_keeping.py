@@ -157,10 +157,10 @@ def test_a_named_station_is_placed_along_the_measured_edge(
 def test_the_usual_instrument_is_the_one_of_its_resolution_and_never_a_block(
     store: ReadingStore, sheet: int, db: Session
 ) -> None:
-    for kind, resolution in (("caliper", 0.1), ("caliper", 0.01), ("hardness tester", 0.5)):
+    for kind, resolution in (("caliper", 0.1), ("caliper", 0.01), ("hardness_tester", 0.5)):
         store.keep(row(sheet, kinds=[kind], resolution=resolution))
     found = [(r.instrument.kind, r.instrument.resolution) for r in kept(db, sheet)]
-    assert found == [("caliper", 0.1), ("caliper", 0.01), ("hardness tester", 0.5)]
+    assert found == [("caliper", 0.1), ("caliper", 0.01), ("hardness_tester", 0.5)]
     assert all(r.instrument.certified is None for r in kept(db, sheet))
 
 
@@ -169,7 +169,7 @@ def hardness(
 ) -> records.Figures:
     """Figures of the sheet's piece after block readings and blade readings, two of each."""
     reference = db.scalars(select(Instrument.id).where(Instrument.certified == 62.0)).first()
-    tester = {"kinds": ["hardness tester"], "resolution": 0.5, "unit": "HRC", "si_unit": "HRC"}
+    tester = {"kinds": ["hardness_tester"], "resolution": 0.5, "unit": "HRC", "si_unit": "HRC"}
     for _ in range(2):
         if block is not None:
             store.keep(row(sheet, "hardness_block", block, reference_id=reference, **tester))

@@ -99,7 +99,7 @@ def test_a_trial_without_points_leaves_the_shelf_as_it_is(db: Session) -> None:
     trial = TrialRow(
         client_id=uuid.uuid4(),
         piece_id=piece,
-        kind="card test",
+        kind="card",
         source="typed",
         started_at=dt.datetime.now(dt.UTC),
         person_id=person,

@@ -125,7 +125,7 @@ def test_kinds_are_counted_and_listed_newest_first(db: Session, person: int) -> 
 
 def test_a_simulated_tester_counts_in_the_demo_alone(db: Session, person: int) -> None:
     tester = db.scalars(
-        select(Instrument).where(Instrument.kind == "card tester", Instrument.stand_in)
+        select(Instrument).where(Instrument.kind == "card_tester", Instrument.stand_in)
     ).one()
     row = begun(db, person, instrument_id=tester.id)
     assert not trials.recorded(db, [row.id])[0].tried.trial.simulated

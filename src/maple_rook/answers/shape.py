@@ -200,7 +200,7 @@ def profile_out(
         knuckle_room_measured=room_measured,
         kind=found.kind.value,
         reasons=list(found.reasons),
-        rules=[f"{kind.value}: {rule}" for kind, rule in CLASS_RULES],
+        rules=[f"{kind.label}: {rule}" for kind, rule in CLASS_RULES],
     )
 
 

@@ -247,7 +247,7 @@ class _Loader:
         if q.key == "asymmetry":
             return f"{true:g}/{100 - true:g}"
         value = true + self.noise.normal(0, 0.6 * q.resolution)
-        if q.instrument == "hardness tester":
+        if q.instrument == "hardness_tester":
             value += TESTER_READS_HIGH_HRC
         if q.key == "weight" and demo.tag in _OUNCE_TAGS:
             return f"{from_base(value, 'oz'):.2f} oz"
@@ -267,10 +267,10 @@ def _stand_ins(known: Mapping[tuple[str, float], Instrument]) -> list[Instrument
     rows = (
         ("caliper", 0.01, 0.03, 300),
         ("scale", 0.1, 0.3, 320),
-        ("hardness tester", 0.1, 1.5, 260),
-        ("angle gauge", 0.1, 0.5, -9),
-        ("edge tester", 0.01, 0.05, 200),
-        ("card tester", 0.01, 0.05, 150),
+        ("hardness_tester", 0.1, 1.5, 260),
+        ("angle_gauge", 0.1, 0.5, -9),
+        ("edge_tester", 0.01, 0.05, 200),
+        ("card_tester", 0.01, 0.05, 150),
     )
     units = {kind: instrument.unit for (kind, _), instrument in known.items()}
     return [

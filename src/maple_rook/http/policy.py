@@ -11,6 +11,8 @@ from enum import StrEnum
 
 from fastapi.routing import APIRoute
 
+from maple_rook.core.labelled import Labelled
+
 
 class Role(StrEnum):
     """What a person is in the shop; of ``elsewhere`` are names that came with files."""
@@ -22,7 +24,7 @@ class Role(StrEnum):
     ELSEWHERE = "elsewhere"
 
 
-class May(StrEnum):
+class May(Labelled):
     """What can be allowed."""
 
     COME = "come"
@@ -35,9 +37,9 @@ class May(StrEnum):
     """Keep customers' jobs, comparisons and predictions; plan and log upkeep."""
     MEASURE = "measure"
     """Write measurements, trials, work; foods, instruments, grades of the bench."""
-    TAKE_OUT = "take out"
+    TAKE_OUT = "take_out"
     """The whole record as a file."""
-    BRING_IN = "bring in"
+    BRING_IN = "bring_in"
     """Many rows at once, from files or programs."""
     SET = "set"
     """What counts for everybody: coefficients, workshop, what is shown in public."""

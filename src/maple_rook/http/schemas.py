@@ -45,6 +45,13 @@ def picture_answer(content: bytes, media_type: str) -> Response:
     return Response(content, media_type=media_type, headers=headers)
 
 
+class Choice(BaseModel):
+    """A code of a closed list and what people read for it."""
+
+    key: str
+    label: str
+
+
 class Strict(BaseModel):
     """A request body: unknown fields are refused, NaN and infinity too."""
 

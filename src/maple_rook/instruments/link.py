@@ -8,9 +8,9 @@ import time
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
-from enum import StrEnum
 
 from maple_rook.core.errors import MapleRookError
+from maple_rook.core.labelled import Labelled
 from maple_rook.instruments.protocol import (
     MAX_LINE_BYTES,
     Garbled,
@@ -36,11 +36,11 @@ class Wanted:
     address: str
 
 
-class State(StrEnum):
+class State(Labelled):
     READY = "ready"
     SILENT = "silent"
     GARBLED = "garbled"
-    GONE = "not reached"
+    GONE = "not_reached"
 
 
 class NoReading(MapleRookError):

@@ -38,7 +38,7 @@ class Hello:
     run: str
 
     def line(self) -> str:
-        return f"HELLO {PROTOCOL_VERSION} {self.kind.replace(' ', '_')} {self.run}"
+        return f"HELLO {PROTOCOL_VERSION} {self.kind} {self.run}"
 
 
 @dataclass(frozen=True)
@@ -126,7 +126,7 @@ def _hello(line: str, rest: str) -> Hello:
         raise Garbled(line, "a greeting that is not one")
     if parts[0] != str(PROTOCOL_VERSION):
         raise Garbled(line, f"protocol {parts[0]}, where {PROTOCOL_VERSION} is spoken")
-    return Hello(parts[1].replace("_", " "), parts[2])
+    return Hello(parts[1], parts[2])
 
 
 def _reading(line: str, rest: str) -> Sent:

@@ -163,10 +163,10 @@ def bench_set() -> list[StandIn]:
     return [
         StandIn("caliper", 0.01, noise=0.008, zero=0.01),
         StandIn("scale", 0.1, noise=0.15),
-        StandIn("hardness tester", 0.1, noise=0.25, zero=0.5),
-        StandIn("angle gauge", 0.1, noise=0.25, drift_per_min=0.01),
-        StandIn("edge tester", 0.01, noise=0.03),
-        StandIn("card tester", 0.01, noise=0.06),
+        StandIn("hardness_tester", 0.1, noise=0.25, zero=0.5),
+        StandIn("angle_gauge", 0.1, noise=0.25, drift_per_min=0.01),
+        StandIn("edge_tester", 0.01, noise=0.03),
+        StandIn("card_tester", 0.01, noise=0.06),
     ]
 
 

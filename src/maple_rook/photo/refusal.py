@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
-
 from maple_rook.core.errors import MapleRookError
+from maple_rook.core.labelled import Labelled
 
 
-class Trouble(StrEnum):
+class Trouble(Labelled):
     """What is wrong with a photo."""
 
-    NO_CARD = "no card"
-    CARD_CUT_OFF = "card cut off"
-    WRONG_CARD = "wrong card"
-    TOO_OBLIQUE = "too oblique"
+    NO_CARD = "no_card"
+    CARD_CUT_OFF = "card_cut_off"
+    WRONG_CARD = "wrong_card"
+    TOO_OBLIQUE = "too_oblique"
     BLURRED = "blurred"
     GLARE = "glare"
-    TOO_DARK = "too dark"
-    TOO_FAR = "too far away"
-    NO_BLADE = "no blade"
-    BLADE_CUT_OFF = "blade cut off"
-    NOT_PLAIN = "background not plain"
+    TOO_DARK = "too_dark"
+    TOO_FAR = "too_far", "too far away"
+    NO_BLADE = "no_blade"
+    BLADE_CUT_OFF = "blade_cut_off"
+    NOT_PLAIN = "not_plain", "background not plain"
 
 
 _WORDS: dict[Trouble, tuple[str, str]] = {

@@ -101,7 +101,7 @@ def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
         cells += _figure(q, figures.get(q.key), Grind(piece["grind"]))
     for key in ON_SHELF:
         cells += [round(v, 3) for v in row.predicted.get(key, ())] or [None] * 3
-    return [*cells, "; ".join(shown["flags"])]
+    return [*cells, "; ".join(flag["label"] for flag in shown["flags"])]
 
 
 def _figure(q: Quantity, figure: Figure | None, grind: Grind) -> list[Cell]:

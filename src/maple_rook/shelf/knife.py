@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Self
 
 from pydantic import BaseModel
 from sqlalchemy.orm import Session
@@ -26,6 +27,7 @@ from maple_rook.core.prediction.built import spots
 from maple_rook.core.prediction.model_cards import keys
 from maple_rook.core.prediction.predict import PredictionArrays, predict_arrays
 from maple_rook.core.routine.checks import contradictions
+from maple_rook.core.routine.flags import Flag
 from maple_rook.core.routine.stops import required_quantities
 from maple_rook.core.upkeep.finish_work import Shelf as Finished
 from maple_rook.store import records
@@ -35,6 +37,7 @@ from maple_rook.store.work_orders import finishes
 SHELF_DRAWS = 128
 _PUSH = (STROKES["push"],)
 _ON_SHELF = keys("on_shelf")
+_FINISH_FLAGS = {Finished.NEEDS_WORK: Flag.NEEDS_WORK, Finished.RETURN: Flag.RETURN}
 DECIDES = ("months_to_stone", "release")
 """Figures kept of each knife for deciding between them, beside the forces."""
 
@@ -47,6 +50,19 @@ class Whisker(BaseModel):
     high: float
 
 
+class FlagOut(BaseModel):
+    """A flag in words; of a claim that is contradicted they name the quantity."""
+
+    code: Flag
+    label: str
+    grave: bool
+
+    @classmethod
+    def of(cls, flag: Flag, about: str = "") -> Self:
+        label = f"{flag.label}: {about}" if about else flag.label
+        return cls(code=flag, label=label, grave=flag.grave)
+
+
 @dataclass(eq=False)
 class ShelfKnife:
     """What the shelf knows of one piece until a reading of it is taken or voided."""
@@ -55,7 +71,7 @@ class ShelfKnife:
     blade: Blade
     predicted: dict[str, Whisker]
     """Predictions that the shelf keeps; those it cannot give are left out."""
-    flags: list[str]
+    flags: list[FlagOut]
     claims: list[ClaimOut]
     central: Array
     """Central forces of a push by food, N, then :data:`DECIDES`; NaN where there is none."""
@@ -119,8 +135,8 @@ def computed(
         claims = judged_claims(piece, blades[i].figures)
         shown = PieceOut.of(piece)
         flags = _flags(piece, blades[i], claims, piece.id in unusual)
-        if (state := finish[piece.id].shelf) in (Finished.NEEDS_WORK, Finished.RETURN):
-            flags.append(state.value)
+        if (state := finish[piece.id].shelf) in _FINISH_FLAGS:
+            flags.append(FlagOut.of(_FINISH_FLAGS[state]))
         yield ShelfKnife(
             piece=shown,
             blade=blades[i],
@@ -154,22 +170,24 @@ def _soft(figures: Mapping[str, Figure]) -> bool:
     return found is not None and found.mean + found.expanded < MINIMUM_HARDENED_HRC
 
 
-def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) -> list[str]:
+def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) -> list[FlagOut]:
     figures = dict(blade.figures)
     flags = []
     if not figures:
-        flags.append("not measured")
+        flags.append(FlagOut.of(Flag.NOT_MEASURED))
     elif _measured_share(piece, figures) < 1:
-        flags.append("half measured")
+        flags.append(FlagOut.of(Flag.HALF_MEASURED))
     if _soft(figures) and hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
-        flags.append("not hardened")
+        flags.append(FlagOut.of(Flag.NOT_HARDENED))
     flags += [
-        f"claim contradicted: {c.label}" for c in claims if c.verdict is ClaimVerdict.CONTRADICTED
+        FlagOut.of(Flag.CLAIM_CONTRADICTED, c.label)
+        for c in claims
+        if c.verdict is ClaimVerdict.CONTRADICTED
     ]
     if contradictions(figures, Grind(piece.model.grind)):
-        flags.append("figures contradict")
+        flags.append(FlagOut.of(Flag.FIGURES_CONTRADICT))
     if unusual:
-        flags.append("unusual, confirmed")
+        flags.append(FlagOut.of(Flag.UNUSUAL))
     if piece.condition != "new":
-        flags.append(piece.condition)
+        flags.append(FlagOut.of(Flag.USED))
     return flags

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.shelf.knife import ShelfKnife, Whisker
+from maple_rook.shelf.knife import FlagOut, ShelfKnife, Whisker
 from maple_rook.store.shelf_tables import SORTED_BY
 
 SHOWN_FIGURES = (
@@ -35,7 +35,7 @@ class RackRow(BaseModel):
     outline: OutlineOut
     figures: dict[str, FigureOut]
     predicted: dict[str, Whisker]
-    flags: list[str]
+    flags: list[FlagOut]
 
     @classmethod
     def of(cls, knife: ShelfKnife) -> RackRow:
@@ -83,7 +83,7 @@ def _words(knife: ShelfKnife) -> str:
     piece = knife.piece
     grind = piece.grind.replace("_", " ")
     return " ".join(
-        (piece.name, piece.steel or "", piece.construction, grind, *knife.flags)
+        (piece.name, piece.steel or "", piece.construction, grind, *(f.label for f in knife.flags))
     ).lower()
 
 

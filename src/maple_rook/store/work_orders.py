@@ -4,29 +4,29 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from typing import NamedTuple
 
 from sqlalchemy import and_, or_, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload, selectinload
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.upkeep.finish_work import METHODS, TELLING, Fault, Shelf, faults, shelf_state
 from maple_rook.store.tables import Observation, Sheet
 from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow, WorkOrderRow
 
 
-class EventKind(StrEnum):
+class EventKind(Labelled):
     BEFORE = "before"
     AFTER = "after"
     DONE = "done"
-    RECHECK = "re-check"
+    RECHECK = "recheck", "re-check"
     DROPPED = "dropped"
 
 
-class JobState(StrEnum):
+class JobState(Labelled):
     ORDERED = "ordered"
-    DONE = "done, to be re-checked"
+    DONE = "done", "done, to be re-checked"
     CLOSED = "closed"
     DROPPED = "dropped"
 

@@ -1,13 +1,29 @@
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { api, data } from './client'
-import type { ModelCardOut, ItemOut, PredictedOut, QuantityOut } from './schema'
+import type { Choice, ModelCardOut, ItemOut, PredictedOut, QuantityOut } from './schema'
+
+const labels = shallowRef<Record<string, Record<string, string>>>({})
+
+/** What people read for a code of a closed list. */
+export function labelOf(list: string, code: string): string {
+  return labels.value[list]?.[code] ?? code.replaceAll('_', ' ')
+}
+
+/** Choices as a select lists them. */
+export function items(choices: Choice[] | undefined): { value: string; title: string }[] {
+  return choices?.map((choice) => ({ value: choice.key, title: choice.label })) ?? []
+}
 
 /** The closed lists of the trade; loaded once. */
 export function useCatalogue() {
   const query = useQuery({
     queryKey: ['catalogue'],
-    queryFn: () => data(api.GET('/api/catalogue')),
+    queryFn: async () => {
+      const found = await data(api.GET('/api/catalogue'))
+      labels.value = found.labels
+      return found
+    },
     staleTime: Infinity,
   })
   const quantities = computed(
@@ -26,7 +42,16 @@ export function useCatalogue() {
   const onShelf = computed(() => predicted.value.filter((card) => card.predicted.on_shelf))
   const typeLabel = (key: string) =>
     query.data.value?.knife_types.find((t) => t.key === key)?.label ?? key
-  const grindLabel = (key: string) =>
-    query.data.value?.grinds.find((g) => g.key === key)?.label ?? key
-  return { catalogue: query.data, quantities, items, predicted, onShelf, typeLabel, grindLabel }
+  const grindOf = (key?: string) => query.data.value?.grinds.find((g) => g.key === key)
+  const grindLabel = (key: string) => grindOf(key)?.label ?? key
+  return {
+    catalogue: query.data,
+    quantities,
+    items,
+    predicted,
+    onShelf,
+    typeLabel,
+    grindOf,
+    grindLabel,
+  }
 }

@@ -3268,7 +3268,7 @@ export interface components {
          * BoardMaterial
          * @enum {string}
          */
-        BoardMaterial: "soft wood or rubber" | "wood or plastic" | "bamboo" | "glass or stone";
+        BoardMaterial: "soft" | "wood" | "bamboo" | "glass";
         /**
          * BoardOut
          * @description Facts alone: what differs, and what is predicted.
@@ -3285,7 +3285,7 @@ export interface components {
          * Bone
          * @enum {string}
          */
-        Bone: "no bone" | "round bones, through joints" | "through small bones";
+        Bone: "none" | "around" | "through";
         /**
          * BulkIn
          * @description Rows of one kind as objects whose names are the record's columns.
@@ -3387,7 +3387,7 @@ export interface components {
          * Care
          * @enum {string}
          */
-        Care: "washed and dried at once" | "sometimes left wet" | "dishwasher";
+        Care: "wiped" | "wet" | "dishwasher";
         /**
          * CareOut
          * @description One page: how this knife is kept in this kitchen.
@@ -3412,7 +3412,10 @@ export interface components {
             /** Cautions */
             cautions: string[];
         };
-        /** CatalogueOut */
+        /**
+         * CatalogueOut
+         * @description ``labels`` says what people read for the codes of every closed list.
+         */
         CatalogueOut: {
             /** Version */
             version: string;
@@ -3449,15 +3452,21 @@ export interface components {
             /** Strokes */
             strokes: components["schemas"]["Choice"][];
             /** Uses */
-            uses: string[];
+            uses: components["schemas"]["Choice"][];
             /** Boards */
-            boards: string[];
+            boards: components["schemas"]["Choice"][];
             /** Techniques */
-            techniques: string[];
+            techniques: components["schemas"]["Choice"][];
             /** Jobs */
-            jobs: string[];
+            jobs: components["schemas"]["Choice"][];
             /** Edges */
-            edges: string[];
+            edges: components["schemas"]["Choice"][];
+            /** Labels */
+            labels: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
             /** Cards */
             cards: {
                 [key: string]: components["schemas"]["ModelCardOut"];
@@ -3503,7 +3512,10 @@ export interface components {
             /** Decision */
             decision: string | null;
         };
-        /** Choice */
+        /**
+         * Choice
+         * @description A code of a closed list and what people read for it.
+         */
         Choice: {
             /** Key */
             key: string;
@@ -3632,7 +3644,7 @@ export interface components {
          * ClaimVerdict
          * @enum {string}
          */
-        ClaimVerdict: "confirmed" | "contradicted" | "undecided, measure more" | "not measured";
+        ClaimVerdict: "confirmed" | "contradicted" | "undecided" | "not_measured";
         /**
          * ClaimedPiece
          * @description One piece against the claim.
@@ -3868,7 +3880,7 @@ export interface components {
             /** Customers */
             customers: components["schemas"]["CustomerOut"][];
             /** Foods */
-            foods: components["schemas"]["FoodChoice"][];
+            foods: components["schemas"]["Choice"][];
             /** Currency */
             currency: string;
         };
@@ -3876,7 +3888,7 @@ export interface components {
          * Criterion
          * @enum {string}
          */
-        Criterion: "cutting ease" | "edge life" | "robustness" | "handling" | "board fit" | "food release" | "upkeep" | "value";
+        Criterion: "ease" | "life" | "robustness" | "handling" | "board" | "release" | "upkeep" | "value";
         /**
          * CriterionOut
          * @description Desirability from 0 to 1, and in words what it stands on.
@@ -4145,7 +4157,7 @@ export interface components {
          * @description What is done to an edge.
          * @enum {string}
          */
-        EdgeCare: "rod" | "strop" | "stone" | "thinning" | "bolster filed" | "repair";
+        EdgeCare: "rod" | "strop" | "stone" | "thinning" | "file_bolster" | "repair";
         /**
          * EdgeIn
          * @description The edge on the board: gaps by station with the tip's height, or pasted coordinates.
@@ -4218,7 +4230,7 @@ export interface components {
          * EdgeState
          * @enum {string}
          */
-        EdgeState: "fresh from the stone" | "some weeks old" | "kitchen-dull";
+        EdgeState: "fresh" | "used" | "dull";
         /** EndIn */
         EndIn: {
             /** Ended */
@@ -4321,7 +4333,7 @@ export interface components {
          * EventKind
          * @enum {string}
          */
-        EventKind: "before" | "after" | "done" | "re-check" | "dropped";
+        EventKind: "before" | "after" | "done" | "recheck" | "dropped";
         /** EventOut */
         EventOut: {
             kind: components["schemas"]["EventKind"];
@@ -4475,12 +4487,22 @@ export interface components {
             /** For Good */
             for_good: boolean;
         };
-        /** FoodChoice */
-        FoodChoice: {
-            /** Key */
-            key: string;
+        /**
+         * Flag
+         * @description Why a piece is not simply a new knife of which everything is known and in order.
+         * @enum {string}
+         */
+        Flag: "not_measured" | "half_measured" | "not_hardened" | "claim_contradicted" | "figures_contradict" | "unusual" | "used" | "needs_work" | "return";
+        /**
+         * FlagOut
+         * @description A flag in words; of a claim that is contradicted they name the quantity.
+         */
+        FlagOut: {
+            code: components["schemas"]["Flag"];
             /** Label */
             label: string;
+            /** Grave */
+            grave: boolean;
         };
         /**
          * FoodIn
@@ -4555,7 +4577,7 @@ export interface components {
          * Form
          * @enum {string}
          */
-        Form: "power law" | "exponential";
+        Form: "power" | "exponential";
         /**
          * FoundCardOut
          * @description The card that was found, and how well.
@@ -4692,12 +4714,12 @@ export interface components {
          * Grip
          * @enum {string}
          */
-        Grip: "pinches the blade" | "holds the handle";
+        Grip: "pinch" | "handle";
         /**
          * Hand
          * @enum {string}
          */
-        Hand: "right" | "left" | "shared by both";
+        Hand: "right" | "left" | "both";
         /**
          * HardnessOut
          * @description The hardness session of a sheet.
@@ -4726,7 +4748,7 @@ export interface components {
          * Heft
          * @enum {string}
          */
-        Heft: "light" | "heft" | "no matter";
+        Heft: "light" | "heft" | "either";
         /** HeightOut */
         HeightOut: {
             /** At Mm */
@@ -4845,7 +4867,7 @@ export interface components {
          * @description Codes that are stored with an instrument and sent by it.
          * @enum {string}
          */
-        InstrumentKind: "caliper" | "scale" | "rule" | "loupe" | "feeler gauge" | "hardness tester" | "angle gauge" | "edge tester" | "card tester" | "camera" | "eye" | "reference block";
+        InstrumentKind: "caliper" | "scale" | "rule" | "loupe" | "feeler_gauge" | "hardness_tester" | "angle_gauge" | "edge_tester" | "card_tester" | "camera" | "eye" | "reference_block";
         /**
          * InstrumentOut
          * @description ``overdue_days`` is positive once calibration is overdue; ``state`` is of its line.
@@ -4946,7 +4968,7 @@ export interface components {
          * @description What the knife is asked to cut.
          * @enum {string}
          */
-        Job: "all foods alike" | "vegetables" | "dense roots" | "fish and thin slices";
+        Job: "all_round" | "vegetables" | "roots" | "slicing";
         /**
          * JobIn
          * @description What a customer does with a knife and to it; no more is kept of a person than a label.
@@ -4959,41 +4981,41 @@ export interface components {
              * @default
              */
             label: string;
-            /** @default the main knife */
+            /** @default main */
             size: components["schemas"]["Size"];
             /** @default home */
             use: components["schemas"]["Use"];
-            /** @default all foods alike */
+            /** @default all_round */
             cuts: components["schemas"]["Job"];
             /** Shares */
             shares?: {
                 [key: string]: number;
             };
-            /** @default a bit of each */
+            /** @default any */
             motion: components["schemas"]["Motion"];
             /** @default right */
             hand: components["schemas"]["Hand"];
-            /** @default pinches the blade */
+            /** @default pinch */
             grip: components["schemas"]["Grip"];
-            /** @default no bone */
+            /** @default none */
             bone: components["schemas"]["Bone"];
-            /** @default wood or plastic */
+            /** @default wood */
             board: components["schemas"]["BoardMaterial"];
             /** @default normal */
             technique: components["schemas"]["Technique"];
-            /** @default washed and dried at once */
+            /** @default wiped */
             care: components["schemas"]["Care"];
             /** @default stones */
             tools: components["schemas"]["Tools"];
             /** @default steady */
             skill: components["schemas"]["Skill"];
-            /** @default no matter */
+            /** @default either */
             heft: components["schemas"]["Heft"];
-            /** @default geometry first */
+            /** @default geometry */
             school: components["schemas"]["School"];
-            /** @default no rod from 62 HRC */
+            /** @default none */
             rods: components["schemas"]["RodSchool"];
-            /** @default as each was recorded */
+            /** @default recorded */
             ratio: components["schemas"]["Ratio"];
             /** Budget */
             budget?: number | null;
@@ -5026,7 +5048,7 @@ export interface components {
          * JobState
          * @enum {string}
          */
-        JobState: "ordered" | "done, to be re-checked" | "closed" | "dropped";
+        JobState: "ordered" | "done" | "closed" | "dropped";
         /**
          * JoinIn
          * @description A password chosen; whoever is first also says their name and the shop's.
@@ -5084,27 +5106,27 @@ export interface components {
             /**
              * @default {
              *       "label": "",
-             *       "size": "the main knife",
+             *       "size": "main",
              *       "use": "home",
-             *       "cuts": "all foods alike",
+             *       "cuts": "all_round",
              *       "shares": {},
-             *       "motion": "a bit of each",
+             *       "motion": "any",
              *       "hand": "right",
-             *       "grip": "pinches the blade",
-             *       "bone": "no bone",
-             *       "board": "wood or plastic",
+             *       "grip": "pinch",
+             *       "bone": "none",
+             *       "board": "wood",
              *       "technique": "normal",
-             *       "care": "washed and dried at once",
+             *       "care": "wiped",
              *       "tools": "stones",
              *       "skill": "steady",
-             *       "heft": "no matter",
-             *       "school": "geometry first",
-             *       "rods": "no rod from 62 HRC",
-             *       "ratio": "as each was recorded"
+             *       "heft": "either",
+             *       "school": "geometry",
+             *       "rods": "none",
+             *       "ratio": "recorded"
              *     }
              */
             job: components["schemas"]["JobIn"];
-            /** @default fresh from the stone */
+            /** @default fresh */
             edge: components["schemas"]["EdgeState"];
             /** @default calibrated */
             basis: components["schemas"]["Basis"];
@@ -5133,7 +5155,7 @@ export interface components {
             /**
              * @default {
              *       "use": "home",
-             *       "board": "wood or plastic",
+             *       "board": "wood",
              *       "technique": "normal",
              *       "honed": true
              *     }
@@ -5228,7 +5250,7 @@ export interface components {
         KitchenIn: {
             /** @default home */
             use: components["schemas"]["Use"];
-            /** @default wood or plastic */
+            /** @default wood */
             board: components["schemas"]["BoardMaterial"];
             /** @default normal */
             technique: components["schemas"]["Technique"];
@@ -5237,9 +5259,9 @@ export interface components {
              * @default true
              */
             honed: boolean;
-            /** @default all foods alike */
+            /** @default all_round */
             job: components["schemas"]["Job"];
-            /** @default fresh from the stone */
+            /** @default fresh */
             edge: components["schemas"]["EdgeState"];
         };
         /**
@@ -5249,7 +5271,7 @@ export interface components {
         KitchenOfTrial: {
             /** @default home */
             use: components["schemas"]["Use"];
-            /** @default wood or plastic */
+            /** @default wood */
             board: components["schemas"]["BoardMaterial"];
             /** @default normal */
             technique: components["schemas"]["Technique"];
@@ -5448,27 +5470,27 @@ export interface components {
             /**
              * @default {
              *       "label": "",
-             *       "size": "the main knife",
+             *       "size": "main",
              *       "use": "home",
-             *       "cuts": "all foods alike",
+             *       "cuts": "all_round",
              *       "shares": {},
-             *       "motion": "a bit of each",
+             *       "motion": "any",
              *       "hand": "right",
-             *       "grip": "pinches the blade",
-             *       "bone": "no bone",
-             *       "board": "wood or plastic",
+             *       "grip": "pinch",
+             *       "bone": "none",
+             *       "board": "wood",
              *       "technique": "normal",
-             *       "care": "washed and dried at once",
+             *       "care": "wiped",
              *       "tools": "stones",
              *       "skill": "steady",
-             *       "heft": "no matter",
-             *       "school": "geometry first",
-             *       "rods": "no rod from 62 HRC",
-             *       "ratio": "as each was recorded"
+             *       "heft": "either",
+             *       "school": "geometry",
+             *       "rods": "none",
+             *       "ratio": "recorded"
              *     }
              */
             job: components["schemas"]["JobIn"];
-            /** @default fresh from the stone */
+            /** @default fresh */
             edge: components["schemas"]["EdgeState"];
             /** @default calibrated */
             basis: components["schemas"]["Basis"];
@@ -5595,7 +5617,7 @@ export interface components {
          * @description What can be allowed.
          * @enum {string}
          */
-        May: "come" | "self" | "look" | "advise" | "measure" | "take out" | "bring in" | "set" | "govern";
+        May: "come" | "self" | "look" | "advise" | "measure" | "take_out" | "bring_in" | "set" | "govern";
         /**
          * MeaningOut
          * @description What a column can mean in a table of some kinds; ``units`` may be chosen for it.
@@ -5868,7 +5890,7 @@ export interface components {
          * Motion
          * @enum {string}
          */
-        Motion: "rocks" | "pushes and chops" | "long slices" | "a bit of each";
+        Motion: "rock" | "push" | "slice" | "any";
         /**
          * MovedIn
          * @description Points in pixels of the photo that a person moved; all others are as they are found.
@@ -6144,7 +6166,7 @@ export interface components {
          * PersonState
          * @enum {string}
          */
-        PersonState: "active" | "invited" | "cannot sign in" | "left";
+        PersonState: "active" | "invited" | "cannot" | "left";
         /**
          * PhotoDiffers
          * @description A measurement that did not come out as it was kept: by figure what it was and what it is.
@@ -6344,13 +6366,13 @@ export interface components {
             /**
              * @default {
              *       "use": "home",
-             *       "board": "wood or plastic",
+             *       "board": "wood",
              *       "technique": "normal",
              *       "honed": true
              *     }
              */
             kitchen: components["schemas"]["KitchenOfTrial"];
-            /** @default no rod from 62 HRC */
+            /** @default none */
             rods: components["schemas"]["RodSchool"];
             /**
              * Begun On
@@ -6450,11 +6472,11 @@ export interface components {
             /**
              * @default {
              *       "use": "home",
-             *       "board": "wood or plastic",
+             *       "board": "wood",
              *       "technique": "normal",
              *       "honed": true,
-             *       "job": "all foods alike",
-             *       "edge": "fresh from the stone"
+             *       "job": "all_round",
+             *       "edge": "fresh"
              *     }
              */
             kitchen: components["schemas"]["KitchenIn"];
@@ -6765,7 +6787,7 @@ export interface components {
             /** Asked */
             asked: string;
             /** Answers */
-            answers: string[];
+            answers: components["schemas"]["Choice"][];
         };
         /**
          * RackOut
@@ -6802,7 +6824,7 @@ export interface components {
                 [key: string]: components["schemas"]["Whisker"];
             };
             /** Flags */
-            flags: string[];
+            flags: components["schemas"]["FlagOut"][];
         };
         /**
          * Range
@@ -6844,7 +6866,7 @@ export interface components {
          * @description How an uneven edge's n:m is read.
          * @enum {string}
          */
-        Ratio: "as each was recorded" | "bevel widths" | "a division of the angle";
+        Ratio: "recorded" | "width" | "angle";
         /**
          * ReadIn
          * @description A file's text, to be looked at before anything is kept.
@@ -7200,7 +7222,7 @@ export interface components {
          * @description What a hard edge, from 62 HRC, is honed with.
          * @enum {string}
          */
-        RodSchool: "no rod from 62 HRC" | "ceramic, very lightly";
+        RodSchool: "none" | "light";
         /**
          * Role
          * @description What a person is in the shop; of ``elsewhere`` are names that came with files.
@@ -7235,7 +7257,7 @@ export interface components {
          * @description What becomes of a row; later ones are graver.
          * @enum {string}
          */
-        RowVerdict: "accepted" | "here already" | "corrected" | "doubtful" | "refused";
+        RowVerdict: "accepted" | "known" | "corrected" | "doubtful" | "refused";
         /**
          * RowsOut
          * @description A page of the report.
@@ -7292,7 +7314,7 @@ export interface components {
          * @description What to have where both cannot be had.
          * @enum {string}
          */
-        School: "geometry first" | "steel first";
+        School: "geometry" | "steel";
         /**
          * SchoolOut
          * @description By another school, in words, which piece comes first.
@@ -7477,7 +7499,7 @@ export interface components {
          * @description What the shelf may say of a piece.
          * @enum {string}
          */
-        Shelf: "ready" | "needs work" | "return to maker" | "not signed off" | "not for sale";
+        Shelf: "ready" | "needs_work" | "return" | "not_signed_off" | "not_for_sale";
         /**
          * ShowChoice
          * @description Something of a knife that can be shown: a measured quantity, or a group of things.
@@ -7527,7 +7549,7 @@ export interface components {
          * @description What part the knife plays.
          * @enum {string}
          */
-        Size: "the main knife" | "small work" | "long slices";
+        Size: "main" | "small" | "long";
         /**
          * Skill
          * @enum {string}
@@ -7846,7 +7868,7 @@ export interface components {
          * Technique
          * @enum {string}
          */
-        Technique: "careful" | "normal" | "twists and scrapes";
+        Technique: "careful" | "normal" | "rough";
         /**
          * ThenAndNow
          * @description A row of figures: of the day it was kept, and of today; ``moved`` by more than both U.
@@ -7871,12 +7893,12 @@ export interface components {
          * Tool
          * @enum {string}
          */
-        Tool: "whetstone" | "grooved steel rod" | "fine ceramic rod" | "strop" | "clamp with a guided stone" | "pull-through slot" | "belt or wheel";
+        Tool: "whetstone" | "steel_rod" | "ceramic_rod" | "strop" | "clamp" | "pull_through" | "belt";
         /**
          * Tools
          * @enum {string}
          */
-        Tools: "nothing" | "a rod" | "stones" | "brought to the shop";
+        Tools: "nothing" | "rod" | "stones" | "service";
         /** TraceIn */
         TraceIn: {
             /**
@@ -7972,7 +7994,7 @@ export interface components {
          * TrialKind
          * @enum {string}
          */
-        TrialKind: "card test" | "line-cut series" | "cuts to failure" | "kitchen log";
+        TrialKind: "card" | "line" | "count" | "kitchen";
         /**
          * TrialOut
          * @description A trial in a list.
@@ -8103,7 +8125,7 @@ export interface components {
          * Verdict
          * @enum {string}
          */
-        Verdict: "noticeable" | "real" | "not measurable";
+        Verdict: "noticeable" | "real" | "not_measurable";
         /**
          * VerdictOut
          * @description The judgement for a job; ``order`` are the rows that differ, what matters most first.
@@ -8631,7 +8653,8 @@ export type FaultOut = components['schemas']['FaultOut'];
 export type FigureDoc = components['schemas']['FigureDoc'];
 export type FigureOut = components['schemas']['FigureOut'];
 export type FileOut = components['schemas']['FileOut'];
-export type FoodChoice = components['schemas']['FoodChoice'];
+export type Flag = components['schemas']['Flag'];
+export type FlagOut = components['schemas']['FlagOut'];
 export type FoodIn = components['schemas']['FoodIn'];
 export type FoodOut = components['schemas']['FoodOut'];
 export type FoodsOut = components['schemas']['FoodsOut'];

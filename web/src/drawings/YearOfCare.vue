@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed } from 'vue'
 import type { DueOut } from '@/api/schema'
 
@@ -10,7 +11,7 @@ const DAYS = 380
 const SHAPES: Record<string, string> = {
   stone: 'M-5 5L5 5L0 -5Z',
   thinning: 'M-5 -5H5V5H-5Z',
-  'bolster filed': 'M0 -6L6 0L0 6L-6 0Z',
+  file_bolster: 'M0 -6L6 0L0 6L-6 0Z',
 }
 const MS = 86_400_000
 const day = (iso: string) => (Date.parse(iso) - Date.parse(props.since)) / MS
@@ -55,7 +56,7 @@ const today = computed(() => x(new Date().toISOString()))
         :transform="`translate(${x(d.on)} ${d.care === 'stone' ? 12 : 24})`"
         :class="d.state"
       >
-        <title>{{ d.care }}, {{ d.on }}: {{ d.words }}</title>
+        <title>{{ labelOf('EdgeCare', d.care) }}, {{ d.on }}: {{ d.words }}</title>
       </path>
     </g>
   </svg>

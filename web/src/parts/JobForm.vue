@@ -111,14 +111,14 @@ const sorted = computed(() => [
       <legend class="legend">{{ q.asked }}</legend>
       <button
         v-for="a in q.answers"
-        :key="a"
+        :key="a.key"
         type="button"
         class="plain chip"
-        :class="{ on: answered(q.key) === a && !(q.key === 'cuts' && byShares) }"
-        :aria-pressed="answered(q.key) === a && !(q.key === 'cuts' && byShares)"
-        @click="choose(q.key, a)"
+        :class="{ on: answered(q.key) === a.key && !(q.key === 'cuts' && byShares) }"
+        :aria-pressed="answered(q.key) === a.key && !(q.key === 'cuts' && byShares)"
+        @click="choose(q.key, a.key)"
       >
-        {{ a }}
+        {{ a.label }}
       </button>
       <button
         v-if="q.key === 'cuts'"

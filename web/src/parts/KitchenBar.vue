@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useCatalogue } from '@/api/catalogue'
+import { items, useCatalogue } from '@/api/catalogue'
 import BasisSwitch from './BasisSwitch.vue'
 import { kitchen } from './kitchen'
 
@@ -12,12 +12,12 @@ const { catalogue } = useCatalogue()
 <template>
   <div class="kitchen no-print" role="group" aria-label="Kitchen">
     <span class="soft small">For a kitchen:</span>
-    <v-select v-model="kitchen.use" :items="catalogue?.uses ?? []" label="use" />
-    <v-select v-model="kitchen.board" :items="catalogue?.boards ?? []" label="board" />
-    <v-select v-model="kitchen.technique" :items="catalogue?.techniques ?? []" label="technique" />
+    <v-select v-model="kitchen.use" :items="items(catalogue?.uses)" label="use" />
+    <v-select v-model="kitchen.board" :items="items(catalogue?.boards)" label="board" />
+    <v-select v-model="kitchen.technique" :items="items(catalogue?.techniques)" label="technique" />
     <template v-if="!short">
-      <v-select v-model="kitchen.job" :items="catalogue?.jobs ?? []" label="cuts" />
-      <v-select v-model="kitchen.edge" :items="catalogue?.edges ?? []" label="edge" />
+      <v-select v-model="kitchen.job" :items="items(catalogue?.jobs)" label="cuts" />
+      <v-select v-model="kitchen.edge" :items="items(catalogue?.edges)" label="edge" />
     </template>
     <v-checkbox v-model="kitchen.honed" label="honed regularly" />
     <BasisSwitch />

@@ -6,8 +6,8 @@ import type { May } from '@/api/schema'
 /** The rooms of the office, as far as one is let in. */
 const ROOMS: { path: string; name: string; needs: May }[] = [
   { path: '/office', name: 'Coefficients', needs: 'look' },
-  { path: '/office/in', name: 'Bring in', needs: 'bring in' },
-  { path: '/office/out', name: 'Take out', needs: 'take out' },
+  { path: '/office/in', name: 'Bring in', needs: 'bring_in' },
+  { path: '/office/out', name: 'Take out', needs: 'take_out' },
   { path: '/office/work', name: 'Long work', needs: 'look' },
   { path: '/office/people', name: 'People', needs: 'govern' },
   { path: '/office/changes', name: 'Changes', needs: 'govern' },

@@ -12,15 +12,15 @@ const chosen = (key: string) => job[key as keyof Job]
   <div class="schools" role="group" aria-label="Schools">
     <fieldset v-for="school in schools" :key="school.key" class="switch">
       <legend class="small soft">{{ school.asked }}</legend>
-      <label v-for="a in school.answers" :key="a" :class="{ on: chosen(school.key) === a }">
+      <label v-for="a in school.answers" :key="a.key" :class="{ on: chosen(school.key) === a.key }">
         <input
           type="radio"
           :name="`school-${school.key}`"
-          :value="a"
-          :checked="chosen(school.key) === a"
-          @change="answer({ [school.key]: a })"
+          :value="a.key"
+          :checked="chosen(school.key) === a.key"
+          @change="answer({ [school.key]: a.key })"
         />
-        {{ a }}
+        {{ a.label }}
       </label>
     </fieldset>
   </div>

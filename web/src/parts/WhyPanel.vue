@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
-import { useCatalogue } from '@/api/catalogue'
+import { labelOf, useCatalogue } from '@/api/catalogue'
 import { kitchen } from './kitchen'
 import { likelyText, rangeText, unitText } from './numbers'
 import { useWhy } from './why'
@@ -69,7 +69,8 @@ onUnmounted(() => {
     <p class="equation">{{ card.equation }}</p>
 
     <p v-if="/^(days|months)_to_/.test(card.key)" class="small">
-      Kitchen: {{ kitchen.use }} use, {{ kitchen.board }}, {{ kitchen.technique }} technique,
+      Kitchen: {{ kitchen.use }} use, {{ labelOf('BoardMaterial', kitchen.board) }},
+      {{ labelOf('Technique', kitchen.technique) }} technique,
       {{ kitchen.honed ? 'honed regularly' : 'never honed' }}.
     </p>
     <p v-if="card.predicted?.calibrated" class="small">

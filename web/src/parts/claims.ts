@@ -4,6 +4,6 @@ import type { ClaimVerdict } from '@/api/schema'
 export const CLAIM_SIGNS: Record<ClaimVerdict, string> = {
   confirmed: '✓',
   contradicted: '⚠',
-  'undecided, measure more': '?',
-  'not measured': '–',
+  undecided: '?',
+  not_measured: '–',
 }

@@ -5,28 +5,28 @@ import type { CustomerOut, JobIn } from '@/api/schema'
 import { kitchen } from './kitchen'
 
 /** The customer at the counter: one job for Board and Counter, kept across reloads. */
-const KEY = 'maple-rook.counter'
+const KEY = 'maple-rook.counter.2'
 export type Job = Required<JobIn>
 
 const USUAL: Job = {
   label: '',
-  size: 'the main knife',
+  size: 'main',
   use: 'home',
-  cuts: 'all foods alike',
+  cuts: 'all_round',
   shares: {},
-  motion: 'a bit of each',
+  motion: 'any',
   hand: 'right',
-  grip: 'pinches the blade',
-  bone: 'no bone',
-  board: 'wood or plastic',
+  grip: 'pinch',
+  bone: 'none',
+  board: 'wood',
   technique: 'normal',
-  care: 'washed and dried at once',
+  care: 'wiped',
   tools: 'stones',
   skill: 'steady',
-  heft: 'no matter',
-  school: 'geometry first',
-  rods: 'no rod from 62 HRC',
-  ratio: 'as each was recorded',
+  heft: 'either',
+  school: 'geometry',
+  rods: 'none',
+  ratio: 'recorded',
   budget: null,
 }
 
@@ -49,7 +49,7 @@ export const job = reactive<Job>(remembered())
 export const lastLabel = ref(job.label)
 
 /** An edge is honed where there is a rod or stones to do it with. */
-export const honed = computed(() => job.tools === 'a rod' || job.tools === 'stones')
+export const honed = computed(() => job.tools === 'rod' || job.tools === 'stones')
 
 /** Predictions elsewhere are for the same kitchen as this customer's. */
 export function intoKitchen(): void {

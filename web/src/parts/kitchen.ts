@@ -1,4 +1,5 @@
 import { reactive, watch } from 'vue'
+import { labelOf } from '@/api/catalogue'
 import type { Basis, BoardMaterial, EdgeState, Job, Technique, Use } from '@/api/schema'
 
 export interface KitchenChoice {
@@ -11,14 +12,20 @@ export interface KitchenChoice {
   basis: Basis
 }
 
-const KEY = 'maple-rook.kitchen'
+/** Use, board and technique as people say them. */
+export function inWords(of: Pick<KitchenChoice, 'use' | 'board' | 'technique'>): string {
+  const { use, board, technique } = of
+  return [use, labelOf('BoardMaterial', board), labelOf('Technique', technique)].join(', ')
+}
+
+const KEY = 'maple-rook.kitchen.2'
 const HOME: KitchenChoice = {
   use: 'home',
-  board: 'wood or plastic',
+  board: 'wood',
   technique: 'normal',
   honed: true,
-  job: 'all foods alike',
-  edge: 'fresh from the stone',
+  job: 'all_round',
+  edge: 'fresh',
   basis: 'calibrated',
 }
 

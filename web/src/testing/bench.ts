@@ -12,7 +12,7 @@ export const SHEET = 7
 
 function quantity(key: string, label: string, stop: string, unit: string, more: object = {}) {
   const units = { mm: ['mm', 'in'], g: ['g', 'oz'], dps: ['dps', 'incl'], HRC: ['HRC'] }[unit] ?? []
-  const instrument = { g: 'scale', dps: 'angle gauge', HRC: 'hardness tester' }[unit] ?? 'caliper'
+  const instrument = { g: 'scale', dps: 'angle_gauge', HRC: 'hardness_tester' }[unit] ?? 'caliper'
   return { key, label, stop, unit, entry_unit: unit, units, instrument, required: true, ...more }
 }
 

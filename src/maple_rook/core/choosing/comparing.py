@@ -9,18 +9,18 @@ References
 from __future__ import annotations
 
 from collections.abc import Sequence
-from enum import StrEnum
 
 import numpy as np
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, Figure
 
 
-class Verdict(StrEnum):
+class Verdict(Labelled):
     NOTICEABLE = "noticeable"
     REAL = "real"
-    NOT_MEASURABLE = "not measurable"
+    NOT_MEASURABLE = "not_measurable"
 
 
 def difference_uncertainty(a: Figure, b: Figure) -> float:
@@ -36,7 +36,7 @@ def spread_verdict(figures: list[Figure], threshold: Threshold | None) -> Verdic
     """Judge the widest pair: real if |D| > U_D, and noticeable past the threshold.
 
     >>> spread_verdict([Figure(60.0, 0.9), Figure(61.0, 0.9)], Threshold(1))
-    <Verdict.NOT_MEASURABLE: 'not measurable'>
+    <Verdict.NOT_MEASURABLE: 'not_measurable'>
     """
     verdict = Verdict.NOT_MEASURABLE
     for i, a in enumerate(figures):
@@ -79,11 +79,11 @@ def percent_difference(value: float, base: float) -> float:
     return 100 * (value - base) / base
 
 
-class ClaimVerdict(StrEnum):
+class ClaimVerdict(Labelled):
     CONFIRMED = "confirmed"
     CONTRADICTED = "contradicted"
-    UNDECIDED = "undecided, measure more"
-    NOT_MEASURED = "not measured"
+    UNDECIDED = "undecided", "undecided, measure more"
+    NOT_MEASURED = "not_measured"
 
 
 def claim_verdict(measured: Figure | None, low: float, high: float) -> ClaimVerdict:

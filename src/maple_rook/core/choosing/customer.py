@@ -8,94 +8,94 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 
 import numpy as np
 
 from maple_rook.core.edge_life.retention import Kitchen, Technique, Use
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 
-class Size(StrEnum):
+class Size(Labelled):
     """What part the knife plays."""
 
-    MAIN = "the main knife"
-    SMALL = "small work"
-    LONG = "long slices"
+    MAIN = "main", "the main knife"
+    SMALL = "small", "small work"
+    LONG = "long", "long slices"
 
 
-class Motion(StrEnum):
-    ROCK = "rocks"
-    PUSH = "pushes and chops"
-    SLICE = "long slices"
-    ANY = "a bit of each"
+class Motion(Labelled):
+    ROCK = "rock", "rocks"
+    PUSH = "push", "pushes and chops"
+    SLICE = "slice", "long slices"
+    ANY = "any", "a bit of each"
 
 
-class Hand(StrEnum):
+class Hand(Labelled):
     RIGHT = "right"
     LEFT = "left"
-    BOTH = "shared by both"
+    BOTH = "both", "shared by both"
 
 
-class Grip(StrEnum):
-    PINCH = "pinches the blade"
-    HANDLE = "holds the handle"
+class Grip(Labelled):
+    PINCH = "pinch", "pinches the blade"
+    HANDLE = "handle", "holds the handle"
 
 
-class Bone(StrEnum):
-    NONE = "no bone"
-    AROUND = "round bones, through joints"
-    THROUGH = "through small bones"
+class Bone(Labelled):
+    NONE = "none", "no bone"
+    AROUND = "around", "round bones, through joints"
+    THROUGH = "through", "through small bones"
 
 
-class Care(StrEnum):
-    WIPED = "washed and dried at once"
-    WET = "sometimes left wet"
+class Care(Labelled):
+    WIPED = "wiped", "washed and dried at once"
+    WET = "wet", "sometimes left wet"
     DISHWASHER = "dishwasher"
 
 
-class Tools(StrEnum):
+class Tools(Labelled):
     NOTHING = "nothing"
-    ROD = "a rod"
+    ROD = "rod", "a rod"
     STONES = "stones"
-    SERVICE = "brought to the shop"
+    SERVICE = "service", "brought to the shop"
 
 
-class Skill(StrEnum):
+class Skill(Labelled):
     LEARNER = "learning"
     STEADY = "steady"
     TRAINED = "trained"
 
 
-class Heft(StrEnum):
+class Heft(Labelled):
     LIGHT = "light"
     HEFT = "heft"
-    EITHER = "no matter"
+    EITHER = "either", "no matter"
 
 
-class School(StrEnum):
+class School(Labelled):
     """What to have where both cannot be had."""
 
-    GEOMETRY = "geometry first"
-    STEEL = "steel first"
+    GEOMETRY = "geometry", "geometry first"
+    STEEL = "steel", "steel first"
 
 
-class Ratio(StrEnum):
+class Ratio(Labelled):
     """How an uneven edge's n:m is read."""
 
-    RECORDED = "as each was recorded"
-    WIDTH = "bevel widths"
-    ANGLE = "a division of the angle"
+    RECORDED = "recorded", "as each was recorded"
+    WIDTH = "width", "bevel widths"
+    ANGLE = "angle", "a division of the angle"
 
 
-class Criterion(StrEnum):
-    EASE = "cutting ease"
-    LIFE = "edge life"
+class Criterion(Labelled):
+    EASE = "ease", "cutting ease"
+    LIFE = "life", "edge life"
     ROBUSTNESS = "robustness"
     HANDLING = "handling"
-    BOARD = "board fit"
-    RELEASE = "food release"
+    BOARD = "board", "board fit"
+    RELEASE = "release", "food release"
     UPKEEP = "upkeep"
     VALUE = "value"
 
@@ -177,16 +177,16 @@ def other_schools(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
     """The same job by each other school, in words; of rods only where there is one."""
     for school in School:
         if school is not job.school:
-            yield school.value, replace(job, school=school)
+            yield school.label, replace(job, school=school)
     for heft in (Heft.LIGHT, Heft.HEFT):
         if heft is not job.heft:
-            yield f"{heft.value} preferred", replace(job, heft=heft)
+            yield f"{heft.label} preferred", replace(job, heft=heft)
     for rods in RodSchool if job.tools is Tools.ROD else ():
         if rods is not job.rods:
-            yield f"hard steel: {rods.value}", replace(job, rods=rods)
+            yield f"hard steel: {rods.label}", replace(job, rods=rods)
     for ratio in (Ratio.WIDTH, Ratio.ANGLE):
         if ratio is not job.ratio:
-            yield f"asymmetry as {ratio.value}", replace(job, ratio=ratio)
+            yield f"asymmetry as {ratio.label}", replace(job, ratio=ratio)
 
 
 def other_answers(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
@@ -194,13 +194,13 @@ def other_answers(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
     yield from other_schools(job)
     for motion in (Motion.ROCK, Motion.PUSH):
         if motion is not job.motion:
-            yield f"a hand that {motion.value}", replace(job, motion=motion)
+            yield f"a hand that {motion.label}", replace(job, motion=motion)
     for care in Care:
         if care is not job.care:
-            yield care.value, replace(job, care=care)
+            yield care.label, replace(job, care=care)
     for tools in (Tools.ROD, Tools.STONES):
         if tools is not job.tools:
-            yield f"kept sharp with {tools.value}", replace(job, tools=tools)
+            yield f"kept sharp with {tools.label}", replace(job, tools=tools)
     if job.budget is not None:
         more = 1.5 * job.budget
         yield f"up to {more:.0f} to spend", replace(job, budget=more)

@@ -59,7 +59,7 @@ def _hand_reason(job: CustomerJob, knife: Candidate) -> str:
     ground = "left" if knife.blade.left_handed else "right"
     if job.hand is Hand.BOTH:
         return f"Ground for the {ground} hand only, and both share it."
-    return f"{job.hand.value.capitalize()}-handed, and this is ground for the {ground} hand."
+    return f"{job.hand.label.capitalize()}-handed, and this is ground for the {ground} hand."
 
 
 def _hrc(knife: Candidate) -> str:

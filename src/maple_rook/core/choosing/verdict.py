@@ -133,7 +133,7 @@ def _deciding(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
         figure = "cutting ease" if criterion is Criterion.EASE else "months to the stone"
         by = f"{one} has {abs(more):.0f} % {'more' if more > 0 else 'fewer'} {figure} than {other}"
     yield Sentence(
-        f"Between {one} and {other}, {criterion.value} decides: {by}.",
+        f"Between {one} and {other}, {criterion.label} decides: {by}.",
         (f"criterion.{criterion.value}",),
     )
 
@@ -156,11 +156,11 @@ def _schools(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
 
 def _weighed(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
     for w in found.weighings[:1]:
-        name = w.criterion.value
+        name = w.criterion.label
         yield Sentence(
             f"{name.capitalize()} would have to count {times_text(w.times)} for "
             f"{names[w.at]} to draw level.",
-            (f"criterion.{name}",),
+            (f"criterion.{w.criterion.value}",),
         )
 
 
@@ -242,11 +242,11 @@ def stands_on(
     return {
         Criterion.EASE: f"index {ease:.0f}, reference 100",
         Criterion.LIFE: f"likely {months:.1f} months to the stone",
-        Criterion.ROBUSTNESS: f"bears {bears:.1f} × {stroke_style(job).value}",
+        Criterion.ROBUSTNESS: f"bears {bears:.1f} × {stroke_style(job).label}",
         Criterion.HANDLING: f"{weight}{held}",
         Criterion.BOARD: f"{figures['edge_length']:.0f} mm long, {figures['height_heel']:.0f} high",
         Criterion.RELEASE: f"index {release:.0f} of 100",
-        Criterion.UPKEEP: f"{steel.reactivity.value}, {steel.sharpening} to sharpen"
+        Criterion.UPKEEP: f"{steel.reactivity.label}, {steel.sharpening} to sharpen"
         if steel
         else "steel not known",
         Criterion.VALUE: month,

@@ -9,11 +9,11 @@ edge that slices paper today says nothing about either.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 from numpy.typing import ArrayLike
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Array
 
 DAYS_IN_MONTH = 30.4
@@ -25,11 +25,11 @@ ROD_MISSES = 0.15
 """Share of the roll that a rod leaves (assumption)."""
 
 
-class Routine(StrEnum):
+class Routine(Labelled):
     """What the kitchen does about the edge."""
 
-    AS_NEEDED = "rod and stone when due"
-    STONE_ONLY = "stone when due, no rod"
+    AS_NEEDED = "as_needed", "rod and stone when due"
+    STONE_ONLY = "stone_only", "stone when due, no rod"
     NOTHING = "neither"
 
 

@@ -10,20 +10,20 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 from numpy.typing import ArrayLike
 from scipy.special import stdtrit
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Array
 
 LEAST_POINTS = 4
 
 
-class Form(StrEnum):
-    POWER = "power law"
+class Form(Labelled):
+    POWER = "power", "power law"
     EXPONENTIAL = "exponential"
 
 

@@ -10,11 +10,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.hardness import HOLDS_AN_EDGE_HRC, vickers
 from maple_rook.core.measurement.uncertainty import Array
@@ -82,38 +82,38 @@ def initial_cut_mm(inclusive_deg: ArrayLike, tcc: ArrayLike, c: Coefficients = P
     return np.asarray(np.minimum(c.initial_cut_mm * 30 / angle, 0.9 * np.asarray(tcc)))
 
 
-class Use(StrEnum):
+class Use(Labelled):
     HOME = "home"
     KEEN = "keen"
     PROFESSIONAL = "professional"
 
 
-class BoardMaterial(StrEnum):
-    SOFT = "soft wood or rubber"
-    WOOD = "wood or plastic"
+class BoardMaterial(Labelled):
+    SOFT = "soft", "soft wood or rubber"
+    WOOD = "wood", "wood or plastic"
     BAMBOO = "bamboo"
-    GLASS = "glass or stone"
+    GLASS = "glass", "glass or stone"
 
 
-class Technique(StrEnum):
+class Technique(Labelled):
     CAREFUL = "careful"
     NORMAL = "normal"
-    ROUGH = "twists and scrapes"
+    ROUGH = "rough", "twists and scrapes"
 
 
-class Job(StrEnum):
+class Job(Labelled):
     """What the knife is asked to cut."""
 
-    ALL_ROUND = "all foods alike"
+    ALL_ROUND = "all_round", "all foods alike"
     VEGETABLES = "vegetables"
-    ROOTS = "dense roots"
-    SLICING = "fish and thin slices"
+    ROOTS = "roots", "dense roots"
+    SLICING = "slicing", "fish and thin slices"
 
 
-class EdgeState(StrEnum):
-    FRESH = "fresh from the stone"
-    USED = "some weeks old"
-    DULL = "kitchen-dull"
+class EdgeState(Labelled):
+    FRESH = "fresh", "fresh from the stone"
+    USED = "used", "some weeks old"
+    DULL = "dull", "kitchen-dull"
 
 
 @dataclass(frozen=True)

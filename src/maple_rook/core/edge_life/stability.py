@@ -13,11 +13,11 @@ rules (assumptions).
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 from numpy.typing import ArrayLike
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.hardness import yield_strength_mpa
 from maple_rook.core.measurement.uncertainty import Z_90, Array, Figure
 
@@ -32,11 +32,11 @@ CHIPS_FIRST = 1.3
 ANGLE_STEP_DEG, HARDNESS_STEP_HRC = 3.0, 2.0
 
 
-class StrokeStyle(StrEnum):
-    CAREFUL = "careful push"
-    NORMAL = "normal work"
-    TWIST = "rock with a twist"
-    BONE = "on bone"
+class StrokeStyle(Labelled):
+    CAREFUL = "careful", "careful push"
+    NORMAL = "normal", "normal work"
+    TWIST = "twist", "rock with a twist"
+    BONE = "bone", "on bone"
 
 
 SIDE_LOAD_N_MM: dict[StrokeStyle, float] = {

@@ -18,11 +18,11 @@ import math
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from enum import StrEnum
 
 from maple_rook.core.edge_life.retention import CARBIDE_COEFFICIENTS
 from maple_rook.core.edge_life.steel_grades import GRADES
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.labelled import Labelled
 
 CARBIDE_RELATIVE_U = 0.25
 """Relative standard uncertainty of an estimated carbide volume (assumption)."""
@@ -30,21 +30,21 @@ SHARPENS = {"very easy": 1.0, "easy": 0.95, "medium": 0.8, "hard": 0.55, "very h
 """How readily a steel takes an edge on the stones, 0 to 1 (practice rule)."""
 
 
-class Reactivity(StrEnum):
+class Reactivity(Labelled):
     STAINLESS = "stainless"
-    SEMI_STAINLESS = "semi-stainless"
+    SEMI_STAINLESS = "semi_stainless", "semi-stainless"
     REACTIVE = "reactive"
 
 
-class GradeClass(StrEnum):
+class GradeClass(Labelled):
     """Grades that wear alike, as a shop's trials are gathered: by carbides and chromium."""
 
-    LOW_ALLOY = "carbon and low-alloy"
-    SOFT_STAINLESS = "stainless, few carbides"
-    CHROMIUM_STAINLESS = "stainless, chromium carbides"
-    CHROMIUM_TOOL = "high-chromium tool steel"
-    HARD_CARBIDE = "high-speed and vanadium"
-    UNKNOWN = "grade not known"
+    LOW_ALLOY = "low_alloy", "carbon and low-alloy"
+    SOFT_STAINLESS = "soft_stainless", "stainless, few carbides"
+    CHROMIUM_STAINLESS = "chromium_stainless", "stainless, chromium carbides"
+    CHROMIUM_TOOL = "chromium_tool", "high-chromium tool steel"
+    HARD_CARBIDE = "hard_carbide", "high-speed and vanadium"
+    UNKNOWN = "unknown", "grade not known"
 
 
 @dataclass(frozen=True)
@@ -91,7 +91,7 @@ class Steel:
         4 volume % of MC and M6C together make it hard-carbide; else 6 volume % of chromium
         carbide part the stainless and the tool steels in two.
 
-        >>> STEELS["1.4116"].grade_class.value, STEELS["HS6-5-2"].grade_class.value
+        >>> STEELS["1.4116"].grade_class.label, STEELS["HS6-5-2"].grade_class.label
         ('stainless, few carbides', 'high-speed and vanadium')
         """
         part = self.carbides.get
@@ -161,7 +161,7 @@ def matches(grade: Steel, query: str) -> bool:
     """
     names = " ".join((grade.designation, grade.name, grade.standard, *grade.aliases)).lower()
     ease = grade.sharpening.replace(" ", "-")
-    classes = {grade.reactivity.value, f"toughness:{grade.toughness}", f"sharpening:{ease}"}
+    classes = {grade.reactivity.label, f"toughness:{grade.toughness}", f"sharpening:{ease}"}
     return all(
         _holds(grade, *found.groups())
         if (found := _CONDITION.match(word))

@@ -14,7 +14,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import cached_property
 
 import numpy as np
@@ -23,6 +22,7 @@ from scipy.optimize import brentq
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.decline import LEAST_POINTS, Decline, declines
 from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Z_90, Array
 
 CYCLES, FIRST_CYCLES = 60, 3
@@ -37,14 +37,14 @@ TOUCHED_UP = 1.5
 """Times a mean of five cycles may exceed the five before, before the edge was surely touched up."""
 
 
-class TrialKind(StrEnum):
-    CARD = "card test"
-    LINE = "line-cut series"
-    COUNT = "cuts to failure"
-    KITCHEN = "kitchen log"
+class TrialKind(Labelled):
+    CARD = "card", "card test"
+    LINE = "line", "line-cut series"
+    COUNT = "count", "cuts to failure"
+    KITCHEN = "kitchen", "kitchen log"
 
 
-class Event(StrEnum):
+class Event(Labelled):
     """What happened to the edge on a day of a kitchen log."""
 
     START = "start"

@@ -14,7 +14,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import cached_property
 
 import numpy as np
@@ -22,6 +21,7 @@ from numpy.typing import ArrayLike
 from scipy.interpolate import PchipInterpolator
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Array
 
 FLAT_GAP_MM = 0.3
@@ -168,9 +168,9 @@ def lower_hull(x: Array, y: Array) -> Array:
     return np.array(hull)
 
 
-class ProfileClass(StrEnum):
+class ProfileClass(Labelled):
     CHOPPER = "chopper"
-    ALL_ROUNDER = "all-rounder"
+    ALL_ROUNDER = "all_rounder", "all-rounder"
     ROCKER = "rocker"
     SLICER = "slicer"
 

@@ -12,10 +12,10 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.hardness import (
     HRC_RANGE,
     MINIMUM_HARDENED_HRC,
@@ -159,10 +159,10 @@ def _too_close(indents: Sequence[Indent], number: int, diameter_mm: float) -> li
     return found
 
 
-class Hardened(StrEnum):
+class Hardened(Labelled):
     HARDENED = "hardened"
-    NOT_HARDENED = "not hardened"
-    CANNOT_BE_SAID = "cannot be said"
+    NOT_HARDENED = "not_hardened"
+    CANNOT_BE_SAID = "cannot_be_said"
 
 
 @dataclass(frozen=True)
@@ -191,10 +191,10 @@ def hardened(figures: Mapping[str, Figure], spot: Spot | None = None) -> Judgeme
 
     >>> soft = {"hardness": Figure(44.0, 0.9)}
     >>> hardened(soft).verdict.value
-    'not hardened'
+    'not_hardened'
     >>> thin = {"spine_heel": Figure(2.0, 0), "height_heel": Figure(45.0, 0)}
     >>> hardened({**soft, **thin, INDENT_HEIGHT: Figure(8.0, 0)}).verdict.value
-    'cannot be said'
+    'cannot_be_said'
     """
     hardness = figures.get("hardness")
     if hardness is None:

@@ -11,7 +11,7 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.body_quantities import BODY_QUANTITIES
 from maple_rook.core.measurement.edge_quantities import EDGE_QUANTITIES
 from maple_rook.core.measurement.grinds import GRINDS, Grind
-from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, measured_by
+from maple_rook.core.measurement.instruments import InstrumentKind, measured_by
 from maple_rook.core.measurement.quantity import L, Quantity, taken_at
 from maple_rook.core.measurement.units import OTHER_SYSTEM, Dimension
 
@@ -45,7 +45,7 @@ CARD_CUT = taken_at(
     (0, 100),
     "Sixty cycles without touching the edge, the depth of each.",
     "edge up in the clamp",
-    ("card tester", 0.01, 0.05),
+    ("card_tester", 0.01, 0.05),
     "whole edge",
     required=False,
 )
@@ -88,11 +88,11 @@ def other_unit(q: Quantity, grind: Grind) -> str | None:
     return None if of_one_face(q, grind) else OTHER_SYSTEM.get(q.unit)
 
 
-def kinds_for(q: Quantity) -> tuple[str, ...]:
+def kinds_for(q: Quantity) -> tuple[InstrumentKind, ...]:
     """Kinds of instrument that can take a quantity, its usual one first.
 
     >>> kinds_for(QUANTITIES["thickness_behind_edge"])
-    ('caliper',)
+    (<InstrumentKind.CALIPER: 'caliper'>,)
     """
-    others = (str(kind) for kind in INSTRUMENT_KINDS if q.instrument in measured_by(kind))
+    others = (kind for kind in InstrumentKind if q.instrument in measured_by(kind))
     return tuple(dict.fromkeys((q.instrument, *others)))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.units import BASE_UNIT, Dimension
 
@@ -27,7 +28,7 @@ class Quantity:
     stop: str
     method: str
     jaws: str
-    instrument: str
+    instrument: InstrumentKind
     resolution: float
     mpe: float
     station: str = ""
@@ -72,11 +73,11 @@ H, R, F, S = Dimension.HARDNESS, Dimension.RATIO, Dimension.FORCE, Dimension.SCO
 RULE, CALIPER, COARSE = ("rule", 0.5, 0.5), ("caliper", 0.01, 0.03), ("caliper", 0.1, 0.1)
 LOUPE, FEELER, TESTER = (
     ("loupe", 0.05, 0.1),
-    ("feeler gauge", 0.01, 0.02),
-    ("hardness tester", 0.5, 1.5),
+    ("feeler_gauge", 0.01, 0.02),
+    ("hardness_tester", 0.5, 1.5),
 )
-GAUGE, EYE, PROFILE = ("angle gauge", 0.5, 1.0), ("eye", 5, 5), ("rule", 1, 1)
-BALANCE, TASTER, LINE = ("rule", 1, 1), ("eye", 0.5, 1), ("edge tester", 0.01, 0.05)
+GAUGE, EYE, PROFILE = ("angle_gauge", 0.5, 1.0), ("eye", 5, 5), ("rule", 1, 1)
+BALANCE, TASTER, LINE = ("rule", 1, 1), ("eye", 0.5, 1), ("edge_tester", 0.01, 0.05)
 
 
 def taken_at(
@@ -122,7 +123,7 @@ def taken_at(
         stop,
         method,
         jaws,
-        instrument,
+        InstrumentKind(instrument),
         resolution,
         mpe,
         station,

@@ -199,7 +199,7 @@ def _life_texts(blade: Blade, life: LifeModel) -> dict[str, str]:
 
     return {
         "shop_offset": text(offsets.shop),
-        "class_offset": f"{text(offsets.steel)}, {blade.grade_class.value}",
+        "class_offset": f"{text(offsets.steel)}, {blade.grade_class.label}",
         "card_scatter": f"± {200 * offsets.card:.0f} %",
     }
 

@@ -77,7 +77,7 @@ class NextSteps:
         """A card test, and what share of the variance of the offset one more leaves."""
         card, grade_class = self._life.posteriors["card_test"], self._blade.grade_class
         left = (card.after_one_more(grade_class) / card.offset(grade_class)[1]) ** 2
-        return f"a card test of this knife, or another of {grade_class.value}", left
+        return f"a card test of this knife, or another of {grade_class.label}", left
 
     @cached_property
     def _kitchen_logs(self) -> dict[str, tuple[str, float]]:

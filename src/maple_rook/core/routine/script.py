@@ -57,7 +57,7 @@ def _none_of(blade: Blade, key: str) -> bool:
 
 def _made(blade: Blade, construction: str) -> str:
     steel = (
-        f"; steel {blade.steel.designation}, {blade.steel.reactivity.value}"
+        f"; steel {blade.steel.designation}, {blade.steel.reactivity.label}"
         if (blade.steel)
         else "; steel not known"
     )

@@ -87,7 +87,7 @@ def _edge(
     rod = rod_for(blade, school)
     if rod is not None:
         lightly = ", lightly" if rod.leave is Leave.LIGHTLY else ""
-        lines.append(f"Hone it with a {rod.tool.value}{lightly}: {_at_angle(blade)}.")
+        lines.append(f"Hone it with a {rod.tool.label}{lightly}: {_at_angle(blade)}.")
     elif not blade.refused:
         lines.append("No rod on this edge. A strop wakes it; a stone makes it new.")
     if blade.refused:
@@ -103,7 +103,7 @@ def _edge(
     if months is not None:
         lines.append(
             f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in "
-            f"this kitchen ({kitchen.use.value})."
+            f"this kitchen ({kitchen.use.label})."
         )
     lines.append(
         "Sharpened often and still dull: it has grown thick behind the edge and wants "

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.observations import ITEMS, SIDES
 from maple_rook.core.upkeep.cautions import FINISH, HANDLING
 
@@ -18,14 +18,14 @@ SEALING = "Food-safe sealant only, cured fully; dry the joint first; wash before
 STONING = "Blade on a steady base, fingers behind the edge; keep it wet and cool."
 
 
-class Shelf(StrEnum):
+class Shelf(Labelled):
     """What the shelf may say of a piece."""
 
     READY = "ready"
-    NEEDS_WORK = "needs work"
-    RETURN = "return to maker"
-    OPEN = "not signed off"
-    KEPT = "not for sale"
+    NEEDS_WORK = "needs_work"
+    RETURN = "return", "return to maker"
+    OPEN = "not_signed_off"
+    KEPT = "not_for_sale"
 
 
 @dataclass(frozen=True)
@@ -234,7 +234,7 @@ def shelf_state(verdict: str | None, open_faults: Sequence[Fault]) -> Shelf:
     named" is ready once none of it is open.
 
     >>> shelf_state("after_work", [Fault("rivets", "", "mend")]).value
-    'needs work'
+    'needs_work'
     """
     if verdict == "return" or any(_job(f).returns for f in open_faults):
         return Shelf.RETURN

@@ -9,23 +9,23 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.upkeep.sharpening_tools import Rule
 from maple_rook.core.upkeep.wear import LifeCounts
 
 HORIZON_DAYS = 365
 
 
-class EdgeCare(StrEnum):
+class EdgeCare(Labelled):
     """What is done to an edge."""
 
     ROD = "rod"
     STROP = "strop"
     STONE = "stone"
     THIN = "thinning"
-    FILE_BOLSTER = "bolster filed"
+    FILE_BOLSTER = "file_bolster", "bolster filed"
     REPAIR = "repair"
 
 
@@ -33,7 +33,7 @@ RAISES_THE_EDGE = (EdgeCare.STONE, EdgeCare.THIN, EdgeCare.REPAIR)
 """What counts as a sharpening in the log."""
 
 
-class DueState(StrEnum):
+class DueState(Labelled):
     """Where a date stands against today."""
 
     RESTS = "rests"
@@ -98,7 +98,7 @@ def plan(
     if rod is not None and (rod_rule is not None or strop_instead):
         care = EdgeCare.ROD if rod_rule is not None else EdgeCare.STROP
         every = max(1, round(rod.likely))
-        with_what = f"{rod_rule.tool.value}, {rod_rule.leave.value}" if rod_rule else "strop"
+        with_what = f"{rod_rule.tool.label}, {rod_rule.leave.label}" if rod_rule else "strop"
         said = with_what.removesuffix(", yes")
         found.append(Entry(care, *_dates(since, rod, 1), every, said))
     if stone is None:

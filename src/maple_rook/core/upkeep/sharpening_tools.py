@@ -8,10 +8,10 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from enum import StrEnum
 from typing import NamedTuple
 
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.prediction.blade import Blade
 
 HARD_HRC = 62.0
@@ -20,24 +20,24 @@ STEEL_ROD_HRC = 58.0
 """Up to here a grooved steel rod will do; above it fine ceramic."""
 
 
-class RodSchool(StrEnum):
+class RodSchool(Labelled):
     """What a hard edge, from 62 HRC, is honed with."""
 
-    NONE = "no rod from 62 HRC"
-    LIGHT = "ceramic, very lightly"
+    NONE = "none", "no rod from 62 HRC"
+    LIGHT = "light", "ceramic, very lightly"
 
 
-class Tool(StrEnum):
+class Tool(Labelled):
     WHETSTONE = "whetstone"
-    STEEL_ROD = "grooved steel rod"
-    CERAMIC_ROD = "fine ceramic rod"
+    STEEL_ROD = "steel_rod", "grooved steel rod"
+    CERAMIC_ROD = "ceramic_rod", "fine ceramic rod"
     STROP = "strop"
-    CLAMP = "clamp with a guided stone"
-    PULL_THROUGH = "pull-through slot"
-    BELT = "belt or wheel"
+    CLAMP = "clamp", "clamp with a guided stone"
+    PULL_THROUGH = "pull_through", "pull-through slot"
+    BELT = "belt", "belt or wheel"
 
 
-class Leave(StrEnum):
+class Leave(Labelled):
     """Whether a tool may touch an edge."""
 
     YES = "yes"

@@ -8,10 +8,10 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
-from enum import StrEnum
 from itertools import islice
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.parsing import TypedValue, parse_typed
 from maple_rook.core.measurement.plausibility import doubt, parse_as, parse_claim
@@ -42,11 +42,11 @@ _SHOWN = 24
 _NOTHING = {"", "-", "–", "—", "n/a", "na", "none", "?", "not measured", "k.a.", "tbd"}
 
 
-class RowVerdict(StrEnum):
+class RowVerdict(Labelled):
     """What becomes of a row; later ones are graver."""
 
     ACCEPTED = "accepted"
-    KNOWN = "here already"
+    KNOWN = "known", "here already"
     CORRECTED = "corrected"
     DOUBTFUL = "doubtful"
     REFUSED = "refused"

@@ -11,8 +11,9 @@ from maple_rook.answers.figures import ModelCardOut
 from maple_rook.answers.keys import Aspect, KnifeTypeKey, QuantityKey
 from maple_rook.core.cutting.force import STROKES
 from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, Job, Technique, Use
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.grinds import GRINDS, Grind
-from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS
+from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES
@@ -21,16 +22,12 @@ from maple_rook.core.measurement.units import OTHER_SYSTEM, units_of
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.core.upkeep.cautions import at_stop
 from maple_rook.http.access import CurrentPerson, Db
+from maple_rook.http.schemas import Choice
 from maple_rook.shelf.query import SORTS
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Shop
 
 router = APIRouter(tags=["catalogue"])
-
-
-class Choice(BaseModel):
-    key: str
-    label: str
 
 
 class AspectChoice(BaseModel):
@@ -90,6 +87,8 @@ class GrindOut(BaseModel):
 
 
 class CatalogueOut(BaseModel):
+    """``labels`` says what people read for the codes of every closed list."""
+
     version: str
     shop: str
     place: str
@@ -106,12 +105,17 @@ class CatalogueOut(BaseModel):
     foods: list[Choice]
     sorts: list[Choice]
     strokes: list[Choice]
-    uses: list[str]
-    boards: list[str]
-    techniques: list[str]
-    jobs: list[str]
-    edges: list[str]
+    uses: list[Choice]
+    boards: list[Choice]
+    techniques: list[Choice]
+    jobs: list[Choice]
+    edges: list[Choice]
+    labels: dict[str, dict[str, str]]
     cards: dict[str, ModelCardOut]
+
+
+def _members(of: type[Labelled]) -> list[Choice]:
+    return [Choice(key=member.value, label=member.label) for member in of]
 
 
 def _choices(words: dict[str, str]) -> list[Choice]:
@@ -168,9 +172,7 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
             )
             for i in ITEMS.values()
         ],
-        instrument_kinds=[
-            Choice(key=kind, label=facts.label) for kind, facts in INSTRUMENT_KINDS.items()
-        ],
+        instrument_kinds=_members(InstrumentKind),
         knife_types=[
             KnifeTypeOut(key=t.key, label=t.label, profile=t.profile, typical=t.typical)
             for t in KNIFE_TYPES.values()
@@ -187,10 +189,14 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
         sorts=_choices(SORTS),
         foods=[Choice(key=f.key, label=f.label) for f in shop_foods(db)],
         strokes=[Choice(key=s.key, label=s.label) for s in STROKES.values()],
-        uses=[u.value for u in Use],
-        boards=[b.value for b in BoardMaterial],
-        techniques=[t.value for t in Technique],
-        jobs=[j.value for j in Job],
-        edges=[e.value for e in EdgeState],
+        uses=_members(Use),
+        boards=_members(BoardMaterial),
+        techniques=_members(Technique),
+        jobs=_members(Job),
+        edges=_members(EdgeState),
+        labels={
+            members.__name__: {member.value: member.label for member in members}
+            for members in Labelled.__subclasses__()
+        },
         cards={k: ModelCardOut.of(c) for k, c in MODEL_CARDS.items()},
     )

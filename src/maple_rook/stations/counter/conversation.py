@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from enum import StrEnum
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -24,14 +23,15 @@ from maple_rook.core.choosing.customer import (
 )
 from maple_rook.core.choosing.customers import PRESETS
 from maple_rook.core.edge_life.retention import BoardMaterial, Job, Technique, Use
+from maple_rook.core.labelled import Labelled
 from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from maple_rook.http.policy import Somebody
 from maple_rook.http.preconditions import IfMatch, NoVersion, version
+from maple_rook.http.schemas import Choice
 from maple_rook.stations.counter.schemas import (
     CounterOut,
     CustomerIn,
     CustomerOut,
-    FoodChoice,
     QuestionOut,
 )
 from maple_rook.store import choices
@@ -66,14 +66,16 @@ def conversation(db: Session) -> CounterOut:
         schools=_asked(_SCHOOLS),
         presets=[JobIn.of(job) for job in PRESETS.values()],
         customers=customers(db),
-        foods=[FoodChoice(key=f.key, label=f.label) for f in shop_foods(db)],
+        foods=[Choice(key=f.key, label=f.label) for f in shop_foods(db)],
         currency=db.scalar(select(Shop.currency)) or "",
     )
 
 
-def _asked(questions: Iterable[tuple[str, str, type[StrEnum]]]) -> list[QuestionOut]:
+def _asked(questions: Iterable[tuple[str, str, type[Labelled]]]) -> list[QuestionOut]:
     return [
-        QuestionOut(key=key, asked=asked, answers=[answer.value for answer in answers])
+        QuestionOut(
+            key=key, asked=asked, answers=[Choice(key=a.value, label=a.label) for a in answers]
+        )
         for key, asked, answers in questions
     ]
 

@@ -9,7 +9,7 @@ from maple_rook.answers.customer import CriterionOut, JobIn, Label
 from maple_rook.answers.figures import OutlineOut, PieceOut
 from maple_rook.core.choosing.customer import Criterion
 from maple_rook.http.access import MAX_ID
-from maple_rook.http.schemas import Strict
+from maple_rook.http.schemas import Choice, Strict
 
 
 class QuestionOut(BaseModel):
@@ -17,12 +17,7 @@ class QuestionOut(BaseModel):
 
     key: str
     asked: str
-    answers: list[str]
-
-
-class FoodChoice(BaseModel):
-    key: str
-    label: str
+    answers: list[Choice]
 
 
 class CustomerOut(BaseModel):
@@ -48,7 +43,7 @@ class CounterOut(BaseModel):
     schools: list[QuestionOut]
     presets: list[JobIn]
     customers: list[CustomerOut]
-    foods: list[FoodChoice]
+    foods: list[Choice]
     currency: str
 
 

@@ -192,7 +192,7 @@ def _trial_kind(text: str) -> TrialKind:
     try:
         return TrialKind(text.casefold())
     except ValueError:
-        raise InvalidValue("kind of trial", text, ", ".join(k.value for k in TrialKind)) from None
+        raise InvalidValue("kind of trial", text, ", ".join(k.label for k in TrialKind)) from None
 
 
 def _protocol(text: str) -> Protocol:

@@ -472,7 +472,7 @@ class Keeper:
             self._usual[q.key] = usual_instrument(self.db, q)
         usual = self._usual[q.key]
         if usual is None:
-            raise InvalidValue("instrument", q.instrument, "an instrument of the shop in use")
+            raise InvalidValue("instrument", q.instrument.label, "an instrument of the shop in use")
         return usual
 
     def _block(self, draft: Draft) -> int:

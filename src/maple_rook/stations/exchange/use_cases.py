@@ -204,7 +204,7 @@ def rows(row: ImportFile, verdict: RowVerdict | None, offset: int, limit: int) -
 
 def report_csv(row: ImportFile) -> Iterator[str]:
     """The whole report, a line at a time."""
-    lines = ([r.table, r.line, r.shown, r.verdict.value, r.said] for r in report_of(row).rows)
+    lines = ((r.table, r.line, r.shown, r.verdict.label, r.said) for r in report_of(row).rows)
     return csv_lines(["table", "line", "row", "verdict", "why"], lines)
 
 

@@ -1,11 +1,11 @@
 from __future__ import annotations
 
 import datetime as dt
-from enum import StrEnum
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, StringConstraints, WithJsonSchema
 
+from maple_rook.core.labelled import Labelled
 from maple_rook.http.policy import ROLES, May, Role
 from maple_rook.http.schemas import ShortText, Strict, storable
 
@@ -131,10 +131,10 @@ class KeyOut(BaseModel):
     sign_ins: list[SignInOut]
 
 
-class PersonState(StrEnum):
+class PersonState(Labelled):
     ACTIVE = "active"
     INVITED = "invited"
-    CANNOT = "cannot sign in"
+    CANNOT = "cannot", "cannot sign in"
     LEFT = "left"
 
 

@@ -327,7 +327,7 @@ def _value(key: str, figure: PhotoFigure, knife: Subject) -> PhotoValueOut:
         expanded=figure.expanded,
         shares=figure_parts(figure),
         on_sheet=FigureOut.of(other) if other else None,
-        on_sheet_from=q.instrument if other else "",
+        on_sheet_from=q.instrument.label if other else "",
         difference=apart,
         difference_expanded=apart_u,
         verdict="" if other is None else "differ" if differ else "agree",

@@ -129,7 +129,7 @@ def _record(verdicts: list[ClaimVerdict]) -> str:
         return "no piece measured"
     counts = Counter(measured)
     told = [
-        f"{counts[v]} {v.value.partition(',')[0]}"
+        f"{counts[v]} {v.label.partition(',')[0]}"
         for v in (ClaimVerdict.CONFIRMED, ClaimVerdict.CONTRADICTED, ClaimVerdict.UNDECIDED)
         if counts[v]
     ]

@@ -93,7 +93,7 @@ def script_text(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, d
     found = {p.key: p for p in predictions}
     spoken_of = {
         "cutting_ease": "cutting ease, an ordinary knife being 100,",
-        "months_to_stone": f"between stones, {kitchen.use.value} use,",
+        "months_to_stone": f"between stones, {kitchen.use.label} use,",
     }
     lines = [
         f"{records.piece_name(piece)}, {piece.condition}.",

@@ -58,7 +58,7 @@ from maple_rook.store.records import piece_names
 from maple_rook.store.tables import Piece
 from maple_rook.store.trial_tables import TrialMark, TrialPoint, TrialProtocol, TrialRow
 
-TESTERS = {TrialKind.CARD: "card tester", TrialKind.LINE: "edge tester"}
+TESTERS = {TrialKind.CARD: "card_tester", TrialKind.LINE: "edge_tester"}
 CURVE_POINTS = 60
 FRESH_LINE_N = 1.6
 """Where the force on the line of a fresh edge is looked for, N."""
@@ -67,7 +67,7 @@ FRESH_LINE_N = 1.6
 def listed(db: Session, hub: Hub, kind: TrialKind, limit: int) -> ListOfTrials:
     found = trial_store.of_kind(db, kind, limit)
     names = piece_names(db, [r.row.piece_id for r in found])
-    ready = [e for e in hub.states() if e.kind == "card tester" and e.state is State.READY]
+    ready = [e for e in hub.states() if e.kind == "card_tester" and e.state is State.READY]
     return ListOfTrials(
         trials=[shown(r, names) for r in found],
         counts=trial_store.counts(db),

@@ -205,10 +205,9 @@ def _calendar_entries(found: PlanOut) -> list[CalendarEntry]:
         counts[due.care] += 1
         entries.append(
             CalendarEntry(
-                uid=f"plan-{found.id}-{due.care.value.replace(' ', '-')}-{counts[due.care]}"
-                "@maple-rook",
+                uid=f"plan-{found.id}-{due.care.value}-{counts[due.care]}@maple-rook",
                 on=due.on,
-                summary=f"{due.care.value.capitalize()}: {found.tag} ({found.label})",
+                summary=f"{due.care.label.capitalize()}: {found.tag} ({found.label})",
                 description=_described(found.knife, due),
                 every_days=due.every_days,
                 until=max(stones, default=None) if due.every_days else None,

@@ -264,7 +264,7 @@ def happened(db: Session, person: Somebody, job_id: int, asked: EventIn) -> Work
 
 def _fits(state: JobState, asked: EventIn) -> None:
     if state in (JobState.CLOSED, JobState.DROPPED) and asked.kind is not EventKind.AFTER:
-        raise Conflict(f"This job is {state.value}; see the fault again at the Bench to reopen it.")
+        raise Conflict(f"This job is {state.label}; see the fault again at the Bench to reopen it.")
     if asked.kind is EventKind.RECHECK and state is not JobState.DONE:
         raise Conflict("Re-check it once it is done.")
 

@@ -237,7 +237,7 @@ onUnmounted(() => (hand.current = null))
         <HardnessPanel
           v-if="quantity.stop === 'hardness'"
           v-model:place="place"
-          v-model:block="chosen['reference block']"
+          v-model:block="chosen['reference_block']"
           :blocks="instruments.blocks.value"
           :standing="block?.id ?? null"
           :hardness="sheet.hardness"

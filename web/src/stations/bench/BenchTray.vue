@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import type { InstrumentOut } from '@/api/schema'
 import { offline } from './queue'
 
@@ -17,7 +18,7 @@ const SIGNS: Record<string, string> = {
   ready: '●',
   silent: '◌',
   garbled: '⚠',
-  'not reached': '✕',
+  not_reached: '✕',
 }
 const short = (name: string) => name.replace(' on the line', '')
 const overdue = (i: InstrumentOut) => i.overdue_days !== null && i.overdue_days > 0
@@ -42,7 +43,7 @@ const overdue = (i: InstrumentOut) => i.overdue_days !== null && i.overdue_days 
             {{ short(i.name) }}
           </span>
           <span class="small soft">
-            <span v-if="i.state !== 'ready'" class="rust">{{ i.state }}</span>
+            <span v-if="i.state !== 'ready'" class="rust">{{ labelOf('State', i.state) }}</span>
             <template v-else-if="i.id === device?.id"><kbd>Space</kbd> takes it</template>
             <template v-else-if="!overdue(i)">ready</template>
             <span v-if="overdue(i) && i.state === 'ready'" class="rust"> calibration overdue</span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useMutation } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -154,7 +155,7 @@ async function open(event: Event): Promise<void> {
     <template v-if="shown">
       <EdgeOnBoard :outline="sheet.outline" :profile="shown" />
       <p class="small">
-        <b>{{ shown.kind }}</b>: {{ shown.reasons.join(', ') }}; flat
+        <b>{{ labelOf('ProfileClass', shown.kind) }}</b>: {{ shown.reasons.join(', ') }}; flat
         {{ rounded(shown.flat_length_mm, 0) }} mm.
         <span v-if="shown.hollow" class="rust">
           ⚠ hollow of {{ rounded(shown.hollow.gap_mm, 2) }} mm at

@@ -9,11 +9,10 @@ import TaperPlan from '@/drawings/TaperPlan.vue'
 /** The blade as it is measured: outline, section, taper; what is not measured comes from the type. */
 const props = defineProps<{ sheet: BenchSheetOut; lit: string }>()
 
-const { catalogue, typeLabel } = useCatalogue()
+const { grindOf, typeLabel } = useCatalogue()
 /** What the section shows that nobody has read yet. */
 const guessed = computed(() => {
-  const grind = catalogue.value?.grinds.find((g) => g.key === props.sheet.piece.grind)
-  const behind = grind?.behind_edge_asked
+  const behind = grindOf(props.sheet.piece.grind)?.behind_edge_asked
   const wanted: [string, string][] = [
     ...(behind ? ([['thickness_behind_edge', 'behind the edge']] as [string, string][]) : []),
     ['edge_angle', 'edge angle'],

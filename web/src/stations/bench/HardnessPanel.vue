@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed } from 'vue'
 import type { HardnessOut, InstrumentOut } from '@/api/schema'
 import { expandedText, meanText, rounded } from '@/parts/numbers'
@@ -20,8 +21,7 @@ const error = computed(() => {
   return `the tester reads ${size} ${off > 0 ? 'high' : 'low'}; corrected for`
 })
 const sign = computed(
-  () =>
-    ({ hardened: '✓', 'not hardened': '⚠', 'cannot be said': '?' })[props.hardness.verdict] ?? '?',
+  () => ({ hardened: '✓', not_hardened: '⚠', cannot_be_said: '?' })[props.hardness.verdict] ?? '?',
 )
 </script>
 
@@ -75,14 +75,15 @@ const sign = computed(
         <dd>
           {{ hardness.claim.printed }} ({{ hardness.claim.tolerance }}):
           <strong :class="{ rust: hardness.claim.verdict === 'contradicted' }">
-            {{ hardness.claim.verdict === 'contradicted' ? '⚠ ' : '' }}{{ hardness.claim.verdict }}
+            {{ hardness.claim.verdict === 'contradicted' ? '⚠ ' : ''
+            }}{{ labelOf('ClaimVerdict', hardness.claim.verdict) }}
           </strong>
         </dd>
       </template>
       <dt>verdict</dt>
       <dd>
-        <strong :class="{ rust: hardness.verdict === 'not hardened' }">
-          {{ sign }} {{ hardness.verdict }}
+        <strong :class="{ rust: hardness.verdict === 'not_hardened' }">
+          {{ sign }} {{ labelOf('Hardened', hardness.verdict) }}
         </strong>
         <span class="soft">: {{ hardness.why }}</span>
       </dd>

@@ -389,7 +389,7 @@ describe('instruments', () => {
       .tell({ what: 'instrument', instrument_id: 3, state: 'dropout', words: 'no answer' })
     expect(open.bench.instruments.onLine.value[0]).toMatchObject({ state: 'dropout' })
     open.stream().onerror?.()
-    expect(open.bench.instruments.onLine.value[0]).toMatchObject({ state: 'not reached' })
+    expect(open.bench.instruments.onLine.value[0]).toMatchObject({ state: 'not_reached' })
   })
 
   test('one chosen by hand goes with typed readings while the shop has it, and is kept', async () => {

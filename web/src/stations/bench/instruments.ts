@@ -36,7 +36,7 @@ export function useInstruments(
   stream.onopen = () => void client.invalidateQueries({ queryKey: key })
   stream.onerror = () => {
     for (const i of onLine.value)
-      told.set(i.id, { state: 'not reached', words: 'The server does not answer.' })
+      told.set(i.id, { state: 'not_reached', words: 'The server does not answer.' })
   }
   stream.onmessage = (message) => heard(JSON.parse(message.data as string) as BenchEvent)
   onUnmounted(() => stream.close())
@@ -68,7 +68,7 @@ export function useTools(instruments: Instruments, quantity: Ref<QuantityOut | u
   )
   const block = computed(
     () =>
-      instruments.blocks.value.find((b) => b.id === chosen.value['reference block']) ??
+      instruments.blocks.value.find((b) => b.id === chosen.value['reference_block']) ??
       instruments.blocks.value[0],
   )
   const device = computed(() =>

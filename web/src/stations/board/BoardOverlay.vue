@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed, ref } from 'vue'
 import type { BoardKnife } from '@/api/schema'
 import BladeSection from '@/drawings/BladeSection.vue'
@@ -118,8 +119,8 @@ const tapers = computed(() =>
         <span>Edges on the board, rise × {{ RISE }}</span>
         <span v-for="k in knives" :key="k.piece.id">
           <b :style="{ color: k.style.colour }">{{ k.style.letter }}</b>
-          {{ k.profile.kind }}, rocks {{ rounded(k.profile.rock_deg, 0) }}°<template
-            v-if="k.profile.hollow"
+          {{ labelOf('ProfileClass', k.profile.kind) }}, rocks
+          {{ rounded(k.profile.rock_deg, 0) }}°<template v-if="k.profile.hollow"
             >, <span class="rust">⚠ hollow</span></template
           ><template v-if="k.profile.inferred">, inferred</template>
         </span>

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useCatalogue } from '@/api/catalogue'
+import { items, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
@@ -91,10 +91,6 @@ const letterOf = (id: number) => knives.value.find((k) => k.piece.id === id)?.st
 const curve = computed(() =>
   board.data.value?.curves.find((c) => c.food === food.value && c.stroke === stroke.value),
 )
-const foods = computed(() => catalogue.value?.foods.map((f) => ({ value: f.key, title: f.label })))
-const strokes = computed(() =>
-  catalogue.value?.strokes.map((s) => ({ value: s.key, title: s.label })),
-)
 const starts = computed(() => [
   ...(asked.data.value?.customers ?? []).map((c) => c.job),
   ...(asked.data.value?.presets ?? []),
@@ -171,7 +167,7 @@ const highestForce = computed(() =>
       <v-btn :aria-expanded="telling" @click="telling = !telling">
         {{ telling ? 'Fold away' : 'The customer…' }}
       </v-btn>
-      <v-select v-model="kitchen.edge" :items="catalogue?.edges ?? []" label="edge" class="edge" />
+      <v-select v-model="kitchen.edge" :items="items(catalogue?.edges)" label="edge" class="edge" />
       <BasisSwitch />
       <v-btn-toggle v-model="models" mandatory aria-label="Compare">
         <v-btn :value="false">pieces</v-btn>
@@ -211,8 +207,13 @@ const highestForce = computed(() =>
         />
         <div class="force-head">
           <h3>Force against depth</h3>
-          <v-select v-model="food" :items="foods ?? []" label="food" class="no-print" />
-          <v-select v-model="stroke" :items="strokes ?? []" label="stroke" class="no-print" />
+          <v-select v-model="food" :items="items(catalogue?.foods)" label="food" class="no-print" />
+          <v-select
+            v-model="stroke"
+            :items="items(catalogue?.strokes)"
+            label="stroke"
+            class="no-print"
+          />
         </div>
         <ForceChart
           v-if="curve"
@@ -258,7 +259,7 @@ const highestForce = computed(() =>
           <h3>Sharpness over 180 days <span class="unit">100 fresh, ▲ stone</span></h3>
           <SawTooth :lines="lives" />
           <p class="small soft">
-            Likely course, {{ honed ? 'rod and stone when due' : 'stone when due' }}.
+            Likely course, {{ honed ? 'as_needed' : 'stone when due' }}.
             <template v-for="l in lives" :key="l.style.letter">
               <span v-if="l.life.why"> {{ l.style.letter }}: {{ l.life.why }}</span>
             </template>

@@ -22,7 +22,7 @@ const groups = computed(() =>
     .map((g) => ({ ...g, rows: sorted.value.filter((d) => d.verdict === g.verdict) }))
     .filter((g) => g.rows.length),
 )
-const same = computed(() => props.differences.filter((d) => d.verdict === 'not measurable'))
+const same = computed(() => props.differences.filter((d) => d.verdict === 'not_measurable'))
 const marks = computed(() => Array.from({ length: props.count }, (_, i) => mark(i)))
 const shown = (d: Difference, i: number) => {
   const figure = d.values[i]

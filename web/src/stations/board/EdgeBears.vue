@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed } from 'vue'
 import type { JudgedKnife } from '@/api/schema'
 import { rangeText } from '@/parts/numbers'
@@ -28,7 +29,7 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
       </thead>
       <tbody>
         <tr v-for="row in styles" :key="row.style">
-          <td>{{ row.style }}</td>
+          <td>{{ labelOf('StrokeStyle', row.style) }}</td>
           <td v-for="(m, i) in row.cells" :key="i">
             <template v-if="m">
               <span class="grade-P">{{ range(m.roll) }}</span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed } from 'vue'
 import type { VerdictOut } from '@/api/schema'
 import { chanceText } from '@/parts/numbers'
@@ -55,7 +56,7 @@ const out = computed(() =>
         </tr>
         <tr v-for="row in rows" :id="evidenceId(`criterion.${row.criterion}`)" :key="row.criterion">
           <td>
-            {{ row.criterion }}
+            {{ labelOf('Criterion', row.criterion) }}
             <span v-if="row.criterion === verdict.deciding" class="small grade-P">decides</span>
           </td>
           <td class="number soft">{{ percent(row.share) }} %</td>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
@@ -108,8 +109,8 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
               in price and fit both.
             </p>
             <p v-for="w in weighed" :key="w.criterion" class="small">
-              <b>{{ w.criterion }}</b> would have to count {{ w.counting }} for {{ w.name }} to draw
-              level.
+              <b>{{ labelOf('Criterion', w.criterion) }}</b> would have to count
+              {{ w.counting }} for {{ w.name }} to draw level.
             </p>
           </div>
         </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed } from 'vue'
 import type { OfferOut } from '@/api/schema'
 import KnifeShape from '@/drawings/KnifeShape.vue'
@@ -72,7 +73,7 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
     </div>
     <div class="criteria">
       <div v-for="c in offer.criteria" :key="c.criterion" class="criterion small">
-        <span class="soft" :title="c.stands_on">{{ c.criterion }}</span>
+        <span class="soft" :title="c.stands_on">{{ labelOf('Criterion', c.criterion) }}</span>
         <svg viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
           <line x1="0" x2="100" y1="3" y2="3" />
           <rect x="0" y="0" :width="100 * c.desirability" height="6" />

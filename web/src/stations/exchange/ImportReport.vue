@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -88,7 +89,7 @@ const total = computed(() => all.reduce((sum, v) => sum + (props.file.counts[v] 
             <td class="number">{{ row.line }}</td>
             <td class="row">{{ row.shown }}</td>
             <td :class="VERDICTS[row.verdict].tone" class="verdict">
-              {{ VERDICTS[row.verdict].mark }} {{ row.verdict }}
+              {{ VERDICTS[row.verdict].mark }} {{ labelOf('RowVerdict', row.verdict) }}
             </td>
             <td>{{ row.said }}</td>
           </tr>

@@ -33,7 +33,7 @@ export const VERDICTS: Record<RowVerdict, { mark: string; tone: string; about: s
   corrected: { mark: '✎', tone: 'grade-G', about: 'read with a change, which is said' },
   doubtful: { mark: '?', tone: 'grade-P', about: 'unusual, or other than the record' },
   refused: { mark: '⚠', tone: 'rust', about: 'left out, wholly or in part' },
-  'here already': { mark: '=', tone: 'soft', about: 'in the record; nothing to do' },
+  known: { mark: '=', tone: 'soft', about: 'in the record; nothing to do' },
 }
 
 /** A file as it is guessed, ready to be changed. */

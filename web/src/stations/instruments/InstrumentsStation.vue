@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
-import { useCatalogue } from '@/api/catalogue'
+import { labelOf, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { InstrumentIn, InstrumentOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
@@ -122,7 +122,7 @@ const due = (row: InstrumentOut) => {
           <td class="number">{{ row.certified ?? '' }}</td>
           <td :class="(row.overdue_days ?? 0) > 0 ? 'rust' : 'soft'">{{ due(row) }}</td>
           <td :class="row.address && row.state !== 'ready' ? 'rust' : 'soft'" :title="row.words">
-            {{ row.retired ? 'retired' : row.address ? row.state : '' }}
+            {{ row.retired ? 'retired' : row.address ? labelOf('State', row.state) : '' }}
           </td>
           <td class="number">
             <button v-needs="'measure'" type="button" class="plain link" @click="edit(row)">
@@ -145,7 +145,7 @@ const due = (row: InstrumentOut) => {
         <v-text-field v-model="form.serial" label="Serial number" maxlength="40" />
         <v-text-field v-model="form.calibration_due" label="Calibration due" type="date" />
         <v-text-field
-          v-if="form.kind === 'reference block'"
+          v-if="form.kind === 'reference_block'"
           v-model="form.certified"
           label="Certified value, HRC"
           inputmode="decimal"

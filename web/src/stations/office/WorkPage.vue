@@ -99,14 +99,14 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
           />
           <p role="status">{{ outcome(running(kind.kind)!) }}</p>
           <v-btn
-            v-needs="'bring in'"
+            v-needs="'bring_in'"
             :disabled="running(kind.kind)!.stopping"
             @click="stop.mutate(running(kind.kind)!.id)"
           >
             Stop
           </v-btn>
         </template>
-        <v-btn v-else v-needs="'bring in'" :disabled="!kind.any" @click="ask.mutate(kind.kind)">
+        <v-btn v-else v-needs="'bring_in'" :disabled="!kind.any" @click="ask.mutate(kind.kind)">
           {{ kind.name }}
         </v-btn>
       </article>

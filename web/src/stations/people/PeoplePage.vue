@@ -117,7 +117,7 @@ function sendAway(person: PersonOut): void {
           <td class="soft">
             {{ person.state === 'active' ? (person.seen_at ? ago(person.seen_at) : 'never') : '' }}
             <span v-if="person.state === 'invited'">invited</span>
-            <span v-if="person.state === 'cannot sign in'">cannot sign in</span>
+            <span v-if="person.state === 'cannot'">cannot sign in</span>
           </td>
           <td class="acts">
             <button

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed, ref } from 'vue'
 import type { HeightOut, ProfileOut } from '@/api/schema'
 import { rounded } from '@/parts/numbers'
@@ -77,7 +78,7 @@ const flat = computed(() => props.profile.flat as [number, number])
         {{ at }} mm from the heel: <b>{{ rounded(height, 1) }} mm</b>
       </label>
       <span>
-        <b>{{ profile.kind }}</b>: {{ profile.reasons.join(', ') }}.
+        <b>{{ labelOf('ProfileClass', profile.kind) }}</b>: {{ profile.reasons.join(', ') }}.
         <span v-if="profile.hollow" class="rust">
           ⚠ hollow of {{ rounded(profile.hollow.gap_mm, 2) }} mm at
           {{ rounded(profile.hollow.at_mm, 0) }} mm

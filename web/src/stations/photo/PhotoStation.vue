@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -154,7 +155,7 @@ const moved = computed(() => Boolean(how.value.points))
 
       <aside class="right" aria-label="What the photo gives">
         <section v-if="found?.refused && !picking" class="refused" role="alert">
-          <h2>⚠ {{ found.refused.trouble }}</h2>
+          <h2>⚠ {{ labelOf('Trouble', found.refused.trouble) }}</h2>
           <p>
             {{ found.refused.why }}
             <span v-if="found.refused.seen" class="soft">({{ found.refused.seen }})</span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -60,7 +61,7 @@ const measured = (figure: FigureOut, quantity: string) =>
         :aria-pressed="v === verdict"
         @click="verdict = v"
       >
-        {{ v ? `${CLAIM_SIGNS[v]} ${v}` : 'all claims' }}
+        {{ v ? `${CLAIM_SIGNS[v]} ${labelOf('ClaimVerdict', v)}` : 'all claims' }}
         <span class="soft">{{ v ? found.data.value.counts[v] : all }}</span>
       </button>
       <v-text-field v-model="search" label="Search" maxlength="200" class="search" />
@@ -102,7 +103,7 @@ const measured = (figure: FigureOut, quantity: string) =>
           </td>
           <td>
             <span :class="hue(piece.verdict)"
-              >{{ CLAIM_SIGNS[piece.verdict] }} {{ piece.verdict }}</span
+              >{{ CLAIM_SIGNS[piece.verdict] }} {{ labelOf('ClaimVerdict', piece.verdict) }}</span
             >
             <span class="soft small record">{{ piece.statement }}</span>
           </td>

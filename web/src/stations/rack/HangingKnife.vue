@@ -23,7 +23,6 @@ const box = computed(() => {
   return `${middle - props.span / 2 - 4} ${-top - 3} ${props.span + 8} ${high + 6}`
 })
 const figures = computed(() => props.row.figures)
-const grave = (flag: string) => /contradict|not hardened/.test(flag)
 </script>
 
 <template>
@@ -82,8 +81,8 @@ const grave = (flag: string) => /contradict|not hardened/.test(flag)
         </template>
       </dl>
       <ul v-if="row.flags.length" class="flags small">
-        <li v-for="flag in row.flags" :key="flag" :class="{ rust: grave(flag) }">
-          {{ grave(flag) ? '⚠ ' : '' }}{{ flag }}
+        <li v-for="flag in row.flags" :key="flag.label" :class="{ rust: flag.grave }">
+          {{ flag.grave ? '⚠ ' : '' }}{{ flag.label }}
         </li>
       </ul>
       <button

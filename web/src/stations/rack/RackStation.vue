@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onUnmounted, reactive, ref, watch } from 'vue'
-import { useCatalogue } from '@/api/catalogue'
+import { items, useCatalogue } from '@/api/catalogue'
 import BehindNote from '@/parts/BehindNote.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
@@ -12,7 +12,6 @@ import RangeFilter from './RangeFilter.vue'
 const hand = useHand()
 const count = (n: number) => n.toLocaleString('en')
 const { catalogue, typeLabel } = useCatalogue()
-const sorts = computed(() => catalogue.value?.sorts.map((s) => ({ title: s.label, value: s.key })))
 
 const search = ref('')
 const settled = ref('')
@@ -135,7 +134,7 @@ onUnmounted(() => point(null))
             <a :href="`/api/rack/labels.pdf?${asTable}`" download>labels, .pdf</a>
           </template>
         </p>
-        <v-select v-model="sort" :items="sorts ?? []" label="Sort by" class="sort" />
+        <v-select v-model="sort" :items="items(catalogue?.sorts)" label="Sort by" class="sort" />
         <v-btn :aria-pressed="descending" @click="descending = !descending">
           {{ descending ? 'highest first' : 'lowest first' }}
         </v-btn>

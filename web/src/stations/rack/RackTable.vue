@@ -110,7 +110,7 @@ const wide = computed(() => COLUMNS.length + onShelf.value.length + 4)
               </template>
               <span v-else class="soft" title="not predicted">n. p.</span>
             </td>
-            <td class="small">{{ row.flags.join(', ') }}</td>
+            <td class="small">{{ row.flags.map((flag) => flag.label).join(', ') }}</td>
           </template>
         </tr>
         <tr v-if="after" aria-hidden="true">

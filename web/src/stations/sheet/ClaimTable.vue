@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { onMounted } from 'vue'
 import { useRoute } from 'vue-router'
 import type { ClaimOut, FigureOut } from '@/api/schema'
@@ -50,7 +51,7 @@ defineProps<{ claims: ClaimOut[]; figures: Record<string, FigureOut> }>()
               'grade-M': claim.verdict === 'confirmed',
             }"
           >
-            {{ CLAIM_SIGNS[claim.verdict] }} {{ claim.verdict }}
+            {{ CLAIM_SIGNS[claim.verdict] }} {{ labelOf('ClaimVerdict', claim.verdict) }}
             <span class="soft small">{{ claim.statement }}</span>
           </td>
         </tr>

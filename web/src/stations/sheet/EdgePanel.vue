@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useCatalogue } from '@/api/catalogue'
+import { labelOf, useCatalogue } from '@/api/catalogue'
 import type { KnifeSheetOut } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
 import { rangeText, rounded } from '@/parts/numbers'
@@ -31,7 +31,8 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
         <template v-if="life.sharpness.length">
           <SawTooth :lines="[{ life }]" />
           <p class="small soft">
-            Sharpness, 100 fresh from the stone; likely course, {{ life.routine }}:
+            Sharpness, 100 fresh from the stone; likely course,
+            {{ labelOf('Routine', life.routine) }}:
             <template v-if="life.rod_every_days">
               a rod every {{ every(life.rod_every_days) }},
             </template>
@@ -53,7 +54,7 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
           </thead>
           <tbody>
             <tr v-for="m in sheet.stability.margins" :key="m.style">
-              <td>{{ m.style }}</td>
+              <td>{{ labelOf('StrokeStyle', m.style) }}</td>
               <td class="number">{{ range(m.roll) }}</td>
               <td v-if="m.chip" class="number">{{ range(m.chip) }}</td>
               <td :class="m.words === 'holds' ? 'soft' : 'rust'">

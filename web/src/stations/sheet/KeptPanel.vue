@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { useCatalogue } from '@/api/catalogue'
+import { labelOf, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { KeptOut, KnifeSheetOut } from '@/api/schema'
 import { kitchen } from '@/parts/kitchen'
@@ -67,7 +67,9 @@ const shown = (row: KeptOut) =>
         <tbody>
           <tr v-for="trial in sheet.trials" :key="trial.id">
             <td>
-              <RouterLink :to="`/trials?trial=${trial.id}`">{{ trial.kind }}</RouterLink>
+              <RouterLink :to="`/trials?trial=${trial.id}`">{{
+                labelOf('TrialKind', trial.kind)
+              }}</RouterLink>
             </td>
             <td>{{ trial.summary }}</td>
             <td class="rust small">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed } from 'vue'
 import type { KnifeSheetOut } from '@/api/schema'
 import EdgeOnBoard from '@/drawings/EdgeOnBoard.vue'
@@ -38,7 +39,7 @@ const rows = computed<[string, string][]>(() => {
       <EdgeOnBoard :outline="sheet.outline" :profile="profile" />
       <div>
         <p class="kind">
-          <b>{{ profile.kind }}</b>
+          <b>{{ labelOf('ProfileClass', profile.kind) }}</b>
           <span class="soft small">: {{ profile.reasons.join(', ') }}</span>
         </p>
         <p v-if="profile.hollow" class="rust">

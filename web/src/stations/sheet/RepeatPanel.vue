@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -69,8 +70,8 @@ const difference = (row: RepeatRow) => {
             <td>{{ row.label }}</td>
             <td class="number">{{ figure(row, 'earlier') }}</td>
             <td class="number">{{ figure(row, 'later') }}</td>
-            <td class="number" :class="{ soft: row.verdict === 'not measurable' }">
-              {{ row.verdict === 'not measurable' ? '' : difference(row) }}
+            <td class="number" :class="{ soft: row.verdict === 'not_measurable' }">
+              {{ row.verdict === 'not_measurable' ? '' : difference(row) }}
             </td>
             <td class="number soft">
               {{
@@ -80,8 +81,12 @@ const difference = (row: RepeatRow) => {
               }}
             </td>
             <td class="unit">{{ unitText(row.unit) }}</td>
-            <td :class="row.verdict === 'not measurable' ? 'soft' : ''">
-              {{ row.verdict === 'not measurable' ? 'same within measurement' : row.verdict }}
+            <td :class="row.verdict === 'not_measurable' ? 'soft' : ''">
+              {{
+                row.verdict === 'not_measurable'
+                  ? 'same within measurement'
+                  : labelOf('Verdict', row.verdict)
+              }}
             </td>
           </tr>
         </tbody>

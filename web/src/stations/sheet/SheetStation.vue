@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, onUnmounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { useCatalogue } from '@/api/catalogue'
+import { labelOf, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { PredictionOut, SheetPart } from '@/api/schema'
 import BladeElevation from '@/drawings/BladeElevation.vue'
@@ -111,7 +111,7 @@ const rows = (part: SheetPart) =>
           {{ grindLabel(sheet.data.value.piece.grind) }} ·
           {{ sheet.data.value.piece.steel ?? 'steel not known' }}
           <template v-if="sheet.data.value.piece.reactivity"
-            >({{ sheet.data.value.piece.reactivity }})</template
+            >({{ labelOf('Reactivity', sheet.data.value.piece.reactivity) }})</template
           >
           · {{ sheet.data.value.piece.construction }}
           <template v-if="sheet.data.value.piece.handle">
@@ -158,7 +158,7 @@ const rows = (part: SheetPart) =>
       Drawn from type and nominal size: {{ sheet.data.value.outline.assumed.join(', ') }}. The curve
       of edge and spine between measured places is the type's.
     </p>
-    <p v-if="sheet.data.value.hardened === 'not hardened'" class="rust">
+    <p v-if="sheet.data.value.hardened === 'not_hardened'" class="rust">
       <strong>⚠ Not hardened.</strong> {{ sheet.data.value.hardened_why }} (ISO 8442-1). It may
       slice paper today; it will not hold.
     </p>

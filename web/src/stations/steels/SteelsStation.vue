@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -106,7 +107,7 @@ function kept(designation: string): void {
               <td class="number">
                 {{ g.reactivity === 'stainless' ? rounded(g.pren, 0) : '–' }}
               </td>
-              <td>{{ g.reactivity }}</td>
+              <td>{{ labelOf('Reactivity', g.reactivity) }}</td>
               <td class="number">{{ g.usual_hrc.join(' to ') }}</td>
               <td>{{ g.toughness }}</td>
               <td>{{ g.sharpening }}</td>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { api, data } from '@/api/client'
@@ -98,7 +99,7 @@ const tried = (classes: ClassOut[]) =>
               <td>
                 <RouterLink :to="`/trials?trial=${row.trial_ids[0]}`">{{ row.tag }}</RouterLink>
               </td>
-              <td class="soft">{{ row.grade_class }}</td>
+              <td class="soft">{{ labelOf('GradeClass', row.grade_class) }}</td>
               <td class="number">{{ rounded(row.predicted, row.predicted > 20 ? 0 : 1) }}</td>
               <td class="number">
                 {{ rounded(row.expected_low, row.expected > 20 ? 0 : 1) }} to
@@ -121,7 +122,7 @@ const tried = (classes: ClassOut[]) =>
         </p>
         <div v-for="c in tried(target.classes)" :key="c.grade_class" class="class">
           <p>
-            {{ c.grade_class }}
+            {{ labelOf('GradeClass', c.grade_class) }}
             <span class="soft">{{ c.pieces ? `${c.pieces} tried` : 'none tried' }}</span>
           </p>
           <span class="soft small">before</span>
@@ -147,8 +148,9 @@ const tried = (classes: ClassOut[]) =>
           <h3>What to try next</h3>
           <ul>
             <li v-for="step in found.data.value.try_next" :key="step.grade_class">
-              One card test of <b>{{ step.grade_class }}</b> narrows its predictions by
-              {{ percent(step.gain) }}: <span class="soft">{{ step.knives.join(', ') }}</span>
+              One card test of <b>{{ labelOf('GradeClass', step.grade_class) }}</b> narrows its
+              predictions by {{ percent(step.gain) }}:
+              <span class="soft">{{ step.knives.join(', ') }}</span>
             </li>
           </ul>
         </template>
@@ -159,7 +161,7 @@ const tried = (classes: ClassOut[]) =>
           <ul>
             <li v-for="trial in found.data.value.left_out" :key="trial.id">
               <RouterLink :to="`/trials?trial=${trial.id}`">
-                {{ trial.tag }}, {{ trial.kind }}, {{ day(trial.started_at) }}
+                {{ trial.tag }}, {{ labelOf('TrialKind', trial.kind) }}, {{ day(trial.started_at) }}
               </RouterLink>
               <span class="rust"> ⚠ {{ trial.left_out.join('; ') }}</span>
             </li>

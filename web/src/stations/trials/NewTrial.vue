@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -77,17 +78,17 @@ function nameOf(piece: number | null): string {
   const held = chosen.data.value?.find((k) => k.id === piece)
   return held?.name ?? (piece === null ? '' : String(piece))
 }
-const hasTester = computed(() => form.kind === 'card test' || form.kind === 'line-cut series')
+const hasTester = computed(() => form.kind === 'card' || form.kind === 'line')
 const sources = computed<[Source, string][]>(() => [
   ['typed', 'typed point by point'],
   ['file', 'from a file'],
   ...(hasTester.value ? ([['tester', 'run on a tester']] as [Source, string][]) : []),
 ])
 const EXAMPLE: Record<TrialKind, string> = {
-  'card test': 'cycle;cut_mm\n1;15,2\n2;12,9',
-  'line-cut series': 'cuts;force_gf\n0;165\n20;210',
-  'cuts to failure': 'run;cuts\n1;84\n2;92',
-  'kitchen log': 'day;event\n2026-05-02;start\n2026-05-09;rod',
+  card: 'cycle;cut_mm\n1;15,2\n2;12,9',
+  line: 'cuts;force_gf\n0;165\n20;210',
+  count: 'run;cuts\n1;84\n2;92',
+  kitchen: 'day;event\n2026-05-02;start\n2026-05-09;rod',
 }
 
 const read = ref<ReadOut | null>(null)
@@ -162,7 +163,11 @@ const begin = useMutation({
         label="Knife"
         no-filter
       />
-      <v-select v-model="form.kind" :items="kinds" label="Kind" />
+      <v-select
+        v-model="form.kind"
+        :items="kinds.map((k) => ({ value: k, title: labelOf('TrialKind', k) }))"
+        label="Kind"
+      />
     </div>
     <ProtocolFields v-model="form.protocol" :kind="form.kind" />
     <fieldset class="sources">
@@ -198,7 +203,7 @@ const begin = useMutation({
     </template>
     <p v-else-if="form.source === 'tester'" class="small" :class="tester ? 'soft' : 'rust'">
       {{
-        form.kind === 'card test' && !tester
+        form.kind === 'card' && !tester
           ? '⚠ No card tester is on the line.'
           : 'The tester runs when the trial is begun, cycle by cycle; it can be stopped and taken up.'
       }}

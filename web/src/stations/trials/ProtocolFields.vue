@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useCatalogue } from '@/api/catalogue'
+import { items, useCatalogue } from '@/api/catalogue'
 import type { TrialKind } from '@/api/schema'
 import type { ProtocolDraft } from './protocol'
 
@@ -9,8 +9,8 @@ const draft = defineModel<ProtocolDraft>({ required: true })
 const props = defineProps<{ kind: TrialKind }>()
 
 const { catalogue } = useCatalogue()
-const card = computed(() => props.kind === 'card test')
-const log = computed(() => props.kind === 'kitchen log')
+const card = computed(() => props.kind === 'card')
+const log = computed(() => props.kind === 'kitchen')
 </script>
 
 <template>
@@ -27,9 +27,9 @@ const log = computed(() => props.kind === 'kitchen log')
       <v-text-field v-model="draft.speed" label="Speed, mm/s" inputmode="decimal" />
     </template>
     <template v-if="log">
-      <v-select v-model="draft.use" :items="catalogue?.uses ?? []" label="Use" />
-      <v-select v-model="draft.board" :items="catalogue?.boards ?? []" label="Board" />
-      <v-select v-model="draft.technique" :items="catalogue?.techniques ?? []" label="Technique" />
+      <v-select v-model="draft.use" :items="items(catalogue?.uses)" label="Use" />
+      <v-select v-model="draft.board" :items="items(catalogue?.boards)" label="Board" />
+      <v-select v-model="draft.technique" :items="items(catalogue?.techniques)" label="Technique" />
       <v-checkbox v-model="draft.honed" label="honed regularly" />
     </template>
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
@@ -21,7 +22,7 @@ const shown = (trial: WholeTrial) => trialChanged(queries, trial)
 
 const half = (low: number | null | undefined) =>
   low == null ? '…' : rounded(low, low < 10 ? 1 : 0)
-const unit = computed(() => (props.trial.kind === 'card test' ? 'cycles' : 'cuts'))
+const unit = computed(() => (props.trial.kind === 'card' ? 'cycles' : 'cuts'))
 const value = (of: { value: number; low: number; high: number }) =>
   rounded(of.value, decimalsFor(of.high - of.low))
 
@@ -82,7 +83,7 @@ const stated = computed(() => {
 
 <template>
   <section class="trial" aria-label="The trial">
-    <h2>{{ trial.tag }}, {{ trial.kind }}</h2>
+    <h2>{{ trial.tag }}, {{ labelOf('TrialKind', trial.kind) }}</h2>
     <p class="soft">
       {{ trial.knife }} · {{ day(trial.started_at) }}, {{ trial.person }}
       <template v-if="trial.simulated"> · simulated tester</template>
@@ -137,7 +138,10 @@ const stated = computed(() => {
       </thead>
       <tbody>
         <tr v-for="(fit, i) in trial.fits" :key="fit.form">
-          <td>{{ fit.form }} <span v-if="i === 0" class="soft small">fits better, drawn</span></td>
+          <td>
+            {{ labelOf('Form', fit.form) }}
+            <span v-if="i === 0" class="soft small">fits better, drawn</span>
+          </td>
           <td class="number">
             {{ rangeText({ low: fit.rate[1] ?? 0, high: fit.rate[2] ?? 0 }) }}
           </td>

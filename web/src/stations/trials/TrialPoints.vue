@@ -16,17 +16,17 @@ const path = computed(() => ({ params: { path: { trial_id: props.trial.id } } })
 const CYCLES = 60
 const x = ref('')
 const read = ref('')
-const log = computed(() => props.trial.kind === 'kitchen log')
+const log = computed(() => props.trial.kind === 'kitchen')
 const EVENTS = ['start', 'rod', 'stone', 'end'] as const
 const next = computed(() => {
   const last = props.trial.series.at(-1)?.x
-  if (props.trial.kind === 'line-cut series') return last === undefined ? 0 : last + 20
+  if (props.trial.kind === 'line') return last === undefined ? 0 : last + 20
   return (last ?? 0) + 1
 })
 watch(
   () => [props.trial.id, props.trial.series.length],
   () => {
-    const done = props.trial.kind === 'card test' && next.value > CYCLES
+    const done = props.trial.kind === 'card' && next.value > CYCLES
     x.value = log.value || done ? '' : String(next.value)
     read.value = ''
   },
@@ -68,14 +68,14 @@ async function run(): Promise<void> {
   running.value = true
   stopped.value = ''
   const { id, kind } = props.trial
-  const many = kind === 'card test' ? CYCLES : props.trial.series.length + 1
+  const many = kind === 'card' ? CYCLES : props.trial.series.length + 1
   try {
     for (let done = props.trial.series.length; running.value && done < many; done++) {
       await data(
         api.POST('/api/trials/{trial_id}/cycle', {
           params: {
             path: { trial_id: id },
-            query: kind === 'card test' ? {} : { cuts: decimal(x.value) },
+            query: kind === 'card' ? {} : { cuts: decimal(x.value) },
           },
           parseAs: 'text',
         }),
@@ -108,14 +108,14 @@ watch(
     <div v-if="trial.source === 'tester'" v-needs="'measure'" class="buttons">
       <v-btn
         v-if="!running"
-        :disabled="trial.kind === 'card test' && trial.points >= CYCLES"
+        :disabled="trial.kind === 'card' && trial.points >= CYCLES"
         @click="run"
       >
-        {{ trial.kind === 'card test' ? 'Run the cycles' : 'Part the line' }}
+        {{ trial.kind === 'card' ? 'Run the cycles' : 'Part the line' }}
       </v-btn>
       <v-btn v-else @click="running = false">Stop after this cycle</v-btn>
       <v-text-field
-        v-if="trial.kind === 'line-cut series'"
+        v-if="trial.kind === 'line'"
         v-model="x"
         label="Cuts before"
         inputmode="decimal"

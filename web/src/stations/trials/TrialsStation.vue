@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQueries, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -21,7 +22,7 @@ const route = useRoute()
 const router = useRouter()
 const hand = useHand()
 const queries = useQueryClient()
-const kind = ref<TrialKind>('card test')
+const kind = ref<TrialKind>('card')
 const limit = ref(PAGE)
 const list = useQuery({
   queryKey: computed(() => ['trials', 'list', kind.value, limit.value]),
@@ -95,7 +96,7 @@ const curves = computed(() => {
   })
   return { trials: found.map((f) => f.whole), marks: found.map((f) => f.style) }
 })
-const charted = computed(() => kind.value === 'card test' || kind.value === 'line-cut series')
+const charted = computed(() => kind.value === 'card' || kind.value === 'line')
 
 /** Figures of the chosen trials that have no curve, on one scale for each figure. */
 const scales = computed(() => {
@@ -150,7 +151,7 @@ function choose(wanted: TrialKind): void {
         :aria-pressed="k === kind"
         @click="choose(k)"
       >
-        {{ k }} <span class="soft">{{ list.data.value.counts[k] }}</span>
+        {{ labelOf('TrialKind', k) }} <span class="soft">{{ list.data.value.counts[k] }}</span>
       </button>
       <RouterLink to="/trials/calibration">Calibration</RouterLink>
       <v-btn v-needs="'measure'" variant="flat" color="primary" @click="beginning = true"
@@ -211,7 +212,8 @@ function choose(wanted: TrialKind): void {
         </table>
         <div v-else class="empty">
           <p>
-            No {{ kind }} yet. Begin one: every trial makes the predictions of its grades surer.
+            No {{ labelOf('TrialKind', kind) }} yet. Begin one: every trial makes the predictions of
+            its grades surer.
           </p>
         </div>
       </section>

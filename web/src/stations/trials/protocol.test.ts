@@ -7,7 +7,7 @@ import { day, marksOf } from './trials'
 describe('a protocol as it is typed', () => {
   test('a card test begins with the conditions of ISO 8442-5', () => {
     // 5 % silica card, 50 N, stroke 40 mm at 50 mm/s (from memory).
-    expect(protocolOf(blankProtocol('card test'), 'card test')).toMatchObject({
+    expect(protocolOf(blankProtocol('card'), 'card')).toMatchObject({
       medium: '5 % silica card',
       load_n: 50,
       stroke_mm: 40,
@@ -25,20 +25,20 @@ describe('a protocol as it is typed', () => {
 
   test('either decimal mark is read; what is no number is told by its label', () => {
     expect([decimal('15,5'), decimal(' 15.5 '), decimal('')]).toEqual([15.5, 15.5, NaN])
-    const draft = { ...blankProtocol('card test'), angle: 'fifteen', load: '', speed: '1,5' }
+    const draft = { ...blankProtocol('card'), angle: 'fifteen', load: '', speed: '1,5' }
     expect(unreadable(draft)).toEqual(['angle'])
   })
 
   test('only a kitchen log has a kitchen', () => {
-    const draft = { ...blankProtocol('kitchen log'), use: 'professional' as const }
-    expect(protocolOf(draft, 'kitchen log').kitchen).toMatchObject({ use: 'professional' })
-    expect(protocolOf(draft, 'card test').kitchen).toBeNull()
+    const draft = { ...blankProtocol('kitchen'), use: 'professional' as const }
+    expect(protocolOf(draft, 'kitchen').kitchen).toMatchObject({ use: 'professional' })
+    expect(protocolOf(draft, 'card').kitchen).toBeNull()
   })
 
   test('one that is stated is typed again as it was', () => {
-    const draft = { ...blankProtocol('card test'), angle: '15.5', grit: '1000' }
-    const stated = protocolOf(draft, 'card test')
-    expect(protocolOf(draftOf(stated, 'card test'), 'card test')).toEqual(stated)
+    const draft = { ...blankProtocol('card'), angle: '15.5', grit: '1000' }
+    const stated = protocolOf(draft, 'card')
+    expect(protocolOf(draftOf(stated, 'card'), 'card')).toEqual(stated)
   })
 })
 

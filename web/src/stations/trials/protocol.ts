@@ -17,7 +17,7 @@ export interface ProtocolDraft {
 
 /** What the standard asks of a card test stands there already; the rest is for the person. */
 export function blankProtocol(kind: TrialKind): ProtocolDraft {
-  const card = kind === 'card test'
+  const card = kind === 'card'
   return {
     edge_preparation: '',
     angle: '',
@@ -27,7 +27,7 @@ export function blankProtocol(kind: TrialKind): ProtocolDraft {
     stroke: card ? '40' : '',
     speed: card ? '50' : '',
     use: 'home',
-    board: 'wood or plastic',
+    board: 'wood',
     technique: 'normal',
     honed: true,
   }
@@ -68,6 +68,6 @@ export function protocolOf(draft: ProtocolDraft, kind: TrialKind): ProtocolIn {
     load_n: number(draft.load),
     stroke_mm: number(draft.stroke),
     speed_mm_s: number(draft.speed),
-    kitchen: kind === 'kitchen log' ? { use, board, technique, honed } : null,
+    kitchen: kind === 'kitchen' ? { use, board, technique, honed } : null,
   }
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useMutation } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, data } from '@/api/client'
@@ -11,7 +12,7 @@ import { newId } from '@/api/id'
 const props = defineProps<{ pieceId: number; log: DoneOut[] }>()
 const emit = defineEmits<{ changed: [] }>()
 
-const CARES: EdgeCare[] = ['stone', 'rod', 'strop', 'thinning', 'bolster filed', 'repair']
+const CARES: EdgeCare[] = ['stone', 'rod', 'strop', 'thinning', 'file_bolster', 'repair']
 const line = reactive({
   care: 'stone' as EdgeCare,
   done_on: todayIso(),
@@ -94,7 +95,11 @@ const told = (row: DoneOut) =>
   <div>
     <h2>Log</h2>
     <form v-needs="'advise'" class="line no-print" @submit.prevent="write.mutate()">
-      <v-select v-model="line.care" :items="CARES" label="what was done" />
+      <v-select
+        v-model="line.care"
+        :items="CARES.map((c) => ({ value: c, title: labelOf('EdgeCare', c) }))"
+        label="what was done"
+      />
       <v-text-field v-model="line.done_on" label="on" type="date" />
       <v-text-field
         v-for="key in NUMBERS"
@@ -123,7 +128,7 @@ const told = (row: DoneOut) =>
       <tbody>
         <tr v-for="row in shown" :key="row.id" :class="{ struck: row.voided }">
           <td class="day">{{ dayText(row.done_on) }}</td>
-          <td>{{ row.care }}</td>
+          <td>{{ labelOf('EdgeCare', row.care) }}</td>
           <td>{{ after(row) }}</td>
           <td class="soft small">{{ told(row) }} · {{ row.person }}</td>
           <td class="small">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { computed, ref, watch } from 'vue'
 import type { EventIn, EventKind, JobOut } from '@/api/schema'
 import { keepJobPhoto } from '@/parts/photo'
@@ -47,7 +48,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
     <p class="top">
       <b>{{ job.label }}</b>
       <span :class="job.state === 'closed' ? '' : 'soft'">
-        {{ job.state === 'closed' ? '✓ closed' : job.state }}
+        {{ job.state === 'closed' ? '✓ closed' : labelOf('JobState', job.state) }}
       </span>
       <span class="soft small end">
         <template v-if="job.minutes_taken !== null"
@@ -93,11 +94,11 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
           color="primary"
           variant="flat"
           :loading="busy"
-          @click="say('re-check', { value: 'fine' })"
+          @click="say('recheck', { value: 'fine' })"
         >
           Fine
         </v-btn>
-        <v-btn :loading="busy" @click="say('re-check', { value: 'mend' })">Not yet</v-btn>
+        <v-btn :loading="busy" @click="say('recheck', { value: 'mend' })">Not yet</v-btn>
       </template>
       <label v-for="kind in ['before', 'after'] as const" :key="kind" class="small picture">
         picture {{ kind }}
@@ -114,7 +115,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
     <p v-if="failed" class="rust" role="alert">⚠ {{ failed }}</p>
     <ul v-if="job.events.length" class="small soft events">
       <li v-for="(e, i) in job.events" :key="i">
-        {{ dayText(e.at) }} {{ e.kind }}{{ e.value ? `: ${e.value}` : ''
+        {{ dayText(e.at) }} {{ labelOf('EventKind', e.kind) }}{{ e.value ? `: ${e.value}` : ''
         }}{{ e.minutes === null ? '' : `, ${timeText(e.minutes)}`
         }}{{ e.note ? `, ${e.note}` : '' }}, {{ e.person }}
       </li>

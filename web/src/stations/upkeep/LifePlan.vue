@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf, useCatalogue } from '@/api/catalogue'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, data } from '@/api/client'
@@ -7,7 +8,7 @@ import LifeCurve from '@/drawings/LifeCurve.vue'
 import YearOfCare from '@/drawings/YearOfCare.vue'
 import CardNote from '@/parts/CardNote.vue'
 import { honed, job } from '@/parts/job'
-import { kitchen } from '@/parts/kitchen'
+import { inWords, kitchen } from '@/parts/kitchen'
 import { expandedText, meanText, rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import CareLog from './CareLog.vue'
@@ -18,6 +19,7 @@ import { newId } from '@/api/id'
 const props = defineProps<{ pieceId: number }>()
 
 const queries = useQueryClient()
+const { grindOf } = useCatalogue()
 const key = () => ['upkeep', 'life', props.pieceId, { ...kitchen }]
 const query = useQuery({
   queryKey: computed(key),
@@ -30,7 +32,7 @@ const query = useQuery({
 })
 const life = computed<LifeOut | undefined>(() => query.data.value)
 
-const single = computed(() => life.value?.piece.grind.startsWith('single') ?? false)
+const single = computed(() => grindOf(life.value?.piece.grind)?.single_bevel ?? false)
 const counts = computed(() => {
   const l = life.value
   if (!l) return []
@@ -181,11 +183,11 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
         <h3>
           {{ plan.label }}
           <span class="soft">
-            {{ plan.kitchen.use }}, {{ plan.kitchen.board }}, {{ plan.kitchen.technique }}
+            {{ inWords(plan.kitchen) }}
           </span>
         </h3>
         <p v-if="plan.next_due" :class="{ rust: plan.state === 'overdue' }">
-          {{ stateMark(plan.state) }} <b>{{ plan.next_due.care }}</b> about
+          {{ stateMark(plan.state) }} <b>{{ labelOf('EdgeCare', plan.next_due.care) }}</b> about
           {{ dayText(plan.next_due.on) }}
           <span :class="plan.state === 'overdue' ? '' : 'soft'">
             between {{ dayText(plan.next_due.earliest) }} and {{ dayText(plan.next_due.latest)
@@ -229,8 +231,8 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
           Give into this kitchen
         </v-btn>
         <p class="soft small">
-          {{ kitchen.use }}, {{ kitchen.board }}, {{ kitchen.technique }},
-          {{ honed ? 'honed' : 'never honed' }}; {{ job.rods }}. Change it at the
+          {{ inWords(kitchen) }}, {{ honed ? 'honed' : 'never honed' }};
+          {{ labelOf('RodSchool', job.rods) }}. Change it at the
           <RouterLink to="/counter">Counter</RouterLink>. A label, no names of people.
         </p>
         <p v-if="begin.error.value" class="rust" role="alert">⚠ {{ begin.error.value.message }}</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
@@ -265,7 +266,9 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
             <td class="number">{{ percent(row) }}</td>
           </tr>
           <tr v-for="b in plan.bears" :key="b.style">
-            <td>load borne, {{ b.style }} <span class="unit small">P</span></td>
+            <td>
+              load borne, {{ labelOf('StrokeStyle', b.style) }} <span class="unit small">P</span>
+            </td>
             <td class="number">{{ rounded(b.before, 1) }}</td>
             <td class="number">{{ rounded(b.after, 1) }} <span class="unit">times</span></td>
             <td class="number" :class="{ rust: b.words.startsWith('the edge') }">{{ b.words }}</td>

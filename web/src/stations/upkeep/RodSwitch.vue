@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { job } from '@/parts/job'
 import { RODS, setRods } from './care'
 
@@ -16,7 +17,7 @@ import { RODS, setRods } from './care'
         :checked="job.rods === rods"
         @change="setRods(rods)"
       />
-      {{ rods }}
+      {{ labelOf('RodSchool', rods) }}
     </label>
   </fieldset>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, data } from '@/api/client'
@@ -88,9 +89,9 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
             :aria-pressed="r.tool === tool"
             @click="tool = r.tool"
           >
-            <span class="name">{{ r.tool }}</span>
+            <span class="name">{{ labelOf('Tool', r.tool) }}</span>
             <span class="leave" :class="{ rust: r.leave === 'never' }"
-              >{{ LEAVE[r.leave] }} {{ r.leave }}</span
+              >{{ LEAVE[r.leave] }} {{ labelOf('Leave', r.leave) }}</span
             >
             <span class="why small soft"
               >{{ r.why

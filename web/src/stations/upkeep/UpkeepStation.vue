@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, data } from '@/api/client'
@@ -110,7 +111,9 @@ const honed = (plan: PlanOut) => {
               }}</RouterLink>
             </td>
             <td>{{ plan.label }}</td>
-            <td>{{ plan.next_due?.care ?? 'nothing predicted' }}</td>
+            <td>
+              {{ plan.next_due ? labelOf('EdgeCare', plan.next_due.care) : 'nothing predicted' }}
+            </td>
             <td>
               <template v-if="plan.next_due">
                 {{ dayText(plan.next_due.on) }}
@@ -183,9 +186,9 @@ const honed = (plan: PlanOut) => {
                 <RouterLink :to="`/upkeep/${row.piece_id}/work`">{{ row.tag }}</RouterLink>
                 <span class="soft small name">{{ row.name.replace(` · ${row.tag}`, '') }}</span>
               </td>
-              <td :class="{ rust: row.shelf === 'return to maker' }">
-                {{ row.shelf === 'ready' ? '✓ ' : row.shelf === 'return to maker' ? '⚠ ' : ''
-                }}{{ row.shelf }}
+              <td :class="{ rust: row.shelf === 'return' }">
+                {{ row.shelf === 'ready' ? '✓ ' : row.shelf === 'return' ? '⚠ ' : ''
+                }}{{ labelOf('Shelf', row.shelf) }}
               </td>
               <td class="number wide">{{ row.faults || '' }}</td>
               <td class="number wide">{{ row.open_jobs || '' }}</td>

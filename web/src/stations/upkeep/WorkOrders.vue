@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { labelOf } from '@/api/catalogue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
@@ -41,7 +42,7 @@ const write = useWrite(
     ),
   key,
 )
-const MARK: Record<string, string> = { ready: '✓', 'return to maker': '⚠', 'needs work': '●' }
+const MARK: Record<string, string> = { ready: '✓', return: '⚠', needs_work: '●' }
 </script>
 
 <template>
@@ -54,8 +55,8 @@ const MARK: Record<string, string> = { ready: '✓', 'return to maker': '⚠', '
   <div v-else class="work">
     <section aria-label="Faults">
       <h2>{{ work.piece.tag }}: faults that stand</h2>
-      <p class="shelf" role="status" :class="{ rust: work.shelf === 'return to maker' }">
-        The shelf says: <b>{{ MARK[work.shelf] ?? '' }} {{ work.shelf }}</b>
+      <p class="shelf" role="status" :class="{ rust: work.shelf === 'return' }">
+        The shelf says: <b>{{ MARK[work.shelf] ?? '' }} {{ labelOf('Shelf', work.shelf) }}</b>
       </p>
       <table v-if="work.faults.length">
         <thead>

@@ -3,7 +3,7 @@ import type { DueState, RodSchool } from '@/api/schema'
 import { answer } from '@/parts/job'
 
 /** What the parts of Upkeep share. */
-export const RODS: RodSchool[] = ['no rod from 62 HRC', 'ceramic, very lightly']
+export const RODS: RodSchool[] = ['none', 'light']
 export const setRods = (rods: RodSchool) => answer({ rods })
 
 const MARK: Record<DueState, string> = { rests: '', due: '●', overdue: '⚠' }
