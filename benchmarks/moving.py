@@ -90,7 +90,7 @@ def _taken_out(url: str, what: str) -> float:
 
 
 def _alone(*arguments: str) -> tuple[float, float]:
-    """Seconds and peak memory in MB of one job in a process of its own."""
+    """Seconds and peak memory in MB of one profile in a process of its own."""
     done = subprocess.run(
         [sys.executable, "-m", "benchmarks.moving", *arguments],
         cwd=PROJECT_ROOT,
@@ -170,10 +170,10 @@ def _out(cluster: Cluster) -> Iterator[Row]:
 
 
 if __name__ == "__main__":
-    jobs: dict[str, Callable[[], float]] = {
+    profiles: dict[str, Callable[[], float]] = {
         "in": lambda: _brought(sys.argv[2], sys.argv[3]),
         "csv": lambda: _taken_out(sys.argv[2], "csv"),
         "json": lambda: _taken_out(sys.argv[2], "json"),
         "zip": lambda: _taken_out(sys.argv[2], "zip"),
     }
-    print(json.dumps([jobs[sys.argv[1]](), peak_memory_mb()]))
+    print(json.dumps([profiles[sys.argv[1]](), peak_memory_mb()]))

@@ -162,7 +162,9 @@ def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) ->
         ids = connection.scalars(text("SELECT id FROM pieces ORDER BY id LIMIT 6")).all()
     board = "&".join(f"piece={key}" for key in ids)
     with httpx.Client(base_url=address, headers=entry, timeout=60) as client:
-        presets = {job["label"]: job for job in client.get("/api/counter").json()["presets"]}
+        presets = {
+            profile["label"]: profile for profile in client.get("/api/counter").json()["presets"]
+        }
     asked = {
         "Sheet": Asked.get(address, f"/api/pieces/{ids[0]}", entry),
         "Board of six": Asked.get(address, f"/api/board?{board}", entry),

@@ -1,4 +1,4 @@
-"""Invented knives and customers' jobs for the tests of what is advised."""
+"""Invented knives and customers' profiles for the tests of what is advised."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from maple_rook.core.choosing.candidates import Candidate
 from maple_rook.core.choosing.customer import (
     Bone,
     Care,
-    CustomerJob,
+    CustomerProfile,
     Grip,
     Hand,
     Heft,
@@ -24,22 +24,22 @@ from maple_rook.core.choosing.customer import (
     Tools,
 )
 from maple_rook.core.choosing.deciding import FIGURES
-from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Kitchen, Technique, Use
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
-jobs = st.builds(
-    CustomerJob,
+profiles = st.builds(
+    CustomerProfile,
     kitchen=st.builds(
         Kitchen,
         st.sampled_from(Use),
         st.sampled_from(BoardMaterial),
         st.sampled_from(Technique),
         st.booleans(),
-        st.sampled_from(Job),
+        st.sampled_from(FoodMix),
     ),
     size=st.sampled_from(Size),
     motion=st.sampled_from(Motion),
@@ -113,7 +113,7 @@ class Shown:
     def some(self, at: Sequence[int]) -> list[Candidate]:
         return [self.knives[i] for i in at]
 
-    def drawn(self, some: Sequence[Candidate], _: CustomerJob) -> Mapping[str, Array]:
+    def drawn(self, some: Sequence[Candidate], _: CustomerProfile) -> Mapping[str, Array]:
         at = [knife.blade.seed for knife in some]
         noise = np.random.default_rng(2).normal(0, self.spread, (3, len(self.knives), 800))
         return {

@@ -72,7 +72,7 @@ def test_models_are_compared_by_their_next_piece(page: Page) -> None:
 def test_a_comparison_is_kept_by_name_and_its_link_stays(page: Page) -> None:
     verdict = lay(page, KH_01, HS_24, customer="prep line")
     said = verdict.locator("button.sentence").first.inner_text()
-    page.get_by_role("button", name="Keep this comparison").click()
+    page.get_by_role("button", name="Save this comparison").click()
     page.get_by_label("name of the comparison").fill("winter shelf, two gyuto")
     page.keyboard.press("Enter")
     page.get_by_role("status").get_by_role("link", name="winter shelf, two gyuto").click()
@@ -85,7 +85,7 @@ def test_a_comparison_is_kept_by_name_and_its_link_stays(page: Page) -> None:
     page.goto(f"{link}?hand=7.9")
     page.get_by_role("button", name="Lay them on the Board").click()
     expect(page.locator("header.strip .tag")).to_have_text(["KH-01", "HS-24"])
-    page.get_by_role("link", name="kept comparisons").click()
+    page.get_by_role("link", name="saved comparisons").click()
     row = page.get_by_role("row", name=re.compile("winter shelf, two gyuto"))
     expect(row).to_contain_text("the prep line")
     row.get_by_role("button", name="put away").click()

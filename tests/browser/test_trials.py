@@ -183,9 +183,9 @@ def test_a_coefficient_is_changed_with_a_reason_and_restored(
 
 def test_a_kept_prediction_comes_out_the_same(page: Page, ids: dict[str, int]) -> None:
     page.goto(f"/sheet/{ids['BF-16']}")
-    kept = page.get_by_role("region", name="Kept predictions")
-    kept.get_by_label("Keep what is predicted now, for").fill("the shelf card")
-    kept.get_by_role("button", name="Keep it").click()
+    kept = page.get_by_role("region", name="Stored predictions")
+    kept.get_by_label("Store what is predicted now, for").fill("the shelf card")
+    kept.get_by_role("button", name="Store it").click()
     row = kept.get_by_role("row", name=re.compile("the shelf card"))
     row.get_by_role("button", name="make again").click()
     expect(row).to_contain_text("Comes out the same, to the last digit")

@@ -97,21 +97,21 @@ def test_a_work_order_from_a_failed_checklist_to_done(page: Page, tmp_path: Path
     faults = page.get_by_role("region", name="Faults")
     expect(faults.get_by_role("status")).to_contain_text("needs work")
     expect(faults).to_contain_text("600 → 1200")
-    faults.get_by_role("button", name="Order these 2 jobs").click()
+    faults.get_by_role("button", name="Order these 2 repairs").click()
     orders = page.get_by_role("region", name="Orders")
     expect(orders).to_contain_text("10 min to do")
     picture = tmp_path / "before.png"
     picture.write_bytes(PNG)
-    job = orders.get_by_role("listitem").filter(has=page.get_by_text("choil corners")).first
-    job.get_by_label("picture before").set_input_files(picture)
-    expect(job.get_by_role("img", name=re.compile("before$"))).to_be_visible()
+    repair = orders.get_by_role("listitem").filter(has=page.get_by_text("choil corners")).first
+    repair.get_by_label("picture before").set_input_files(picture)
+    expect(repair.get_by_role("img", name=re.compile("before$"))).to_be_visible()
     for name in ("choil corners", "spine corners"):
-        job = orders.locator("ol > li").filter(has=page.get_by_text(name, exact=False)).first
-        job.get_by_label("minutes it took").fill("5")
-        job.get_by_role("button", name="Done").click()
-        expect(job).to_contain_text("Re-check:")
-        job.get_by_role("button", name="Fine").click()
-        expect(job).to_contain_text("✓ closed")
+        repair = orders.locator("ol > li").filter(has=page.get_by_text(name, exact=False)).first
+        repair.get_by_label("minutes it took").fill("5")
+        repair.get_by_role("button", name="Done").click()
+        expect(repair).to_contain_text("Re-check:")
+        repair.get_by_role("button", name="Fine").click()
+        expect(repair).to_contain_text("✓ closed")
     expect(faults.get_by_role("status")).to_contain_text("ready")
     page.get_by_role("link", name="Upkeep", exact=True).first.click()
     expect(work.get_by_role("row", name=re.compile("^QS-17"))).to_contain_text("✓ ready")
@@ -205,7 +205,7 @@ def test_an_order_that_fails_says_so_and_is_not_doubled(page: Page, ids: dict[st
     expect(page).to_have_url(re.compile(f"/upkeep/{ids['TH-08']}/setup"))
     page.get_by_role("link", name="Work", exact=True).click()
     faults = page.get_by_role("region", name="Faults")
-    order = faults.get_by_role("button", name="Order these 2 jobs")
+    order = faults.get_by_role("button", name="Order these 2 repairs")
     page.route(
         "**/api/pieces/*/work",
         lambda route: route.abort() if route.request.method == "POST" else route.continue_(),
@@ -216,12 +216,12 @@ def test_an_order_that_fails_says_so_and_is_not_doubled(page: Page, ids: dict[st
     order.click()
     orders = page.get_by_role("region", name="Orders")
     expect(orders.get_by_role("article")).to_have_count(1)
-    job = orders.locator("ol > li").first
-    job.get_by_text("Drop this job").click()
-    job.get_by_label("why").fill("the maker's own mark")
-    job.get_by_role("button", name="Drop it").click()
-    expect(job).to_contain_text("dropped")
-    expect(job).to_contain_text("the maker's own mark")
+    repair = orders.locator("ol > li").first
+    repair.get_by_text("Drop this repair").click()
+    repair.get_by_label("why").fill("the maker's own mark")
+    repair.get_by_role("button", name="Drop it").click()
+    expect(repair).to_contain_text("dropped")
+    expect(repair).to_contain_text("the maker's own mark")
 
 
 def test_the_rack_and_the_sheet_say_what_needs_work(page: Page, ids: dict[str, int]) -> None:
@@ -252,22 +252,22 @@ def test_a_care_card_prints_alone_and_follows_the_kitchen(page: Page, ids: dict[
 def test_work_is_done_with_a_phone_beside_the_stone(page: Page, ids: dict[str, int]) -> None:
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"/upkeep/{ids['OM-21']}/work")
-    job = page.get_by_role("region", name="Orders").locator("ol > li").first
-    done = job.get_by_role("button", name="Done")
+    repair = page.get_by_role("region", name="Orders").locator("ol > li").first
+    done = repair.get_by_role("button", name="Done")
     done.scroll_into_view_if_needed()
     box = done.bounding_box()
     assert box is not None
     assert box["x"] + box["width"] <= 390
     assert box["height"] >= 32
-    job.get_by_label("minutes it took").fill("12,5")
+    repair.get_by_label("minutes it took").fill("12,5")
     page.route("**/events", lambda route: route.abort())
     done.click()
     expect(page.get_by_role("alert")).to_contain_text("The server does not answer.")
-    expect(job.get_by_label("minutes it took")).to_have_value("12,5")
+    expect(repair.get_by_label("minutes it took")).to_have_value("12,5")
     page.unroute("**/events")
     done.click()
-    expect(job).to_contain_text("took 13 min")
-    expect(job).to_contain_text("Nail across: no step, no gap.")
-    job.get_by_role("button", name="Not yet").click()
-    expect(job).to_contain_text("re-check: mend")
-    expect(job.get_by_role("button", name="Done")).to_be_visible()
+    expect(repair).to_contain_text("took 13 min")
+    expect(repair).to_contain_text("Nail across: no step, no gap.")
+    repair.get_by_role("button", name="Not yet").click()
+    expect(repair).to_contain_text("re-check: mend")
+    expect(repair.get_by_role("button", name="Done")).to_be_visible()

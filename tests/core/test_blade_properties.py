@@ -15,12 +15,12 @@ from maple_rook.core.cutting.force import (
     STROKES,
     cut,
     ease_index,
-    job_weights,
+    food_mix_weights,
     peak_forces_n,
     reference_section,
     side_force_n,
 )
-from maple_rook.core.edge_life.retention import EdgeState, Job, Kitchen
+from maple_rook.core.edge_life.retention import EdgeState, FoodMix, Kitchen
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import check_section, section
@@ -100,16 +100,16 @@ def test_a_curve_on_one_face_only_steers_away_from_it() -> None:
     assert float(one.area_mm2) < float(both.area_mm2)
 
 
-@pytest.mark.parametrize("job", Job)
-def test_the_reference_blade_has_ease_100_for_every_job(job: Job) -> None:
+@pytest.mark.parametrize("food_mix", FoodMix)
+def test_the_reference_blade_has_ease_100_for_every_job(food_mix: FoodMix) -> None:
     forces = peak_forces_n(reference_section(), FOOD_LIST, PUSH, 1.0)
-    weights = job_weights(job, FOOD_LIST)
+    weights = food_mix_weights(food_mix, FOOD_LIST)
     assert float(weights.sum()) == pytest.approx(1.0)
     assert float(ease_index(forces, forces, weights)[0]) == pytest.approx(100.0)
 
 
 def test_a_job_whose_foods_the_shop_took_off_counts_what_is_left_alike() -> None:
-    assert job_weights(Job.ROOTS, [FOODS["fish"], FOODS["tomato"]]).tolist() == [0.5, 0.5]
+    assert food_mix_weights(FoodMix.ROOTS, [FOODS["fish"], FOODS["tomato"]]).tolist() == [0.5, 0.5]
 
 
 def knife(grind: Grind = Grind.FULL_FLAT, **figures: float) -> Blade:

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from candidates import Shown, jobs, knife, single_bevel, thin, vague
+from candidates import Shown, knife, profiles, single_bevel, thin, vague
 from maple_rook.core.choosing.advice import MOST_OFFERED, Advice, OnShelf, advise
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.customer import (
@@ -18,7 +18,7 @@ from maple_rook.core.choosing.customer import (
     Bone,
     Care,
     Criterion,
-    CustomerJob,
+    CustomerProfile,
     Hand,
     School,
     Tools,
@@ -36,7 +36,7 @@ from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 
 def advised(
-    job: CustomerJob,
+    profile: CustomerProfile,
     knives: Sequence[Candidate],
     ease: Sequence[float],
     months: Sequence[float],
@@ -47,52 +47,64 @@ def advised(
     shelf = OnShelf(
         traits(shown.knives), np.arange(len(knives)), shown.some, lambda _: shown.central
     )
-    return advise(job, shelf, shown.drawn)
+    return advise(profile, shelf, shown.drawn)
 
 
 @pytest.mark.parametrize(
-    ("job", "candidate", "why"),
+    ("profile", "candidate", "why"),
     [
-        (CustomerJob(hand=Hand.LEFT, tools=Tools.STONES), single_bevel(100), "Left-handed, and"),
-        (CustomerJob(hand=Hand.RIGHT, tools=Tools.STONES), single_bevel(0), "for the left hand"),
-        (CustomerJob(hand=Hand.BOTH, tools=Tools.STONES), single_bevel(100), "both share it"),
-        (CustomerJob(tools=Tools.ROD), single_bevel(100), "never on a rod"),
-        (CustomerJob(bone=Bone.THROUGH), knife(), "no bone chopper"),
-        (CustomerJob(), knife(knife_type="bone_chopper"), "no bone is cut through"),
-        (CustomerJob(care=Care.DISHWASHER), knife("C105U"), "this steel rusts"),
-        (CustomerJob(kitchen=Kitchen(technique=Technique.ROUGH)), knife(hrc=64), "chips from it"),
-        (CustomerJob(bone=Bone.AROUND), knife(hrc=64), "chips on them"),
-        (CustomerJob(bone=Bone.AROUND), thin(), "too thin for them"),
-        (CustomerJob(bone=Bone.AROUND), knife(hrc=58), None),
-        (CustomerJob(budget=100), knife(price=150), "over the 100"),
-        (CustomerJob(), knife(hrc=44), "Not hardened"),
-        (CustomerJob(), vague(49.0), "Not hardened"),
-        (CustomerJob(), knife(knife_type="serrated"), "cannot be compared"),
-        (CustomerJob(), Candidate(Blade({}, steel=STEELS["C105U"])), "Not measured enough"),
-        (CustomerJob(), knife(steel="1.4112"), None),
-        (CustomerJob(tools=Tools.STONES), single_bevel(100), None),
-        (CustomerJob(hand=Hand.LEFT, tools=Tools.STONES), single_bevel(0), None),
+        (
+            CustomerProfile(hand=Hand.LEFT, tools=Tools.STONES),
+            single_bevel(100),
+            "Left-handed, and",
+        ),
+        (
+            CustomerProfile(hand=Hand.RIGHT, tools=Tools.STONES),
+            single_bevel(0),
+            "for the left hand",
+        ),
+        (CustomerProfile(hand=Hand.BOTH, tools=Tools.STONES), single_bevel(100), "both share it"),
+        (CustomerProfile(tools=Tools.ROD), single_bevel(100), "never on a rod"),
+        (CustomerProfile(bone=Bone.THROUGH), knife(), "no bone chopper"),
+        (CustomerProfile(), knife(knife_type="bone_chopper"), "no bone is cut through"),
+        (CustomerProfile(care=Care.DISHWASHER), knife("C105U"), "this steel rusts"),
+        (
+            CustomerProfile(kitchen=Kitchen(technique=Technique.ROUGH)),
+            knife(hrc=64),
+            "chips from it",
+        ),
+        (CustomerProfile(bone=Bone.AROUND), knife(hrc=64), "chips on them"),
+        (CustomerProfile(bone=Bone.AROUND), thin(), "too thin for them"),
+        (CustomerProfile(bone=Bone.AROUND), knife(hrc=58), None),
+        (CustomerProfile(budget=100), knife(price=150), "over the 100"),
+        (CustomerProfile(), knife(hrc=44), "Not hardened"),
+        (CustomerProfile(), vague(49.0), "Not hardened"),
+        (CustomerProfile(), knife(knife_type="serrated"), "cannot be compared"),
+        (CustomerProfile(), Candidate(Blade({}, steel=STEELS["C105U"])), "Not measured enough"),
+        (CustomerProfile(), knife(steel="1.4112"), None),
+        (CustomerProfile(tools=Tools.STONES), single_bevel(100), None),
+        (CustomerProfile(hand=Hand.LEFT, tools=Tools.STONES), single_bevel(0), None),
     ],
 )
 def test_what_must_not_be_is_a_stop_with_its_reason(
-    job: CustomerJob, candidate: Candidate, why: str | None
+    profile: CustomerProfile, candidate: Candidate, why: str | None
 ) -> None:
     """Common practice: hands, bone, rods, twists and dishwashers; no published source."""
-    found = stops(job, candidate)
-    assert ruled_by(job, traits([candidate])).any() == bool(found)
+    found = stops(profile, candidate)
+    assert ruled_by(profile, traits([candidate])).any() == bool(found)
     assert found == [] if why is None else any(why in reason for reason in found), found
 
 
 @settings(max_examples=40)
-@given(jobs, st.floats(60, 140), st.floats(0.5, 8))
+@given(profiles, st.floats(60, 140), st.floats(0.5, 8))
 def test_more_ease_or_longer_life_never_scores_less(
-    job: CustomerJob, ease: float, months: float
+    profile: CustomerProfile, ease: float, months: float
 ) -> None:
     one = [knife()]
 
     def score(e: float, m: float) -> float:
         figures = dict(zip(FIGURES, (np.array([v]) for v in (e, m, 40.0)), strict=True))
-        return float(scores(job, desirabilities(job, traits(one), figures))[0])
+        return float(scores(profile, desirabilities(profile, traits(one), figures))[0])
 
     assert score(ease + 5, months) >= score(ease, months) - 1e-12
     assert score(ease, months * 1.2) >= score(ease, months) - 1e-12
@@ -100,23 +112,23 @@ def test_more_ease_or_longer_life_never_scores_less(
 
 
 @settings(max_examples=40)
-@given(jobs)
+@given(profiles)
 def test_every_criterion_is_from_0_to_1_and_an_even_knife_suits_either_hand(
-    job: CustomerJob,
+    profile: CustomerProfile,
 ) -> None:
     figures = {key: np.array([100.0, 3.0][:1]) for key in FIGURES}
-    d = desirabilities(job, traits([knife()]), figures)
+    d = desirabilities(profile, traits([knife()]), figures)
     assert d.shape == (1, len(CRITERIA))
     assert ((d >= 0) & (d <= 1)).all()
-    assert job.weights.min() > 0
-    assert not any("hand" in reason for reason in stops(job, knife()))
+    assert profile.weights.min() > 0
+    assert not any("hand" in reason for reason in stops(profile, knife()))
 
 
 def test_the_school_decides_between_a_keen_knife_and_a_lasting_one() -> None:
     """Common practice: two schools; the advice says that the other answer changes it."""
     knives = [knife(), knife()]
-    geometry = advised(CustomerJob(), knives, [122, 80], [2.0, 6.5])
-    steel = advised(CustomerJob(school=School.STEEL), knives, [122, 80], [2.0, 6.5])
+    geometry = advised(CustomerProfile(), knives, [122, 80], [2.0, 6.5])
+    steel = advised(CustomerProfile(school=School.STEEL), knives, [122, 80], [2.0, 6.5])
     assert (geometry.offers[0].at, steel.offers[0].at) == (0, 1)
     assert (geometry.deciding, steel.deciding) == (Criterion.EASE, Criterion.LIFE)
     assert School.STEEL.label in [change.answer for change in geometry.changes]
@@ -125,10 +137,10 @@ def test_the_school_decides_between_a_keen_knife_and_a_lasting_one() -> None:
 
 
 def test_two_that_cannot_be_told_apart_are_a_tie() -> None:
-    level = advised(CustomerJob(), [knife(), knife()], [100, 101], [3.0, 3.0], spread=0.1)
+    level = advised(CustomerProfile(), [knife(), knife()], [100, 101], [3.0, 3.0], spread=0.1)
     assert [offer.tied for offer in level.offers] == [True, True]
     assert sum(offer.first for offer in level.offers) == pytest.approx(1)
-    apart = advised(CustomerJob(), [knife(), knife()], [120, 70], [3.0, 3.0])
+    apart = advised(CustomerProfile(), [knife(), knife()], [120, 70], [3.0, 3.0])
     assert [offer.tied for offer in apart.offers] == [False, False]
     assert apart.offers[0].first > 0.99
 
@@ -136,62 +148,62 @@ def test_two_that_cannot_be_told_apart_are_a_tie() -> None:
 def test_a_worse_knife_changes_nothing_for_the_others_and_order_of_the_shelf_neither() -> None:
     ease, months = [118.0, 95.0, 104.0, 88.0], [2.5, 4.0, 3.0, 5.0]
     knives = [knife(price=p) for p in (120, 180, 90, 200)]
-    before = advised(CustomerJob(), knives, ease, months)
-    worse = advised(CustomerJob(), [*knives, knife(price=900)], [*ease, 55.0], [*months, 0.5])
+    before = advised(CustomerProfile(), knives, ease, months)
+    worse = advised(CustomerProfile(), [*knives, knife(price=900)], [*ease, 55.0], [*months, 0.5])
     assert [o.at for o in worse.offers] == [o.at for o in before.offers]
-    turned = advised(CustomerJob(), knives[::-1], ease[::-1], months[::-1])
+    turned = advised(CustomerProfile(), knives[::-1], ease[::-1], months[::-1])
     assert [3 - o.at for o in turned.offers] == [o.at for o in before.offers]
 
 
 def test_nothing_to_offer_and_many_to_offer() -> None:
-    assert advised(CustomerJob(), [], [], []).offers == ()
+    assert advised(CustomerProfile(), [], [], []).offers == ()
     many = [knife(price=100 + i) for i in range(20)]
-    found = advised(CustomerJob(), many, [100.0] * 20, [3.0] * 20, spread=0.1)
+    found = advised(CustomerProfile(), many, [100.0] * 20, [3.0] * 20, spread=0.1)
     assert len(found.offers) == MOST_OFFERED
-    assert advised(CustomerJob(), [knife()], [100.0], [3.0]).deciding is None
+    assert advised(CustomerProfile(), [knife()], [100.0], [3.0]).deciding is None
 
 
 def test_what_is_said_with_a_knife_fits_knife_and_customer() -> None:
     reactive = knife("C105U", 63.0)
-    said = " ".join(warnings(CustomerJob(tools=Tools.NOTHING), reactive))
+    said = " ".join(warnings(CustomerProfile(tools=Tools.NOTHING), reactive))
     for words in ("no bone", "Reacts", "Plan to have it sharpened"):
         assert words in said
-    assert warnings(CustomerJob(tools=Tools.STONES), knife()) == []
+    assert warnings(CustomerProfile(tools=Tools.STONES), knife()) == []
     uneven = replace(
         knife().blade, figures={**knife().blade.figures, "asymmetry": Figure(70.0, 3.0)}
     )
-    left = warnings(CustomerJob(hand=Hand.LEFT), replace(knife(), blade=uneven))
+    left = warnings(CustomerProfile(hand=Hand.LEFT), replace(knife(), blade=uneven))
     assert any("steers in the other hand" in words for words in left)
 
 
 def test_presets_are_told_apart_by_their_labels_and_differ() -> None:
     assert len(PRESETS) == 6
-    assert len({replace(job, label="") for job in PRESETS.values()}) == 6
+    assert len({replace(profile, label="") for profile in PRESETS.values()}) == 6
 
 
 def test_a_rod_kept_off_a_hard_edge_does_not_hone_it() -> None:
     """Common practice: from 62 HRC one school takes no rod, the other ceramic very lightly."""
     of = traits([knife(hrc=64), knife(hrc=59)])
     months = {"months_to_stone": np.array([4.0, 4.0])}
-    no_rod, light = (CustomerJob(tools=Tools.ROD, rods=rods) for rods in RodSchool)
+    no_rod, light = (CustomerProfile(tools=Tools.ROD, rods=rods) for rods in RodSchool)
     never = PUBLISHED.stone_never_honed
     assert as_kept(no_rod, of, months)["months_to_stone"].tolist() == [4 * never, 4.0]
     assert as_kept(light, of, months)["months_to_stone"].tolist() == [4.0, 4.0]
     assert "strop" in " ".join(warnings(no_rod, knife(hrc=64)))
     assert "very lightly" in " ".join(warnings(light, knife(hrc=64)))
     assert kitchen_of(no_rod).honed
-    assert not kitchen_of(CustomerJob(tools=Tools.SERVICE)).honed
+    assert not kitchen_of(CustomerProfile(tools=Tools.SERVICE)).honed
 
 
 def test_care_at_home_fits_steel_handle_and_board() -> None:
     """Common practice; no published source."""
-    glass = CustomerJob(kitchen=Kitchen(board=BoardMaterial.GLASS), tools=Tools.STONES)
+    glass = CustomerProfile(kitchen=Kitchen(board=BoardMaterial.GLASS), tools=Tools.STONES)
     lines = " ".join(care_lines(glass, replace(single_bevel(100), handle="octagonal, ash"), (1, 3)))
     for words in ("never a rod", "darkens with use", "Oil the wooden handle", "softer board"):
         assert words in lines
-    plain = " ".join(care_lines(CustomerJob(), knife(hrc=57), (1.04, 2.96)))
+    plain = " ".join(care_lines(CustomerProfile(), knife(hrc=57), (1.04, 2.96)))
     assert "1.0 to 3.0 months" in plain
-    rod = CustomerJob(tools=Tools.ROD)
+    rod = CustomerProfile(tools=Tools.ROD)
     assert any("ceramic" in words for words in warnings(rod, knife(hrc=60)))
     assert to_mind(rod, knife(hrc=60)) == []
     assert "steel rod" in plain

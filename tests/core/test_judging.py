@@ -12,10 +12,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from candidates import Shown, jobs, knife, single_bevel, thin, vague
+from candidates import Shown, knife, profiles, single_bevel, thin, vague
 from maple_rook.core.choosing.advice import OnShelf, advise
 from maple_rook.core.choosing.candidates import Candidate, traits
-from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob, Hand, School, Tools
+from maple_rook.core.choosing.customer import (
+    CRITERIA,
+    Criterion,
+    CustomerProfile,
+    Hand,
+    School,
+    Tools,
+)
 from maple_rook.core.choosing.deciding import scores
 from maple_rook.core.choosing.judging import Judgement, judge
 from maple_rook.core.choosing.ruling import ruled_by, stops, warnings
@@ -55,7 +62,7 @@ Figures = tuple[list[float], list[float]]
 
 
 def judged(
-    job: CustomerJob,
+    profile: CustomerProfile,
     knives: Sequence[Candidate],
     ease: Sequence[float],
     months: Sequence[float],
@@ -65,29 +72,33 @@ def judged(
     """These knives judged, laid in some order; the draws go with the knife."""
     shown = Shown(knives, ease[: len(knives)], months[: len(knives)], spread)
     laid = [shown.knives[i] for i in (range(len(knives)) if order is None else order)]
-    return judge(job, laid, shown.drawn)
+    return judge(profile, laid, shown.drawn)
 
 
 def sentences(
-    job: CustomerJob, knives: Sequence[Candidate], ease: float, month: float, names: str = "AB"
+    profile: CustomerProfile,
+    knives: Sequence[Candidate],
+    ease: float,
+    month: float,
+    names: str = "AB",
 ) -> list[Sentence]:
     """The verdict on two knives, the second easier by ``ease`` and lasting ``month`` longer."""
     both = [100.0, 100 * ease], [3.0, 3 * month]
-    found = judged(job, knives, *both)
+    found = judged(profile, knives, *both)
     draws = Shown(knives, *both).drawn
-    facts = draws(Shown(knives, *both).knives, job)
+    facts = draws(Shown(knives, *both).knives, profile)
     every = {key: facts.get(key, facts["months_to_stone"]) for key in FACTS}
     return verdict(found, knives, names, every, [[] for _ in knives])
 
 
 @settings(max_examples=40, deadline=None)
-@given(jobs, knives_on_board, figures, st.randoms())
+@given(profiles, knives_on_board, figures, st.randoms())
 def test_the_order_of_the_strip_never_changes_the_verdict(
-    job: CustomerJob, knives: list[Candidate], figures: Figures, random: object
+    profile: CustomerProfile, knives: list[Candidate], figures: Figures, random: object
 ) -> None:
     order = list(range(len(knives)))
     random.shuffle(order)  # type: ignore[attr-defined]
-    one, other = judged(job, knives, *figures), judged(job, knives, *figures, order=order)
+    one, other = judged(profile, knives, *figures), judged(profile, knives, *figures, order=order)
     back = [order[i] for i in other.order]
     assert sorted(back) == sorted(one.order)
     scored = dict(zip(one.standing, one.score[:, 0], strict=True))
@@ -101,31 +112,31 @@ def test_the_order_of_the_strip_never_changes_the_verdict(
 
 
 @settings(max_examples=40, deadline=None)
-@given(jobs, knives_on_board, figures)
+@given(profiles, knives_on_board, figures)
 def test_a_stop_always_wins_over_a_score(
-    job: CustomerJob, knives: list[Candidate], figures: Figures
+    profile: CustomerProfile, knives: list[Candidate], figures: Figures
 ) -> None:
-    found = judged(job, knives, *figures)
+    found = judged(profile, knives, *figures)
     for i, candidate in enumerate(knives):
-        assert bool(stops(job, candidate)) == (i not in found.order)
+        assert bool(stops(profile, candidate)) == (i not in found.order)
     assert set(found.tied) <= set(found.order)
     assert {s.at for s in found.schools} <= set(found.order)
     assert found.ranked.first.sum() == pytest.approx(1 if found.order else 0)
 
 
 @settings(max_examples=40, deadline=None)
-@given(jobs, knives_on_board, figures)
+@given(profiles, knives_on_board, figures)
 def test_a_worse_knife_never_changes_the_order_of_the_others(
-    job: CustomerJob, knives: list[Candidate], figures: Figures
+    profile: CustomerProfile, knives: list[Candidate], figures: Figures
 ) -> None:
     ease, months = figures
-    before = judged(job, knives, ease, months)
+    before = judged(profile, knives, ease, months)
     shown = Shown(
         [*knives, knives[0]], [*ease[: len(knives)], 52.0], [*months[: len(knives)], 0.41]
     )
     same = Shown(knives, ease[: len(knives)], months[: len(knives)])
     worse = judge(
-        job,
+        profile,
         shown.knives,
         lambda some, j: {
             key: np.concatenate([values, *[shown.drawn([k], j)[key] for k in some[len(values) :]]])
@@ -133,21 +144,21 @@ def test_a_worse_knife_never_changes_the_order_of_the_others(
             for key, values in same.drawn(known, j).items()
         },
     )
-    alone = judge(job, same.knives, same.drawn)
+    alone = judge(profile, same.knives, same.drawn)
     assert [i for i in worse.order if i < len(knives)] == alone.order
     assert set(before.order) == set(alone.order)
 
 
 @settings(max_examples=40, deadline=None)
-@given(jobs, figures)
+@given(profiles, figures)
 def test_a_weight_moved_as_far_as_is_said_makes_two_level(
-    job: CustomerJob, figures: Figures
+    profile: CustomerProfile, figures: Figures
 ) -> None:
     """Exact: ln of a weighted geometric mean times the sum of weights is linear in a weight."""
-    found = judged(job, [knife(price=90), knife("1.4116", 57.0, 60)], *figures, spread=1e-9)
+    found = judged(profile, [knife(price=90), knife("1.4116", 57.0, 60)], *figures, spread=1e-9)
     for w in found.weighings:
         assert w.at == found.order[1]
-        weights = job.weights
+        weights = profile.weights
         weights[CRITERIA.index(w.criterion)] *= w.times
         logs = np.log(np.maximum(found.desirable, 0.02))
         assert (logs[0] @ weights) == pytest.approx(logs[1] @ weights, abs=1e-6)
@@ -155,25 +166,25 @@ def test_a_weight_moved_as_far_as_is_said_makes_two_level(
 
 def test_switching_the_school_changes_the_verdict_and_it_says_so() -> None:
     keen, lasting = knife(), knife()
-    told = sentences(CustomerJob(label="prep line"), [lasting, keen], 1.35, 0.62)
+    told = sentences(CustomerProfile(label="prep line"), [lasting, keen], 1.35, 0.62)
     assert told[0].text.startswith("For the prep line, B comes first in")
     assert any(
         s.text == "By another school (steel first) A comes first instead."
         and s.evidence == ("schools",)
         for s in told
     )
-    steel = sentences(CustomerJob(school=School.STEEL), [lasting, keen], 1.35, 0.62)
+    steel = sentences(CustomerProfile(school=School.STEEL), [lasting, keen], 1.35, 0.62)
     assert steel[0].text.startswith("For this customer, A comes first in")
 
 
 def test_two_that_are_alike_are_a_tie_in_the_verdict_too() -> None:
-    told = [s.text for s in sentences(CustomerJob(), [knife(), knife()], 1.0, 1.0)]
+    told = [s.text for s in sentences(CustomerProfile(), [knife(), knife()], 1.0, 1.0)]
     assert told[0].startswith("For this customer, A and B cannot be told apart: ")
     assert "A and B cannot be told apart in cutting ease." in told
 
 
 def test_a_percent_difference_in_the_verdict_names_its_base() -> None:
-    told = [s.text for s in sentences(CustomerJob(), [knife(), knife()], 1.25, 1.0)]
+    told = [s.text for s in sentences(CustomerProfile(), [knife(), knife()], 1.25, 1.0)]
     assert any(
         re.fullmatch(
             r"Between B and A, cutting ease decides: B has \d+ % more cutting ease "
@@ -186,7 +197,7 @@ def test_a_percent_difference_in_the_verdict_names_its_base() -> None:
 
 
 def test_a_knife_ruled_out_is_named_with_its_reason_and_none_may_be_left() -> None:
-    left = CustomerJob(hand=Hand.LEFT, tools=Tools.STONES)
+    left = CustomerProfile(hand=Hand.LEFT, tools=Tools.STONES)
     told = sentences(left, [knife(), single_bevel(100)], 1.2, 1.2)
     assert [s.text for s in told[:2]] == [
         "Only A is left for this customer.",
@@ -197,7 +208,7 @@ def test_a_knife_ruled_out_is_named_with_its_reason_and_none_may_be_left() -> No
 
 
 def test_the_dearer_knife_that_suits_no_better_is_pointed_out() -> None:
-    told = sentences(CustomerJob(), [knife(price=240.0), knife(price=90.0)], 1.3, 1.3)
+    told = sentences(CustomerProfile(), [knife(price=240.0), knife(price=90.0)], 1.3, 1.3)
     assert Sentence("B costs no more than A and suits no worse.", ("price",)) in told
 
 
@@ -212,17 +223,17 @@ def test_every_sentence_has_its_evidence() -> None:
         "stop.B",
     }
     for other in (knife(price=60.0), single_bevel(100)):
-        for said in sentences(CustomerJob(), [knife(), other], 1.3, 0.5):
+        for said in sentences(CustomerProfile(), [knife(), other], 1.3, 0.5):
             assert said.evidence
             assert set(said.evidence) <= known
 
 
 def test_weights_are_drawn_about_themselves_and_alike_for_every_knife() -> None:
-    job = CustomerJob()
-    drawn = job.weight_draws(4000)
-    assert np.median(drawn, axis=0) == pytest.approx(job.weights, rel=0.05)
+    profile = CustomerProfile()
+    drawn = profile.weight_draws(4000)
+    assert np.median(drawn, axis=0) == pytest.approx(profile.weights, rel=0.05)
     level = np.full((2, len(CRITERIA)), 0.4)
-    assert scores(job, level) == pytest.approx([0.4, 0.4])
+    assert scores(profile, level) == pytest.approx([0.4, 0.4])
 
 
 @given(st.lists(st.floats(150, 250), min_size=2, max_size=8))
@@ -248,20 +259,20 @@ def test_a_model_is_no_single_piece() -> None:
         model_blade([])
 
 
-@given(knives_on_board, jobs)
+@given(knives_on_board, profiles)
 @settings(max_examples=30, deadline=None)
 def test_columns_of_many_knives_say_what_each_says_alone(
-    knives: list[Candidate], job: CustomerJob
+    knives: list[Candidate], profile: CustomerProfile
 ) -> None:
-    together = ruled_by(job, traits(knives))
-    alone = np.concatenate([ruled_by(job, traits([candidate])) for candidate in knives])
+    together = ruled_by(profile, traits(knives))
+    alone = np.concatenate([ruled_by(profile, traits([candidate])) for candidate in knives])
     assert (together == alone).all()
     assert len(traits(knives).some([0]).hardness) == 1
 
 
 def test_what_is_not_predicted_of_a_knife_is_left_out_of_the_facts() -> None:
     knives = [knife(), knife("1.4116", 56.0), knife(knife_type="serrated")]
-    found = judged(CustomerJob(), knives, [100.0, 80.0, 90.0], [3.0, 2.0, 2.0])
+    found = judged(CustomerProfile(), knives, [100.0, 80.0, 90.0], [3.0, 2.0, 2.0])
     unknown = np.full((1, 200), np.nan)
     rng = np.random.default_rng(3)
     draws = np.concatenate([rng.normal(100, 1, (1, 200)), rng.normal(60, 1, (1, 200)), unknown])
@@ -279,7 +290,7 @@ def test_one_piece_of_a_model_is_offered_the_first_that_stands() -> None:
     shelf = OnShelf(
         traits(shown.knives), np.array([7, 7, 7, 8]), shown.some, lambda _: shown.central
     )
-    found = advise(CustomerJob(), shelf, shown.drawn)
+    found = advise(CustomerProfile(), shelf, shown.drawn)
     assert sorted(offer.at for offer in found.offers) == [1, 3]
     assert found.ruled_out == (0,)
 
@@ -289,7 +300,7 @@ def test_of_those_ruled_out_the_nearest_come_first_and_the_unmeasured_last() -> 
     knives = [Candidate(Blade({})), twice, single_bevel(100), knife()]
     shown = Shown(knives, [100.0] * 4, [3.0] * 4)
     shelf = OnShelf(traits(shown.knives), np.arange(4), shown.some, lambda _: shown.central)
-    found = advise(CustomerJob(hand=Hand.LEFT, budget=400.0), shelf, shown.drawn)
+    found = advise(CustomerProfile(hand=Hand.LEFT, budget=400.0), shelf, shown.drawn)
     assert found.ruled_out == (2, 1, 0)
 
 
@@ -298,21 +309,21 @@ def test_an_answer_that_lets_a_knife_in_is_told_with_it() -> None:
     dear, plain = knife(price=180.0), knife("1.4116", 55.0, 60.0)
     shown = Shown([dear, plain], [125.0, 80.0], [5.0, 1.5])
     shelf = OnShelf(traits(shown.knives), np.arange(2), shown.some, lambda _: shown.central)
-    found = advise(CustomerJob(budget=130.0), shelf, shown.drawn)
+    found = advise(CustomerProfile(budget=130.0), shelf, shown.drawn)
     assert [offer.at for offer in found.offers] == [1]
     assert [(c.answer, c.at) for c in found.changes] == [("up to 195 to spend", 0)]
-    nothing = advise(CustomerJob(budget=20.0), shelf, shown.drawn)
+    nothing = advise(CustomerProfile(budget=20.0), shelf, shown.drawn)
     assert nothing.nothing.startswith("Nothing on the shelf suits. Most often: Costs")
 
 
-@given(knives_on_board, jobs)
+@given(knives_on_board, profiles)
 @settings(max_examples=30, deadline=None)
 def test_what_is_said_of_a_knife_is_a_sentence_once(
-    knives: list[Candidate], job: CustomerJob
+    knives: list[Candidate], profile: CustomerProfile
 ) -> None:
     for candidate in knives:
-        reasons = stops(job, candidate)
-        said = reasons or warnings(job, candidate)
+        reasons = stops(profile, candidate)
+        said = reasons or warnings(profile, candidate)
         assert len(set(said)) == len(said)
         for text in said:
             assert re.fullmatch(r"[A-Z].*[a-z)]\.", text), text

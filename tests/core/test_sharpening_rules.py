@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from maple_rook.core.choosing.candidates import Candidate
-from maple_rook.core.choosing.customer import CustomerJob, Tools
+from maple_rook.core.choosing.customer import CustomerProfile, Tools
 from maple_rook.core.choosing.ruling import rod_rule
 from maple_rook.core.choosing.take_home import care_lines
 from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique
@@ -92,7 +92,7 @@ def test_every_tool_says_why_and_how_it_is_held() -> None:
 def test_the_counter_and_upkeep_agree_about_the_rod(hrc: float, school: RodSchool) -> None:
     """One rule serves both: where no rod may touch it, the Counter says so in words."""
     knife = Candidate(blade(hrc))
-    said = rod_rule(CustomerJob(tools=Tools.ROD, rods=school), knife)
+    said = rod_rule(CustomerProfile(tools=Tools.ROD, rods=school), knife)
     rod = rod_for(knife.blade, school)
     assert said.startswith("No rod") == (rod is None)
     if rod is not None:
@@ -178,7 +178,7 @@ def test_what_is_never_done_with_it() -> None:
 
 def test_card_and_take_home_page_say_the_same_of_washing() -> None:
     knife = Candidate(blade(62, "C105U"), handle="octagonal, smoked ash")
-    taken = care_lines(CustomerJob(), knife, (2.0, 5.0))
+    taken = care_lines(CustomerProfile(), knife, (2.0, 5.0))
     kept = card(knife.blade, knife.handle)
     assert taken[0] == kept.every_day[0]
     assert said(kept.handle, taken[2])

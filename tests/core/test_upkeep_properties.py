@@ -13,7 +13,7 @@ from maple_rook.core.geometry.section import section
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.upkeep.finish_work import METHODS, Fault, Shelf, faults, jobs, shelf_state
+from maple_rook.core.upkeep.finish_work import METHODS, Fault, Shelf, faults, repairs, shelf_state
 from maple_rook.core.upkeep.grinding import STONES, steps
 from maple_rook.core.upkeep.plan import DueState, EdgeCare, Interval, last_stone, plan, state
 from maple_rook.core.upkeep.reprofile import Faces, Wanted, faces_of, reground
@@ -262,13 +262,15 @@ def test_every_finish_fault_has_a_method_and_a_turn() -> None:
     by_what_they_say = {"edge_line": "hollow", "lacquer": "over_edge"}
     seen = [(item, "", by_what_they_say.get(item, "mend"), "") for item in METHODS]
     found = faults([*seen, ("to_mend", "", "", "oil the handle"), ("tip", "", "fine", "")])
-    order = [job.fault.item for job in jobs(found)]
+    order = [repair.fault.item for repair in repairs(found)]
     assert len(order) == len(METHODS) + 1
     assert order[0] == "straightness"
     assert order[-1] == "packaging"
     assert order.index("spine_corners") < order.index("tang_joint")
-    assert next(j for j in jobs(found) if j.fault.item == "to_mend").fault.note == "oil the handle"
-    corners = next(j for j in jobs(found) if j.fault.item == "spine_corners").method
+    assert (
+        next(j for j in repairs(found) if j.fault.item == "to_mend").fault.note == "oil the handle"
+    )
+    corners = next(j for j in repairs(found) if j.fault.item == "spine_corners").method
     assert corners.grits == (600, 1200)
 
 

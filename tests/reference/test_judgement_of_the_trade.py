@@ -20,7 +20,7 @@ from maple_rook.core.choosing.customer import (
     Bone,
     Care,
     Criterion,
-    CustomerJob,
+    CustomerProfile,
     Grip,
     Hand,
     Heft,
@@ -35,7 +35,7 @@ from maple_rook.core.choosing.customers import PRESETS
 from maple_rook.core.choosing.deciding import FIGURES, desirabilities, kitchen_of, margin
 from maple_rook.core.choosing.judging import judge
 from maple_rook.core.choosing.ruling import rod_rule, stops, warnings
-from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Kitchen, Technique, Use
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.model_blade import USUAL_COUNTS_AS, next_piece, spread
 from maple_rook.core.prediction.predict import predict
@@ -53,11 +53,13 @@ def typed(candidate: Candidate, knife_type: str) -> Candidate:
     return replace(candidate, blade=replace(candidate.blade, knife_type=knife_type))
 
 
-def desirable(job: CustomerJob, knives: Sequence[Candidate], criterion: Criterion) -> list[float]:
+def desirable(
+    profile: CustomerProfile, knives: Sequence[Candidate], criterion: Criterion
+) -> list[float]:
     """Desirability by one criterion where ease, months and release are the same for all."""
     n = len(knives)
     figures = dict(zip(FIGURES, (np.full(n, v) for v in (100.0, 3.0, 40.0)), strict=True))
-    found = desirabilities(job, traits(knives), figures)[:, CRITERIA.index(criterion)]
+    found = desirabilities(profile, traits(knives), figures)[:, CRITERIA.index(criterion)]
     return [round(float(d), 9) for d in found]
 
 
@@ -75,90 +77,90 @@ def test_steel_rods_to_58_fine_ceramic_to_62_and_two_schools_above(
     hrc: float, rods: RodSchool, words: str
 ) -> None:
     """Common practice."""
-    assert words in rod_rule(CustomerJob(rods=rods), knife(hrc=hrc))
+    assert words in rod_rule(CustomerProfile(rods=rods), knife(hrc=hrc))
 
 
 @pytest.mark.parametrize("tools", list(Tools))
 @pytest.mark.parametrize("rods", list(RodSchool))
 def test_no_rod_is_ever_advised_for_a_single_bevel(tools: Tools, rods: RodSchool) -> None:
     """Common practice: never use a rod on a single-bevel blade."""
-    job = CustomerJob(tools=tools, rods=rods)
-    assert rod_rule(job, single_bevel(100)).startswith("Never a rod on a single bevel")
-    ruled_out = bool(stops(job, single_bevel(100)))
+    profile = CustomerProfile(tools=tools, rods=rods)
+    assert rod_rule(profile, single_bevel(100)).startswith("Never a rod on a single bevel")
+    ruled_out = bool(stops(profile, single_bevel(100)))
     assert ruled_out == (tools in (Tools.ROD, Tools.NOTHING))
 
 
 @pytest.mark.parametrize(
-    ("job", "better", "worse", "criterion"),
+    ("profile", "better", "worse", "criterion"),
     [
-        (CustomerJob(heft=Heft.LIGHT), made(weight=150), made(weight=260), Criterion.HANDLING),
-        (CustomerJob(heft=Heft.HEFT), made(weight=260), made(weight=150), Criterion.HANDLING),
+        (CustomerProfile(heft=Heft.LIGHT), made(weight=150), made(weight=260), Criterion.HANDLING),
+        (CustomerProfile(heft=Heft.HEFT), made(weight=260), made(weight=150), Criterion.HANDLING),
         (
-            CustomerJob(skill=Skill.LEARNER),
+            CustomerProfile(skill=Skill.LEARNER),
             made(edge_length=180),
             made(edge_length=270),
             Criterion.HANDLING,
         ),
         (
-            CustomerJob(grip=Grip.PINCH),
+            CustomerProfile(grip=Grip.PINCH),
             made(balance_point=12),
             made(balance_point=-50),
             Criterion.HANDLING,
         ),
         (
-            CustomerJob(grip=Grip.HANDLE),
+            CustomerProfile(grip=Grip.HANDLE),
             made(balance_point=-5, handle_length=128),
             made(balance_point=45, handle_length=100),
             Criterion.HANDLING,
         ),
         (
-            CustomerJob(motion=Motion.PUSH),
+            CustomerProfile(motion=Motion.PUSH),
             typed(made(), "nakiri"),
             typed(made(), "western_chef"),
             Criterion.BOARD,
         ),
         (
-            CustomerJob(motion=Motion.ROCK),
+            CustomerProfile(motion=Motion.ROCK),
             typed(made(), "western_chef"),
             typed(made(), "nakiri"),
             Criterion.BOARD,
         ),
         (
-            CustomerJob(size=Size.LONG, motion=Motion.SLICE),
+            CustomerProfile(size=Size.LONG, motion=Motion.SLICE),
             made(edge_length=270, height_heel=36),
             made(edge_length=270, height_heel=58),
             Criterion.BOARD,
         ),
         (
-            CustomerJob(size=Size.SMALL),
+            CustomerProfile(size=Size.SMALL),
             made(edge_length=120, height_heel=26),
             made(edge_length=240),
             Criterion.BOARD,
         ),
         (
-            CustomerJob(bone=Bone.AROUND),
+            CustomerProfile(bone=Bone.AROUND),
             made(edge_length=150, height_heel=38, spine_heel=3.2),
             made(edge_length=210, height_heel=50, spine_heel=2.0),
             Criterion.BOARD,
         ),
-        (CustomerJob(), knife("1.4116"), knife("C105U"), Criterion.UPKEEP),
-        (CustomerJob(), knife(hrc=62), knife(hrc=56), Criterion.ROBUSTNESS),
-        (CustomerJob(), made(edge_angle=18), made(edge_angle=12), Criterion.ROBUSTNESS),
-        (CustomerJob(), knife(price=80), knife(price=240), Criterion.VALUE),
+        (CustomerProfile(), knife("1.4116"), knife("C105U"), Criterion.UPKEEP),
+        (CustomerProfile(), knife(hrc=62), knife(hrc=56), Criterion.ROBUSTNESS),
+        (CustomerProfile(), made(edge_angle=18), made(edge_angle=12), Criterion.ROBUSTNESS),
+        (CustomerProfile(), knife(price=80), knife(price=240), Criterion.VALUE),
     ],
 )
 def test_what_a_customer_wants_is_what_scores(
-    job: CustomerJob, better: Candidate, worse: Candidate, criterion: Criterion
+    profile: CustomerProfile, better: Candidate, worse: Candidate, criterion: Criterion
 ) -> None:
     """Common practice, one fact a row."""
-    high, low = desirable(job, [better, worse], criterion)
+    high, low = desirable(profile, [better, worse], criterion)
     assert high > low
 
 
 def test_weight_is_a_preference_and_never_a_defect() -> None:
     """Common practice: two schools on weight; where it is no matter, it is none."""
     light, heavy = made(weight=140), made(weight=330)
-    alike = desirable(CustomerJob(heft=Heft.EITHER), [light, heavy], Criterion.HANDLING)
+    alike = desirable(CustomerProfile(heft=Heft.EITHER), [light, heavy], Criterion.HANDLING)
     assert alike[0] == alike[1]
 
 
@@ -166,12 +168,12 @@ def test_weight_is_a_preference_and_never_a_defect() -> None:
 def test_worse_care_never_makes_a_reactive_knife_the_easier_to_keep(care: Care) -> None:
     """Common practice: acid and wet rust a reactive blade, and a dishwasher is a stop."""
     stainless, reactive = knife("1.4116", 57.0), knife("90MnCrV8", 60.0)
-    job = CustomerJob(care=care)
-    high, low = desirable(job, [stainless, reactive], Criterion.UPKEEP)
+    profile = CustomerProfile(care=care)
+    high, low = desirable(profile, [stainless, reactive], Criterion.UPKEEP)
     assert high > low
-    assert any("rusts" in r for r in stops(job, reactive)) == (care is Care.DISHWASHER)
-    assert any("Reacts" in w for w in warnings(job, reactive))
-    assert not any("Reacts" in w for w in warnings(job, stainless))
+    assert any("rusts" in r for r in stops(profile, reactive)) == (care is Care.DISHWASHER)
+    assert any("Reacts" in w for w in warnings(profile, reactive))
+    assert not any("Reacts" in w for w in warnings(profile, stainless))
 
 
 @pytest.mark.parametrize(
@@ -192,13 +194,13 @@ def test_the_margin_is_the_load_borne_over_that_of_the_roughest_stroke(
     of = traits([made(hardness=60.0, edge_angle=15.0)])
     sigma = 9.81 * 697 / 3
     borne = 0.02 * sigma * np.tan(np.radians(15)) ** 2 / 1.5
-    job = CustomerJob(kitchen=Kitchen(technique=technique), bone=bone)
-    assert margin(job, of)[0] == pytest.approx(borne / load, rel=2e-3)
+    profile = CustomerProfile(kitchen=Kitchen(technique=technique), bone=bone)
+    assert margin(profile, of)[0] == pytest.approx(borne / load, rel=2e-3)
 
 
 @pytest.mark.parametrize("tools", list(Tools))
 def test_an_edge_is_honed_where_there_is_something_to_hone_it_with(tools: Tools) -> None:
-    honed = kitchen_of(CustomerJob(tools=tools)).honed
+    honed = kitchen_of(CustomerProfile(tools=tools)).honed
     assert honed == (tools in (Tools.ROD, Tools.STONES))
 
 
@@ -210,8 +212,8 @@ def test_a_hard_kitchen_is_no_fault_of_the_knife() -> None:
     for kitchen in (Kitchen(), rough):
         months = 3.0 * Kitchen().harshness() / kitchen.harshness()
         figures = dict(zip(FIGURES, (np.array([v]) for v in (100.0, months, 40.0)), strict=True))
-        job = CustomerJob(kitchen=kitchen)
-        found.append(float(desirabilities(job, traits([knife()]), figures)[0, at]))
+        profile = CustomerProfile(kitchen=kitchen)
+        found.append(float(desirabilities(profile, traits([knife()]), figures)[0, at]))
     assert found[0] == pytest.approx(found[1])
 
 
@@ -220,10 +222,10 @@ def test_the_probability_of_being_first_is_the_exact_normal_one() -> None:
 
     The mean being geometric, weights that are drawn alike for both cannot turn the order.
     """
-    job, spread_of = CustomerJob(), 0.08
+    profile, spread_of = CustomerProfile(), 0.08
     shown = Shown([knife(), knife()], [100.0, 95.0], [3.0, 3.0], spread_of)
 
-    def drawn(some: Sequence[Candidate], _: CustomerJob) -> dict[str, np.ndarray]:
+    def drawn(some: Sequence[Candidate], _: CustomerProfile) -> dict[str, np.ndarray]:
         z = np.random.default_rng(7).standard_normal((2, 200_000))
         at = [k.blade.seed for k in some]
         ease = np.array([[100.0], [95.0]]) * np.exp(spread_of * z)
@@ -232,7 +234,7 @@ def test_the_probability_of_being_first_is_the_exact_normal_one() -> None:
         }
 
     cheap = [replace(k, price=None) for k in shown.knives]  # value would follow the ease
-    found = judge(job, cheap, drawn)
+    found = judge(profile, cheap, drawn)
     exact = stats.norm.cdf(np.log(100 / 95) / (spread_of * np.sqrt(2)))
     assert found.ranked.ahead[0, 1] == pytest.approx(exact, abs=0.005)
 
@@ -276,9 +278,9 @@ def test_reading_the_ratio_by_another_school_moves_an_uneven_edge_alone() -> Non
 def test_every_preset_can_be_followed_by_either_hand_and_school(label: str) -> None:
     for hand in Hand:
         for school in School:
-            job = replace(PRESETS[label], hand=hand, school=school)
-            assert job.weights.min() > 0
-            assert not any("hand" in reason for reason in stops(job, knife()))
+            profile = replace(PRESETS[label], hand=hand, school=school)
+            assert profile.weights.min() > 0
+            assert not any("hand" in reason for reason in stops(profile, knife()))
 
 
 def test_shares_of_foods_weigh_the_ease_and_go_before_the_usual_mix() -> None:
@@ -288,6 +290,6 @@ def test_shares_of_foods_weigh_the_ease_and_go_before_the_usual_mix() -> None:
         found = predict([knife().blade], kitchen, draws=100)[0]
         return next(p.central for p in found if p.key == "cutting_ease") or 0.0
 
-    roots = ease(Kitchen(job=Job.ROOTS))
+    roots = ease(Kitchen(food_mix=FoodMix.ROOTS))
     assert ease(Kitchen(shares=(("carrot", 5.0), ("squash", 5.0)))) == pytest.approx(roots)
-    assert ease(Kitchen(job=Job.ROOTS, shares=(("tomato", 1.0),))) != pytest.approx(roots)
+    assert ease(Kitchen(food_mix=FoodMix.ROOTS, shares=(("tomato", 1.0),))) != pytest.approx(roots)

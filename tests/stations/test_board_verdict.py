@@ -37,8 +37,8 @@ def texts(found: Json) -> list[str]:
 def test_a_left_handers_verdict_rules_the_right_ground_single_bevel_out(
     api: TestClient, ids: dict[str, int]
 ) -> None:
-    job = {"hand": "left", "tools": "stones", "label": "left-handed student"}
-    found = judged(api, [ids["BT-27"], ids["KH-01"]], job=job)
+    profile = {"hand": "left", "tools": "stones", "label": "left-handed student"}
+    found = judged(api, [ids["BT-27"], ids["KH-01"]], profile=profile)
     assert texts(found)[0] == "Only B is left for the left-handed student."
     assert "A is ruled out. Left-handed, and this is ground for the right hand." in texts(found)
     assert found["knives"][0]["score"] is None
@@ -83,11 +83,11 @@ def test_the_verdict_knows_no_order_over_the_api_either(
 def test_a_school_switched_turns_the_verdict(api: TestClient, ids: dict[str, int]) -> None:
     """Geometry first the thin carbon knife, steel first the high-speed one."""
     laid = [ids["HS-24"], ids["PK-21"], ids["KH-01"], ids["DF-23"], ids["QS-17"]]
-    job = {"tools": "stones", "motion": "push", "heft": "light"}
+    profile = {"tools": "stones", "motion": "push", "heft": "light"}
     for school, other in permutations(School):
-        found = judged(api, laid, job={**job, "school": school})
+        found = judged(api, laid, profile={**profile, "school": school})
         by_other = next(s for s in found["schools"] if s["school"] == other.label)
-        turned = judged(api, laid, job={**job, "school": other})
+        turned = judged(api, laid, profile={**profile, "school": other})
         assert by_other["piece_id"] == turned["best_first"][0]
         assert by_other["changed"] == (turned["best_first"][0] != found["best_first"][0])
 
@@ -95,7 +95,7 @@ def test_a_school_switched_turns_the_verdict(api: TestClient, ids: dict[str, int
 def test_what_matters_to_the_customer_comes_first(api: TestClient, ids: dict[str, int]) -> None:
     laid = [ids["KH-01"], ids["PK-21"]]
     keen, lasting = (
-        judged(api, laid, job={"school": school})["order"] for school in ("geometry", "steel")
+        judged(api, laid, profile={"school": school})["order"] for school in ("geometry", "steel")
     )
     assert set(keen) == set(lasting)
     assert lasting.index("card_test") < keen.index("card_test")
@@ -127,10 +127,10 @@ def test_models_are_compared_with_their_spread_from_piece_to_piece(
 
 def test_a_comparison_keeps_the_numbers_of_its_day(api: TestClient, ids: dict[str, int]) -> None:
     laid = [ids["TH-08"], ids["KH-15"]]
-    asked = {"pieces": laid, "job": {"size": "small"}, "name": "small knives"}
-    kept = api.post("/api/board/kept", json=asked)
+    asked = {"pieces": laid, "profile": {"size": "small"}, "name": "small knives"}
+    kept = api.post("/api/board/saved", json=asked)
     assert kept.status_code == 201
-    link = f"/api/board/kept/{kept.json()['id']}"
+    link = f"/api/board/saved/{kept.json()['id']}"
     same = api.get(link).json()
     assert not [row for row in same["rows"] if row["moved"]]
     assert same["verdict_then"] == same["verdict_today"]
@@ -157,19 +157,19 @@ def test_a_comparison_keeps_the_numbers_of_its_day(api: TestClient, ids: dict[st
 
 def test_a_comparison_is_put_away_and_taken_out_again(api: TestClient, ids: dict[str, int]) -> None:
     asked = {"pieces": [ids["KH-01"], ids["KH-02"]], "name": "to put away"}
-    kept = api.post("/api/board/kept", json=asked).json()["id"]
+    kept = api.post("/api/board/saved", json=asked).json()["id"]
 
     def listed(**query: bool) -> list[int]:
-        return [row["id"] for row in api.get("/api/board/kept", params=query).json()]
+        return [row["id"] for row in api.get("/api/board/saved", params=query).json()]
 
     assert kept in listed()
-    api.post(f"/api/board/kept/{kept}/away", json={"away": True})
+    api.post(f"/api/board/saved/{kept}/away", json={"away": True})
     assert kept not in listed()
     assert kept in listed(away=True)
-    assert api.get(f"/api/board/kept/{kept}").json()["comparison"]["away"]
-    api.post(f"/api/board/kept/{kept}/away", json={"away": False})
+    assert api.get(f"/api/board/saved/{kept}").json()["comparison"]["away"]
+    api.post(f"/api/board/saved/{kept}/away", json={"away": False})
     assert kept in listed()
-    assert api.get("/api/board/kept/2000000000").status_code == 404
+    assert api.get("/api/board/saved/2000000000").status_code == 404
 
 
 def test_foods_in_parts_move_the_boards_ease_as_they_do_the_verdicts(
@@ -185,7 +185,7 @@ def test_foods_in_parts_move_the_boards_ease_as_they_do_the_verdicts(
         ]
 
     def stands_on(**shares: float) -> list[str]:
-        found = judged(api, laid, job={"shares": shares})
+        found = judged(api, laid, profile={"shares": shares})
         return [k["criteria"][0]["stands_on"] for k in found["knives"]]
 
     assert ease("squash:1") != pytest.approx(ease())
@@ -208,16 +208,16 @@ def test_a_share_that_is_none_is_refused(api: TestClient, ids: dict[str, int], s
         {"pieces": [1]},
         {"pieces": list(range(1, 9))},
         {"pieces": [1, 2], "name": " "},
-        {"pieces": [1, 2], "job": {"hand": "third"}},
+        {"pieces": [1, 2], "profile": {"hand": "third"}},
         {"pieces": [1, 2], "edge": "keen"},
     ],
 )
 def test_what_cannot_lie_on_a_board_is_not_kept(api: TestClient, wrong: Json) -> None:
-    before = len(api.get("/api/board/kept", params={"away": True}).json())
-    answer = api.post("/api/board/kept", json={"name": "a name", **wrong})
+    before = len(api.get("/api/board/saved", params={"away": True}).json())
+    answer = api.post("/api/board/saved", json={"name": "a name", **wrong})
     assert answer.status_code == 422
     assert answer.json()["errors"]
-    assert len(api.get("/api/board/kept", params={"away": True}).json()) == before
+    assert len(api.get("/api/board/saved", params={"away": True}).json()) == before
 
 
 def test_a_piece_nobody_knows_is_named(api: TestClient, ids: dict[str, int]) -> None:

@@ -14,11 +14,11 @@ Json = dict[str, Any]
 
 @pytest.fixture(scope="module")
 def presets(api: TestClient) -> dict[str, Json]:
-    return {job["label"]: job for job in api.get("/api/counter").json()["presets"]}
+    return {profile["label"]: profile for profile in api.get("/api/counter").json()["presets"]}
 
 
-def advice(api: TestClient, job: Json, **changes: object) -> Json:
-    answer = api.post("/api/counter/advice", json={**job, **changes})
+def advice(api: TestClient, profile: Json, **changes: object) -> Json:
+    answer = api.post("/api/counter/advice", json={**profile, **changes})
     assert answer.status_code == 200, answer.text
     found: Json = answer.json()
     return found
@@ -34,9 +34,9 @@ def test_the_conversation_asks_for_every_part_of_a_job(
     found = api.get("/api/counter").json()
     questions = (*found["questions"], *found["schools"])
     asked = {q["key"]: {a["key"] for a in q["answers"]} for q in questions}
-    for job in presets.values():
-        assert set(job) == {*asked, "label", "shares", "budget"}
-        assert all(job[key] in answers for key, answers in asked.items())
+    for profile in presets.values():
+        assert set(profile) == {*asked, "label", "shares", "budget"}
+        assert all(profile[key] in answers for key, answers in asked.items())
 
 
 def test_different_customers_get_different_lists_that_add_up(
@@ -101,15 +101,15 @@ def test_what_an_offer_costs_a_month_follows_from_the_sheets_own_figures(
     api: TestClient, presets: dict[str, Json], preset: str
 ) -> None:
     """The shelf's figures turned to a kitchen are those predicted for that kitchen."""
-    job = presets[preset]
+    profile = presets[preset]
     kitchen = {
-        "use": job["use"],
-        "board": job["board"],
-        "technique": job["technique"],
-        "job": job["cuts"],
-        "honed": job["tools"] in ("rod", "stones"),
+        "use": profile["use"],
+        "board": profile["board"],
+        "technique": profile["technique"],
+        "food_mix": profile["food_mix"],
+        "honed": profile["tools"] in ("rod", "stones"),
     }
-    for offer in advice(api, job)["offers"]:
+    for offer in advice(api, profile)["offers"]:
         sheet = api.get(f"/api/pieces/{offer['piece']['id']}", params=kitchen).json()
         central = {p["key"]: p["central"] for p in sheet["predictions"]}
         months, ease = central["months_to_stone"], central["cutting_ease"]
@@ -146,8 +146,8 @@ def test_a_budget_is_a_stop_and_never_a_low_score(
 
 
 def test_shares_of_foods_go_before_what_is_cut_most(api: TestClient) -> None:
-    roots = advice(api, {"cuts": "roots"})
-    by_shares = advice(api, {"cuts": "slicing", "shares": {"carrot": 5, "squash": 5}})
+    roots = advice(api, {"food_mix": "roots"})
+    by_shares = advice(api, {"food_mix": "slicing", "shares": {"carrot": 5, "squash": 5}})
     first, same = roots["offers"][0], by_shares["offers"][0]
     assert first["criteria"][0] == same["criteria"][0]
     tomato = advice(api, {"shares": {"tomato": 1}})
@@ -157,22 +157,26 @@ def test_shares_of_foods_go_before_what_is_cut_most(api: TestClient) -> None:
 def test_a_customer_is_kept_by_label_alone_changed_and_forgotten_for_good(
     api: TestClient, presets: dict[str, Json]
 ) -> None:
-    job = {**presets["galley"], "shares": {"onion": 3}}
-    kept = api.post("/api/counter/customers", json={"label": "the night ferry", "job": job})
+    profile = {**presets["galley"], "shares": {"onion": 3}}
+    kept = api.post("/api/counter/customers", json={"label": "the night ferry", "profile": profile})
     assert kept.status_code == 201
-    mine = next(c for c in kept.json() if c["job"]["label"] == "the night ferry")
-    assert mine["job"] == {**job, "label": "the night ferry"}
-    changed = {**job, "hand": "left"}
-    again = api.post("/api/counter/customers", json={"label": "the night ferry", "job": changed})
-    same = [c for c in again.json() if c["job"]["label"] == "the night ferry"]
-    assert [(c["id"], c["job"]["hand"]) for c in same] == [(mine["id"], "left")]
+    mine = next(c for c in kept.json() if c["profile"]["label"] == "the night ferry")
+    assert mine["profile"] == {**profile, "label": "the night ferry"}
+    changed = {**profile, "hand": "left"}
+    again = api.post(
+        "/api/counter/customers", json={"label": "the night ferry", "profile": changed}
+    )
+    same = [c for c in again.json() if c["profile"]["label"] == "the night ferry"]
+    assert [(c["id"], c["profile"]["hand"]) for c in same] == [(mine["id"], "left")]
     assert mine["id"] in [c["id"] for c in api.get("/api/counter").json()["customers"]]
     gone = api.delete(f"/api/counter/customers/{mine['id']}")
     assert mine["id"] not in [c["id"] for c in gone.json()]
     assert api.delete(f"/api/counter/customers/{mine['id']}").status_code == 404
-    nameless = api.post("/api/counter/customers", json={"label": "  ", "job": job})
+    nameless = api.post("/api/counter/customers", json={"label": "  ", "profile": profile})
     assert nameless.status_code == 422
-    named = api.post("/api/counter/customers", json={"label": "x", "job": job, "name": "Somebody"})
+    named = api.post(
+        "/api/counter/customers", json={"label": "x", "profile": profile, "name": "Somebody"}
+    )
     assert named.status_code == 422
 
 
@@ -204,9 +208,9 @@ def test_the_front_of_price_and_fit_holds_no_knife_another_beats(
 def test_the_take_home_card_says_why_how_to_keep_it_and_what_to_mind(
     api: TestClient, presets: dict[str, Json]
 ) -> None:
-    job = presets["fish counter"]
-    offer = advice(api, job)["offers"][0]
-    asked = {"piece_id": offer["piece"]["id"], "job": job}
+    profile = presets["fish counter"]
+    offer = advice(api, profile)["offers"][0]
+    asked = {"piece_id": offer["piece"]["id"], "profile": profile}
     card = api.post("/api/counter/card", json=asked).json()
     assert card["customer"] == "the fish counter"
     assert any(line.startswith("Its length, height and edge fit") for line in card["why"])
@@ -220,7 +224,7 @@ def test_no_card_is_written_for_a_knife_the_job_rules_out(
 ) -> None:
     found = advice(api, presets["fish counter"], hand="left")
     slicer = next(k for k in found["ruled_out"] if k["tag"] == "BT-27")
-    asked = {"piece_id": slicer["piece_id"], "job": {**presets["fish counter"], "hand": "left"}}
+    asked = {"piece_id": slicer["piece_id"], "profile": {**presets["fish counter"], "hand": "left"}}
     answer = api.post("/api/counter/card", json=asked)
     assert answer.status_code == 409
     assert "ground for the right hand" in answer.json()["detail"]

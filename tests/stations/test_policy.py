@@ -93,11 +93,11 @@ def test_who_reads_writes_nothing_but_their_own_way_in() -> None:
 
 def test_the_counter_writes_customers_comparisons_and_plans_and_no_measurement() -> None:
     assert writes(Role.COUNTER) - writes(Role.READER) == {
-        "board_keep_comparison",
+        "board_save_comparison",
         "board_put_comparison_away",
         "counter_forget_customer",
         "counter_keep_customer",
-        "trials_keep",
+        "trials_store_prediction",
         "upkeep_begin_plan",
         "upkeep_end_plan",
         "upkeep_strike",

@@ -1,4 +1,4 @@
-"""Trials, calibration, coefficients and kept predictions over the API."""
+"""Trials, calibration, coefficients and stored predictions over the API."""
 
 from __future__ import annotations
 
@@ -201,20 +201,22 @@ def test_a_kept_prediction_comes_out_the_same_after_trials_and_coefficients_chan
     api: TestClient,
 ) -> None:
     number = piece_id(api, "BT-27")
-    kept = api.post(f"/api/pieces/{number}/kept", json={"note": "for the box"}).json()
+    kept = api.post(f"/api/pieces/{number}/stored-predictions", json={"note": "for the box"}).json()
     assert kept["models"]["card_test"] == "2"
     trial = begun(api, "BT-27", points=card_points(700))
     trial_kept = next(
-        k for k in api.get(f"/api/pieces/{number}/kept").json() if k["trial_id"] == trial["id"]
+        k
+        for k in api.get(f"/api/pieces/{number}/stored-predictions").json()
+        if k["trial_id"] == trial["id"]
     )
     assert trial_kept["note"] == "before the trial"
     changed = set_coefficients(api, {"rod_days": 12.0, "tcc_per_hrc_mm": 14.0})
     try:
         for one in (kept, trial_kept):
-            again = api.get(f"/api/kept/{one['id']}/again").json()
+            again = api.get(f"/api/stored-predictions/{one['id']}/again").json()
             assert again["same"], again["differing"]
             assert again["models_changed"] == []
-        later = api.post(f"/api/pieces/{number}/kept", json={}).json()
+        later = api.post(f"/api/pieces/{number}/stored-predictions", json={}).json()
         assert later["coefficients_version"] == changed["version"]
         assert later["numbers"] != kept["numbers"]
     finally:
@@ -254,7 +256,7 @@ def test_coefficients_are_versions_and_an_older_screen_never_writes_over_a_newer
         "trial_protocols",
         "trial_marks",
         "coefficient_sets",
-        "kept_predictions",
+        "stored_predictions",
     ],
 )
 def test_trials_and_versions_cannot_be_changed(db: Session, table: str) -> None:
@@ -263,7 +265,11 @@ def test_trials_and_versions_cannot_be_changed(db: Session, table: str) -> None:
 
 
 def test_what_is_not_there_or_cannot_be_is_said(api: TestClient) -> None:
-    for path in ("/api/trials/999999", "/api/kept/999999/again", "/api/pieces/999999/kept"):
+    for path in (
+        "/api/trials/999999",
+        "/api/stored-predictions/999999/again",
+        "/api/pieces/999999/stored-predictions",
+    ):
         assert api.get(path).status_code == 404, path
     body = {"client_id": str(uuid.uuid4()), "piece_id": 999_999, "kind": "card"}
     assert api.post("/api/trials", json=body).status_code == 404
@@ -282,7 +288,7 @@ def test_the_sheet_shows_its_trials_and_what_was_kept_before_each(api: TestClien
     sheet = api.get(f"/api/pieces/{number}").json()
     assert {t["kind"] for t in sheet["trials"]} == {"card", "line"}
     assert any(t["summary"].startswith("TCC ") for t in sheet["trials"])
-    kept = api.get(f"/api/pieces/{number}/kept").json()
+    kept = api.get(f"/api/pieces/{number}/stored-predictions").json()
     assert {k["trial_id"] for k in kept} >= {t["id"] for t in sheet["trials"]}
     for one in kept:
         assert one["basis"] == "published"

@@ -147,9 +147,9 @@ def test_turning_it_even_is_warned_of_and_wants_the_owners_word(
     asked = once(wanted=even, owner_accepts=True)
     twice = [send(api, order, asked)["orders"] for _ in range(2)]
     assert [len(orders) for orders in twice] == [1, 1]
-    job = twice[0][0]["jobs"][0]
-    assert "15° per side, 50:50" in job["method"]["what"]
-    assert "owner accepts" in job["note"]
+    repair = twice[0][0]["repairs"][0]
+    assert "15° per side, 50:50" in repair["method"]["what"]
+    assert "owner accepts" in repair["note"]
     steady = api.post(f"/api/pieces/{ids['BT-27']}/reprofile", json=even)
     assert steady.status_code == 422
 
@@ -245,32 +245,34 @@ def test_from_a_failed_checklist_to_the_shelf(api: TestClient, ids: dict[str, in
     assert [f["item"] for f in work["faults"]] == ["rivets", "spine_corners"]
     asked = once()
     ordered = [send(api, f"/api/pieces/{piece}/work", asked) for _ in range(2)][-1]
-    jobs = ordered["orders"][0]["jobs"]
-    assert [j["method"]["grits"] for j in jobs] == [[400, 800], [600, 1200]]
+    repairs = ordered["orders"][0]["repairs"]
+    assert [j["method"]["grits"] for j in repairs] == [[400, 800], [600, 1200]]
     assert api.post(f"/api/pieces/{piece}/work", json=once()).status_code == 409
 
-    def happened(job: Json, status: int = 201, **event: object) -> Json:
-        path = f"/api/upkeep/jobs/{job['id']}/events"
+    def happened(repair: Json, status: int = 201, **event: object) -> Json:
+        path = f"/api/upkeep/repairs/{repair['id']}/events"
         found: Json = send(api, path, once(**event), status)
         return found
 
-    happened(jobs[0], 409, kind="recheck", value="fine")  # not done yet
-    photo = api.put(f"/api/upkeep/jobs/{jobs[0]['id']}/photos/{uuid.uuid4()}", content=PNG).json()
-    happened(jobs[0], kind="before", photo_id=photo["id"])
-    happened(jobs[0], kind="done", minutes=7)
-    again = happened(jobs[0], kind="recheck", value="mend")
-    assert again["orders"][0]["jobs"][0]["state"] == "ordered"
-    happened(jobs[0], kind="done", minutes=4)
-    happened(jobs[0], kind="recheck", value="fine")
+    happened(repairs[0], 409, kind="recheck", value="fine")  # not done yet
+    photo = api.put(
+        f"/api/upkeep/repairs/{repairs[0]['id']}/photos/{uuid.uuid4()}", content=PNG
+    ).json()
+    happened(repairs[0], kind="before", photo_id=photo["id"])
+    happened(repairs[0], kind="done", minutes=7)
+    again = happened(repairs[0], kind="recheck", value="mend")
+    assert again["orders"][0]["repairs"][0]["state"] == "ordered"
+    happened(repairs[0], kind="done", minutes=4)
+    happened(repairs[0], kind="recheck", value="fine")
     rows = api.get("/api/upkeep/work").json()["rows"]
     mine = next(r for r in rows if r["piece_id"] == piece)
     assert (mine["taken_minutes"], mine["open_minutes"]) == (11, 6)
     assert mine["cost"] == pytest.approx(3.0)
-    happened(jobs[1], kind="done", minutes=5)
-    ready = happened(jobs[1], kind="recheck", value="fine")
+    happened(repairs[1], kind="done", minutes=5)
+    ready = happened(repairs[1], kind="recheck", value="fine")
     assert (ready["shelf"], ready["faults"]) == ("ready", [])
     assert "needs_work" not in flags(api, piece)
-    happened(jobs[1], 409, kind="done")
+    happened(repairs[1], 409, kind="done")
     assert api.get(f"/api/bench/photos/{photo['id']}").content == PNG
 
 
@@ -278,8 +280,8 @@ def test_a_dropped_job_is_no_fault_until_it_is_seen_again(
     api: TestClient, ids: dict[str, int]
 ) -> None:
     piece = a_piece_with(api, ids, etching="minor")
-    job = send(api, f"/api/pieces/{piece}/work", once())["orders"][0]["jobs"][0]
-    path = f"/api/upkeep/jobs/{job['id']}/events"
+    repair = send(api, f"/api/pieces/{piece}/work", once())["orders"][0]["repairs"][0]
+    path = f"/api/upkeep/repairs/{repair['id']}/events"
     assert api.post(path, json=once(kind="dropped")).status_code == 422
     assert send(api, path, once(kind="dropped", note="it is their mark"))["faults"] == []
     sheet = api.get(f"/api/pieces/{piece}").json()["sheets"][-1]["id"]
@@ -301,7 +303,7 @@ def test_what_is_no_fault_is_not_ordered(api: TestClient, ids: dict[str, int]) -
         assert api.post(path, json=once(faults=faults)).status_code == 409
     assert api.post("/api/pieces/999999/work", json=once()).status_code == 404
     for bad in (b"", b"GIF89a"):
-        found = api.put(f"/api/upkeep/jobs/1/photos/{uuid.uuid4()}", content=bad)
+        found = api.put(f"/api/upkeep/repairs/1/photos/{uuid.uuid4()}", content=bad)
         assert found.status_code == 422
 
 

@@ -206,7 +206,7 @@ def test_two_benches_order_the_same_fault_once(api: TestClient, ids: dict[str, i
         )
     assert sorted(answers) == [201, 409, 409, 409]
     work = api.get(f"/api/pieces/{piece}/work").json()
-    assert [len(order["jobs"]) for order in work["orders"]] == [1]
+    assert [len(order["repairs"]) for order in work["orders"]] == [1]
     assert [fault["ordered"] for fault in work["faults"]] == [True]
 
 

@@ -36,8 +36,8 @@ def editable(api: TestClient) -> list[tuple[str, str, dict[str, Any], str]]:
     gauge = api.post("/api/instruments", json={**GAUGE, "name": name}).json()
     food = api.get("/api/foods").json()["foods"][0]
     label = f"label {uuid.uuid4().hex[:6]}"
-    kept = api.post("/api/counter/customers", json={"label": label, "job": {}})
-    customer = next(c for c in kept.json() if c["job"]["label"] == label)
+    kept = api.post("/api/counter/customers", json={"label": label, "profile": {}})
+    customer = next(c for c in kept.json() if c["profile"]["label"] == label)
     page = api.get("/api/pieces/2/public").json()
     coefficients = api.get("/api/coefficients").json()
     return [
@@ -51,7 +51,7 @@ def editable(api: TestClient) -> list[tuple[str, str, dict[str, Any], str]]:
         (
             "POST",
             "/api/counter/customers",
-            {"label": label, "job": {"budget": 100}},
+            {"label": label, "profile": {"budget": 100}},
             customer["etag"],
         ),
         ("PUT", "/api/pieces/2/public", {"on": False, "shown": ["weight"]}, page["etag"]),

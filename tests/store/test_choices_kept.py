@@ -32,7 +32,7 @@ def test_a_label_holds_one_job_the_newest(db: Session, person: int) -> None:
     choices.keep_customer(db, "a ferry", {"hand": "left"}, person)
     choices.keep_customer(db, "a ferry", {"hand": "right"}, person)
     rows = [row for row in choices.customers(db) if row.label == "a ferry"]
-    assert [row.job for row in rows] == [{"hand": "right"}]
+    assert [row.profile for row in rows] == [{"hand": "right"}]
 
 
 def test_nothing_of_a_forgotten_customer_is_left(db: Session, person: int) -> None:

@@ -19,14 +19,14 @@ from maple_rook.shelf.knife import ShelfKnife, computed
 from maple_rook.shelf.overview import BINS, Overview
 from maple_rook.shelf.projection import Shelf
 from maple_rook.shelf.query import FIGURE_KEYS, RANGE_KEYS, ShelfQuery, _order, chosen
-from maple_rook.shelf.rows import kept_row
+from maple_rook.shelf.rows import shelf_row
 from maple_rook.store import records
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.database import sessions
 from maple_rook.store.foods import keep_food, shop_foods
 from maple_rook.store.shelf_tables import ShelfRow, ShelfStale
 from maple_rook.store.tables import Claim, EdgeTrace, Observation, Piece, Reading, Sheet
-from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow
+from maple_rook.store.upkeep_tables import RepairRow, WorkEventRow
 from shops import shop_engine
 
 NOW = dt.datetime(2026, 11, 20, tzinfo=dt.UTC)
@@ -192,12 +192,12 @@ def test_whatever_is_written_of_a_piece_makes_it_wait_and_no_other(
 
 
 def test_work_done_on_a_piece_makes_it_wait(at_rest: Session) -> None:
-    job = at_rest.scalars(select(WorkJobRow).limit(1)).one()
-    order = job.order
+    repair = at_rest.scalars(select(RepairRow).limit(1)).one()
+    order = repair.order
     at_rest.add(
         WorkEventRow(
             client_id=uuid.uuid4(),
-            job_id=job.id,
+            repair_id=repair.id,
             kind="note",
             note="seen",
             person_id=order.person_id,
@@ -251,7 +251,7 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
     def fails(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
         if knife.piece.tag == "KH-01":
             raise ArithmeticError("of a test")
-        return kept_row(knife, model_version)
+        return shelf_row(knife, model_version)
 
     shelf, sheet = Shelf(), a_sheet(at_rest)
     before = at_rest.get_one(ShelfRow, sheet.piece_id).weight
@@ -259,7 +259,7 @@ def test_a_piece_that_cannot_be_worked_out_is_put_aside_and_keeps_no_other_back(
     read(at_rest, sheet, 400.0)
     at_rest.commit()
     with monkeypatch.context() as patched:
-        patched.setattr(projection, "kept_row", fails)
+        patched.setattr(projection, "shelf_row", fails)
         while shelf.work_out(at_rest, 200):
             pass
     now = shelf.model_version(at_rest)

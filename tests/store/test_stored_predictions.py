@@ -26,7 +26,7 @@ from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Person, Piece
 from maple_rook.store.trial_tables import (
     CoefficientSet,
-    KeptPrediction,
+    StoredPrediction,
     TrialMark,
     TrialProtocol,
     TrialRow,
@@ -42,7 +42,7 @@ def test_every_knife_of_the_shop_is_kept_to_the_last_digit(db: Session) -> None:
         made = stored_predictions.MadeWith(blade, kitchen, shop_foods(db), life, 100)
         through_json = json.loads(json.dumps(stored_predictions.stored(made)))
         before = stored_predictions.results_of(made.predictions())
-        row = KeptPrediction(
+        row = StoredPrediction(
             made_with=through_json,
             results=before,
             cards=stored_predictions.card_versions(made.predictions()),
@@ -57,7 +57,7 @@ def test_what_was_tampered_with_or_modelled_otherwise_is_said(db: Session) -> No
     made = stored_predictions.MadeWith(blade, Kitchen(), shop_foods(db), PUBLISHED_LIFE, 100)
     results = stored_predictions.results_of(made.predictions())
     results["card_test"][0] *= 1.001
-    row = KeptPrediction(
+    row = StoredPrediction(
         made_with=stored_predictions.stored(made),
         results=results,
         cards={"card_test": "1", "gone": "1", "release": "1"},

@@ -28,12 +28,12 @@ from maple_rook.store.upkeep_tables import (
     DoneVoid,
     PlanMark,
     PlanRow,
+    RepairRow,
     WorkEventRow,
-    WorkJobRow,
     WorkOrderRow,
     WorkshopSet,
 )
-from maple_rook.store.work_orders import EventKind, JobState, finishes, state_of
+from maple_rook.store.work_orders import EventKind, RepairState, finishes, state_of
 
 TABLES = (
     "workshop_sets",
@@ -42,7 +42,7 @@ TABLES = (
     "upkeep_log",
     "upkeep_voids",
     "work_orders",
-    "work_jobs",
+    "repairs",
     "work_events",
 )
 DAY = dt.date(2026, 10, 5)
@@ -80,14 +80,14 @@ def seen(db: Session, sheet: Sheet, item: str, value: str, aspect: str = "") -> 
     return row.id
 
 
-def a_job(db: Session, sheet: Sheet, item: str, seen_id: int | None) -> WorkJobRow:
+def a_repair(db: Session, sheet: Sheet, item: str, seen_id: int | None) -> RepairRow:
     order = WorkOrderRow(
         client_id=uuid.uuid4(),
         piece_id=sheet.piece_id,
         sheet_id=sheet.id,
         person_id=sheet.person_id,
     )
-    job = WorkJobRow(
+    repair = RepairRow(
         place=0,
         item=item,
         aspect="",
@@ -103,24 +103,24 @@ def a_job(db: Session, sheet: Sheet, item: str, seen_id: int | None) -> WorkJobR
         returns=False,
         seen_id=seen_id,
     )
-    order.jobs.append(job)
+    order.repairs.append(repair)
     db.add(order)
     db.flush()
-    return job
+    return repair
 
 
-def happened(db: Session, job: WorkJobRow, kind: EventKind, value: str = "") -> None:
+def happened(db: Session, repair: RepairRow, kind: EventKind, value: str = "") -> None:
     db.add(
         WorkEventRow(
             client_id=uuid.uuid4(),
-            job_id=job.id,
+            repair_id=repair.id,
             kind=kind.value,
             value=value,
-            person_id=job.order.person_id,
+            person_id=repair.order.person_id,
         )
     )
     db.flush()
-    db.refresh(job, ["events"])
+    db.refresh(repair, ["events"])
 
 
 def done(
@@ -139,7 +139,7 @@ def done(
 @pytest.mark.parametrize("table", TABLES)
 @pytest.mark.parametrize("change", ["UPDATE {} SET person_id = person_id", "DELETE FROM {}"])
 def test_nothing_of_upkeep_is_ever_changed(db: Session, table: str, change: str) -> None:
-    if table == "work_jobs":
+    if table == "repairs":
         change = change.replace("person_id = person_id", "place = place")
     with pytest.raises(DBAPIError, match="append-only"):
         db.execute(text(change.format(table)))
@@ -235,19 +235,19 @@ def test_heights_without_a_sharpening_between_say_nothing_of_the_rate() -> None:
 
 
 def test_a_job_goes_back_to_ordered_until_it_passes_its_recheck(db: Session, sheet: Sheet) -> None:
-    job = a_job(db, sheet, "rivets", None)
+    repair = a_repair(db, sheet, "rivets", None)
     steps = [
-        (EventKind.BEFORE, "", JobState.ORDERED),
-        (EventKind.DONE, "", JobState.DONE),
-        (EventKind.RECHECK, "minor", JobState.ORDERED),
-        (EventKind.DONE, "", JobState.DONE),
-        (EventKind.AFTER, "", JobState.DONE),
-        (EventKind.RECHECK, "fine", JobState.CLOSED),
-        (EventKind.DROPPED, "", JobState.DROPPED),
+        (EventKind.BEFORE, "", RepairState.ORDERED),
+        (EventKind.DONE, "", RepairState.DONE),
+        (EventKind.RECHECK, "minor", RepairState.ORDERED),
+        (EventKind.DONE, "", RepairState.DONE),
+        (EventKind.AFTER, "", RepairState.DONE),
+        (EventKind.RECHECK, "fine", RepairState.CLOSED),
+        (EventKind.DROPPED, "", RepairState.DROPPED),
     ]
     for kind, value, after in steps:
-        happened(db, job, kind, value)
-        assert state_of(job.events) is after
+        happened(db, repair, kind, value)
+        assert state_of(repair.events) is after
 
 
 def test_a_closed_job_settles_the_fault_it_answers_and_no_later_one(
@@ -258,9 +258,9 @@ def test_a_closed_job_settles_the_fault_it_answers_and_no_later_one(
     seen(db, sheet, "verdict", "after_work")
     assert finishes(db, [piece])[piece].shelf is Shelf.NEEDS_WORK
     assert piece in work_orders.faulty_pieces(db)
-    job = a_job(db, sheet, "rivets", first)
-    happened(db, job, EventKind.DONE)
-    happened(db, job, EventKind.RECHECK, "fine")
+    repair = a_repair(db, sheet, "rivets", first)
+    happened(db, repair, EventKind.DONE)
+    happened(db, repair, EventKind.RECHECK, "fine")
     assert finishes(db, [piece])[piece].shelf is Shelf.READY
     seen(db, sheet, "rivets", "mend")
     assert finishes(db, [piece])[piece].shelf is Shelf.NEEDS_WORK

@@ -29,7 +29,7 @@ test.each([
   ['/sheet', { pieceId: null }],
   ['/upkeep/7', { pieceId: 7, part: 'setup' }],
   ['/upkeep/7/life', { pieceId: 7, part: 'life' }],
-  ['/board/kept/3', { comparisonId: 3 }],
+  ['/board/saved/3', { comparisonId: 3 }],
   ['/counter/card/3', { pieceId: 3 }],
 ])('%s is for %j', (path, props) => {
   const found = router.resolve(path)

@@ -61,13 +61,17 @@ export const router = createRouter({
       meta: { station: 'Board', purpose: 'two to six knives, compared' },
     },
     {
-      path: '/board/kept',
-      component: () => import('./stations/board/KeptBoards.vue'),
-      meta: { station: 'Board', purpose: 'comparisons kept under a name' },
+      path: '/board/kept/:comparison(\\d+)?',
+      redirect: (to) => to.fullPath.replace('kept', 'saved'),
     },
     {
-      path: '/board/kept/:comparison(\\d+)',
-      component: () => import('./stations/board/KeptBoard.vue'),
+      path: '/board/saved',
+      component: () => import('./stations/board/SavedBoards.vue'),
+      meta: { station: 'Board', purpose: 'comparisons saved under a name' },
+    },
+    {
+      path: '/board/saved/:comparison(\\d+)',
+      component: () => import('./stations/board/SavedBoard.vue'),
       props: (route) => ({ comparisonId: Number(route.params.comparison) }),
       meta: { station: 'Board', purpose: 'the numbers of the day beside today’s' },
     },

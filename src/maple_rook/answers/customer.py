@@ -1,4 +1,4 @@
-"""A customer's job as Board and Counter are told it."""
+"""A customer's profile as Board and Counter are told it."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from maple_rook.core.choosing.customer import (
     Bone,
     Care,
     Criterion,
-    CustomerJob,
+    CustomerProfile,
     Grip,
     Hand,
     Heft,
@@ -22,7 +22,7 @@ from maple_rook.core.choosing.customer import (
     Tools,
 )
 from maple_rook.core.choosing.deciding import kitchen_of
-from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Kitchen, Technique, Use
 from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from maple_rook.http.schemas import Strict, storable
 from maple_rook.store.foods import MOST_FOODS
@@ -34,7 +34,7 @@ FoodKeyText = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$"
 Parts = Annotated[float, Field(ge=0, le=100)]
 
 
-class JobIn(Strict):
+class CustomerProfileIn(Strict):
     """What a customer does with a knife and to it; no more is kept of a person than a label.
 
     ``shares`` are parts of each food by its key; where there are any they go before ``cuts``.
@@ -43,7 +43,7 @@ class JobIn(Strict):
     label: Label = ""
     size: Size = Size.MAIN
     use: Use = Use.HOME
-    cuts: Job = Job.ALL_ROUND
+    food_mix: FoodMix = FoodMix.ALL_ROUND
     shares: dict[FoodKeyText, Parts] = Field(default_factory=dict, max_length=MOST_FOODS)
     motion: Motion = Motion.ANY
     hand: Hand = Hand.RIGHT
@@ -60,12 +60,12 @@ class JobIn(Strict):
     ratio: Ratio = Ratio.RECORDED
     budget: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
 
-    def core(self) -> CustomerJob:
-        """The core's job, in its kitchen."""
+    def core(self) -> CustomerProfile:
+        """The core's profile, in its kitchen."""
         shares = tuple(sorted((key, part) for key, part in self.shares.items() if part > 0))
-        job = CustomerJob(
+        profile = CustomerProfile(
             self.label,
-            Kitchen(self.use, self.board, self.technique, job=self.cuts, shares=shares),
+            Kitchen(self.use, self.board, self.technique, food_mix=self.food_mix, shares=shares),
             self.size,
             self.motion,
             self.hand,
@@ -80,31 +80,31 @@ class JobIn(Strict):
             self.ratio,
             self.budget,
         )
-        return job.in_kitchen(kitchen_of(job))
+        return profile.in_kitchen(kitchen_of(profile))
 
     @classmethod
-    def of(cls, job: CustomerJob) -> Self:
-        k = job.kitchen
+    def of(cls, profile: CustomerProfile) -> Self:
+        k = profile.kitchen
         return cls(
-            label=job.label,
-            size=job.size,
+            label=profile.label,
+            size=profile.size,
             use=k.use,
-            cuts=k.job,
+            food_mix=k.food_mix,
             shares=dict(k.shares),
-            motion=job.motion,
-            hand=job.hand,
-            grip=job.grip,
-            bone=job.bone,
+            motion=profile.motion,
+            hand=profile.hand,
+            grip=profile.grip,
+            bone=profile.bone,
             board=k.board,
             technique=k.technique,
-            care=job.care,
-            tools=job.tools,
-            skill=job.skill,
-            heft=job.heft,
-            school=job.school,
-            rods=job.rods,
-            ratio=job.ratio,
-            budget=job.budget,
+            care=profile.care,
+            tools=profile.tools,
+            skill=profile.skill,
+            heft=profile.heft,
+            school=profile.school,
+            rods=profile.rods,
+            ratio=profile.ratio,
+            budget=profile.budget,
         )
 
 

@@ -10,7 +10,7 @@ from pydantic import StringConstraints
 from maple_rook.core.edge_life.retention import (
     BoardMaterial,
     EdgeState,
-    Job,
+    FoodMix,
     Kitchen,
     Technique,
     Use,
@@ -29,14 +29,15 @@ async def chosen_kitchen(
     board: BoardMaterial = BoardMaterial.WOOD,
     technique: Technique = Technique.NORMAL,
     honed: bool = True,
-    job: Job = Job.ALL_ROUND,
+    food_mix: FoodMix = FoodMix.ALL_ROUND,
     edge: EdgeState = EdgeState.FRESH,
     share: Shares = (),
 ) -> Kitchen:
-    """``share`` gives parts of a food as key:parts; where there are any they go before ``job``."""
+    """``share`` gives parts of a food as key:parts; they go before
+    ``food_mix``."""
     parts = (text.split(":") for text in share)
     shares = tuple(sorted((key, float(part)) for key, part in parts if float(part) > 0))
-    return Kitchen(use, board, technique, honed, job, edge, shares)
+    return Kitchen(use, board, technique, honed, food_mix, edge, shares)
 
 
 ChosenKitchen = Annotated[Kitchen, Depends(chosen_kitchen)]
@@ -52,7 +53,7 @@ class KitchenOfTrial(Strict):
 
     def core(self) -> Kitchen:
         return Kitchen(
-            self.use, self.board, self.technique, self.honed, Job.ALL_ROUND, EdgeState.FRESH
+            self.use, self.board, self.technique, self.honed, FoodMix.ALL_ROUND, EdgeState.FRESH
         )
 
     @classmethod

@@ -1,7 +1,7 @@
-"""The queue of long jobs, kept in PostgreSQL: any process may take one, and none is lost.
+"""The queue of tasks, kept in PostgreSQL: any process may take one, and none is lost.
 
-A job whose process died is taken up again by another after :data:`STALLED_AFTER_S`; one whose
-process is told to stop goes back into the queue. A job therefore writes all it writes, and that it
+A task whose process died is taken up again by another after :data:`STALLED_AFTER_S`; one whose
+process is told to stop goes back into the queue. A task therefore writes all it writes, and that it
 is done, in one transaction.
 """
 
@@ -33,11 +33,11 @@ class Interrupted(Exception):
 
 
 AGAIN = (Interrupted, OperationalError)
-"""What a job raises to be done again: its process stops, or the database went away."""
+"""What a task raises to be done again: its process stops, or the database went away."""
 
 
 class TaskQueue:
-    """The jobs of one process: those it puts into the queue, and those it takes out."""
+    """The tasks of one process: those it puts into the queue, and those it takes out."""
 
     def __init__(self, engine: Engine) -> None:
         how: dict[str, Any] = {
@@ -51,13 +51,13 @@ class TaskQueue:
         """Set once the process stops: long work looks at it and raises :class:`Interrupted`."""
 
     def add(self, name: str, work: Callable[..., None]) -> None:
-        """Name a kind of job: one at a time, in a thread, and again where it was interrupted."""
+        """Name a kind of task: one at a time, in a thread, and again where it was interrupted."""
         again = RetryStrategy(max_attempts=100, wait=1, retry_exceptions=AGAIN)
         for app in (self.app, self._putting):
             app.task(name=name, retry=again, lock=name)(work)
 
     def put(self, name: str, **about: Any) -> None:
-        """Put a job into the queue; it is there when this returns."""
+        """Put a task into the queue; it is there when this returns."""
         self._putting.configure_task(name).defer(**about)
 
     async def start(self) -> None:
@@ -82,7 +82,7 @@ class TaskQueue:
                 )
                 return
             except (ConnectorException, OSError) as error:  # the database is away for a while
-                log.warning("the queue of long jobs waits for the database", error=str(error))
+                log.warning("the queue of tasks waits for the database", error=str(error))
                 await asyncio.sleep(1)
 
     async def _take_up_again(self) -> None:
@@ -91,7 +91,7 @@ class TaskQueue:
             with contextlib.suppress(ConnectorException, OSError):
                 manager = self.app.job_manager
                 for job in await manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER_S):
-                    log.warning("a job is taken up again", job=job.id, task=job.task_name)
+                    log.warning("a task is taken up again", job=job.id, task=job.task_name)
                     await manager.retry_job(job)
             await asyncio.sleep(LOOKED_AT_EVERY_S)
 

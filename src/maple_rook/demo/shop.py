@@ -75,8 +75,8 @@ def load(session: Session, today: dt.date | None = None) -> None:
     session.flush()
     add_trials(session, hand, OPENING)
     add_upkeep(session, hand, today or dt.datetime.now(dt.UTC).date())
-    for label, job in CUSTOMERS.items():
-        keep_customer(session, label, job, hand.id)
+    for label, profile in CUSTOMERS.items():
+        keep_customer(session, label, profile, hand.id)
 
 
 class _Loader:

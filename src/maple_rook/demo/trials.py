@@ -26,7 +26,7 @@ from maple_rook.core.edge_life.trials import (
 from maple_rook.core.measurement.coefficients import PUBLISHED
 from maple_rook.core.prediction.evidence import as_tried, expected
 from maple_rook.http.policy import Somebody
-from maple_rook.stations.trials.keeping import keep_with_trial
+from maple_rook.stations.trials.storing import store_with_trial
 from maple_rook.store import records
 from maple_rook.store.tables import Person, Piece
 from maple_rook.store.trial_tables import TrialPoint, TrialProtocol, TrialRow
@@ -166,7 +166,7 @@ def add_trials(session: Session, hand: Person, opening: dt.datetime) -> None:
             )
             for p in trial.points or _cuts(session, ids[trial.tag], trial)
         )
-        keep_with_trial(
+        store_with_trial(
             session,
             Somebody(hand.id, hand.name),
             PUBLISHED_LIFE,

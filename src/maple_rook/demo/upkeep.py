@@ -134,7 +134,7 @@ def add_upkeep(session: Session, hand: Person, today: dt.date) -> None:
     who = Somebody(hand.id, hand.name)
     for tag in ("TT-16", "OM-21"):
         orders.order(session, who, ids[tag], OrderIn(client_id=_name(f"order/{tag}")))
-    sealed = orders.work_of(session, ids["TT-16"]).orders[0].jobs[0].id
+    sealed = orders.work_of(session, ids["TT-16"]).orders[0].repairs[0].id
     for kind, minutes, value in ((EventKind.DONE, 9.0, ""), (EventKind.RECHECK, None, "fine")):
         event = EventIn(client_id=_name(f"event/{kind}"), kind=kind, minutes=minutes, value=value)
         orders.happened(session, who, sealed, event)

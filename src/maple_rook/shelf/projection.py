@@ -31,7 +31,7 @@ from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, L
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.shelf.knife import DECIDES, SHELF_DRAWS, ShelfKnife, computed
-from maple_rook.shelf.rows import kept_claims, kept_row
+from maple_rook.shelf.rows import claim_rows, shelf_row
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.foods import shop_foods
 from maple_rook.store.shelf_tables import ShelfRow
@@ -247,17 +247,17 @@ class _Columns:
         )
 
 
-Kept = tuple[list[dict[str, Any]], list[dict[str, Any]], dict[int, str]]
+WorkedOut = tuple[list[dict[str, Any]], list[dict[str, Any]], dict[int, str]]
 
 
 def _worked_out(
     db: Session, ids: Sequence[int], foods: tuple[Food, ...], life: LifeModel, model_version: str
-) -> Kept:
+) -> WorkedOut:
     """Rows and claims of these pieces, and why some have none: found by halving."""
     try:
         knives = list(computed(db, ids, foods, life))
-        rows = [kept_row(knife, model_version) for knife in knives]
-        return rows, [c for knife in knives for c in kept_claims(knife)], {}
+        rows = [shelf_row(knife, model_version) for knife in knives]
+        return rows, [c for knife in knives for c in claim_rows(knife)], {}
     except SQLAlchemyError:  # of the database, not of a piece
         raise
     except Exception as error:

@@ -48,7 +48,7 @@ class RackRow(BaseModel):
         )
 
 
-def kept_row(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
+def shelf_row(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
     """The columns of ``ShelfRow``, the version left out."""
     piece, means = knife.piece, {key: f.mean for key, f in knife.figures.items()}
     steel = knife.blade.steel
@@ -87,7 +87,7 @@ def _words(knife: ShelfKnife) -> str:
     ).lower()
 
 
-def kept_claims(knife: ShelfKnife) -> list[dict[str, Any]]:
+def claim_rows(knife: ShelfKnife) -> list[dict[str, Any]]:
     """The columns of ``ShelfClaim``, one row a claim."""
     return [
         {

@@ -1,4 +1,4 @@
-"""Tables of customers' jobs and of kept comparisons."""
+"""Tables of customers' profiles and of saved comparisons."""
 
 from __future__ import annotations
 
@@ -13,13 +13,13 @@ from maple_rook.store.tables import Base, Person, recorded_now
 
 
 class CustomerRow(Base):
-    """A job under a label, and nothing else of the person; it can be changed and forgotten."""
+    """A profile under a label, and nothing else of the person; it can be changed and forgotten."""
 
     __tablename__ = "customers"
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     label: Mapped[str] = mapped_column(String(60), unique=True)
-    job: Mapped[dict[str, Any]]
+    profile: Mapped[dict[str, Any]]
     recorded_at: Mapped[dt.datetime] = recorded_now()
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
 

@@ -1,4 +1,4 @@
-"""Customers' jobs under a label, and comparisons kept under a name."""
+"""Customers' profiles under a label, and comparisons kept under a name."""
 
 from __future__ import annotations
 
@@ -27,13 +27,13 @@ def customer(db: Session, *, label: str = "", number: int = 0) -> CustomerRow | 
     return db.scalars(select(CustomerRow).where(which).with_for_update()).one_or_none()
 
 
-def keep_customer(db: Session, label: str, job: dict[str, Any], person_id: int) -> None:
-    """Keep a job under a label; one kept under it before is replaced."""
+def keep_customer(db: Session, label: str, profile: dict[str, Any], person_id: int) -> None:
+    """Keep a profile under a label; one kept under it before is replaced."""
     known = db.scalar(select(CustomerRow.id).where(CustomerRow.label == label))
     count = db.scalar(select(func.count()).select_from(CustomerRow)) or 0
     if known is None and count >= MOST_CUSTOMERS:
         raise InvalidValue("customers", f"{count + 1}", f"at most {MOST_CUSTOMERS}")
-    values = {"label": label, "job": job, "person_id": person_id}
+    values = {"label": label, "profile": profile, "person_id": person_id}
     db.execute(
         insert(CustomerRow)
         .values(**values)
@@ -63,7 +63,7 @@ def _away() -> ScalarSelect[bool]:
 
 
 def comparisons(db: Session, *, away: bool, limit: int) -> list[tuple[ComparisonRow, bool]]:
-    """Kept comparisons, the newest first, and whether each is put away; those only if asked for."""
+    """Saved comparisons, newest first, and whether each is put away; those only if asked for."""
     gone = func.coalesce(_away(), false())
     query = select(ComparisonRow, gone).options(joinedload(ComparisonRow.person))
     if not away:
@@ -73,7 +73,7 @@ def comparisons(db: Session, *, away: bool, limit: int) -> list[tuple[Comparison
 
 
 def comparison(db: Session, comparison_id: int) -> tuple[ComparisonRow, bool]:
-    """A kept comparison, and whether it is put away."""
+    """A saved comparison, and whether it is put away."""
     gone = func.coalesce(_away(), false())
     found = db.execute(select(ComparisonRow, gone).where(ComparisonRow.id == comparison_id)).first()
     if found is None:

@@ -22,7 +22,7 @@ from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.core.prediction.predict import predict
-from maple_rook.store.trial_tables import KeptPrediction
+from maple_rook.store.trial_tables import StoredPrediction
 from maple_rook.store.trials import kitchen_from
 
 
@@ -77,14 +77,14 @@ def card_versions(predictions: Sequence[Prediction]) -> dict[str, str]:
 
 @dataclass(frozen=True)
 class Again:
-    """A kept prediction made again: what differs, and which models have changed since."""
+    """A stored prediction made again: what differs, and which models have changed since."""
 
     results: dict[str, list[float]]
     differing: list[str]
     models_changed: list[str]
 
 
-def again(row: KeptPrediction) -> Again:
+def again(row: StoredPrediction) -> Again:
     """Predict once more from what was kept, and compare."""
     found = results_of(made_with(row.made_with).predictions())
     differing = [

@@ -1,4 +1,4 @@
-"""Tables of edge trials, coefficients and kept predictions; all append-only."""
+"""Tables of edge trials, coefficients and stored predictions; all append-only."""
 
 from __future__ import annotations
 
@@ -101,14 +101,14 @@ class CoefficientSet(Base):
     person: Mapped[Person] = relationship()
 
 
-class KeptPrediction(Base):
+class StoredPrediction(Base):
     """Predictions as they were made once, with all it takes to make them again.
 
     ``made_with`` holds blade, kitchen, foods, life model and draws; ``cards`` the version of each
     model; ``results`` central value and limits by prediction.
     """
 
-    __tablename__ = "kept_predictions"
+    __tablename__ = "stored_predictions"
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id"), index=True)

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, joinedload
 from maple_rook.core.edge_life.retention import (
     BoardMaterial,
     EdgeState,
-    Job,
+    FoodMix,
     Kitchen,
     Technique,
     Use,
@@ -48,7 +48,7 @@ def kitchen_from(stored: dict[str, Any]) -> Kitchen:
         BoardMaterial(stored["board"]),
         Technique(stored["technique"]),
         bool(stored["honed"]),
-        Job(stored["job"]),
+        FoodMix(stored["food_mix"]),
         EdgeState(stored["edge"]),
         tuple((key, part) for key, part in stored.get("shares", ())),
     )

@@ -114,16 +114,16 @@ class WorkOrderRow(Base):
 
     piece: Mapped[Piece] = relationship()
     person: Mapped[Person] = relationship()
-    jobs: Mapped[list[WorkJobRow]] = relationship(order_by="WorkJobRow.place")
+    repairs: Mapped[list[RepairRow]] = relationship(order_by="RepairRow.place")
 
 
-class WorkJobRow(Base):
-    """One job as it was ordered: the fault, and the method of that day.
+class RepairRow(Base):
+    """One repair as it was ordered: the fault, and the method of that day.
 
     ``seen_id`` is the observation it answers, where there is one.
     """
 
-    __tablename__ = "work_jobs"
+    __tablename__ = "repairs"
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     order_id: Mapped[int] = mapped_column(ForeignKey("work_orders.id"), index=True)
@@ -142,18 +142,18 @@ class WorkJobRow(Base):
     returns: Mapped[bool]
     seen_id: Mapped[int | None] = mapped_column(BigInteger, ForeignKey("observations.id"))
 
-    order: Mapped[WorkOrderRow] = relationship(back_populates="jobs")
+    order: Mapped[WorkOrderRow] = relationship(back_populates="repairs")
     events: Mapped[list[WorkEventRow]] = relationship(order_by="WorkEventRow.id")
 
 
 class WorkEventRow(Base):
-    """What happened to a job: a picture, done, re-checked, dropped; in order."""
+    """What happened to a repair: a picture, done, re-checked, dropped; in order."""
 
     __tablename__ = "work_events"
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     client_id: Mapped[uuid.UUID] = mapped_column(Uuid, unique=True)
-    job_id: Mapped[int] = mapped_column(ForeignKey("work_jobs.id"), index=True)
+    repair_id: Mapped[int] = mapped_column(ForeignKey("repairs.id"), index=True)
     kind: Mapped[str] = mapped_column(String(12))
     minutes: Mapped[float | None]
     value: Mapped[str] = mapped_column(String(12), default="")

@@ -1,4 +1,4 @@
-"""Work orders: jobs, what happened to each, and what the Bench saw that asks for them."""
+"""Work orders: repairs, what happened to each, and what the Bench saw that asks for them."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.upkeep.finish_work import METHODS, TELLING, Fault, Shelf, faults, shelf_state
 from maple_rook.store.tables import Observation, Sheet
-from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow, WorkOrderRow
+from maple_rook.store.upkeep_tables import RepairRow, WorkEventRow, WorkOrderRow
 
 
 class EventKind(Labelled):
@@ -24,7 +24,7 @@ class EventKind(Labelled):
     DROPPED = "dropped"
 
 
-class JobState(Labelled):
+class RepairState(Labelled):
     ORDERED = "ordered"
     DONE = "done", "done, to be re-checked"
     CLOSED = "closed"
@@ -34,27 +34,27 @@ class JobState(Labelled):
 PASSES = "fine"
 
 
-def state_of(events: Sequence[WorkEventRow]) -> JobState:
-    """Where a job stands: a re-check that does not pass opens it again."""
-    state = JobState.ORDERED
+def state_of(events: Sequence[WorkEventRow]) -> RepairState:
+    """Where a repair stands: a re-check that does not pass opens it again."""
+    state = RepairState.ORDERED
     for event in events:
         if event.kind == EventKind.DONE:
-            state = JobState.DONE
+            state = RepairState.DONE
         elif event.kind == EventKind.RECHECK:
-            state = JobState.CLOSED if event.value == PASSES else JobState.ORDERED
+            state = RepairState.CLOSED if event.value == PASSES else RepairState.ORDERED
         elif event.kind == EventKind.DROPPED:
-            state = JobState.DROPPED
+            state = RepairState.DROPPED
     return state
 
 
 def orders(db: Session, piece_ids: Iterable[int] | None = None) -> list[WorkOrderRow]:
-    """Work orders with jobs and events, newest first."""
+    """Work orders with repairs and events, newest first."""
     query = (
         select(WorkOrderRow)
         .options(
             joinedload(WorkOrderRow.person),
-            selectinload(WorkOrderRow.jobs)
-            .selectinload(WorkJobRow.events)
+            selectinload(WorkOrderRow.repairs)
+            .selectinload(RepairRow.events)
             .joinedload(WorkEventRow.person),
         )
         .order_by(WorkOrderRow.id.desc())
@@ -108,7 +108,8 @@ def faulty_pieces(db: Session) -> list[int]:
 def finishes(db: Session, piece_ids: Sequence[int]) -> dict[int, Finish]:
     """The finish of pieces; the newest sheet's word on each item and side stands.
 
-    A fault whose job was dropped, or passed its re-check, stands no longer until it is seen again.
+    A fault whose repair was dropped, or passed its re-check, stands no longer until it is
+    seen again.
     """
     query = (
         select(
@@ -145,11 +146,11 @@ def finishes(db: Session, piece_ids: Sequence[int]) -> dict[int, Finish]:
 
 
 def _settled(db: Session, piece_ids: Sequence[int]) -> dict[int, set[int]]:
-    """Observations that a dropped or closed job has answered, by piece."""
+    """Observations that a dropped or closed repair has answered, by piece."""
     found: dict[int, set[int]] = {}
     for order in orders(db, piece_ids):
-        for job in order.jobs:
-            over = state_of(job.events) in (JobState.DROPPED, JobState.CLOSED)
-            if over and job.seen_id is not None:
-                found.setdefault(order.piece_id, set()).add(job.seen_id)
+        for repair in order.repairs:
+            over = state_of(repair.events) in (RepairState.DROPPED, RepairState.CLOSED)
+            if over and repair.seen_id is not None:
+                found.setdefault(order.piece_id, set()).add(repair.seen_id)
     return found

@@ -772,7 +772,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece_id}/kept": {
+    "/api/pieces/{piece_id}/stored-predictions": {
         parameters: {
             query?: never;
             header?: never;
@@ -780,23 +780,23 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Kept Of Piece
-         * @description Predictions of a knife as they were kept, newest first.
+         * Stored Predictions
+         * @description Predictions of a knife as they were stored, newest first.
          */
-        get: operations["trials_kept_of_piece"];
+        get: operations["trials_stored_predictions"];
         put?: never;
         /**
-         * Keep
-         * @description Keep the predictions of a knife as they are now.
+         * Store Prediction
+         * @description Store the predictions of a knife as they are now.
          */
-        post: operations["trials_keep"];
+        post: operations["trials_store_prediction"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/kept/{kept_id}/again": {
+    "/api/stored-predictions/{prediction_id}/again": {
         parameters: {
             query?: never;
             header?: never;
@@ -805,7 +805,7 @@ export interface paths {
         };
         /**
          * Make Again
-         * @description A kept prediction made once more, and whether it comes out the same.
+         * @description A stored prediction made once more, and whether it comes out the same.
          */
         get: operations["trials_make_again"];
         put?: never;
@@ -956,7 +956,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/board/kept": {
+    "/api/board/saved": {
         parameters: {
             query?: never;
             header?: never;
@@ -964,23 +964,23 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Kept Comparisons
-         * @description Kept comparisons, the newest first; with those put away where asked for.
+         * Saved Comparisons
+         * @description Saved comparisons, the newest first; with those put away where asked for.
          */
-        get: operations["board_kept_comparisons"];
+        get: operations["board_saved_comparisons"];
         put?: never;
         /**
-         * Keep Comparison
+         * Save Comparison
          * @description Keep a Board under a name with the numbers of today.
          */
-        post: operations["board_keep_comparison"];
+        post: operations["board_save_comparison"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/board/kept/{comparison_id}": {
+    "/api/board/saved/{comparison_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -988,10 +988,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Kept Comparison
-         * @description A kept comparison with the numbers of its day beside today's.
+         * Saved Comparison
+         * @description A saved comparison with the numbers of its day beside today's.
          */
-        get: operations["board_kept_comparison"];
+        get: operations["board_saved_comparison"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1000,7 +1000,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/board/kept/{comparison_id}/away": {
+    "/api/board/saved/{comparison_id}/away": {
         parameters: {
             query?: never;
             header?: never;
@@ -1307,7 +1307,7 @@ export interface paths {
         put?: never;
         /**
          * Advice
-         * @description A short list for a customer's job, with reasons; nothing is stored.
+         * @description A short list for a customer's profile, with reasons; nothing is stored.
          */
         post: operations["counter_advice"];
         delete?: never;
@@ -1327,7 +1327,7 @@ export interface paths {
         put?: never;
         /**
          * Card
-         * @description The page that goes home with a knife; refused where the job rules the knife out.
+         * @description The page that goes home with a knife; refused where the profile rules the knife out.
          */
         post: operations["counter_card"];
         delete?: never;
@@ -1347,7 +1347,7 @@ export interface paths {
         put?: never;
         /**
          * Keep Customer
-         * @description Keep a job under a label, and nothing else of the person; or change one as it was seen.
+         * @description Keep a profile under a label, nothing else of the person; or change one as it was seen.
          */
         post: operations["counter_keep_customer"];
         delete?: never;
@@ -1620,7 +1620,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/upkeep/jobs/{job_id}/events": {
+    "/api/upkeep/repairs/{repair_id}/events": {
         parameters: {
             query?: never;
             header?: never;
@@ -1631,7 +1631,7 @@ export interface paths {
         put?: never;
         /**
          * Happened
-         * @description What happened to a job: a picture, done, re-checked, dropped.
+         * @description What happened to a repair: a picture, done, re-checked, dropped.
          */
         post: operations["upkeep_happened"];
         delete?: never;
@@ -1640,7 +1640,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/upkeep/jobs/{job_id}/photos/{client_id}": {
+    "/api/upkeep/repairs/{repair_id}/photos/{client_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1650,7 +1650,7 @@ export interface paths {
         get?: never;
         /**
          * Keep Photo
-         * @description A picture of a job, sent as the body: JPEG, PNG or WebP.
+         * @description A picture of a repair, sent as the body: JPEG, PNG or WebP.
          */
         put: operations["upkeep_keep_photo"];
         post?: never;
@@ -3457,8 +3457,8 @@ export interface components {
             boards: components["schemas"]["Choice"][];
             /** Techniques */
             techniques: components["schemas"]["Choice"][];
-            /** Jobs */
-            jobs: components["schemas"]["Choice"][];
+            /** Food Mixes */
+            food_mixes: components["schemas"]["Choice"][];
             /** Edges */
             edges: components["schemas"]["Choice"][];
             /** Labels */
@@ -3794,7 +3794,7 @@ export interface components {
         };
         /**
          * ComparisonOut
-         * @description A kept comparison by name.
+         * @description A saved comparison by name.
          */
         ComparisonOut: {
             /** Id */
@@ -3876,7 +3876,7 @@ export interface components {
             /** Schools */
             schools: components["schemas"]["QuestionOut"][];
             /** Presets */
-            presets: components["schemas"]["JobIn"][];
+            presets: components["schemas"]["CustomerProfileIn"][];
             /** Customers */
             customers: components["schemas"]["CustomerOut"][];
             /** Foods */
@@ -3914,21 +3914,21 @@ export interface components {
         };
         /**
          * CustomerIn
-         * @description A job to keep; its label is all that is kept of the person.
+         * @description A profile to keep; its label is all that is kept of the person.
          */
         CustomerIn: {
             /** Label */
             label: string;
-            job: components["schemas"]["JobIn"];
+            profile: components["schemas"]["CustomerProfileIn"];
         };
         /**
          * CustomerOut
-         * @description A customer kept under a label, with the job and nothing else of the person.
+         * @description A customer kept under a label, with the profile and nothing else of the person.
          */
         CustomerOut: {
             /** Id */
             id: number;
-            job: components["schemas"]["JobIn"];
+            profile: components["schemas"]["CustomerProfileIn"];
             /**
              * Recorded At
              * Format: date-time
@@ -3936,6 +3936,57 @@ export interface components {
             recorded_at: string;
             /** Etag */
             etag: string;
+        };
+        /**
+         * CustomerProfileIn
+         * @description What a customer does with a knife and to it; no more is kept of a person than a label.
+         *
+         *     ``shares`` are parts of each food by its key; where there are any they go before ``cuts``.
+         */
+        CustomerProfileIn: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** @default main */
+            size: components["schemas"]["Size"];
+            /** @default home */
+            use: components["schemas"]["Use"];
+            /** @default all_round */
+            food_mix: components["schemas"]["FoodMix"];
+            /** Shares */
+            shares?: {
+                [key: string]: number;
+            };
+            /** @default any */
+            motion: components["schemas"]["Motion"];
+            /** @default right */
+            hand: components["schemas"]["Hand"];
+            /** @default pinch */
+            grip: components["schemas"]["Grip"];
+            /** @default none */
+            bone: components["schemas"]["Bone"];
+            /** @default wood */
+            board: components["schemas"]["BoardMaterial"];
+            /** @default normal */
+            technique: components["schemas"]["Technique"];
+            /** @default wiped */
+            care: components["schemas"]["Care"];
+            /** @default stones */
+            tools: components["schemas"]["Tools"];
+            /** @default steady */
+            skill: components["schemas"]["Skill"];
+            /** @default either */
+            heft: components["schemas"]["Heft"];
+            /** @default geometry */
+            school: components["schemas"]["School"];
+            /** @default none */
+            rods: components["schemas"]["RodSchool"];
+            /** @default recorded */
+            ratio: components["schemas"]["Ratio"];
+            /** Budget */
+            budget?: number | null;
         };
         /**
          * CutOut
@@ -4305,7 +4356,7 @@ export interface components {
         Event: "start" | "rod" | "stone" | "end";
         /**
          * EventIn
-         * @description What happened to a job; a re-check says how it looks now, by the Bench's own words.
+         * @description What happened to a repair; a re-check says how it looks now, by the Bench's own words.
          */
         EventIn: {
             /**
@@ -4405,7 +4456,7 @@ export interface components {
         };
         /**
          * FaultOut
-         * @description A fault that stands; ``ordered`` where a job for it is open.
+         * @description A fault that stands; ``ordered`` where a repair for it is open.
          */
         FaultOut: {
             /** Item */
@@ -4524,6 +4575,12 @@ export interface components {
             /** Width Mm */
             width_mm: number;
         };
+        /**
+         * FoodMix
+         * @description What the knife is asked to cut.
+         * @enum {string}
+         */
+        FoodMix: "all_round" | "vegetables" | "roots" | "slicing";
         /**
          * FoodOut
          * @description A food; ``changed`` from how it was shipped, or the shop's ``own``.
@@ -4964,92 +5021,6 @@ export interface components {
             free: boolean;
         };
         /**
-         * Job
-         * @description What the knife is asked to cut.
-         * @enum {string}
-         */
-        Job: "all_round" | "vegetables" | "roots" | "slicing";
-        /**
-         * JobIn
-         * @description What a customer does with a knife and to it; no more is kept of a person than a label.
-         *
-         *     ``shares`` are parts of each food by its key; where there are any they go before ``cuts``.
-         */
-        JobIn: {
-            /**
-             * Label
-             * @default
-             */
-            label: string;
-            /** @default main */
-            size: components["schemas"]["Size"];
-            /** @default home */
-            use: components["schemas"]["Use"];
-            /** @default all_round */
-            cuts: components["schemas"]["Job"];
-            /** Shares */
-            shares?: {
-                [key: string]: number;
-            };
-            /** @default any */
-            motion: components["schemas"]["Motion"];
-            /** @default right */
-            hand: components["schemas"]["Hand"];
-            /** @default pinch */
-            grip: components["schemas"]["Grip"];
-            /** @default none */
-            bone: components["schemas"]["Bone"];
-            /** @default wood */
-            board: components["schemas"]["BoardMaterial"];
-            /** @default normal */
-            technique: components["schemas"]["Technique"];
-            /** @default wiped */
-            care: components["schemas"]["Care"];
-            /** @default stones */
-            tools: components["schemas"]["Tools"];
-            /** @default steady */
-            skill: components["schemas"]["Skill"];
-            /** @default either */
-            heft: components["schemas"]["Heft"];
-            /** @default geometry */
-            school: components["schemas"]["School"];
-            /** @default none */
-            rods: components["schemas"]["RodSchool"];
-            /** @default recorded */
-            ratio: components["schemas"]["Ratio"];
-            /** Budget */
-            budget?: number | null;
-        };
-        /**
-         * JobOut
-         * @description A job as it was ordered, and what happened to it.
-         */
-        JobOut: {
-            /** Item */
-            item: string;
-            /** Aspect */
-            aspect: string;
-            /** Label */
-            label: string;
-            /** Severity */
-            severity: string;
-            /** Note */
-            note: string;
-            method: components["schemas"]["MethodOut"];
-            /** Id */
-            id: number;
-            state: components["schemas"]["JobState"];
-            /** Minutes Taken */
-            minutes_taken: number | null;
-            /** Events */
-            events: components["schemas"]["EventOut"][];
-        };
-        /**
-         * JobState
-         * @enum {string}
-         */
-        JobState: "ordered" | "done" | "closed" | "dropped";
-        /**
          * JoinIn
          * @description A password chosen; whoever is first also says their name and the shop's.
          */
@@ -5069,7 +5040,7 @@ export interface components {
         };
         /**
          * JudgedKnife
-         * @description A knife judged for the job, or the reasons it is ruled out; ``score`` with 90 % limits.
+         * @description A knife judged for a customer, or why it is ruled out; ``score`` with 90 % limits.
          */
         JudgedKnife: {
             /** Piece Id */
@@ -5090,130 +5061,6 @@ export interface components {
             criteria: components["schemas"]["CriterionOut"][];
             /** Margins */
             margins: components["schemas"]["MarginOut"][];
-        };
-        /**
-         * KeepIn
-         * @description A Board to keep under a name.
-         */
-        KeepIn: {
-            /** Pieces */
-            pieces: number[];
-            /**
-             * Models
-             * @default false
-             */
-            models: boolean;
-            /**
-             * @default {
-             *       "label": "",
-             *       "size": "main",
-             *       "use": "home",
-             *       "cuts": "all_round",
-             *       "shares": {},
-             *       "motion": "any",
-             *       "hand": "right",
-             *       "grip": "pinch",
-             *       "bone": "none",
-             *       "board": "wood",
-             *       "technique": "normal",
-             *       "care": "wiped",
-             *       "tools": "stones",
-             *       "skill": "steady",
-             *       "heft": "either",
-             *       "school": "geometry",
-             *       "rods": "none",
-             *       "ratio": "recorded"
-             *     }
-             */
-            job: components["schemas"]["JobIn"];
-            /** @default fresh */
-            edge: components["schemas"]["EdgeState"];
-            /** @default calibrated */
-            basis: components["schemas"]["Basis"];
-            /** Name */
-            name: string;
-        };
-        /**
-         * KeptComparisonOut
-         * @description A kept comparison with the numbers of its day beside today's.
-         */
-        KeptComparisonOut: {
-            comparison: components["schemas"]["ComparisonOut"];
-            asked: components["schemas"]["LaidIn"];
-            /** Rows */
-            rows: components["schemas"]["ThenAndNow"][];
-            /** Verdict Then */
-            verdict_then: components["schemas"]["SentenceOut"][];
-            /** Verdict Today */
-            verdict_today: components["schemas"]["SentenceOut"][];
-        };
-        /**
-         * KeptIn
-         * @description Keep the predictions of a knife as they are now.
-         */
-        KeptIn: {
-            /**
-             * @default {
-             *       "use": "home",
-             *       "board": "wood",
-             *       "technique": "normal",
-             *       "honed": true
-             *     }
-             */
-            kitchen: components["schemas"]["KitchenOfTrial"];
-            /**
-             * Basis
-             * @default calibrated
-             * @enum {string}
-             */
-            basis: "published" | "calibrated";
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /** KeptNumber */
-        KeptNumber: {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            /** Unit */
-            unit: string;
-            /** Numbers */
-            numbers: number[];
-        };
-        /**
-         * KeptOut
-         * @description Predictions as they were kept, the version of models and coefficients with them.
-         */
-        KeptOut: {
-            /** Id */
-            id: number;
-            /** Piece Id */
-            piece_id: number;
-            /**
-             * Recorded At
-             * Format: date-time
-             */
-            recorded_at: string;
-            /** Person */
-            person: string;
-            /** Basis */
-            basis: string;
-            /** Note */
-            note: string;
-            /** Trial Id */
-            trial_id: number | null;
-            /** Coefficients Version */
-            coefficients_version: number | null;
-            /** Models */
-            models: {
-                [key: string]: string;
-            };
-            /** Numbers */
-            numbers: components["schemas"]["KeptNumber"][];
         };
         /**
          * KeyIn
@@ -5260,7 +5107,7 @@ export interface components {
              */
             honed: boolean;
             /** @default all_round */
-            job: components["schemas"]["Job"];
+            food_mix: components["schemas"]["FoodMix"];
             /** @default fresh */
             edge: components["schemas"]["EdgeState"];
         };
@@ -5472,7 +5319,7 @@ export interface components {
              *       "label": "",
              *       "size": "main",
              *       "use": "home",
-             *       "cuts": "all_round",
+             *       "food_mix": "all_round",
              *       "shares": {},
              *       "motion": "any",
              *       "hand": "right",
@@ -5489,7 +5336,7 @@ export interface components {
              *       "ratio": "recorded"
              *     }
              */
-            job: components["schemas"]["JobIn"];
+            profile: components["schemas"]["CustomerProfileIn"];
             /** @default fresh */
             edge: components["schemas"]["EdgeState"];
             /** @default calibrated */
@@ -6076,7 +5923,7 @@ export interface components {
         };
         /**
          * OrderOut
-         * @description A work order; minutes of the jobs still open, and what they cost.
+         * @description A work order; minutes of the repairs still open, and what they cost.
          */
         OrderOut: {
             /** Id */
@@ -6088,8 +5935,8 @@ export interface components {
             ordered_at: string;
             /** Person */
             person: string;
-            /** Jobs */
-            jobs: components["schemas"]["JobOut"][];
+            /** Repairs */
+            repairs: components["schemas"]["RepairOut"][];
             /** Open Minutes */
             open_minutes: number;
         };
@@ -6475,7 +6322,7 @@ export interface components {
              *       "board": "wood",
              *       "technique": "normal",
              *       "honed": true,
-             *       "job": "all_round",
+             *       "food_mix": "all_round",
              *       "edge": "fresh"
              *     }
              */
@@ -6779,7 +6626,7 @@ export interface components {
         };
         /**
          * QuestionOut
-         * @description A question of the conversation: the field of the job it answers, and the answers.
+         * @description A question of the conversation: the field of the profile it answers, and the answers.
          */
         QuestionOut: {
             /** Key */
@@ -7111,6 +6958,35 @@ export interface components {
             of: number;
         };
         /**
+         * RepairOut
+         * @description A repair as it was ordered, and what happened to it.
+         */
+        RepairOut: {
+            /** Item */
+            item: string;
+            /** Aspect */
+            aspect: string;
+            /** Label */
+            label: string;
+            /** Severity */
+            severity: string;
+            /** Note */
+            note: string;
+            method: components["schemas"]["MethodOut"];
+            /** Id */
+            id: number;
+            state: components["schemas"]["RepairState"];
+            /** Minutes Taken */
+            minutes_taken: number | null;
+            /** Events */
+            events: components["schemas"]["EventOut"][];
+        };
+        /**
+         * RepairState
+         * @enum {string}
+         */
+        RepairState: "ordered" | "done" | "closed" | "dropped";
+        /**
          * RepeatOut
          * @description Two sheets of one piece against each other.
          */
@@ -7292,6 +7168,62 @@ export interface components {
             name: string;
             /** Reasons */
             reasons: string[];
+        };
+        /**
+         * SaveIn
+         * @description A Board to keep under a name.
+         */
+        SaveIn: {
+            /** Pieces */
+            pieces: number[];
+            /**
+             * Models
+             * @default false
+             */
+            models: boolean;
+            /**
+             * @default {
+             *       "label": "",
+             *       "size": "main",
+             *       "use": "home",
+             *       "food_mix": "all_round",
+             *       "shares": {},
+             *       "motion": "any",
+             *       "hand": "right",
+             *       "grip": "pinch",
+             *       "bone": "none",
+             *       "board": "wood",
+             *       "technique": "normal",
+             *       "care": "wiped",
+             *       "tools": "stones",
+             *       "skill": "steady",
+             *       "heft": "either",
+             *       "school": "geometry",
+             *       "rods": "none",
+             *       "ratio": "recorded"
+             *     }
+             */
+            profile: components["schemas"]["CustomerProfileIn"];
+            /** @default fresh */
+            edge: components["schemas"]["EdgeState"];
+            /** @default calibrated */
+            basis: components["schemas"]["Basis"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * SavedComparisonOut
+         * @description A saved comparison with the numbers of its day beside today's.
+         */
+        SavedComparisonOut: {
+            comparison: components["schemas"]["ComparisonOut"];
+            asked: components["schemas"]["LaidIn"];
+            /** Rows */
+            rows: components["schemas"]["ThenAndNow"][];
+            /** Verdict Then */
+            verdict_then: components["schemas"]["SentenceOut"][];
+            /** Verdict Today */
+            verdict_today: components["schemas"]["SentenceOut"][];
         };
         /** ScaleCardOut */
         ScaleCardOut: {
@@ -7653,6 +7585,17 @@ export interface components {
             /** Scratch Um */
             scratch_um: number;
         };
+        /** StoredNumber */
+        StoredNumber: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Numbers */
+            numbers: number[];
+        };
         /**
          * StoredOut
          * @description What is in the record now; sent again, the same answer.
@@ -7672,6 +7615,63 @@ export interface components {
              * @default 1
              */
             replicate: number;
+        };
+        /**
+         * StoredPredictionIn
+         * @description Keep the predictions of a knife as they are now.
+         */
+        StoredPredictionIn: {
+            /**
+             * @default {
+             *       "use": "home",
+             *       "board": "wood",
+             *       "technique": "normal",
+             *       "honed": true
+             *     }
+             */
+            kitchen: components["schemas"]["KitchenOfTrial"];
+            /**
+             * Basis
+             * @default calibrated
+             * @enum {string}
+             */
+            basis: "published" | "calibrated";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * StoredPredictionOut
+         * @description Predictions as they were kept, the version of models and coefficients with them.
+         */
+        StoredPredictionOut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Person */
+            person: string;
+            /** Basis */
+            basis: string;
+            /** Note */
+            note: string;
+            /** Trial Id */
+            trial_id: number | null;
+            /** Coefficients Version */
+            coefficients_version: number | null;
+            /** Models */
+            models: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: components["schemas"]["StoredNumber"][];
         };
         /**
          * StripKnife
@@ -7715,12 +7715,12 @@ export interface components {
         };
         /**
          * TakeHomeIn
-         * @description The knife that goes home, and the job it was chosen for.
+         * @description The knife that goes home, and the profile it was chosen for.
          */
         TakeHomeIn: {
             /** Piece Id */
             piece_id: number;
-            job: components["schemas"]["JobIn"];
+            profile: components["schemas"]["CustomerProfileIn"];
         };
         /**
          * TakeHomeOut
@@ -8128,7 +8128,7 @@ export interface components {
         Verdict: "noticeable" | "real" | "not_measurable";
         /**
          * VerdictOut
-         * @description The judgement for a job; ``order`` are the rows that differ, what matters most first.
+         * @description The judgement for a profile; ``order`` are the rows that differ, what matters most first.
          */
         VerdictOut: {
             /** Sentences */
@@ -8196,7 +8196,7 @@ export interface components {
         };
         /**
          * WeightOut
-         * @description Share of the weights a criterion has in the job.
+         * @description Share of the weights a criterion has in the profile.
          */
         WeightOut: {
             criterion: components["schemas"]["Criterion"];
@@ -8398,10 +8398,10 @@ export interface components {
         };
         /**
          * AgainOut
-         * @description A kept prediction made again from what was kept with it.
+         * @description A stored prediction made again from what was kept with it.
          */
         maple_rook__stations__trials__schemas__AgainOut: {
-            kept: components["schemas"]["KeptOut"];
+            prediction: components["schemas"]["StoredPredictionOut"];
             /** Same */
             same: boolean;
             /** Differing */
@@ -8622,6 +8622,7 @@ export type CriterionOut = components['schemas']['CriterionOut'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type CustomerIn = components['schemas']['CustomerIn'];
 export type CustomerOut = components['schemas']['CustomerOut'];
+export type CustomerProfileIn = components['schemas']['CustomerProfileIn'];
 export type CutOut = components['schemas']['CutOut'];
 export type Decimals = components['schemas']['Decimals'];
 export type DeliveryOut = components['schemas']['DeliveryOut'];
@@ -8656,6 +8657,7 @@ export type FileOut = components['schemas']['FileOut'];
 export type Flag = components['schemas']['Flag'];
 export type FlagOut = components['schemas']['FlagOut'];
 export type FoodIn = components['schemas']['FoodIn'];
+export type FoodMix = components['schemas']['FoodMix'];
 export type FoodOut = components['schemas']['FoodOut'];
 export type FoodsOut = components['schemas']['FoodsOut'];
 export type ForceCurve = components['schemas']['ForceCurve'];
@@ -8682,17 +8684,8 @@ export type InvitationIn = components['schemas']['InvitationIn'];
 export type InvitationOut = components['schemas']['InvitationOut'];
 export type InvitedOut = components['schemas']['InvitedOut'];
 export type ItemOut = components['schemas']['ItemOut'];
-export type Job = components['schemas']['Job'];
-export type JobIn = components['schemas']['JobIn'];
-export type JobOut = components['schemas']['JobOut'];
-export type JobState = components['schemas']['JobState'];
 export type JoinIn = components['schemas']['JoinIn'];
 export type JudgedKnife = components['schemas']['JudgedKnife'];
-export type KeepIn = components['schemas']['KeepIn'];
-export type KeptComparisonOut = components['schemas']['KeptComparisonOut'];
-export type KeptIn = components['schemas']['KeptIn'];
-export type KeptNumber = components['schemas']['KeptNumber'];
-export type KeptOut = components['schemas']['KeptOut'];
 export type KeyIn = components['schemas']['KeyIn'];
 export type KeyOut = components['schemas']['KeyOut'];
 export type Kind = components['schemas']['Kind'];
@@ -8780,6 +8773,8 @@ export type ReadingsRow = components['schemas']['ReadingsRow'];
 export type Ready = components['schemas']['Ready'];
 export type RefusedOut = components['schemas']['RefusedOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
+export type RepairOut = components['schemas']['RepairOut'];
+export type RepairState = components['schemas']['RepairState'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
 export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
@@ -8792,6 +8787,8 @@ export type RowVerdict = components['schemas']['RowVerdict'];
 export type RowsOut = components['schemas']['RowsOut'];
 export type RuleOut = components['schemas']['RuleOut'];
 export type RuledOut = components['schemas']['RuledOut'];
+export type SaveIn = components['schemas']['SaveIn'];
+export type SavedComparisonOut = components['schemas']['SavedComparisonOut'];
 export type ScaleCardOut = components['schemas']['ScaleCardOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
@@ -8819,7 +8816,10 @@ export type StationIn = components['schemas']['StationIn'];
 export type SteelsOut = components['schemas']['SteelsOut'];
 export type StepOut = components['schemas']['StepOut'];
 export type StoneIo = components['schemas']['StoneIO'];
+export type StoredNumber = components['schemas']['StoredNumber'];
 export type StoredOut = components['schemas']['StoredOut'];
+export type StoredPredictionIn = components['schemas']['StoredPredictionIn'];
+export type StoredPredictionOut = components['schemas']['StoredPredictionOut'];
 export type StripKnife = components['schemas']['StripKnife'];
 export type TableIn = components['schemas']['TableIn'];
 export type TableOut = components['schemas']['TableOut'];
@@ -10193,7 +10193,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    trials_kept_of_piece: {
+    trials_stored_predictions: {
         parameters: {
             query?: never;
             header?: never;
@@ -10210,7 +10210,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptOut"][];
+                    "application/json": components["schemas"]["StoredPredictionOut"][];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -10224,7 +10224,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    trials_keep: {
+    trials_store_prediction: {
         parameters: {
             query?: never;
             header?: never;
@@ -10235,7 +10235,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeptIn"];
+                "application/json": components["schemas"]["StoredPredictionIn"];
             };
         };
         responses: {
@@ -10245,7 +10245,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptOut"];
+                    "application/json": components["schemas"]["StoredPredictionOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -10264,7 +10264,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kept_id: number;
+                prediction_id: number;
             };
             cookie?: never;
         };
@@ -10298,7 +10298,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -10340,7 +10340,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -10380,7 +10380,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -10424,7 +10424,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -10496,7 +10496,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -10559,7 +10559,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    board_kept_comparisons: {
+    board_saved_comparisons: {
         parameters: {
             query?: {
                 away?: boolean;
@@ -10590,7 +10590,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    board_keep_comparison: {
+    board_save_comparison: {
         parameters: {
             query?: never;
             header?: never;
@@ -10599,7 +10599,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeepIn"];
+                "application/json": components["schemas"]["SaveIn"];
             };
         };
         responses: {
@@ -10623,7 +10623,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    board_kept_comparison: {
+    board_saved_comparison: {
         parameters: {
             query?: never;
             header?: never;
@@ -10640,7 +10640,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptComparisonOut"];
+                    "application/json": components["schemas"]["SavedComparisonOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -11250,7 +11250,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["JobIn"];
+                "application/json": components["schemas"]["CustomerProfileIn"];
             };
         };
         responses: {
@@ -11425,7 +11425,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -11504,7 +11504,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -11544,7 +11544,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -11588,7 +11588,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };
@@ -11859,7 +11859,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                job_id: number;
+                repair_id: number;
             };
             cookie?: never;
         };
@@ -11894,7 +11894,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                job_id: number;
+                repair_id: number;
                 client_id: string;
             };
             cookie?: never;
@@ -11930,7 +11930,7 @@ export interface operations {
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];
                 honed?: boolean;
-                job?: components["schemas"]["Job"];
+                food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
             };

@@ -16,7 +16,7 @@ const { catalogue } = useCatalogue()
     <v-select v-model="kitchen.board" :items="items(catalogue?.boards)" label="board" />
     <v-select v-model="kitchen.technique" :items="items(catalogue?.techniques)" label="technique" />
     <template v-if="!short">
-      <v-select v-model="kitchen.job" :items="items(catalogue?.jobs)" label="cuts" />
+      <v-select v-model="kitchen.food_mix" :items="items(catalogue?.food_mixes)" label="cuts" />
       <v-select v-model="kitchen.edge" :items="items(catalogue?.edges)" label="edge" />
     </template>
     <v-checkbox v-model="kitchen.honed" label="honed regularly" />

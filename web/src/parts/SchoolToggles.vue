@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import type { QuestionOut } from '@/api/schema'
-import { answer, job, type Job } from './job'
+import { answer, profile, type Profile } from './profile'
 
 /** The schools practitioners disagree by, each switchable in sight of the verdict. */
 defineProps<{ schools: QuestionOut[] }>()
 
-const chosen = (key: string) => job[key as keyof Job]
+const chosen = (key: string) => profile[key as keyof Profile]
 </script>
 
 <template>

@@ -1,13 +1,13 @@
 import { reactive, watch } from 'vue'
 import { labelOf } from '@/api/catalogue'
-import type { Basis, BoardMaterial, EdgeState, Job, Technique, Use } from '@/api/schema'
+import type { Basis, BoardMaterial, EdgeState, FoodMix, Technique, Use } from '@/api/schema'
 
 export interface KitchenChoice {
   use: Use
   board: BoardMaterial
   technique: Technique
   honed: boolean
-  job: Job
+  food_mix: FoodMix
   edge: EdgeState
   basis: Basis
 }
@@ -24,7 +24,7 @@ const HOME: KitchenChoice = {
   board: 'wood',
   technique: 'normal',
   honed: true,
-  job: 'all_round',
+  food_mix: 'all_round',
   edge: 'fresh',
   basis: 'calibrated',
 }

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import { shop } from '@/testing/shop'
-import { keepJobPhoto, keepPhoto } from './photo'
+import { keepRepairPhoto, keepPhoto } from './photo'
 
 let drawn: number[] = []
 
@@ -27,9 +27,9 @@ test('a picture is made small enough to keep and stored once, under an id made h
   const file = new File(['large'], 'spine.png', { type: 'image/png' })
   expect(await keepPhoto(7, file)).toBe(12)
   expect(drawn).toEqual([1600, 1200])
-  expect(await keepJobPhoto(3, file)).toBe(12)
-  const [sheet, job] = shop.asked
+  expect(await keepRepairPhoto(3, file)).toBe(12)
+  const [sheet, repair] = shop.asked
   expect(sheet?.path).toMatch(/^\/api\/bench\/sheets\/7\/photos\/[0-9a-f-]{36}$/)
-  expect(job?.path).toMatch(/^\/api\/upkeep\/jobs\/3\/photos\/[0-9a-f-]{36}$/)
+  expect(repair?.path).toMatch(/^\/api\/upkeep\/repairs\/3\/photos\/[0-9a-f-]{36}$/)
   expect([sheet?.headers.get('Content-Type'), sheet?.body]).toEqual(['image/jpeg', 'small'])
 })

@@ -25,10 +25,10 @@ export async function keepPhoto(sheetId: number, file: File): Promise<number> {
   return (await data(api.PUT(url, { params: { path }, body, ...asBlob }))).id
 }
 
-/** Store a picture of a job; returns its number. */
-export async function keepJobPhoto(jobId: number, file: File): Promise<number> {
-  const path = { job_id: jobId, client_id: newId() }
+/** Store a picture of a repair; returns its number. */
+export async function keepRepairPhoto(jobId: number, file: File): Promise<number> {
+  const path = { repair_id: jobId, client_id: newId() }
   const body = (await reduced(file)) as never
-  const url = '/api/upkeep/jobs/{job_id}/photos/{client_id}'
+  const url = '/api/upkeep/repairs/{repair_id}/photos/{client_id}'
   return (await data(api.PUT(url, { params: { path }, body, ...asBlob }))).id
 }

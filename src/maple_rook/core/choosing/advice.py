@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from maple_rook.core.choosing.candidates import Candidate, Traits
-from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob, other_answers
+from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerProfile, other_answers
 from maple_rook.core.choosing.deciding import as_kept, desirabilities, scores
 from maple_rook.core.choosing.judging import Drawn, Judgement, judge
 from maple_rook.core.choosing.ruling import UNFIT, Bools, commonest, ruled_by
@@ -30,24 +30,24 @@ class OnShelf:
     """Every knife of a shelf in columns, in the order in which pieces of a model are offered.
 
     ``models`` number the model of each; ``knives`` gives some of them, ``central`` the central
-    figures of all, :data:`deciding.FIGURES`, in the kitchen of a job.
+    figures of all, :data:`deciding.FIGURES`, in the kitchen of a profile.
     """
 
     traits: Traits
     models: Ints
     knives: Callable[[Sequence[int]], list[Candidate]]
-    central: Callable[[CustomerJob], Mapping[str, Array]]
+    central: Callable[[CustomerProfile], Mapping[str, Array]]
     coefficients: Coefficients = PUBLISHED
 
-    def best(self, job: CustomerJob, most: int) -> Ints:
+    def best(self, profile: CustomerProfile, most: int) -> Ints:
         """The best of those no stop rules out, one a model, at their central figures."""
-        free = np.flatnonzero(~ruled_by(job, self.traits).any(axis=1))
+        free = np.flatnonzero(~ruled_by(profile, self.traits).any(axis=1))
         _, firsts = np.unique(self.models[free], return_index=True)
         at = free[firsts]
         of = self.traits.some(at)
-        figures = {key: values[at] for key, values in self.central(job).items()}
-        kept = as_kept(job, of, figures, self.coefficients)
-        score = scores(job, desirabilities(job, of, kept, self.coefficients))
+        figures = {key: values[at] for key, values in self.central(profile).items()}
+        kept = as_kept(profile, of, figures, self.coefficients)
+        score = scores(profile, desirabilities(profile, of, kept, self.coefficients))
         return np.asarray(at[np.argsort(-score, kind="stable")[:most]])
 
 
@@ -96,32 +96,32 @@ class Advice:
         return None if self.judgement is None else self.judgement.deciding
 
 
-def advise(job: CustomerJob, shelf: OnShelf, drawn: Drawn) -> Advice:
+def advise(profile: CustomerProfile, shelf: OnShelf, drawn: Drawn) -> Advice:
     """Rank the whole shelf at its central figures, and judge the best of it by their draws."""
     if not len(shelf.models):
         return Advice((), (), None, (), (), np.zeros((0, 0), dtype=bool), "The shelf is empty.")
-    by = ruled_by(job, shelf.traits)
+    by = ruled_by(profile, shelf.traits)
     unfit = by[:, : len(UNFIT)].any(axis=1)
     far = by.sum(axis=1) + by.shape[1] * unfit
     out = np.flatnonzero(far)
     nearest = tuple(out[np.argsort(far[out], kind="stable")].tolist())
-    finalists = tuple(shelf.best(job, FINALISTS).tolist())
+    finalists = tuple(shelf.best(profile, FINALISTS).tolist())
     if not finalists:
         at, stop = commonest(by)
-        reason = stop.reason(job, shelf.knives([at])[0])
+        reason = stop.reason(profile, shelf.knives([at])[0])
         return Advice(
             (),
             (),
             None,
-            _changes(job, shelf, None, None),
+            _changes(profile, shelf, None, None),
             nearest,
             by,
             f"Nothing on the shelf suits. Most often: {reason}",
         )
-    found = judge(job, shelf.knives(finalists), drawn, shelf.coefficients)
+    found = judge(profile, shelf.knives(finalists), drawn, shelf.coefficients)
     offered = _offered(found)
     offers = tuple(_offer(found, finalists, offered, i) for i in offered)
-    changes = _changes(job, shelf, finalists[0], offers[0].at)
+    changes = _changes(profile, shelf, finalists[0], offers[0].at)
     return Advice(offers, finalists, found, changes, nearest, by, "")
 
 
@@ -158,7 +158,7 @@ def _telling(
     """
     others = [j for j in offered if j != i] or [i]
     gap = found.desirable[i] - found.desirable[others].mean(axis=0)
-    pull = gap * found.job.weights * (1 if best else -1)
+    pull = gap * found.profile.weights * (1 if best else -1)
     order = np.argsort(-pull)
     told = [CRITERIA[c] for c in order if (gap[c] if best else -gap[c]) > TELLING]
     if best and not told:
@@ -167,11 +167,11 @@ def _telling(
 
 
 def _changes(
-    job: CustomerJob, shelf: OnShelf, best: int | None, offered: int | None
+    profile: CustomerProfile, shelf: OnShelf, best: int | None, offered: int | None
 ) -> tuple[Change, ...]:
     """Answers that would bring another knife to the top, at the central figures."""
     found = []
-    for answer, other in other_answers(job):
+    for answer, other in other_answers(profile):
         then = shelf.best(other, 1)
         if len(then) and then[0] not in (best, offered):
             found.append(Change(answer, int(then[0])))

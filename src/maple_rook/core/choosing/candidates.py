@@ -13,7 +13,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from maple_rook.core.choosing.customer import CustomerJob, Ratio
+from maple_rook.core.choosing.customer import CustomerProfile, Ratio
 from maple_rook.core.edge_life.retention import holds_an_edge
 from maple_rook.core.edge_life.steels import SHARPENS, Reactivity
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT, AsymmetrySchool
@@ -152,6 +152,6 @@ def traits(knives: Sequence[Candidate]) -> Traits:
     return stacked([row(knife) for knife in knives])
 
 
-def read_by(job: CustomerJob, knives: Sequence[Candidate]) -> list[Candidate]:
-    """The knives with their ratios read by the job's school."""
-    return [knife.read_as(job.ratio) for knife in knives]
+def read_by(profile: CustomerProfile, knives: Sequence[Candidate]) -> list[Candidate]:
+    """The knives with their ratios read by the profile's school."""
+    return [knife.read_as(profile.ratio) for knife in knives]

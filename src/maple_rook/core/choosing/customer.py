@@ -121,7 +121,7 @@ _WEIGHT_SEED = 41_507
 
 
 @dataclass(frozen=True)
-class CustomerJob:
+class CustomerProfile:
     """What a customer does with a knife and to it, and the schools followed.
 
     ``kitchen`` holds use, board, technique, and the foods with their shares.
@@ -143,8 +143,8 @@ class CustomerJob:
     ratio: Ratio = Ratio.RECORDED
     budget: float | None = None
 
-    def in_kitchen(self, kitchen: Kitchen) -> CustomerJob:
-        """The same job in another kitchen."""
+    def in_kitchen(self, kitchen: Kitchen) -> CustomerProfile:
+        """The same profile in another kitchen."""
         return replace(self, kitchen=kitchen)
 
     @property
@@ -173,34 +173,34 @@ class CustomerJob:
         return np.asarray(self.weights * np.exp(WEIGHT_SCATTER * z))
 
 
-def other_schools(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
-    """The same job by each other school, in words; of rods only where there is one."""
+def other_schools(profile: CustomerProfile) -> Iterator[tuple[str, CustomerProfile]]:
+    """The same profile by each other school, in words; of rods only where there is one."""
     for school in School:
-        if school is not job.school:
-            yield school.label, replace(job, school=school)
+        if school is not profile.school:
+            yield school.label, replace(profile, school=school)
     for heft in (Heft.LIGHT, Heft.HEFT):
-        if heft is not job.heft:
-            yield f"{heft.label} preferred", replace(job, heft=heft)
-    for rods in RodSchool if job.tools is Tools.ROD else ():
-        if rods is not job.rods:
-            yield f"hard steel: {rods.label}", replace(job, rods=rods)
+        if heft is not profile.heft:
+            yield f"{heft.label} preferred", replace(profile, heft=heft)
+    for rods in RodSchool if profile.tools is Tools.ROD else ():
+        if rods is not profile.rods:
+            yield f"hard steel: {rods.label}", replace(profile, rods=rods)
     for ratio in (Ratio.WIDTH, Ratio.ANGLE):
-        if ratio is not job.ratio:
-            yield f"asymmetry as {ratio.label}", replace(job, ratio=ratio)
+        if ratio is not profile.ratio:
+            yield f"asymmetry as {ratio.label}", replace(profile, ratio=ratio)
 
 
-def other_answers(job: CustomerJob) -> Iterator[tuple[str, CustomerJob]]:
+def other_answers(profile: CustomerProfile) -> Iterator[tuple[str, CustomerProfile]]:
     """The same customer with one answer otherwise, in words: what might change the choice."""
-    yield from other_schools(job)
+    yield from other_schools(profile)
     for motion in (Motion.ROCK, Motion.PUSH):
-        if motion is not job.motion:
-            yield f"a hand that {motion.label}", replace(job, motion=motion)
+        if motion is not profile.motion:
+            yield f"a hand that {motion.label}", replace(profile, motion=motion)
     for care in Care:
-        if care is not job.care:
-            yield care.label, replace(job, care=care)
+        if care is not profile.care:
+            yield care.label, replace(profile, care=care)
     for tools in (Tools.ROD, Tools.STONES):
-        if tools is not job.tools:
-            yield f"kept sharp with {tools.label}", replace(job, tools=tools)
-    if job.budget is not None:
-        more = 1.5 * job.budget
-        yield f"up to {more:.0f} to spend", replace(job, budget=more)
+        if tools is not profile.tools:
+            yield f"kept sharp with {tools.label}", replace(profile, tools=tools)
+    if profile.budget is not None:
+        more = 1.5 * profile.budget
+        yield f"up to {more:.0f} to spend", replace(profile, budget=more)

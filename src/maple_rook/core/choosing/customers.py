@@ -1,11 +1,11 @@
-"""Presets of customers' jobs, in our own words; a start to be changed, common practice."""
+"""Presets of customers' profiles, in our own words; a start to be changed, common practice."""
 
 from __future__ import annotations
 
 from maple_rook.core.choosing.customer import (
     Bone,
     Care,
-    CustomerJob,
+    CustomerProfile,
     Grip,
     Hand,
     Heft,
@@ -15,12 +15,12 @@ from maple_rook.core.choosing.customer import (
     Skill,
     Tools,
 )
-from maple_rook.core.edge_life.retention import BoardMaterial, Job, Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Kitchen, Technique, Use
 
-PRESETS: dict[str, CustomerJob] = {
-    job.label: job
-    for job in (
-        CustomerJob(
+PRESETS: dict[str, CustomerProfile] = {
+    profile.label: profile
+    for profile in (
+        CustomerProfile(
             "home cook who hates upkeep",
             Kitchen(Use.HOME, BoardMaterial.BAMBOO, Technique.NORMAL, honed=False),
             grip=Grip.HANDLE,
@@ -28,23 +28,25 @@ PRESETS: dict[str, CustomerJob] = {
             tools=Tools.NOTHING,
             school=School.STEEL,
         ),
-        CustomerJob(
+        CustomerProfile(
             "prep line",
-            Kitchen(Use.PROFESSIONAL, job=Job.VEGETABLES),
+            Kitchen(Use.PROFESSIONAL, food_mix=FoodMix.VEGETABLES),
             motion=Motion.PUSH,
             tools=Tools.STONES,
             skill=Skill.TRAINED,
             heft=Heft.LIGHT,
         ),
-        CustomerJob(
+        CustomerProfile(
             "fish counter",
-            Kitchen(Use.PROFESSIONAL, BoardMaterial.SOFT, Technique.CAREFUL, job=Job.SLICING),
+            Kitchen(
+                Use.PROFESSIONAL, BoardMaterial.SOFT, Technique.CAREFUL, food_mix=FoodMix.SLICING
+            ),
             Size.LONG,
             Motion.SLICE,
             tools=Tools.STONES,
             skill=Skill.TRAINED,
         ),
-        CustomerJob(
+        CustomerProfile(
             "left-handed student",
             Kitchen(Use.KEEN),
             hand=Hand.LEFT,
@@ -52,7 +54,7 @@ PRESETS: dict[str, CustomerJob] = {
             skill=Skill.LEARNER,
             budget=160,
         ),
-        CustomerJob(
+        CustomerProfile(
             "butcher's boning bench",
             Kitchen(Use.PROFESSIONAL),
             Size.SMALL,
@@ -63,7 +65,7 @@ PRESETS: dict[str, CustomerJob] = {
             skill=Skill.TRAINED,
             heft=Heft.HEFT,
         ),
-        CustomerJob(
+        CustomerProfile(
             "galley",
             Kitchen(Use.PROFESSIONAL, technique=Technique.ROUGH),
             motion=Motion.ROCK,

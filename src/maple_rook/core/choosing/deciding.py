@@ -18,7 +18,7 @@ from maple_rook.core.choosing.customer import (
     Bone,
     Care,
     Criterion,
-    CustomerJob,
+    CustomerProfile,
     Grip,
     Heft,
     Motion,
@@ -33,7 +33,7 @@ from maple_rook.core.choosing.desirability import (
     target_is_best,
 )
 from maple_rook.core.choosing.ruling import gently_honed
-from maple_rook.core.edge_life.retention import Job, Kitchen, Technique
+from maple_rook.core.edge_life.retention import FoodMix, Kitchen, Technique
 from maple_rook.core.edge_life.stability import SIDE_LOAD_N_MM, StrokeStyle, roll_load_n_mm
 from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
@@ -75,26 +75,26 @@ _STIFF_MM = (1.8, 3.0)
 """Spine at the heel that is too soft round bones, and stiff enough."""
 
 
-def stroke_style(job: CustomerJob) -> StrokeStyle:
-    """The stroke the edge has to bear in this job."""
-    if job.bone is Bone.THROUGH:
+def stroke_style(profile: CustomerProfile) -> StrokeStyle:
+    """The stroke the edge has to bear in this profile."""
+    if profile.bone is Bone.THROUGH:
         return StrokeStyle.BONE
-    return StrokeStyle.TWIST if job.bone is Bone.AROUND else _STYLE[job.kitchen.technique]
+    return StrokeStyle.TWIST if profile.bone is Bone.AROUND else _STYLE[profile.kitchen.technique]
 
 
-def kitchen_of(job: CustomerJob) -> Kitchen:
-    """The kitchen of a job: an edge is honed where there is a rod or stones to do it with."""
-    return replace(job.kitchen, honed=job.tools in (Tools.ROD, Tools.STONES))
+def kitchen_of(profile: CustomerProfile) -> Kitchen:
+    """The kitchen of a profile: an edge is honed where there is a rod or stones to do it with."""
+    return replace(profile.kitchen, honed=profile.tools in (Tools.ROD, Tools.STONES))
 
 
 def as_kept(
-    job: CustomerJob, of: Traits, figures: Mapping[str, Array], c: Coefficients = PUBLISHED
+    profile: CustomerProfile, of: Traits, figures: Mapping[str, Array], c: Coefficients = PUBLISHED
 ) -> dict[str, Array]:
     """The figures with months as this customer keeps each edge.
 
     A rod the school keeps off a hard edge does not hone it: the factor for one never honed.
     """
-    factor = np.where(gently_honed(job, of), c.stone_never_honed, 1.0)
+    factor = np.where(gently_honed(profile, of), c.stone_never_honed, 1.0)
     months = np.asarray(figures["months_to_stone"], dtype=float)
     return {**figures, "months_to_stone": months * _beside(factor, months)}
 
@@ -115,25 +115,25 @@ def price_per_month(price: ArrayLike, months: ArrayLike, ease: ArrayLike) -> Arr
 
 
 def desirabilities(
-    job: CustomerJob, of: Traits, figures: Mapping[str, Array], c: Coefficients = PUBLISHED
+    profile: CustomerProfile, of: Traits, figures: Mapping[str, Array], c: Coefficients = PUBLISHED
 ) -> Array:
     """Desirability of each knife by criterion: (n, criteria) or (n, draws, criteria).
 
-    ``figures`` are :data:`FIGURES` for the kitchen of the job, :func:`as_kept`. Months are judged
-    by what an ordinary kitchen would make of them: a hard one is no fault of the knife.
+    ``figures`` are :data:`FIGURES` for the kitchen of the profile, :func:`as_kept`. Months are
+    judged by what an ordinary kitchen would make of them: a hard one is no fault of the knife.
     """
     ease, months, release = (np.asarray(figures[key], dtype=float) for key in FIGURES)
     price = _beside(of.price, ease)
-    lasting = months * job.kitchen.harshness(c)
+    lasting = months * profile.kitchen.harshness(c)
     worth = np.log(price_per_month(price, lasting, ease))
     parts = {
         Criterion.EASE: larger_is_better(ease, 50, 125),
         Criterion.LIFE: larger_is_better(np.log(lasting), math.log(0.4), math.log(7)),
         Criterion.RELEASE: larger_is_better(release, 0, 60),
-        Criterion.ROBUSTNESS: _beside(_robust(job, of), ease),
-        Criterion.HANDLING: _beside(_handling(job, of), ease),
-        Criterion.BOARD: _beside(_board_fit(job, of), ease),
-        Criterion.UPKEEP: _beside(_upkeep(job, of), ease),
+        Criterion.ROBUSTNESS: _beside(_robust(profile, of), ease),
+        Criterion.HANDLING: _beside(_handling(profile, of), ease),
+        Criterion.BOARD: _beside(_board_fit(profile, of), ease),
+        Criterion.UPKEEP: _beside(_upkeep(profile, of), ease),
         Criterion.VALUE: np.where(
             np.isnan(price), 0.5, smaller_is_better(worth, math.log(8), math.log(200))
         ),
@@ -141,36 +141,36 @@ def desirabilities(
     return np.stack([np.broadcast_to(parts[c], ease.shape) for c in CRITERIA], axis=-1)
 
 
-def scores(job: CustomerJob, desirable: Array) -> Array:
-    """Score of each knife, 0 to 1, at the job's weights: (n,) or (n, draws)."""
-    return overall(desirable, job.weights)
+def scores(profile: CustomerProfile, desirable: Array) -> Array:
+    """Score of each knife, 0 to 1, at the profile's weights: (n,) or (n, draws)."""
+    return overall(desirable, profile.weights)
 
 
-def margin(job: CustomerJob, of: Traits) -> Array:
-    """Side load the edge bears before it rolls, over that of the job's stroke; (n,)."""
+def margin(profile: CustomerProfile, of: Traits) -> Array:
+    """Side load the edge bears before it rolls, over that of the profile's stroke; (n,)."""
     load = roll_load_n_mm(of.hardness, of.half_angle)
-    return np.asarray(load / SIDE_LOAD_N_MM[stroke_style(job)])
+    return np.asarray(load / SIDE_LOAD_N_MM[stroke_style(profile)])
 
 
-def _robust(job: CustomerJob, of: Traits) -> Array:
-    return larger_is_better(np.log(margin(job, of)), math.log(0.5), math.log(6))
+def _robust(profile: CustomerProfile, of: Traits) -> Array:
+    return larger_is_better(np.log(margin(profile, of)), math.log(0.5), math.log(6))
 
 
-def _handling(job: CustomerJob, of: Traits) -> Array:
+def _handling(profile: CustomerProfile, of: Traits) -> Array:
     """Weight as it is liked, balance as it is held, and a length a learner guides easily."""
     liked = np.ones(of.weight.shape)
-    if job.heft is Heft.LIGHT:
+    if profile.heft is Heft.LIGHT:
         liked = smaller_is_better(of.weight, 140, 300)
-    elif job.heft is Heft.HEFT:
+    elif profile.heft is Heft.HEFT:
         liked = larger_is_better(of.weight, 140, 260)
-    if job.grip is Grip.PINCH:
+    if profile.grip is Grip.PINCH:
         held = 0.6 + 0.4 * target_is_best(of.balance, -60, 15, 90)
     else:
         held = (0.6 + 0.4 * smaller_is_better(of.balance, 0, 60)) * larger_is_better(
             of.handle_length, 85, 120
         )
     liked = _or(liked, 1.0) * _or(held, 0.8)
-    if job.skill is Skill.LEARNER:
+    if profile.skill is Skill.LEARNER:
         liked = liked * _or(target_is_best(of.edge_length, 60, 180, 300), 1.0)
     return liked
 
@@ -180,41 +180,43 @@ def _or(values: Array, otherwise: float) -> Array:
     return np.where(np.isnan(values), otherwise, values)
 
 
-def _board_fit(job: CustomerJob, of: Traits) -> Array:
+def _board_fit(profile: CustomerProfile, of: Traits) -> Array:
     """Length and knuckle room for the part it plays, and an edge for the motion."""
-    boning = job.bone is Bone.AROUND
+    boning = profile.bone is Bone.AROUND
     if boning:
         sized = target_is_best(of.edge_length, *_BONING_MM)
         roomy = np.minimum(
             target_is_best(of.height, *_BONING_HEIGHT_MM), larger_is_better(of.spine, *_STIFF_MM)
         )
     else:
-        chops = job.motion is Motion.PUSH and job.size is Size.MAIN
-        sized = target_is_best(of.edge_length, *(_CHOPPING_MM if chops else _SIZES_MM[job.size]))
-        roomy = larger_is_better(of.height, *_KNUCKLES_MM[job.size])
-        if job.size is Size.LONG and job.motion is Motion.SLICE:
+        chops = profile.motion is Motion.PUSH and profile.size is Size.MAIN
+        sized = target_is_best(
+            of.edge_length, *(_CHOPPING_MM if chops else _SIZES_MM[profile.size])
+        )
+        roomy = larger_is_better(of.height, *_KNUCKLES_MM[profile.size])
+        if profile.size is Size.LONG and profile.motion is Motion.SLICE:
             roomy = np.minimum(roomy, target_is_best(of.height, *_SLICING_HEIGHT_MM))
-            if job.kitchen.job is Job.SLICING:
+            if profile.kitchen.food_mix is FoodMix.SLICING:
                 sized = sized * np.where(of.single_bevel > 0, 1.0, DOUBLE_ON_FISH)
     moved = {
         Motion.PUSH: larger_is_better(of.flat, 0.1, 0.7),
         Motion.ROCK: smaller_is_better(of.flat, 0.3, 0.9),
         Motion.SLICE: smaller_is_better(of.flat, 0.5, 1.0),
         Motion.ANY: np.ones(of.flat.shape),
-    }[job.motion]
+    }[profile.motion]
     if boning:
         moved = np.ones(of.flat.shape)
     return np.asarray(np.minimum(sized, roomy) * np.sqrt(moved))
 
 
-def _upkeep(job: CustomerJob, of: Traits) -> Array:
+def _upkeep(profile: CustomerProfile, of: Traits) -> Array:
     """What the steel asks in care and at the stones, against what it will get."""
     sharpens = of.sharpens
-    if job.tools is Tools.SERVICE:
+    if profile.tools is Tools.SERVICE:
         sharpens = np.sqrt(sharpens)
-    if job.tools is Tools.ROD:
+    if profile.tools is Tools.ROD:
         sharpens = sharpens * np.where(of.hardness > HARD_HRC, 0.5, 1.0)
-    if job.care is Care.DISHWASHER:
+    if profile.care is Care.DISHWASHER:
         sharpens = sharpens * np.where(of.washable > 0, 1.0, SPOILT_HANDLE)
-    reacts = np.array([_REACTS[job.care][r] for r in REACTIVITIES])
+    reacts = np.array([_REACTS[profile.care][r] for r in REACTIVITIES])
     return _or(reacts[of.reactivity.astype(int)] * sharpens, 0.4)

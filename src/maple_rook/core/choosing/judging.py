@@ -16,7 +16,7 @@ from functools import cached_property
 import numpy as np
 
 from maple_rook.core.choosing.candidates import Candidate, Traits, read_by, traits
-from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob, other_schools
+from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerProfile, other_schools
 from maple_rook.core.choosing.deciding import as_kept, desirabilities
 from maple_rook.core.choosing.desirability import FLOOR, overall
 from maple_rook.core.choosing.ranking import Ranking, pareto_front, ranking
@@ -27,8 +27,8 @@ from maple_rook.core.measurement.uncertainty import Array, interval
 MOST_WEIGHING = 3.0
 """A weight that had to change by more than so many times is not called a change of mind."""
 
-Drawn = Callable[[Sequence[Candidate], CustomerJob], Mapping[str, Array]]
-"""Draws of :data:`deciding.FIGURES` for some knives in the kitchen of a job, (n, draws)."""
+Drawn = Callable[[Sequence[Candidate], CustomerProfile], Mapping[str, Array]]
+"""Draws of :data:`deciding.FIGURES` for some knives in the kitchen of a profile, (n, draws)."""
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ class Judgement:
     90 % limits) and ``on_front`` are of the m. Everything else gives places among the n.
     """
 
-    job: CustomerJob
+    profile: CustomerProfile
     reasons: tuple[tuple[str, ...], ...]
     standing: tuple[int, ...]
     ranked: Ranking
@@ -89,7 +89,7 @@ class Judgement:
     def leads(self, i: int, j: int) -> Array:
         """w ln(d_i / d_j) by criterion for two that stand: what puts i ahead of j."""
         logs = np.log(np.maximum(self.desirable[[i, j]], FLOOR))
-        return np.asarray(self.job.weights * (logs[0] - logs[1]))
+        return np.asarray(self.profile.weights * (logs[0] - logs[1]))
 
     @property
     def deciding(self) -> Criterion | None:
@@ -122,32 +122,32 @@ class Judgement:
 
 
 def judge(
-    job: CustomerJob, knives: Sequence[Candidate], drawn: Drawn, c: Coefficients = PUBLISHED
+    profile: CustomerProfile, knives: Sequence[Candidate], drawn: Drawn, c: Coefficients = PUBLISHED
 ) -> Judgement:
-    """Judge some knives for a job: stops first, then scores over the draws [1]_.
+    """Judge some knives for a profile: stops first, then scores over the draws [1]_.
 
     In each draw the figures vary by their uncertainty and the weights by how well they are known;
     the weights vary alike for every knife. What is said of a knife does not depend on the others
     or on the order.
     """
-    reasons = tuple(tuple(stops(job, knife)) for knife in knives)
+    reasons = tuple(tuple(stops(profile, knife)) for knife in knives)
     standing = tuple(i for i, said in enumerate(reasons) if not said)
-    fit = read_by(job, [knives[i] for i in standing])
+    fit = read_by(profile, [knives[i] for i in standing])
     if not fit:
         nobody = Ranking([], np.zeros(0), np.zeros((0, 0)))
         return Judgement(
-            job, reasons, (), nobody, np.zeros((0, len(CRITERIA))), {}, np.zeros((0, 3)), (), ()
+            profile, reasons, (), nobody, np.zeros((0, len(CRITERIA))), {}, np.zeros((0, 3)), (), ()
         )
-    of, predicted = traits(fit), drawn(fit, job)
-    figures = as_kept(job, of, predicted, c)
-    desirable = desirabilities(job, of, figures, c)
-    scored = _scored(job, desirable)
+    of, predicted = traits(fit), drawn(fit, profile)
+    figures = as_kept(profile, of, predicted, c)
+    desirable = desirabilities(profile, of, figures, c)
+    scored = _scored(profile, desirable)
     ranked = ranking(scored)
     middle = np.median(scored, axis=1)
     low, high = interval(scored)
     best = standing[ranked.order[0]]
     return Judgement(
-        job,
+        profile,
         reasons,
         standing,
         ranked,
@@ -155,17 +155,17 @@ def judge(
         {key: np.median(values, axis=1) for key, values in figures.items()},
         np.stack([middle, low, high], axis=1),
         tuple(pareto_front(of.price, middle).tolist()),
-        tuple(_by_schools(job, knives, standing, predicted, of, drawn, c, best)),
+        tuple(_by_schools(profile, knives, standing, predicted, of, drawn, c, best)),
     )
 
 
-def _scored(job: CustomerJob, desirable: Array) -> Array:
+def _scored(profile: CustomerProfile, desirable: Array) -> Array:
     """Scores over the draws, (n, draws), with the weights drawn too."""
-    return overall(desirable, job.weight_draws(desirable.shape[1]))
+    return overall(desirable, profile.weight_draws(desirable.shape[1]))
 
 
 def _by_schools(
-    job: CustomerJob,
+    profile: CustomerProfile,
     knives: Sequence[Candidate],
     standing: Sequence[int],
     predicted: Mapping[str, Array],
@@ -176,10 +176,10 @@ def _by_schools(
 ) -> list[Elsewise]:
     """Which of the standing knives comes first by each other school."""
     found = []
-    fit = read_by(job, [knives[i] for i in standing])
-    for words, other in other_schools(job):
+    fit = read_by(profile, [knives[i] for i in standing])
+    for words, other in other_schools(profile):
         figures = predicted
-        if other.ratio is not job.ratio:
+        if other.ratio is not profile.ratio:
             read = read_by(other, [knives[i] for i in standing])
             turned = [
                 k

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from maple_rook.core.choosing.candidates import NEEDED, REACTIVITIES, Candidate, Traits, traits
-from maple_rook.core.choosing.customer import Bone, Care, CustomerJob, Hand, Tools
+from maple_rook.core.choosing.customer import Bone, Care, CustomerProfile, Hand, Tools
 from maple_rook.core.edge_life.retention import Technique
 from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.upkeep.sharpening_tools import (
@@ -33,33 +33,33 @@ Bools = NDArray[np.bool_]
 
 
 class Stop(NamedTuple):
-    """A rule: which knives it rules out for a job, and the reason for one of them."""
+    """A rule: which knives it rules out for a profile, and the reason for one of them."""
 
-    applies: Callable[[CustomerJob, Traits], Bools]
-    reason: Callable[[CustomerJob, Candidate], str]
+    applies: Callable[[CustomerProfile, Traits], Bools]
+    reason: Callable[[CustomerProfile, Candidate], str]
 
 
-def _said(words: str) -> Callable[[CustomerJob, Candidate], str]:
+def _said(words: str) -> Callable[[CustomerProfile, Candidate], str]:
     return lambda *_: words
 
 
-def _lacking(_: CustomerJob, knife: Candidate) -> str:
+def _lacking(_: CustomerProfile, knife: Candidate) -> str:
     known = knife.blade.known
     lacking = [words for key, words in NEEDED.items() if key not in known]
     return f"Not measured enough to be advised: {', '.join(lacking)}."
 
 
-def _wrong_hand(job: CustomerJob, t: Traits) -> Bools:
+def _wrong_hand(profile: CustomerProfile, t: Traits) -> Bools:
     left = t.left_handed > 0
-    fits = {Hand.LEFT: left, Hand.RIGHT: ~left, Hand.BOTH: np.zeros_like(left)}[job.hand]
+    fits = {Hand.LEFT: left, Hand.RIGHT: ~left, Hand.BOTH: np.zeros_like(left)}[profile.hand]
     return (t.single_bevel > 0) & ~fits
 
 
-def _hand_reason(job: CustomerJob, knife: Candidate) -> str:
+def _hand_reason(profile: CustomerProfile, knife: Candidate) -> str:
     ground = "left" if knife.blade.left_handed else "right"
-    if job.hand is Hand.BOTH:
+    if profile.hand is Hand.BOTH:
         return f"Ground for the {ground} hand only, and both share it."
-    return f"{job.hand.label.capitalize()}-handed, and this is ground for the {ground} hand."
+    return f"{profile.hand.label.capitalize()}-handed, and this is ground for the {ground} hand."
 
 
 def _hrc(knife: Candidate) -> str:
@@ -86,57 +86,59 @@ STOPS = (
     ),
     Stop(_wrong_hand, _hand_reason),
     Stop(
-        lambda job, t: _where(job.bone is Bone.THROUGH, t.heavy == 0),
+        lambda profile, t: _where(profile.bone is Bone.THROUGH, t.heavy == 0),
         _said("Goes through bone, and this is no bone chopper: the edge would break out."),
     ),
     Stop(
-        lambda job, t: _where(job.bone is not Bone.THROUGH, t.heavy > 0),
+        lambda profile, t: _where(profile.bone is not Bone.THROUGH, t.heavy > 0),
         _said("A bone chopper, and no bone is cut through."),
     ),
     Stop(
-        lambda job, t: _where(job.bone is Bone.AROUND, t.hardness > HARD_HRC),
+        lambda profile, t: _where(profile.bone is Bone.AROUND, t.hardness > HARD_HRC),
         lambda _, knife: f"Works round bones, and {_hrc(knife)} chips on them.",
     ),
     Stop(
-        lambda job, t: _where(job.bone is Bone.AROUND, t.half_angle < THIN_DEG),
+        lambda profile, t: _where(profile.bone is Bone.AROUND, t.half_angle < THIN_DEG),
         _said("Works round bones, and the edge is too thin for them."),
     ),
     Stop(
-        lambda job, t: _where(job.kitchen.technique is Technique.ROUGH, t.hardness > HARD_HRC),
+        lambda profile, t: _where(
+            profile.kitchen.technique is Technique.ROUGH, t.hardness > HARD_HRC
+        ),
         lambda _, knife: f"Twists and scrapes, and {_hrc(knife)} chips from it.",
     ),
     Stop(
-        lambda job, t: _where(job.tools in (Tools.ROD, Tools.NOTHING), t.single_bevel > 0),
+        lambda profile, t: _where(profile.tools in (Tools.ROD, Tools.NOTHING), t.single_bevel > 0),
         _said("A single bevel is kept on stones, never on a rod."),
     ),
     Stop(
-        lambda job, t: _where(job.care is Care.DISHWASHER, t.reactivity != _STAINLESS),
+        lambda profile, t: _where(profile.care is Care.DISHWASHER, t.reactivity != _STAINLESS),
         _said("Dishwasher, and this steel rusts."),
     ),
     Stop(
-        lambda job, t: t.price > (np.inf if job.budget is None else job.budget),
-        lambda job, knife: f"Costs {knife.price:g}, over the {job.budget:g} set.",
+        lambda profile, t: t.price > (np.inf if profile.budget is None else profile.budget),
+        lambda profile, knife: f"Costs {knife.price:g}, over the {profile.budget:g} set.",
     ),
 )
 
 
-def ruled_by(job: CustomerJob, of: Traits) -> Bools:
-    """Which stops rule which knives out for this job, (n, stops) in the order of the lists."""
-    return np.stack([stop.applies(job, of) for stop in (*UNFIT, *STOPS)], axis=-1)
+def ruled_by(profile: CustomerProfile, of: Traits) -> Bools:
+    """Which stops rule which knives out for this profile, (n, stops) in the order of the lists."""
+    return np.stack([stop.applies(profile, of) for stop in (*UNFIT, *STOPS)], axis=-1)
 
 
-def stops(job: CustomerJob, knife: Candidate) -> list[str]:
-    """Why this knife must not be offered for this job; empty where nothing rules it out."""
-    return stops_of(job, knife, ruled_by(job, traits([knife]))[0])
+def stops(profile: CustomerProfile, knife: Candidate) -> list[str]:
+    """Why this knife must not be offered for this profile; empty where nothing rules it out."""
+    return stops_of(profile, knife, ruled_by(profile, traits([knife]))[0])
 
 
-def stops_of(job: CustomerJob, knife: Candidate, by: Bools) -> list[str]:
+def stops_of(profile: CustomerProfile, knife: Candidate, by: Bools) -> list[str]:
     """The reasons in words, from which stops rule it out, (stops,) of :func:`ruled_by`."""
     every = (*UNFIT, *STOPS)
     alone = next((stop for stop, applies in zip(UNFIT, by, strict=False) if applies), None)
     if alone is not None:
-        return [alone.reason(job, knife)]
-    return [stop.reason(job, knife) for stop, applies in zip(every, by, strict=True) if applies]
+        return [alone.reason(profile, knife)]
+    return [stop.reason(profile, knife) for stop, applies in zip(every, by, strict=True) if applies]
 
 
 def commonest(by: Bools) -> tuple[int, Stop]:
@@ -145,15 +147,15 @@ def commonest(by: Bools) -> tuple[int, Stop]:
     return int(np.argmax(by[:, most])), (*UNFIT, *STOPS)[most]
 
 
-def gently_honed(job: CustomerJob, of: Traits) -> Bools:
-    """Which of these knives a rod may not touch by the school of the job, though there is one."""
-    off = job.tools is Tools.ROD and job.rods is RodSchool.NONE
+def gently_honed(profile: CustomerProfile, of: Traits) -> Bools:
+    """Which of these knives a rod may not touch by the profile's school, though there is one."""
+    off = profile.tools is Tools.ROD and profile.rods is RodSchool.NONE
     return _where(off, of.hardness >= HARD_HRC)
 
 
-def rod_rule(job: CustomerJob, knife: Candidate) -> str:
+def rod_rule(profile: CustomerProfile, knife: Candidate) -> str:
     """What this edge is honed with, by hardness and grind; the school where there are two."""
-    rod = rod_for(knife.blade, job.rods)
+    rod = rod_for(knife.blade, profile.rods)
     if knife.blade.single_bevel:
         return "Never a rod on a single bevel: burr off the back on a flat stone, no angle on it."
     if rod is None:
@@ -165,27 +167,27 @@ def rod_rule(job: CustomerJob, knife: Candidate) -> str:
     return "A fine ceramic rod, lightly; a grooved steel is for softer edges."
 
 
-def warnings(job: CustomerJob, knife: Candidate) -> list[str]:
+def warnings(profile: CustomerProfile, knife: Candidate) -> list[str]:
     """What to say with the knife, without ruling it out."""
     blade, said = knife.blade, []
     hard = blade.figures["hardness"].mean > HARD_HRC
     stainless = blade.steel is not None and blade.steel.reactivity is Reactivity.STAINLESS
     if knife.uneven:
         ground = "right" if blade.figures["asymmetry"].mean > 50 else "left"
-        if job.hand.value != ground:
+        if profile.hand.value != ground:
             said.append(f"Ground more on the {ground}: it steers in the other hand.")
     if hard:
         said.append("Hard and thin: no bone, no frozen food, no twisting, no scraping.")
-    if job.bone is Bone.AROUND:
+    if profile.bone is Bone.AROUND:
         said.append("Round bones and through joints, never through bone.")
     if not stainless:
         said.append("Reacts: wipe and dry at once; it can colour food.")
-    if job.care is Care.DISHWASHER:
+    if profile.care is Care.DISHWASHER:
         said.append("The dishwasher dulls any edge: wash it by hand.")
         if not knife.washable:
             said.append("The handle does not bear a dishwasher.")
-    if job.tools is Tools.ROD and blade.figures["hardness"].mean > STEEL_ROD_HRC:
-        said.append(rod_rule(job, knife))
-    if job.tools is Tools.NOTHING:
+    if profile.tools is Tools.ROD and blade.figures["hardness"].mean > STEEL_ROD_HRC:
+        said.append(rod_rule(profile, knife))
+    if profile.tools is Tools.NOTHING:
         said.append("Plan to have it sharpened: nothing keeps its edge by itself.")
     return said

@@ -6,7 +6,7 @@ Care is common practice, without a published source.
 from __future__ import annotations
 
 from maple_rook.core.choosing.candidates import Candidate
-from maple_rook.core.choosing.customer import Criterion, CustomerJob, Tools
+from maple_rook.core.choosing.customer import Criterion, CustomerProfile, Tools
 from maple_rook.core.choosing.ruling import rod_rule, warnings
 from maple_rook.core.edge_life.retention import BoardMaterial, Technique
 from maple_rook.core.upkeep.care import (
@@ -43,26 +43,31 @@ GIVES_UP = {
 """Said with what a criterion stands on."""
 
 
-def to_mind(job: CustomerJob, knife: Candidate) -> list[str]:
+def to_mind(profile: CustomerProfile, knife: Candidate) -> list[str]:
     """What is said with the knife, but for the rod: that is part of its care."""
-    return [words for words in warnings(job, knife) if words != rod_rule(job, knife)]
+    return [words for words in warnings(profile, knife) if words != rod_rule(profile, knife)]
 
 
-def care_lines(job: CustomerJob, knife: Candidate, months: tuple[float, float]) -> list[str]:
+def care_lines(
+    profile: CustomerProfile, knife: Candidate, months: tuple[float, float]
+) -> list[str]:
     """How this knife is kept in this kitchen; ``months`` to the stone, 90 % limits."""
     lines = [WASH]
     if reacts(knife.blade):
         lines.append(DARKENS)
     if wooden(knife.handle):
         lines.append(OIL_HANDLE)
-    rule = rod_rule(job, knife)
+    rule = rod_rule(profile, knife)
     lines.append(f"To hone it: {rule[0].lower()}{rule[1:]}")
     lines.append(
         f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in your kitchen"
-        + (", brought to the shop." if job.tools in (Tools.SERVICE, Tools.NOTHING) else ".")
+        + (", brought to the shop." if profile.tools in (Tools.SERVICE, Tools.NOTHING) else ".")
     )
-    if job.kitchen.board in (BoardMaterial.GLASS, BoardMaterial.BAMBOO):
+    if profile.kitchen.board in (BoardMaterial.GLASS, BoardMaterial.BAMBOO):
         lines.append(SOFTER_BOARD)
-    if job.kitchen.technique is Technique.ROUGH or knife.blade.figures["hardness"].mean > HARD_HRC:
+    if (
+        profile.kitchen.technique is Technique.ROUGH
+        or knife.blade.figures["hardness"].mean > HARD_HRC
+    ):
         lines.append(SPINE_PUSHES)
     return lines

@@ -13,7 +13,7 @@ import numpy as np
 
 from maple_rook.core.choosing.candidates import Candidate
 from maple_rook.core.choosing.comparing import percent_difference
-from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerJob
+from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerProfile
 from maple_rook.core.choosing.deciding import price_per_month, stroke_style
 from maple_rook.core.choosing.judging import Judgement
 from maple_rook.core.choosing.ranking import ranking
@@ -66,9 +66,9 @@ def verdict(
     ]
 
 
-def customer(job: CustomerJob) -> str:
+def customer(profile: CustomerProfile) -> str:
     """Whom the verdict is for."""
-    return f"the {job.label}" if job.label else "this customer"
+    return f"the {profile.label}" if profile.label else "this customer"
 
 
 def share_text(share: float) -> str:
@@ -86,7 +86,7 @@ def _and(words: Sequence[str]) -> str:
 
 
 def _first(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
-    who = customer(found.job)
+    who = customer(found.profile)
     if not found.order:
         yield Sentence(f"None of these suits {who}.", tuple(f"stop.{n}" for n in names))
         return
@@ -227,7 +227,12 @@ def _priced(
 
 
 def stands_on(
-    job: CustomerJob, knife: Candidate, ease: float, months: float, release: float, bears: float
+    profile: CustomerProfile,
+    knife: Candidate,
+    ease: float,
+    months: float,
+    release: float,
+    bears: float,
 ) -> dict[Criterion, str]:
     """In words, what each criterion of a knife stands on. ``bears`` is :func:`deciding.margin`."""
     blade = knife.blade
@@ -242,7 +247,7 @@ def stands_on(
     return {
         Criterion.EASE: f"index {ease:.0f}, reference 100",
         Criterion.LIFE: f"likely {months:.1f} months to the stone",
-        Criterion.ROBUSTNESS: f"bears {bears:.1f} × {stroke_style(job).label}",
+        Criterion.ROBUSTNESS: f"bears {bears:.1f} × {stroke_style(profile).label}",
         Criterion.HANDLING: f"{weight}{held}",
         Criterion.BOARD: f"{figures['edge_length']:.0f} mm long, {figures['height_heel']:.0f} high",
         Criterion.RELEASE: f"index {release:.0f} of 100",
@@ -280,13 +285,13 @@ MATTERS: dict[str, Criterion] = {
 """The criterion a quantity speaks for most; what is not named matters half as much as the least."""
 
 
-def matters(job: CustomerJob, key: str) -> float:
-    """Share of the job's weights that the criterion of a quantity has.
+def matters(profile: CustomerProfile, key: str) -> float:
+    """Share of the profile's weights that the criterion of a quantity has.
 
-    >>> matters(CustomerJob(), "cutting_ease") > matters(CustomerJob(), "weight") > 0
+    >>> matters(CustomerProfile(), "cutting_ease") > matters(CustomerProfile(), "weight") > 0
     True
     """
-    weights = job.weights / job.weights.sum()
+    weights = profile.weights / profile.weights.sum()
     criterion = MATTERS.get(key)
     if criterion is None:
         return float(weights.min()) / 2

@@ -18,7 +18,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from maple_rook.core.edge_life.retention import EdgeState, Job
+from maple_rook.core.edge_life.retention import EdgeState, FoodMix
 from maple_rook.core.geometry.section import Section, flat_section
 from maple_rook.core.measurement.uncertainty import Array, Figure
 
@@ -78,13 +78,13 @@ STROKES: dict[str, Stroke] = {
 REFERENCE_EDGE_RADIUS_UM = 1.0
 
 
-JOB_SHARES: dict[Job, dict[str, float]] = {
-    Job.ALL_ROUND: {},
-    Job.VEGETABLES: {"onion": 4, "carrot": 3, "tomato": 2, "squash": 1},
-    Job.ROOTS: {"carrot": 5, "squash": 5},
-    Job.SLICING: {"fish": 6, "tomato": 2, "cheese": 2},
+FOOD_MIX_SHARES: dict[FoodMix, dict[str, float]] = {
+    FoodMix.ALL_ROUND: {},
+    FoodMix.VEGETABLES: {"onion": 4, "carrot": 3, "tomato": 2, "squash": 1},
+    FoodMix.ROOTS: {"carrot": 5, "squash": 5},
+    FoodMix.SLICING: {"fish": 6, "tomato": 2, "cheese": 2},
 }
-"""Parts of each food in a job; every food alike where none is named (assumption)."""
+"""Parts of each food in a food mix; every food alike where none is named (assumption)."""
 
 EDGE_RADII_UM: dict[EdgeState, Figure] = {
     EdgeState.FRESH: Figure(0.75, 0.15),
@@ -94,15 +94,17 @@ EDGE_RADII_UM: dict[EdgeState, Figure] = {
 """Edge radius by state: fresh 0.5 to 1 um, kitchen-dull 5 to 10 um (from memory); used between."""
 
 
-def job_weights(job: Job, foods: Sequence[Food], shares: Sequence[tuple[str, float]] = ()) -> Array:
-    """Weights of these foods in a job, adding up to 1; alike where the job knows none of them.
+def food_mix_weights(
+    food_mix: FoodMix, foods: Sequence[Food], shares: Sequence[tuple[str, float]] = ()
+) -> Array:
+    """Weights of these foods in a food mix, adding up to 1; alike where the mix knows none of them.
 
-    ``shares`` by key of the food, where there are any, take the place of the job's own.
+    ``shares`` by key of the food, where there are any, take the place of the mix's own.
 
-    >>> [round(float(w), 2) for w in job_weights(Job.ROOTS, list(FOODS.values()))]
+    >>> [round(float(w), 2) for w in food_mix_weights(FoodMix.ROOTS, list(FOODS.values()))]
     [0.0, 0.0, 0.5, 0.5, 0.0, 0.0]
     """
-    parts = dict(shares) or JOB_SHARES[job]
+    parts = dict(shares) or FOOD_MIX_SHARES[food_mix]
     found = np.array([parts.get(food.key, 0.0) for food in foods])
     if found.sum() == 0:
         found = np.ones(len(foods))
@@ -300,7 +302,7 @@ def ease_index(
 ) -> Array:
     """Cutting ease: 100 x geometric mean over the first axis of reference force / force.
 
-    ``weights`` are the shares of the foods in a job; alike where none are given.
+    ``weights`` are the shares of the foods in a food mix; alike where none are given.
 
     >>> float(ease_index([10.0, 20.0], [10.0, 20.0]))
     100.0

@@ -101,7 +101,7 @@ class Technique(Labelled):
     ROUGH = "rough", "twists and scrapes"
 
 
-class Job(Labelled):
+class FoodMix(Labelled):
     """What the knife is asked to cut."""
 
     ALL_ROUND = "all_round", "all foods alike"
@@ -120,14 +120,14 @@ class EdgeState(Labelled):
 class Kitchen:
     """Where and how the knife is used, and on what; a day is 30 minutes of board work.
 
-    ``shares`` are parts of each food by its key; where there are any they go before ``job``.
+    ``shares`` are parts of each food by its key; where there are any they go before ``food_mix``.
     """
 
     use: Use = Use.HOME
     board: BoardMaterial = BoardMaterial.WOOD
     technique: Technique = Technique.NORMAL
     honed: bool = True
-    job: Job = Job.ALL_ROUND
+    food_mix: FoodMix = FoodMix.ALL_ROUND
     edge: EdgeState = EdgeState.FRESH
     shares: tuple[tuple[str, float], ...] = ()
 

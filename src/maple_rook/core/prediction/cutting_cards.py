@@ -44,13 +44,13 @@ CUTTING_CARDS = (
         Grade.DERIVED,
         "",
         "100 x geometric mean over the foods of force(reference blade) / force(this blade), "
-        "weighted by the job's shares, straight push",
+        "weighted by the shares of the food mix, straight push",
         "Ratio of two cutting forces; see the cutting force card.",
         "As for the cutting force.",
         (
             "Reference blade: flat, 2.2 mm spine, 45 mm high, 0.30 mm behind the edge, "
             "15 degrees per side, edge radius 1 um. 100 cuts like it, more is easier.",
-            "The shares of the foods in a job are an assumption.",
+            "The shares of the foods in a mix are an assumption.",
         ),
         predicted=Predicted(
             needs=FRAME,

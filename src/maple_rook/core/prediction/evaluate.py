@@ -14,7 +14,7 @@ from maple_rook.core.cutting.force import (
     Food,
     Stroke,
     ease_index,
-    job_weights,
+    food_mix_weights,
     peak_forces_n,
     reference_section,
     side_force_n,
@@ -179,7 +179,7 @@ def _of_group(
     heel = group.section(x, x["spine_heel"], x["height_heel"])
     forces = peak_forces_n(heel, foods, strokes, x["edge_radius"])
     food = np.exp(x["food"])
-    weights = job_weights(kitchen.job, foods, kitchen.shares)
+    weights = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
     reference = reference_forces_n(tuple(foods), strokes[0])
     ease = ease_index(forces[:, 0], reference[:, None, None], weights)
     forces *= food

@@ -1,4 +1,4 @@
-"""From faults seen at the Bench to jobs in order, and what the shelf may say of the knife.
+"""From faults seen at the Bench to repairs in order, and what the shelf may say of the knife.
 
 Fixes, grits and times are common practice, without a published source.
 """
@@ -58,7 +58,7 @@ class Method:
 
 
 @dataclass(frozen=True)
-class Job:
+class Repair:
     """A fault with its mend; one that goes back to the maker has no minutes."""
 
     fault: Fault
@@ -213,18 +213,18 @@ def faults(seen: Iterable[tuple[str, str, str, str]]) -> list[Fault]:
     return found
 
 
-def jobs(found: Sequence[Fault]) -> list[Job]:
-    """A job for every fault, in the order of work: what goes back first, sealing last."""
-    made = [_job(fault) for fault in found]
+def repairs(found: Sequence[Fault]) -> list[Repair]:
+    """A repair for every fault, in the order of work: what goes back first, sealing last."""
+    made = [_repair(fault) for fault in found]
     return sorted(made, key=lambda j: (not j.returns, j.method.place))
 
 
-def _job(fault: Fault) -> Job:
+def _repair(fault: Fault) -> Repair:
     method = METHODS.get(fault.item, _OTHER)
     returns = fault.severity == "reject" or (
         fault.item == "straightness" and fault.severity == "mend"
     )
-    return Job(fault, method, returns)
+    return Repair(fault, method, returns)
 
 
 def shelf_state(verdict: str | None, open_faults: Sequence[Fault]) -> Shelf:
@@ -236,7 +236,7 @@ def shelf_state(verdict: str | None, open_faults: Sequence[Fault]) -> Shelf:
     >>> shelf_state("after_work", [Fault("rivets", "", "mend")]).value
     'needs_work'
     """
-    if verdict == "return" or any(_job(f).returns for f in open_faults):
+    if verdict == "return" or any(_repair(f).returns for f in open_faults):
         return Shelf.RETURN
     if any(f.severity == "mend" or verdict == "after_work" for f in open_faults):
         return Shelf.NEEDS_WORK

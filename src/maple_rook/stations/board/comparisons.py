@@ -15,9 +15,9 @@ from maple_rook.stations.board.laid import laid_out
 from maple_rook.stations.board.schemas import (
     ComparisonOut,
     Difference,
-    KeepIn,
-    KeptComparisonOut,
     LaidIn,
+    SavedComparisonOut,
+    SaveIn,
     SentenceOut,
     ThenAndNow,
 )
@@ -28,7 +28,7 @@ from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow
 LISTED = 60
 
 
-def keep(db: Session, person: Somebody, shelf: Shelf, asked: KeepIn, draws: int) -> ComparisonOut:
+def save(db: Session, person: Somebody, shelf: Shelf, asked: SaveIn, draws: int) -> ComparisonOut:
     """Keep what the Board shows now."""
     laid = LaidIn.model_validate(asked.model_dump(exclude={"name"}))
     rows, sentences, names = _shown(db, shelf, laid, draws)
@@ -49,20 +49,20 @@ def keep(db: Session, person: Somebody, shelf: Shelf, asked: KeepIn, draws: int)
 
 
 def listed(db: Session, *, away: bool) -> list[ComparisonOut]:
-    """Kept comparisons, the newest first."""
+    """Saved comparisons, the newest first."""
     return [
         _listed(row, row.person.name, away=gone)
         for row, gone in choices.comparisons(db, away=away, limit=LISTED)
     ]
 
 
-def kept(db: Session, shelf: Shelf, comparison_id: int, draws: int) -> KeptComparisonOut:
-    """A kept comparison with the numbers of its day beside today's."""
+def saved(db: Session, shelf: Shelf, comparison_id: int, draws: int) -> SavedComparisonOut:
+    """A saved comparison with the numbers of its day beside today's."""
     row, away = choices.comparison(db, comparison_id)
     laid = LaidIn.model_validate(row.asked)
     today, sentences, _ = _shown(db, shelf, laid, draws)
     then = [Difference.model_validate(r) for r in row.answered["rows"]]
-    return KeptComparisonOut(
+    return SavedComparisonOut(
         comparison=_listed(row, row.person.name, away=away),
         asked=laid,
         rows=_beside(then, today, len(row.pieces)),
@@ -131,6 +131,6 @@ def _listed(row: ComparisonRow, person: str, *, away: bool) -> ComparisonOut:
         recorded_at=row.recorded_at,
         person=person,
         knives=row.answered["knives"],
-        customer=customer(asked.job.core()),
+        customer=customer(asked.profile.core()),
         away=away,
     )

@@ -11,7 +11,7 @@ from maple_rook.answers.edge_life import stability_of
 from maple_rook.answers.figures import FigureOut
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.comparing import ClaimVerdict
-from maple_rook.core.choosing.customer import CRITERIA, CustomerJob
+from maple_rook.core.choosing.customer import CRITERIA, CustomerProfile
 from maple_rook.core.choosing.deciding import FIGURES, margin
 from maple_rook.core.choosing.judging import Judgement, judge
 from maple_rook.core.choosing.verdict import FACTS, Sentence, matters, stands_on, verdict
@@ -37,34 +37,38 @@ _DRAWN = tuple(dict.fromkeys((*FIGURES, *FACTS)))
 
 
 def judged(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
-    """Judge these pieces, or their models, for a customer's job."""
+    """Judge these pieces, or their models, for a customer's profile."""
     return judged_of(laid_out(db, shelf, asked), shelf, asked, draws)
 
 
 def judged_of(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
     """Judge what is laid out already."""
     foods, life = shelf.models(asked.basis)
-    job = asked.core()
+    profile = asked.core()
     candidates = [of.candidate for of in knives]
-    every = _draws([k.blade for k in candidates], job, foods, life, draws)
+    every = _draws([k.blade for k in candidates], profile, foods, life, draws)
     at = {id(knife.blade): i for i, knife in enumerate(candidates)}
 
-    def drawn_of(some: Sequence[Candidate], other: CustomerJob) -> Mapping[str, Array]:
+    def drawn_of(some: Sequence[Candidate], other: CustomerProfile) -> Mapping[str, Array]:
         """The draws at hand; only a ratio read otherwise needs new ones."""
         places = [at[id(knife.blade)] for knife in some if id(knife.blade) in at]
         if len(places) < len(some):
             return _draws([k.blade for k in some], other, foods, life, draws)
         return {key: every[key][places] for key in FIGURES}
 
-    found = judge(job, candidates, drawn_of, life.coefficients)
+    found = judge(profile, candidates, drawn_of, life.coefficients)
     said = verdict(found, candidates, LETTERS[: len(knives)], every, _claims(knives, asked.models))
-    return _out(knives, candidates, found, said, _order(knives, job, foods, life))
+    return _out(knives, candidates, found, said, _order(knives, profile, foods, life))
 
 
 def _draws(
-    blades: Sequence[Blade], job: CustomerJob, foods: Sequence[Food], life: LifeModel, draws: int
+    blades: Sequence[Blade],
+    profile: CustomerProfile,
+    foods: Sequence[Food],
+    life: LifeModel,
+    draws: int,
 ) -> dict[str, Array]:
-    return drawn(blades, job.kitchen, foods=foods, draws=draws, only=_DRAWN, life=life)
+    return drawn(blades, profile.kitchen, foods=foods, draws=draws, only=_DRAWN, life=life)
 
 
 def _claims(knives: Sequence[Laid], models: bool) -> list[list[str]]:
@@ -81,11 +85,11 @@ def _claims(knives: Sequence[Laid], models: bool) -> list[list[str]]:
 
 
 def _order(
-    knives: Sequence[Laid], job: CustomerJob, foods: Sequence[Food], life: LifeModel
+    knives: Sequence[Laid], profile: CustomerProfile, foods: Sequence[Food], life: LifeModel
 ) -> list[str]:
-    """Quantities by how far apart the knives are in them, times what that counts in the job."""
-    apart = gaps([of.blade for of in knives], job.kitchen, foods, life)
-    return sorted(apart, key=lambda key: -apart[key] * matters(job, key))
+    """Quantities by how far apart the knives are in them, times what that counts in the profile."""
+    apart = gaps([of.blade for of in knives], profile.kitchen, foods, life)
+    return sorted(apart, key=lambda key: -apart[key] * matters(profile, key))
 
 
 def _out(
@@ -98,7 +102,7 @@ def _out(
     def piece(i: int) -> int:
         return knives[i].knife.piece.id
 
-    weights = found.job.weights / found.job.weights.sum()
+    weights = found.profile.weights / found.profile.weights.sum()
     return VerdictOut(
         sentences=[SentenceOut(text=s.text, evidence=list(s.evidence)) for s in said],
         knives=[_knife(of, candidates[i], found, i) for i, of in enumerate(knives)],
@@ -137,8 +141,8 @@ def _knife(of: Laid, candidate: Candidate, found: Judgement, i: int) -> JudgedKn
         )
     k = found.standing.index(i)
     ease, months, release = (float(found.figures[key][k]) for key in FIGURES)
-    bears = float(margin(found.job, traits([candidate]))[0])
-    words = stands_on(found.job, candidate, ease, months, release, bears)
+    bears = float(margin(found.profile, traits([candidate]))[0])
+    words = stands_on(found.profile, candidate, ease, months, release, bears)
     return JudgedKnife(
         piece_id=of.knife.piece.id,
         reasons=[],

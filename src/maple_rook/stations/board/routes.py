@@ -17,9 +17,9 @@ from maple_rook.stations.board.schemas import (
     AwayIn,
     BoardOut,
     ComparisonOut,
-    KeepIn,
-    KeptComparisonOut,
     LaidIn,
+    SavedComparisonOut,
+    SaveIn,
     VerdictOut,
 )
 
@@ -60,29 +60,29 @@ def verdict(
     return judging.judged(db, request.app.state.shelf, asked, settings.draws)
 
 
-@router.get("/board/kept")
-def kept_comparisons(db: Db, _: CurrentPerson, away: bool = False) -> list[ComparisonOut]:
-    """Kept comparisons, the newest first; with those put away where asked for."""
+@router.get("/board/saved")
+def saved_comparisons(db: Db, _: CurrentPerson, away: bool = False) -> list[ComparisonOut]:
+    """Saved comparisons, the newest first; with those put away where asked for."""
     return comparisons.listed(db, away=away)
 
 
-@router.post("/board/kept", status_code=201)
-def keep_comparison(
-    request: Request, db: Db, person: CurrentPerson, settings: CurrentSettings, asked: KeepIn
+@router.post("/board/saved", status_code=201)
+def save_comparison(
+    request: Request, db: Db, person: CurrentPerson, settings: CurrentSettings, asked: SaveIn
 ) -> ComparisonOut:
     """Keep a Board under a name with the numbers of today."""
-    return comparisons.keep(db, person, request.app.state.shelf, asked, settings.draws)
+    return comparisons.save(db, person, request.app.state.shelf, asked, settings.draws)
 
 
-@router.get("/board/kept/{comparison_id}")
-def kept_comparison(
+@router.get("/board/saved/{comparison_id}")
+def saved_comparison(
     request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, comparison_id: RowId
-) -> KeptComparisonOut:
-    """A kept comparison with the numbers of its day beside today's."""
-    return comparisons.kept(db, request.app.state.shelf, comparison_id, settings.draws)
+) -> SavedComparisonOut:
+    """A saved comparison with the numbers of its day beside today's."""
+    return comparisons.saved(db, request.app.state.shelf, comparison_id, settings.draws)
 
 
-@router.post("/board/kept/{comparison_id}/away", status_code=201)
+@router.post("/board/saved/{comparison_id}/away", status_code=201)
 def put_comparison_away(
     db: Db, person: CurrentPerson, comparison_id: RowId, asked: AwayIn
 ) -> ComparisonOut:

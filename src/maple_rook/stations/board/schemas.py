@@ -6,12 +6,12 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from maple_rook.answers.customer import CriterionOut, JobIn
+from maple_rook.answers.customer import CriterionOut, CustomerProfileIn
 from maple_rook.answers.edge_life import EdgeLifeOut, MarginOut
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
 from maple_rook.answers.shape import ProfileOut
 from maple_rook.core.choosing.comparing import Verdict
-from maple_rook.core.choosing.customer import Criterion, CustomerJob
+from maple_rook.core.choosing.customer import Criterion, CustomerProfile
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.edge_life.retention import EdgeState
 from maple_rook.http.access import MAX_ID
@@ -69,14 +69,14 @@ class LaidIn(Strict):
 
     pieces: PieceIds
     models: bool = False
-    job: JobIn = JobIn()
+    profile: CustomerProfileIn = CustomerProfileIn()
     edge: EdgeState = EdgeState.FRESH
     basis: Basis = Basis.CALIBRATED
 
-    def core(self) -> CustomerJob:
-        """The customer's job with the edge in the state asked for."""
-        job = self.job.core()
-        return job.in_kitchen(replace(job.kitchen, edge=self.edge))
+    def core(self) -> CustomerProfile:
+        """The customer's profile with the edge in the state asked for."""
+        profile = self.profile.core()
+        return profile.in_kitchen(replace(profile.kitchen, edge=self.edge))
 
 
 class SentenceOut(BaseModel):
@@ -87,7 +87,7 @@ class SentenceOut(BaseModel):
 
 
 class JudgedKnife(BaseModel):
-    """A knife judged for the job, or the reasons it is ruled out; ``score`` with 90 % limits."""
+    """A knife judged for a customer, or why it is ruled out; ``score`` with 90 % limits."""
 
     piece_id: int
     reasons: list[str]
@@ -117,14 +117,14 @@ class WeighingOut(BaseModel):
 
 
 class WeightOut(BaseModel):
-    """Share of the weights a criterion has in the job."""
+    """Share of the weights a criterion has in the profile."""
 
     criterion: Criterion
     share: float
 
 
 class VerdictOut(BaseModel):
-    """The judgement for a job; ``order`` are the rows that differ, what matters most first."""
+    """The judgement for a profile; ``order`` are the rows that differ, what matters most first."""
 
     sentences: list[SentenceOut]
     knives: list[JudgedKnife]
@@ -136,14 +136,14 @@ class VerdictOut(BaseModel):
     order: list[str]
 
 
-class KeepIn(LaidIn):
+class SaveIn(LaidIn):
     """A Board to keep under a name."""
 
     name: ShortText
 
 
 class ComparisonOut(BaseModel):
-    """A kept comparison by name."""
+    """A saved comparison by name."""
 
     id: int
     name: str
@@ -166,8 +166,8 @@ class ThenAndNow(BaseModel):
     moved: bool
 
 
-class KeptComparisonOut(BaseModel):
-    """A kept comparison with the numbers of its day beside today's."""
+class SavedComparisonOut(BaseModel):
+    """A saved comparison with the numbers of its day beside today's."""
 
     comparison: ComparisonOut
     asked: LaidIn

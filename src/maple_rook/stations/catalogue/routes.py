@@ -10,7 +10,7 @@ from maple_rook import __version__
 from maple_rook.answers.figures import ModelCardOut
 from maple_rook.answers.keys import Aspect, KnifeTypeKey, QuantityKey
 from maple_rook.core.cutting.force import STROKES
-from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, Job, Technique, Use
+from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, FoodMix, Technique, Use
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.instruments import InstrumentKind
@@ -108,7 +108,7 @@ class CatalogueOut(BaseModel):
     uses: list[Choice]
     boards: list[Choice]
     techniques: list[Choice]
-    jobs: list[Choice]
+    food_mixes: list[Choice]
     edges: list[Choice]
     labels: dict[str, dict[str, str]]
     cards: dict[str, ModelCardOut]
@@ -192,7 +192,7 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
         uses=_members(Use),
         boards=_members(BoardMaterial),
         techniques=_members(Technique),
-        jobs=_members(Job),
+        food_mixes=_members(FoodMix),
         edges=_members(EdgeState),
         labels={
             members.__name__: {member.value: member.label for member in members}

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.answers.customer import JobIn
+from maple_rook.answers.customer import CustomerProfileIn
 from maple_rook.core.choosing.customer import (
     Bone,
     Care,
@@ -22,7 +22,7 @@ from maple_rook.core.choosing.customer import (
     Tools,
 )
 from maple_rook.core.choosing.customers import PRESETS
-from maple_rook.core.edge_life.retention import BoardMaterial, Job, Technique, Use
+from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Technique, Use
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from maple_rook.http.policy import Somebody
@@ -41,7 +41,7 @@ from maple_rook.store.tables import Shop
 _QUESTIONS = (
     ("size", "Which part does it play?", Size),
     ("use", "How much board work?", Use),
-    ("cuts", "What is cut most?", Job),
+    ("food_mix", "What is cut most?", FoodMix),
     ("motion", "How does the hand move?", Motion),
     ("hand", "Which hand?", Hand),
     ("grip", "How is it held?", Grip),
@@ -64,7 +64,7 @@ def conversation(db: Session) -> CounterOut:
     return CounterOut(
         questions=_asked(_QUESTIONS),
         schools=_asked(_SCHOOLS),
-        presets=[JobIn.of(job) for job in PRESETS.values()],
+        presets=[CustomerProfileIn.of(profile) for profile in PRESETS.values()],
         customers=customers(db),
         foods=[Choice(key=f.key, label=f.label) for f in shop_foods(db)],
         currency=db.scalar(select(Shop.currency)) or "",
@@ -82,12 +82,12 @@ def _asked(questions: Iterable[tuple[str, str, type[Labelled]]]) -> list[Questio
 
 def customers(db: Session) -> list[CustomerOut]:
     """Kept customers, by label."""
-    known = JobIn.model_fields
+    known = CustomerProfileIn.model_fields
     return [
         CustomerOut(
             id=row.id,
-            job=JobIn.model_validate(
-                {key: value for key, value in row.job.items() if key in known}
+            profile=CustomerProfileIn.model_validate(
+                {key: value for key, value in row.profile.items() if key in known}
                 | {"label": row.label}
             ),
             recorded_at=row.recorded_at,
@@ -100,14 +100,14 @@ def customers(db: Session) -> list[CustomerOut]:
 def keep(
     db: Session, person: Somebody, asked: CustomerIn, seen: IfMatch | None
 ) -> list[CustomerOut]:
-    """Keep a customer's job under its label; one that is there is changed as it was seen."""
+    """Keep a customer's profile under its label; one that is there is changed as it was seen."""
     known = choices.customer(db, label=asked.label)
     if known is not None:
         if seen is None:
             raise NoVersion(f"There is {asked.label} already; look at it, then change it.")
         seen.check(known)
-    job = asked.job.model_copy(update={"label": asked.label}).model_dump(mode="json")
-    choices.keep_customer(db, asked.label, job, person.id)
+    profile = asked.profile.model_copy(update={"label": asked.label}).model_dump(mode="json")
+    choices.keep_customer(db, asked.label, profile, person.id)
     db.commit()
     return customers(db)
 

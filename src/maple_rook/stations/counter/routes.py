@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Request
 
-from maple_rook.answers.customer import JobIn
+from maple_rook.answers.customer import CustomerProfileIn
 from maple_rook.http.access import CurrentPerson, CurrentSettings, Db, RowId
 from maple_rook.http.preconditions import Seen, SeenIfThere
 from maple_rook.stations.counter import conversation, use_cases
@@ -26,9 +26,9 @@ def asked(db: Db, _: CurrentPerson) -> CounterOut:
 
 @router.post("/advice")
 def advice(
-    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: JobIn
+    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: CustomerProfileIn
 ) -> AdviceOut:
-    """A short list for a customer's job, with reasons; nothing is stored."""
+    """A short list for a customer's profile, with reasons; nothing is stored."""
     return use_cases.advice(db, request.app.state.shelf, asked.core(), settings.draws)
 
 
@@ -36,16 +36,16 @@ def advice(
 def card(
     request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: TakeHomeIn
 ) -> TakeHomeOut:
-    """The page that goes home with a knife; refused where the job rules the knife out."""
+    """The page that goes home with a knife; refused where the profile rules the knife out."""
     shelf = request.app.state.shelf
-    return use_cases.card(db, shelf, asked.job.core(), asked.piece_id, settings.draws)
+    return use_cases.card(db, shelf, asked.profile.core(), asked.piece_id, settings.draws)
 
 
 @router.post("/customers", status_code=201)
 def keep_customer(
     db: Db, person: CurrentPerson, seen: SeenIfThere, asked: CustomerIn
 ) -> list[CustomerOut]:
-    """Keep a job under a label, and nothing else of the person; or change one as it was seen."""
+    """Keep a profile under a label, nothing else of the person; or change one as it was seen."""
     return conversation.keep(db, person, asked, seen)
 
 

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from maple_rook.answers.customer import CriterionOut, JobIn, Label
+from maple_rook.answers.customer import CriterionOut, CustomerProfileIn, Label
 from maple_rook.answers.figures import OutlineOut, PieceOut
 from maple_rook.core.choosing.customer import Criterion
 from maple_rook.http.access import MAX_ID
@@ -13,7 +13,7 @@ from maple_rook.http.schemas import Choice, Strict
 
 
 class QuestionOut(BaseModel):
-    """A question of the conversation: the field of the job it answers, and the answers."""
+    """A question of the conversation: the field of the profile it answers, and the answers."""
 
     key: str
     asked: str
@@ -21,19 +21,19 @@ class QuestionOut(BaseModel):
 
 
 class CustomerOut(BaseModel):
-    """A customer kept under a label, with the job and nothing else of the person."""
+    """A customer kept under a label, with the profile and nothing else of the person."""
 
     id: int
-    job: JobIn
+    profile: CustomerProfileIn
     recorded_at: dt.datetime
     etag: str
 
 
 class CustomerIn(Strict):
-    """A job to keep; its label is all that is kept of the person."""
+    """A profile to keep; its label is all that is kept of the person."""
 
     label: Annotated[Label, StringConstraints(min_length=1)]
-    job: JobIn
+    profile: CustomerProfileIn
 
 
 class CounterOut(BaseModel):
@@ -41,7 +41,7 @@ class CounterOut(BaseModel):
 
     questions: list[QuestionOut]
     schools: list[QuestionOut]
-    presets: list[JobIn]
+    presets: list[CustomerProfileIn]
     customers: list[CustomerOut]
     foods: list[Choice]
     currency: str
@@ -115,10 +115,10 @@ class AdviceOut(BaseModel):
 
 
 class TakeHomeIn(Strict):
-    """The knife that goes home, and the job it was chosen for."""
+    """The knife that goes home, and the profile it was chosen for."""
 
     piece_id: Annotated[int, Field(ge=1, le=MAX_ID)]
-    job: JobIn
+    profile: CustomerProfileIn
 
 
 class TakeHomeOut(BaseModel):

@@ -12,13 +12,13 @@ from maple_rook.answers.customer import CriterionOut
 from maple_rook.answers.figures import card_figures
 from maple_rook.core.choosing.advice import Advice, Offer, OnShelf, advise
 from maple_rook.core.choosing.candidates import Candidate, traits
-from maple_rook.core.choosing.customer import Criterion, CustomerJob
+from maple_rook.core.choosing.customer import Criterion, CustomerProfile
 from maple_rook.core.choosing.deciding import FIGURES, kitchen_of, margin, price_per_month
 from maple_rook.core.choosing.judging import Drawn, judge
 from maple_rook.core.choosing.ruling import stops, stops_of, warnings
 from maple_rook.core.choosing.take_home import GIVES_UP, SPEAKS, care_lines, to_mind
 from maple_rook.core.choosing.verdict import customer, stands_on, times_text
-from maple_rook.core.cutting.force import STROKES, ease_index, job_weights
+from maple_rook.core.cutting.force import STROKES, ease_index, food_mix_weights
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.edge_life.retention import Kitchen, months_to_stone
 from maple_rook.core.measurement.uncertainty import Array
@@ -73,7 +73,7 @@ class _OnShelf:
     def __getitem__(self, at: int) -> ShelfKnife:
         return self.knives([at])[0]
 
-    def advise(self, job: CustomerJob, draws: int) -> Advice:
+    def advise(self, profile: CustomerProfile, draws: int) -> Advice:
         columns, shelf = self.columns, self._shelf
         on_shelf = OnShelf(
             columns.decides,
@@ -82,17 +82,17 @@ class _OnShelf:
             _central(shelf, columns.central),
             shelf.models(Basis.CALIBRATED)[1].coefficients,
         )
-        found = advise(job, on_shelf, _drawn(shelf, draws))
+        found = advise(profile, on_shelf, _drawn(shelf, draws))
         self.knives([*(c.at for c in found.changes), *found.ruled_out[:RULED_OUT_SHOWN]])
         return found
 
 
-def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut:
+def advice(db: Session, shelf: Shelf, profile: CustomerProfile, draws: int) -> AdviceOut:
     """One piece a model is offered: the first new one that may be."""
     knives = _OnShelf(db, shelf)
-    found = knives.advise(job, draws)
+    found = knives.advise(profile, draws)
     return AdviceOut(
-        offers=[_offer(job, knives[o.at], o) for o in found.offers],
+        offers=[_offer(profile, knives[o.at], o) for o in found.offers],
         nothing=found.nothing,
         deciding=found.deciding,
         changes=[
@@ -105,14 +105,14 @@ def advice(db: Session, shelf: Shelf, job: CustomerJob, draws: int) -> AdviceOut
         behind=knives.behind,
         ruled_out_total=len(found.ruled_out),
         ruled_out=[
-            _ruled_out(knives[i], stops_of(job, knives[i].candidate, found.ruled_by[i]))
+            _ruled_out(knives[i], stops_of(profile, knives[i].candidate, found.ruled_by[i]))
             for i in found.ruled_out[:RULED_OUT_SHOWN]
         ],
         cautions=general(Place.COUNTER),
     )
 
 
-def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, Array]]:
+def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerProfile], Mapping[str, Array]]:
     """The central figures of the shelf, turned to a kitchen: no knife is predicted again."""
     foods, life = shelf.models(Basis.CALIBRATED)
     reference = reference_forces_n(foods, STROKES["push"])
@@ -120,7 +120,7 @@ def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, 
 
     @cache
     def in_kitchen(kitchen: Kitchen) -> Mapping[str, Array]:
-        parts = job_weights(kitchen.job, foods, kitchen.shares)
+        parts = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
         here, usual = (  # the rule's ratio between two kitchens is the same for every edge
             months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
         )
@@ -130,15 +130,15 @@ def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerJob], Mapping[str, 
             "release": rows[:, len(foods) + 1],
         }
 
-    return lambda job: in_kitchen(kitchen_of(job))
+    return lambda profile: in_kitchen(kitchen_of(profile))
 
 
 def _drawn(shelf: Shelf, draws: int) -> Drawn:
     foods, life = shelf.models(Basis.CALIBRATED)
 
-    def draw(knives: Sequence[Candidate], job: CustomerJob) -> Mapping[str, Array]:
+    def draw(knives: Sequence[Candidate], profile: CustomerProfile) -> Mapping[str, Array]:
         blades = [knife.blade for knife in knives]
-        return drawn(blades, job.kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
+        return drawn(blades, profile.kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
 
     return draw
 
@@ -157,14 +157,14 @@ def _limits(knife: ShelfKnife, months: float) -> list[float]:
     return [months * whisker.low / whisker.central, months * whisker.high / whisker.central]
 
 
-def _words(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> dict[Criterion, str]:
-    bears = float(margin(job, traits([knife.candidate]))[0])
+def _words(profile: CustomerProfile, knife: ShelfKnife, offer: Offer) -> dict[Criterion, str]:
+    bears = float(margin(profile, traits([knife.candidate]))[0])
     release = float(knife.central[-1])
-    return stands_on(job, knife.candidate, offer.ease, offer.months, release, bears)
+    return stands_on(profile, knife.candidate, offer.ease, offer.months, release, bears)
 
 
-def _offer(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> OfferOut:
-    price, words = knife.piece.price, _words(job, knife, offer)
+def _offer(profile: CustomerProfile, knife: ShelfKnife, offer: Offer) -> OfferOut:
+    price, words = knife.piece.price, _words(profile, knife, offer)
     per_month = price_per_month(price, offer.months, offer.ease) if price else None
     return OfferOut(
         piece=knife.piece,
@@ -177,7 +177,7 @@ def _offer(job: CustomerJob, knife: ShelfKnife, offer: Offer) -> OfferOut:
         months=_limits(knife, offer.months),
         why=list(offer.why),
         gives_up=list(offer.gives_up),
-        warnings=warnings(job, knife.candidate),
+        warnings=warnings(profile, knife.candidate),
         criteria=[
             CriterionOut(criterion=c, desirability=d, stands_on=words[c])
             for c, d in offer.desirability.items()
@@ -220,37 +220,41 @@ def _priced(found: Advice, knives: _OnShelf) -> list[PricedOut]:
     ]
 
 
-def card(db: Session, shelf: Shelf, job: CustomerJob, piece_id: int, draws: int) -> TakeHomeOut:
-    """The page that goes home with one knife; refused where the job rules the knife out."""
+def card(
+    db: Session, shelf: Shelf, profile: CustomerProfile, piece_id: int, draws: int
+) -> TakeHomeOut:
+    """The page that goes home with one knife; refused where the profile rules the knife out."""
     knife = shelf.knives(db, [piece_id])[0]
-    reasons = stops(job, knife.candidate)
+    reasons = stops(profile, knife.candidate)
     if reasons:
         raise Conflict(f"{knife.piece.name} is ruled out for this customer. {' '.join(reasons)}")
     on_shelf = _OnShelf(db, shelf)
-    found = on_shelf.advise(job, draws)
+    found = on_shelf.advise(profile, draws)
     offer = next((o for o in found.offers if on_shelf.id_of(o.at) == piece_id), None)
     shop = db.scalars(select(Shop)).one()
-    months = _months(shelf, knife, job, draws)
-    words = _words(job, knife, offer) if offer else {}
+    months = _months(shelf, knife, profile, draws)
+    words = _words(profile, knife, offer) if offer else {}
     return TakeHomeOut(
         shop=shop.name,
         place=shop.place,
         currency=shop.currency,
-        customer=customer(job),
+        customer=customer(profile),
         piece=knife.piece,
         outline=knife.outline,
         figures=card_figures(knife.figures, _ON_CARD),
         why=[f"{SPEAKS[c]}: {words[c]}." for c in offer.why] if offer else [],
         gives_up=[f"{GIVES_UP[c]}: {words[c]}." for c in offer.gives_up] if offer else [],
-        warnings=to_mind(job, knife.candidate),
-        care=care_lines(job, knife.candidate, months),
+        warnings=to_mind(profile, knife.candidate),
+        care=care_lines(profile, knife.candidate, months),
         cautions=cautions(knife.blade, Place.CARD),
     )
 
 
-def _months(shelf: Shelf, knife: ShelfKnife, job: CustomerJob, draws: int) -> tuple[float, float]:
+def _months(
+    shelf: Shelf, knife: ShelfKnife, profile: CustomerProfile, draws: int
+) -> tuple[float, float]:
     """90 % limits of the months to the stone as this customer keeps the edge."""
     coefficients = shelf.models(Basis.CALIBRATED)[1].coefficients
-    judged = judge(job, [knife.candidate], _drawn(shelf, draws), coefficients)
+    judged = judge(profile, [knife.candidate], _drawn(shelf, draws), coefficients)
     low, high = _limits(knife, float(judged.figures["months_to_stone"][0]))
     return low, high

@@ -11,7 +11,7 @@ from maple_rook.core.edge_life.retention import (
     CARBIDE_COEFFICIENTS,
     BoardMaterial,
     EdgeState,
-    Job,
+    FoodMix,
     Kitchen,
     Technique,
     Use,
@@ -46,11 +46,11 @@ class KitchenIn(Strict):
     board: BoardMaterial = BoardMaterial.WOOD
     technique: Technique = Technique.NORMAL
     honed: bool = True
-    job: Job = Job.ALL_ROUND
+    food_mix: FoodMix = FoodMix.ALL_ROUND
     edge: EdgeState = EdgeState.FRESH
 
     def core(self) -> Kitchen:
-        return Kitchen(self.use, self.board, self.technique, self.honed, self.job, self.edge)
+        return Kitchen(self.use, self.board, self.technique, self.honed, self.food_mix, self.edge)
 
 
 class BladeIn(Strict):

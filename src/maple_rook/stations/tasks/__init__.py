@@ -1,1 +1,1 @@
-"""Long jobs: what the shop works on in the background, how far it is, stopped and begun again."""
+"""Tasks: what the shop works on in the background, how far it is, stopped and begun again."""

@@ -11,18 +11,18 @@ from maple_rook.core.edge_life.trials import TrialKind
 from maple_rook.http.access import CurrentPerson, Db, Instruments, Opener, RowId
 from maple_rook.http.preconditions import Seen
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.trials import calibrating, keeping, use_cases
+from maple_rook.stations.trials import calibrating, storing, use_cases
 from maple_rook.stations.trials.schemas import (
     AgainOut,
     AsideIn,
     CalibrationOut,
-    KeptIn,
-    KeptOut,
     ListOfTrials,
     PointsIn,
     ProtocolIn,
     ReadIn,
     ReadOut,
+    StoredPredictionIn,
+    StoredPredictionOut,
     TrialIn,
     WholeTrial,
 )
@@ -132,22 +132,26 @@ def set_aside(
     return use_cases.whole(db, calibrations.life(db, Basis.PUBLISHED), trial_id)
 
 
-@router.get("/pieces/{piece_id}/kept")
-def kept_of_piece(db: Db, _: CurrentPerson, piece_id: RowId) -> list[KeptOut]:
-    """Predictions of a knife as they were kept, newest first."""
-    return keeping.of_piece(db, piece_id)
+@router.get("/pieces/{piece_id}/stored-predictions")
+def stored_predictions(db: Db, _: CurrentPerson, piece_id: RowId) -> list[StoredPredictionOut]:
+    """Predictions of a knife as they were stored, newest first."""
+    return storing.of_piece(db, piece_id)
 
 
-@router.post("/pieces/{piece_id}/kept", status_code=201)
-def keep(
-    db: Db, person: CurrentPerson, calibrations: CurrentCalibration, piece_id: RowId, asked: KeptIn
-) -> KeptOut:
-    """Keep the predictions of a knife as they are now."""
+@router.post("/pieces/{piece_id}/stored-predictions", status_code=201)
+def store_prediction(
+    db: Db,
+    person: CurrentPerson,
+    calibrations: CurrentCalibration,
+    piece_id: RowId,
+    asked: StoredPredictionIn,
+) -> StoredPredictionOut:
+    """Store the predictions of a knife as they are now."""
     life = calibrations.life(db, Basis(asked.basis))
-    return keeping.keep(db, person, life, piece_id, asked.kitchen.core(), asked.note)
+    return storing.store(db, person, life, piece_id, asked.kitchen.core(), asked.note)
 
 
-@router.get("/kept/{kept_id}/again")
-def make_again(db: Db, _: CurrentPerson, kept_id: RowId) -> AgainOut:
-    """A kept prediction made once more, and whether it comes out the same."""
-    return keeping.made_again(db, kept_id)
+@router.get("/stored-predictions/{prediction_id}/again")
+def make_again(db: Db, _: CurrentPerson, prediction_id: RowId) -> AgainOut:
+    """A stored prediction made once more, and whether it comes out the same."""
+    return storing.made_again(db, prediction_id)

@@ -242,7 +242,7 @@ class CalibrationOut(BaseModel):
     try_next: list[TryNextOut]
 
 
-class KeptIn(Strict):
+class StoredPredictionIn(Strict):
     """Keep the predictions of a knife as they are now."""
 
     kitchen: KitchenOfTrial = KitchenOfTrial()
@@ -250,14 +250,14 @@ class KeptIn(Strict):
     note: Told = ""
 
 
-class KeptNumber(BaseModel):
+class StoredNumber(BaseModel):
     key: str
     label: str
     unit: str
     numbers: list[float]
 
 
-class KeptOut(BaseModel):
+class StoredPredictionOut(BaseModel):
     """Predictions as they were kept, the version of models and coefficients with them."""
 
     id: int
@@ -269,13 +269,13 @@ class KeptOut(BaseModel):
     trial_id: int | None
     coefficients_version: int | None
     models: dict[str, str]
-    numbers: list[KeptNumber]
+    numbers: list[StoredNumber]
 
 
 class AgainOut(BaseModel):
-    """A kept prediction made again from what was kept with it."""
+    """A stored prediction made again from what was kept with it."""
 
-    kept: KeptOut
+    prediction: StoredPredictionOut
     same: bool
     differing: list[str]
     models_changed: list[str]

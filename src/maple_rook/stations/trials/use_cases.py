@@ -38,7 +38,6 @@ from maple_rook.http.problems import Conflict
 from maple_rook.instruments import Hub, Sent
 from maple_rook.instruments.link import Event as LineEvent
 from maple_rook.instruments.link import State
-from maple_rook.stations.trials.keeping import keep_with_trial
 from maple_rook.stations.trials.schemas import (
     BadRowOut,
     FoundOut,
@@ -52,6 +51,7 @@ from maple_rook.stations.trials.schemas import (
     TrialIn,
     WholeTrial,
 )
+from maple_rook.stations.trials.storing import store_with_trial
 from maple_rook.store import records
 from maple_rook.store import trials as trial_store
 from maple_rook.store.records import piece_names
@@ -182,7 +182,7 @@ def begin(db: Session, person: Somebody, hub: Hub, life: LifeModel, asked: Trial
         return db.scalars(select(TrialRow.id).where(TrialRow.client_id == asked.client_id)).one()
     _describe(db, person, begun, asked.protocol)
     _add(db, person, begun, asked.points)
-    keep_with_trial(db, person, life, asked.piece_id, begun, asked.protocol.core())
+    store_with_trial(db, person, life, asked.piece_id, begun, asked.protocol.core())
     db.commit()
     return begun
 

@@ -12,7 +12,7 @@ from maple_rook.answers.figures import OutlineOut, PieceOut
 from maple_rook.core.upkeep.finish_work import Shelf
 from maple_rook.http.access import MAX_ID
 from maple_rook.http.schemas import NoteText, Strict
-from maple_rook.store.work_orders import EventKind, JobState
+from maple_rook.store.work_orders import EventKind, RepairState
 
 ItemKey = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,47}$")]
 AspectKey = Annotated[str, StringConstraints(pattern=r"^[a-z]{0,12}$")]
@@ -47,7 +47,7 @@ class FaultSaid(BaseModel):
 
 
 class FaultOut(FaultSaid):
-    """A fault that stands; ``ordered`` where a job for it is open."""
+    """A fault that stands; ``ordered`` where a repair for it is open."""
 
     ordered: bool
 
@@ -62,22 +62,22 @@ class EventOut(BaseModel):
     at: dt.datetime
 
 
-class JobOut(FaultSaid):
-    """A job as it was ordered, and what happened to it."""
+class RepairOut(FaultSaid):
+    """A repair as it was ordered, and what happened to it."""
 
     id: int
-    state: JobState
+    state: RepairState
     minutes_taken: float | None
     events: list[EventOut]
 
 
 class OrderOut(BaseModel):
-    """A work order; minutes of the jobs still open, and what they cost."""
+    """A work order; minutes of the repairs still open, and what they cost."""
 
     id: int
     ordered_at: dt.datetime
     person: str
-    jobs: list[JobOut]
+    repairs: list[RepairOut]
     open_minutes: float
 
 
@@ -103,7 +103,7 @@ class OrderIn(Strict):
 
 
 class EventIn(Strict):
-    """What happened to a job; a re-check says how it looks now, by the Bench's own words."""
+    """What happened to a repair; a re-check says how it looks now, by the Bench's own words."""
 
     client_id: uuid.UUID
     kind: EventKind
@@ -119,7 +119,7 @@ class EventIn(Strict):
         if self.kind in (EventKind.BEFORE, EventKind.AFTER) and self.photo_id is None:
             raise ValueError("a picture before or after needs its photo")
         if self.kind is EventKind.DROPPED and not self.note:
-            raise ValueError("say why the job is dropped")
+            raise ValueError("say why the repair is dropped")
         return self
 
 

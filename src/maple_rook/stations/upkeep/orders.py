@@ -1,4 +1,4 @@
-"""Work orders: from faults to jobs, to done, re-checked and back on the shelf."""
+"""Work orders: from faults to repairs, to done, re-checked and back on the shelf."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.figures import OutlineOut, PieceOut, blade_outline
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.upkeep.cautions import FINISH, HANDLING
-from maple_rook.core.upkeep.finish_work import STONING, Fault, Job, Method, cost, jobs
+from maple_rook.core.upkeep.finish_work import STONING, Fault, Method, Repair, cost, repairs
 from maple_rook.core.upkeep.reprofile import Wanted
 from maple_rook.core.upkeep.reprofile_plan import ReprofilePlan
 from maple_rook.http.policy import Somebody
@@ -25,21 +25,21 @@ from maple_rook.stations.upkeep.order_schemas import (
     EventIn,
     EventOut,
     FaultOut,
-    JobOut,
     MethodOut,
     OrderIn,
     OrderOut,
+    RepairOut,
     WorkOut,
 )
 from maple_rook.stations.upkeep.replan import planned, refused_without_word
 from maple_rook.stations.upkeep.schemas import ReprofileOrderIn
 from maple_rook.store import records, upkeep, work_orders
 from maple_rook.store.tables import Photo, Piece, Sheet, Shop
-from maple_rook.store.upkeep_tables import WorkEventRow, WorkJobRow, WorkOrderRow
-from maple_rook.store.work_orders import EventKind, JobState, Spotted, state_of
+from maple_rook.store.upkeep_tables import RepairRow, WorkEventRow, WorkOrderRow
+from maple_rook.store.work_orders import EventKind, RepairState, Spotted, state_of
 
 REPROFILE = "reprofile"
-OPEN = (JobState.ORDERED, JobState.DONE)
+OPEN = (RepairState.ORDERED, RepairState.DONE)
 
 
 def work_of(db: Session, piece_id: int) -> WorkOut:
@@ -47,7 +47,7 @@ def work_of(db: Session, piece_id: int) -> WorkOut:
     piece = records.pieces(db, [piece_id])[0]
     finish = work_orders.finishes(db, [piece_id])[piece_id]
     orders = [_order(row) for row in work_orders.orders(db, [piece_id])]
-    ordered = {(j.item, j.aspect) for o in orders for j in o.jobs if j.state in OPEN}
+    ordered = {(j.item, j.aspect) for o in orders for j in o.repairs if j.state in OPEN}
     shop = db.scalars(select(Shop)).one()
     return WorkOut(
         piece=PieceOut.of(piece),
@@ -56,15 +56,15 @@ def work_of(db: Session, piece_id: int) -> WorkOut:
         verdict=finish.verdict,
         faults=[
             FaultOut(
-                item=job.fault.item,
-                aspect=job.fault.aspect,
-                label=job.fault.label,
-                severity=job.fault.severity,
-                note=job.fault.note,
-                method=_method(job.method, returns=job.returns),
-                ordered=(job.fault.item, job.fault.aspect) in ordered,
+                item=repair.fault.item,
+                aspect=repair.fault.aspect,
+                label=repair.fault.label,
+                severity=repair.fault.severity,
+                note=repair.fault.note,
+                method=_method(repair.method, returns=repair.returns),
+                ordered=(repair.fault.item, repair.fault.aspect) in ordered,
             )
-            for job in jobs([s.fault for s in finish.spotted])
+            for repair in repairs([s.fault for s in finish.spotted])
         ],
         orders=orders,
         hourly_rate=upkeep.workshop(db).hourly_rate,
@@ -86,19 +86,19 @@ def _method(method: Method, *, returns: bool) -> MethodOut:
 
 
 def _order(row: WorkOrderRow) -> OrderOut:
-    shown = [_job(job) for job in row.jobs]
+    shown = [_repair(repair) for repair in row.repairs]
     return OrderOut(
         id=row.id,
         ordered_at=row.recorded_at,
         person=row.person.name,
-        jobs=shown,
+        repairs=shown,
         open_minutes=sum(j.method.minutes for j in shown if j.state in OPEN),
     )
 
 
-def _job(row: WorkJobRow) -> JobOut:
+def _repair(row: RepairRow) -> RepairOut:
     taken = [e.minutes for e in row.events if e.minutes is not None]
-    return JobOut(
+    return RepairOut(
         id=row.id,
         item=row.item,
         aspect=row.aspect,
@@ -170,9 +170,9 @@ def _keep(
 ) -> None:
     seen = {(s.fault.item, s.fault.aspect): s.seen_id for s in chosen}
     row = _begun(db, person, piece_id, client_id, max(s.sheet_id for s in chosen))
-    for place, job in enumerate(jobs([s.fault for s in chosen])):
-        fault = job.fault
-        row.jobs.append(_job_row(place, job, seen[fault.item, fault.aspect]))
+    for place, repair in enumerate(repairs([s.fault for s in chosen])):
+        fault = repair.fault
+        row.repairs.append(_repair_row(place, repair, seen[fault.item, fault.aspect]))
 
 
 def _begun(
@@ -185,15 +185,15 @@ def _begun(
     return row
 
 
-def _job_row(place: int, job: Job, seen_id: int | None) -> WorkJobRow:
-    method = _method(job.method, returns=job.returns)
-    return WorkJobRow(
+def _repair_row(place: int, repair: Repair, seen_id: int | None) -> RepairRow:
+    method = _method(repair.method, returns=repair.returns)
+    return RepairRow(
         place=place,
-        item=job.fault.item,
-        aspect=job.fault.aspect,
-        severity=job.fault.severity,
-        label=job.fault.label,
-        note=job.fault.note,
+        item=repair.fault.item,
+        aspect=repair.fault.aspect,
+        severity=repair.fault.severity,
+        label=repair.fault.label,
+        note=repair.fault.note,
         seen_id=seen_id,
         **method.model_dump(),
     )
@@ -213,12 +213,12 @@ def order_reprofile(
         if sheet is None:
             raise Conflict("This piece has no sheet yet.")
         row = _begun(db, person, piece_id, asked.client_id, sheet)
-        row.jobs.append(_job_row(0, _reprofile_job(wanted, plan), None))
+        row.repairs.append(_repair_row(0, _reprofile_repair(wanted, plan), None))
         db.commit()
     return work_of(db, piece_id)
 
 
-def _reprofile_job(wanted: Wanted, plan: ReprofilePlan) -> Job:
+def _reprofile_repair(wanted: Wanted, plan: ReprofilePlan) -> Repair:
     share = wanted.share_right
     ratio = "" if share is None else f", {100 * share:.0f}:{100 - 100 * share:.0f}"
     right, left = plan.volumes_mm3
@@ -234,26 +234,26 @@ def _reprofile_job(wanted: Wanted, plan: ReprofilePlan) -> Job:
         recheck="Angle, bevel widths and thickness behind the edge, on a new sheet.",
     )
     note = "the owner accepts the cost in steel" if plan.turns_even else ""
-    return Job(Fault(REPROFILE, "", "mend", note), method, returns=False)
+    return Repair(Fault(REPROFILE, "", "mend", note), method, returns=False)
 
 
-def happened(db: Session, person: Somebody, job_id: int, asked: EventIn) -> WorkOut:
-    """Write what happened to a job; once, and in an order that makes sense."""
-    job = records.get(db, WorkJobRow, "job", job_id)
-    piece_id = job.order.piece_id
+def happened(db: Session, person: Somebody, repair_id: int, asked: EventIn) -> WorkOut:
+    """Write what happened to a repair; once, and in an order that makes sense."""
+    repair = records.get(db, RepairRow, "repair", repair_id)
+    piece_id = repair.order.piece_id
     known = db.scalar(select(WorkEventRow.id).where(WorkEventRow.client_id == asked.client_id))
     if known is None:
-        db.execute(select(WorkJobRow.id).where(WorkJobRow.id == job_id).with_for_update())
-        db.refresh(job, ["events"])
-        _fits(state_of(job.events), asked)
+        db.execute(select(RepairRow.id).where(RepairRow.id == repair_id).with_for_update())
+        db.refresh(repair, ["events"])
+        _fits(state_of(repair.events), asked)
         if asked.photo_id is not None:
             photo = records.get(db, Photo, "photo", asked.photo_id)
-            if photo.sheet_id != job.order.sheet_id:
+            if photo.sheet_id != repair.order.sheet_id:
                 raise InvalidValue("photo", asked.photo_id, "a photo of this work order")
         values = {
             **asked.model_dump(),
             "kind": asked.kind.value,
-            "job_id": job_id,
+            "repair_id": repair_id,
             "person_id": person.id,
         }
         db.execute(insert(WorkEventRow).values(values).on_conflict_do_nothing())
@@ -262,24 +262,26 @@ def happened(db: Session, person: Somebody, job_id: int, asked: EventIn) -> Work
     return work_of(db, piece_id)
 
 
-def _fits(state: JobState, asked: EventIn) -> None:
-    if state in (JobState.CLOSED, JobState.DROPPED) and asked.kind is not EventKind.AFTER:
-        raise Conflict(f"This job is {state.label}; see the fault again at the Bench to reopen it.")
-    if asked.kind is EventKind.RECHECK and state is not JobState.DONE:
+def _fits(state: RepairState, asked: EventIn) -> None:
+    if state in (RepairState.CLOSED, RepairState.DROPPED) and asked.kind is not EventKind.AFTER:
+        raise Conflict(
+            f"This repair is {state.label}; see the fault again at the Bench to reopen it."
+        )
+    if asked.kind is EventKind.RECHECK and state is not RepairState.DONE:
         raise Conflict("Re-check it once it is done.")
 
 
 def keep_photo(
-    db: Session, person: Somebody, job_id: int, client_id: uuid.UUID, content: bytes
+    db: Session, person: Somebody, repair_id: int, client_id: uuid.UUID, content: bytes
 ) -> StoredOut:
-    """A picture of a job, kept with the sheet the order came from; once."""
-    job = records.get(db, WorkJobRow, "job", job_id)
-    sheet_id = job.order.sheet_id
+    """A picture of a repair, kept with the sheet the order came from; once."""
+    repair = records.get(db, RepairRow, "repair", repair_id)
+    sheet_id = repair.order.sheet_id
     return readings.keep_photo(db, person, sheet_id, client_id, content, after_sign_off=True)
 
 
 def delivery(db: Session) -> DeliveryOut:
-    """Hours and cost of every piece that has a fault or an open job."""
+    """Hours and cost of every piece that has a fault or an open repair."""
     every = work_orders.orders(db)
     by_piece: dict[int, list[OrderOut]] = {}
     for row in every:
@@ -290,18 +292,18 @@ def delivery(db: Session) -> DeliveryOut:
     rows = []
     for piece in records.pieces(db, ids):
         orders, finish = by_piece.get(piece.id, []), finishes[piece.id]
-        open_jobs = [j for o in orders for j in o.jobs if j.state in OPEN]
+        open_jobs = [j for o in orders for j in o.repairs if j.state in OPEN]
         ordered = {(j.item, j.aspect) for j in open_jobs}
         to_come = [
-            job
-            for job in jobs([s.fault for s in finish.spotted])
-            if (job.fault.item, job.fault.aspect) not in ordered
+            repair
+            for repair in repairs([s.fault for s in finish.spotted])
+            if (repair.fault.item, repair.fault.aspect) not in ordered
         ]
         methods = [
             *(j.method for j in open_jobs),
             *(_method(j.method, returns=j.returns) for j in to_come),
         ]
-        taken = sum(j.minutes_taken or 0 for o in orders for j in o.jobs)
+        taken = sum(j.minutes_taken or 0 for o in orders for j in o.repairs)
         if not methods and not taken:
             continue
         wanted = sum(m.minutes for m in methods)

@@ -167,19 +167,19 @@ def order(db: Db, person: CurrentPerson, piece_id: RowId, asked: OrderIn) -> Wor
     return orders.order(db, person, piece_id, asked)
 
 
-@router.post("/upkeep/jobs/{job_id}/events", status_code=201)
-def happened(db: Db, person: CurrentPerson, job_id: RowId, asked: EventIn) -> WorkOut:
-    """What happened to a job: a picture, done, re-checked, dropped."""
-    return orders.happened(db, person, job_id, asked)
+@router.post("/upkeep/repairs/{repair_id}/events", status_code=201)
+def happened(db: Db, person: CurrentPerson, repair_id: RowId, asked: EventIn) -> WorkOut:
+    """What happened to a repair: a picture, done, re-checked, dropped."""
+    return orders.happened(db, person, repair_id, asked)
 
 
-@router.put("/upkeep/jobs/{job_id}/photos/{client_id}", status_code=201)
+@router.put("/upkeep/repairs/{repair_id}/photos/{client_id}", status_code=201)
 async def keep_photo(
-    request: Request, db: Db, person: CurrentPerson, job_id: RowId, client_id: uuid.UUID
+    request: Request, db: Db, person: CurrentPerson, repair_id: RowId, client_id: uuid.UUID
 ) -> StoredOut:
-    """A picture of a job, sent as the body: JPEG, PNG or WebP."""
+    """A picture of a repair, sent as the body: JPEG, PNG or WebP."""
     content = await request.body()
-    return await run_in_threadpool(orders.keep_photo, db, person, job_id, client_id, content)
+    return await run_in_threadpool(orders.keep_photo, db, person, repair_id, client_id, content)
 
 
 @router.get("/pieces/{piece_id}/care")

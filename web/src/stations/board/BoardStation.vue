@@ -8,8 +8,8 @@ import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
 import BasisSwitch from '@/parts/BasisSwitch.vue'
 import CardNote from '@/parts/CardNote.vue'
-import { honed, intoKitchen, job, shares, startFrom, useConversation } from '@/parts/job'
-import JobForm from '@/parts/JobForm.vue'
+import { honed, intoKitchen, profile, shares, startFrom, useConversation } from '@/parts/profile'
+import ProfileForm from '@/parts/ProfileForm.vue'
 import { kitchen } from '@/parts/kitchen'
 import PredictionRow from '@/parts/PredictionRow.vue'
 import PriceFront from '@/parts/PriceFront.vue'
@@ -22,8 +22,8 @@ import BoardOverlay from './BoardOverlay.vue'
 import DifferenceTable from './DifferenceTable.vue'
 import EdgeBears from './EdgeBears.vue'
 import { evidenceId } from './evidence'
-import JobTable from './JobTable.vue'
-import KeepBoard from './KeepBoard.vue'
+import CriteriaTable from './CriteriaTable.vue'
+import SaveBoard from './SaveBoard.vue'
 import VerdictBlock from './VerdictBlock.vue'
 
 /** Two to six knives from the strip, laid over each other and judged for a customer. */
@@ -49,15 +49,15 @@ const models = computed({
 const laid = computed<LaidIn>(() => ({
   pieces: [...hand.ids],
   models: models.value,
-  job: { ...job, shares: { ...job.shares } },
+  profile: { ...profile, shares: { ...profile.shares } },
   edge: kitchen.edge,
   basis: kitchen.basis,
 }))
 const asKitchen = computed(() => ({
-  use: job.use,
-  board: job.board,
-  technique: job.technique,
-  job: job.cuts,
+  use: profile.use,
+  board: profile.board,
+  technique: profile.technique,
+  food_mix: profile.food_mix,
   honed: honed.value,
   edge: kitchen.edge,
   basis: kitchen.basis,
@@ -92,11 +92,11 @@ const curve = computed(() =>
   board.data.value?.curves.find((c) => c.food === food.value && c.stroke === stroke.value),
 )
 const starts = computed(() => [
-  ...(asked.data.value?.customers ?? []).map((c) => c.job),
+  ...(asked.data.value?.customers ?? []).map((c) => c.profile),
   ...(asked.data.value?.presets ?? []),
 ])
 const chosen = computed({
-  get: () => job.label || null,
+  get: () => profile.label || null,
   set: (label: string | null) => {
     const start = starts.value.find((j) => j.label === label)
     if (start) startFrom(start)
@@ -174,9 +174,9 @@ const highestForce = computed(() =>
         <v-btn :value="true">models</v-btn>
       </v-btn-toggle>
       <RouterLink to="/board/foods" class="small">foods</RouterLink>
-      <KeepBoard :laid="laid" class="keep" />
+      <SaveBoard :laid="laid" class="save" />
     </div>
-    <JobForm v-if="telling && asked.data.value" :asked="asked.data.value" class="telling" />
+    <ProfileForm v-if="telling && asked.data.value" :asked="asked.data.value" class="telling" />
     <SchoolToggles
       v-if="asked.data.value"
       :id="evidenceId('schools')"
@@ -268,8 +268,10 @@ const highestForce = computed(() =>
       </section>
     </div>
     <section v-if="verdict" aria-label="How each suits">
-      <h2 class="next">How each suits {{ job.label ? `the ${job.label}` : 'this customer' }}</h2>
-      <JobTable :verdict="verdict" :marks="marks" />
+      <h2 class="next">
+        How each suits {{ profile.label ? `the ${profile.label}` : 'this customer' }}
+      </h2>
+      <CriteriaTable :verdict="verdict" :marks="marks" />
       <CardNote card="suits" />
       <div class="columns">
         <div v-if="priced.length > 1" :id="evidenceId('price')">
@@ -341,7 +343,7 @@ h3 {
   max-width: 170px;
 }
 
-.bar > .keep {
+.bar > .save {
   margin-left: auto;
 }
 

@@ -4,8 +4,8 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
 import CardNote from '@/parts/CardNote.vue'
-import { job, useConversation } from '@/parts/job'
-import JobForm from '@/parts/JobForm.vue'
+import { profile, useConversation } from '@/parts/profile'
+import ProfileForm from '@/parts/ProfileForm.vue'
 import PriceFront from '@/parts/PriceFront.vue'
 import SchoolToggles from '@/parts/SchoolToggles.vue'
 import BehindNote from '@/parts/BehindNote.vue'
@@ -15,9 +15,9 @@ import OfferRow from './OfferRow.vue'
 /** A customer's habits in, by taps; a reasoned short list out, at once. */
 const { asked } = useConversation()
 const advice = useQuery({
-  queryKey: computed(() => ['counter', 'advice', { ...job, shares: { ...job.shares } }]),
+  queryKey: computed(() => ['counter', 'advice', { ...profile, shares: { ...profile.shares } }]),
   placeholderData: keepPreviousData,
-  queryFn: () => data(api.POST('/api/counter/advice', { body: { ...job } })),
+  queryFn: () => data(api.POST('/api/counter/advice', { body: { ...profile } })),
 })
 const found = computed(() => advice.data.value)
 /** Other answers that bring the same knife to the top are told together. */
@@ -52,7 +52,7 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
   />
   <div v-else class="counter">
     <section class="no-print" aria-label="The customer">
-      <JobForm :asked="asked.data.value" />
+      <ProfileForm :asked="asked.data.value" />
     </section>
 
     <section aria-label="Short list" :class="{ stale: advice.isPlaceholderData.value }">
@@ -64,7 +64,7 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
       />
       <template v-else>
         <h2>
-          {{ job.label || 'This customer' }}: {{ found.offers.length || 'nothing' }} of
+          {{ profile.label || 'This customer' }}: {{ found.offers.length || 'nothing' }} of
           {{ found.considered.toLocaleString('en') }} knives
         </h2>
         <BehindNote :behind="found.behind" />

@@ -3,17 +3,19 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
 import CardPage from '@/drawings/CardPage.vue'
-import { job } from '@/parts/job'
+import { profile } from '@/parts/profile'
 import StateNote from '@/parts/StateNote.vue'
 
 /** One printed page: the knife, why it was advised, how it is kept, what it must not be put to. */
 const props = defineProps<{ pieceId: number }>()
 
 const query = useQuery({
-  queryKey: computed(() => ['card', props.pieceId, { ...job, shares: { ...job.shares } }]),
+  queryKey: computed(() => ['card', props.pieceId, { ...profile, shares: { ...profile.shares } }]),
   retry: false,
   queryFn: () =>
-    data(api.POST('/api/counter/card', { body: { piece_id: props.pieceId, job: { ...job } } })),
+    data(
+      api.POST('/api/counter/card', { body: { piece_id: props.pieceId, profile: { ...profile } } }),
+    ),
 })
 const card = computed(() => query.data.value)
 const today = new Date().toLocaleDateString('en-GB', {

@@ -37,7 +37,7 @@ const WORDS: Record<string, string> = {
   workshop_sets: 'workshop',
   publications: 'public page',
   imports: 'file brought in',
-  customers: "customer's job",
+  customers: "customer's profile",
   makers: 'maker',
   steels: 'grade',
   foods: 'food',

@@ -23,9 +23,9 @@ const link = ref<InvitedOut | null>(null)
 const leaving = ref<PersonOut | null>(null)
 const again = () => client.invalidateQueries({ queryKey: key })
 
-type Job = () => Promise<InvitedOut | PersonOut>
+type Write = () => Promise<InvitedOut | PersonOut>
 const act = useMutation({
-  mutationFn: (job: Job) => job(),
+  mutationFn: (write: Write) => write(),
   onSuccess: (done) => {
     link.value = 'token' in done ? done : null
     leaving.value = null

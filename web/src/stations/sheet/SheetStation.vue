@@ -21,7 +21,7 @@ import ClaimTable from './ClaimTable.vue'
 import CutPanel from './CutPanel.vue'
 import EdgePanel from './EdgePanel.vue'
 import FigureTable from './FigureTable.vue'
-import KeptPanel from './KeptPanel.vue'
+import StoredPredictions from './StoredPredictions.vue'
 import ModelPanel from './ModelPanel.vue'
 import ProfilePanel from './ProfilePanel.vue'
 import ReadingHistory from './ReadingHistory.vue'
@@ -225,7 +225,7 @@ const rows = (part: SheetPart) =>
       </section>
     </div>
     <EdgePanel :sheet="sheet.data.value" />
-    <KeptPanel :sheet="sheet.data.value" />
+    <StoredPredictions :sheet="sheet.data.value" />
     <ProfilePanel :sheet="sheet.data.value" />
     <WhatIfPanel v-if="sheet.data.value.shape.sections.length" :sheet="sheet.data.value" />
     <div class="columns">

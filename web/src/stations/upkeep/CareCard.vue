@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
 import CardPage from '@/drawings/CardPage.vue'
-import { job } from '@/parts/job'
+import { profile } from '@/parts/profile'
 import { kitchen } from '@/parts/kitchen'
 import KitchenBar from '@/parts/KitchenBar.vue'
 import StateNote from '@/parts/StateNote.vue'
@@ -13,13 +13,13 @@ import RodSwitch from './RodSwitch.vue'
 const props = defineProps<{ pieceId: number }>()
 
 const query = useQuery({
-  queryKey: computed(() => ['upkeep', 'care', props.pieceId, { ...kitchen }, job.rods]),
+  queryKey: computed(() => ['upkeep', 'care', props.pieceId, { ...kitchen }, profile.rods]),
   placeholderData: keepPreviousData,
   retry: false,
   queryFn: () =>
     data(
       api.GET('/api/pieces/{piece_id}/care', {
-        params: { path: { piece_id: props.pieceId }, query: { ...kitchen, rods: job.rods } },
+        params: { path: { piece_id: props.pieceId }, query: { ...kitchen, rods: profile.rods } },
       }),
     ),
 })

@@ -7,7 +7,7 @@ import type { CountOut, LifeOut, PlanOut } from '@/api/schema'
 import LifeCurve from '@/drawings/LifeCurve.vue'
 import YearOfCare from '@/drawings/YearOfCare.vue'
 import CardNote from '@/parts/CardNote.vue'
-import { honed, job } from '@/parts/job'
+import { honed, profile } from '@/parts/profile'
 import { inWords, kitchen } from '@/parts/kitchen'
 import { expandedText, meanText, rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
@@ -78,7 +78,7 @@ const begin = useWrite(async () => {
           technique: kitchen.technique,
           honed: honed.value,
         },
-        rods: job.rods,
+        rods: profile.rods,
         begun_on: asked.begun,
       },
     }),
@@ -232,7 +232,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
         </v-btn>
         <p class="soft small">
           {{ inWords(kitchen) }}, {{ honed ? 'honed' : 'never honed' }};
-          {{ labelOf('RodSchool', job.rods) }}. Change it at the
+          {{ labelOf('RodSchool', profile.rods) }}. Change it at the
           <RouterLink to="/counter">Counter</RouterLink>. A label, no names of people.
         </p>
         <p v-if="begin.error.value" class="rust" role="alert">⚠ {{ begin.error.value.message }}</p>

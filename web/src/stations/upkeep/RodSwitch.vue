@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { labelOf } from '@/api/catalogue'
-import { job } from '@/parts/job'
+import { profile } from '@/parts/profile'
 import { RODS, setRods } from './care'
 
 /** The two schools of honing a hard edge; the chosen one is always shown. */
@@ -9,12 +9,12 @@ import { RODS, setRods } from './care'
 <template>
   <fieldset class="switch no-print">
     <legend class="small soft">A hard edge, from 62 HRC</legend>
-    <label v-for="rods in RODS" :key="rods" :class="{ on: job.rods === rods }">
+    <label v-for="rods in RODS" :key="rods" :class="{ on: profile.rods === rods }">
       <input
         type="radio"
         name="rods"
         :value="rods"
-        :checked="job.rods === rods"
+        :checked="profile.rods === rods"
         @change="setRods(rods)"
       />
       {{ labelOf('RodSchool', rods) }}

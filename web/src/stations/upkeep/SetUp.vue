@@ -9,7 +9,7 @@ import CardNote from '@/parts/CardNote.vue'
 import LifeSize from '@/parts/LifeSize.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { decimalsFor, rounded } from '@/parts/numbers'
-import { job } from '@/parts/job'
+import { profile } from '@/parts/profile'
 import RodSwitch from './RodSwitch.vue'
 
 /** This knife, this tool: how high the spine, how many strokes, and what may never touch it. */
@@ -34,7 +34,7 @@ const query = useQuery({
     props.pieceId,
     tool.value,
     angle.value,
-    job.rods,
+    profile.rods,
     reachMm.value,
   ]),
   placeholderData: keepPreviousData,
@@ -44,7 +44,7 @@ const query = useQuery({
       api.GET('/api/pieces/{piece_id}/setup', {
         params: {
           path: { piece_id: props.pieceId },
-          query: { tool: tool.value, rods: job.rods, angle: angle.value, reach: reachMm.value },
+          query: { tool: tool.value, rods: profile.rods, angle: angle.value, reach: reachMm.value },
         },
       }),
     ),

@@ -156,7 +156,7 @@ const honed = (plan: PlanOut) => {
         :retry="() => work.refetch()"
       />
       <p v-else-if="!work.data.value.rows.length" class="soft">
-        No fault stands. What the Bench marks under Finish comes here as a job.
+        No fault stands. What the Bench marks under Finish comes here as a repair.
       </p>
       <template v-else>
         <p>

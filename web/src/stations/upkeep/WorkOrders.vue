@@ -7,10 +7,10 @@ import type { EventIn, FaultKey, WorkOut } from '@/api/schema'
 import { rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { dayText, timeText, useWrite } from './care'
-import JobCard from './JobCard.vue'
+import RepairCard from './RepairCard.vue'
 import { newId } from '@/api/id'
 
-/** From a fault the Bench marked to a job done, re-checked and back on the shelf. */
+/** From a fault the Bench marked to a repair done, re-checked and back on the shelf. */
 const props = defineProps<{ pieceId: number }>()
 
 const key = () => ['upkeep', 'work-of', props.pieceId]
@@ -36,9 +36,12 @@ const order = useWrite(async (faults: FaultKey[]) => {
   return made
 }, key)
 const write = useWrite(
-  ({ jobId, body }: { jobId: number; body: EventIn }) =>
+  ({ repairId, body }: { repairId: number; body: EventIn }) =>
     data(
-      api.POST('/api/upkeep/jobs/{job_id}/events', { params: { path: { job_id: jobId } }, body }),
+      api.POST('/api/upkeep/repairs/{repair_id}/events', {
+        params: { path: { repair_id: repairId } },
+        body,
+      }),
     ),
   key,
 )
@@ -99,7 +102,7 @@ const MARK: Record<string, string> = { ready: '✓', return: '⚠', needs_work: 
           :loading="order.isPending.value"
           @click="order.mutate([])"
         >
-          Order {{ free.length === 1 ? 'this job' : `these ${free.length} jobs` }}
+          Order {{ free.length === 1 ? 'this repair' : `these ${free.length} repairs` }}
         </v-btn>
         <span>
           {{ timeText(minutes) }}
@@ -127,12 +130,12 @@ const MARK: Record<string, string> = { ready: '✓', return: '⚠', needs_work: 
           >
         </h3>
         <ol>
-          <JobCard
-            v-for="j in o.jobs"
+          <RepairCard
+            v-for="j in o.repairs"
             :key="j.id"
-            :job="j"
+            :repair="j"
             :busy="write.isPending.value"
-            @happened="(body) => write.mutate({ jobId: j.id, body })"
+            @happened="(body) => write.mutate({ repairId: j.id, body })"
           />
         </ol>
       </article>

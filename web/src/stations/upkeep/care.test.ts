@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest'
-import { job } from '@/parts/job'
+import { profile } from '@/parts/profile'
 import { dayText, setRods, stateMark, timeText, todayIso } from './care'
 
 beforeEach(() => vi.useFakeTimers({ now: new Date(2026, 0, 5, 23, 30) }))
@@ -26,5 +26,5 @@ test('what is due has a sign beside its word', () => {
 
 test('the school of rods is the customer’s', () => {
   setRods('light')
-  expect(job.rods).toBe('light')
+  expect(profile.rods).toBe('light')
 })

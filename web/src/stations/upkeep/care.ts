@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import type { DueState, RodSchool } from '@/api/schema'
-import { answer } from '@/parts/job'
+import { answer } from '@/parts/profile'
 
 /** What the parts of Upkeep share. */
 export const RODS: RodSchool[] = ['none', 'light']

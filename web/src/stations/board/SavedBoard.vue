@@ -4,39 +4,39 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data } from '@/api/client'
 import type { FigureOut, ThenAndNow } from '@/api/schema'
-import { startFrom } from '@/parts/job'
+import { startFrom } from '@/parts/profile'
 import { kitchen } from '@/parts/kitchen'
 import { meanText, ratioText, unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
 
-/** A kept comparison: the numbers of its day beside today's, what moved first. */
+/** A saved comparison: the numbers of its day beside today's, what moved first. */
 const props = defineProps<{ comparisonId: number }>()
 
 const hand = useHand()
 const router = useRouter()
 const query = useQuery({
-  queryKey: computed(() => ['kept-board', props.comparisonId]),
+  queryKey: computed(() => ['saved-board', props.comparisonId]),
   queryFn: () =>
     data(
-      api.GET('/api/board/kept/{comparison_id}', {
+      api.GET('/api/board/saved/{comparison_id}', {
         params: { path: { comparison_id: props.comparisonId } },
       }),
     ),
 })
-const kept = computed(() => query.data.value)
-const marks = computed(() => (kept.value?.comparison.knives ?? []).map((_, i) => mark(i)))
+const saved = computed(() => query.data.value)
+const marks = computed(() => (saved.value?.comparison.knives ?? []).map((_, i) => mark(i)))
 const day = computed(() =>
-  new Date(kept.value?.comparison.recorded_at ?? 0).toLocaleDateString('en-GB', {
+  new Date(saved.value?.comparison.recorded_at ?? 0).toLocaleDateString('en-GB', {
     dateStyle: 'long',
   }),
 )
-const moved = computed(() => kept.value?.rows.filter((row) => row.moved).length ?? 0)
+const moved = computed(() => saved.value?.rows.filter((row) => row.moved).length ?? 0)
 const sameVerdict = computed(
   () =>
-    JSON.stringify(kept.value?.verdict_then.map((s) => s.text)) ===
-    JSON.stringify(kept.value?.verdict_today.map((s) => s.text)),
+    JSON.stringify(saved.value?.verdict_then.map((s) => s.text)) ===
+    JSON.stringify(saved.value?.verdict_today.map((s) => s.text)),
 )
 const shown = (row: ThenAndNow, figure: FigureOut | null | undefined) => {
   if (!figure) return 'n. m.'
@@ -47,9 +47,9 @@ const other = (row: ThenAndNow, i: number) =>
 
 /** Its knives take the place of those on the strip, which the browser's "back" brings again. */
 function lay(): void {
-  const asked = kept.value?.asked
+  const asked = saved.value?.asked
   if (!asked) return
-  if (asked.job) startFrom(asked.job)
+  if (asked.profile) startFrom(asked.profile)
   kitchen.edge = asked.edge ?? kitchen.edge
   kitchen.basis = asked.basis ?? kitchen.basis
   const models = asked.models ? { models: 'yes' } : {}
@@ -60,37 +60,37 @@ function lay(): void {
 
 <template>
   <StateNote
-    v-if="!kept"
+    v-if="!saved"
     :error="query.error.value"
     waiting="Fetching the numbers of that day…"
     :retry="() => query.refetch()"
   />
   <template v-else>
-    <h2>{{ kept.comparison.name }}</h2>
+    <h2>{{ saved.comparison.name }}</h2>
     <p>
-      Kept on {{ day }} by {{ kept.comparison.person }} for {{ kept.comparison.customer
-      }}<template v-if="kept.asked.models">, models with their spread from piece to piece</template
+      Saved on {{ day }} by {{ saved.comparison.person }} for {{ saved.comparison.customer
+      }}<template v-if="saved.asked.models">, models with their spread from piece to piece</template
       >.
-      <template v-if="kept.comparison.away"> It is put away.</template>
+      <template v-if="saved.comparison.away"> It is put away.</template>
     </p>
     <ul class="knives">
-      <li v-for="(name, i) in kept.comparison.knives" :key="name">
+      <li v-for="(name, i) in saved.comparison.knives" :key="name">
         <b :style="{ color: marks[i]?.colour }">{{ name.slice(0, 1) }}</b> {{ name.slice(2) }}
       </li>
     </ul>
     <p class="no-print actions">
       <v-btn @click="lay">Lay them on the Board</v-btn>
-      <RouterLink to="/board/kept">kept comparisons</RouterLink>
+      <RouterLink to="/board/saved">saved comparisons</RouterLink>
     </p>
     <section class="verdicts">
       <div>
         <h3>Verdict of that day</h3>
-        <p v-for="s in kept.verdict_then" :key="s.text" class="serif">{{ s.text }}</p>
+        <p v-for="s in saved.verdict_then" :key="s.text" class="serif">{{ s.text }}</p>
       </div>
       <div>
         <h3>Verdict today</h3>
         <p v-if="sameVerdict" class="soft">The same, word for word.</p>
-        <p v-for="s in sameVerdict ? [] : kept.verdict_today" :key="s.text" class="serif">
+        <p v-for="s in sameVerdict ? [] : saved.verdict_today" :key="s.text" class="serif">
           {{ s.text }}
         </p>
       </div>
@@ -112,7 +112,7 @@ function lay(): void {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in kept.rows" :key="row.key">
+          <tr v-for="row in saved.rows" :key="row.key">
             <td>
               {{ row.label }}
               <span v-if="row.moved" class="rust small">⚠ moved by more than U</span>

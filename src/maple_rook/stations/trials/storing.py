@@ -11,28 +11,28 @@ from maple_rook.core.edge_life.trials import Protocol
 from maple_rook.core.prediction.evidence import as_tried
 from maple_rook.core.prediction.model_cards import MODEL_CARDS, card
 from maple_rook.http.policy import Somebody
-from maple_rook.stations.trials.schemas import AgainOut, KeptNumber, KeptOut
+from maple_rook.stations.trials.schemas import AgainOut, StoredNumber, StoredPredictionOut
 from maple_rook.store import records, stored_predictions
 from maple_rook.store.foods import shop_foods
-from maple_rook.store.trial_tables import KeptPrediction
+from maple_rook.store.trial_tables import StoredPrediction
 from maple_rook.store.trials import newest_set
 
 KEPT_DRAWS = 1000
 
 
-def keep(
+def store(
     db: Session, person: Somebody, life: LifeModel, piece_id: int, kitchen: Kitchen, note: str
-) -> KeptOut:
+) -> StoredPredictionOut:
     """Keep every prediction of a knife as it is now."""
     made = stored_predictions.MadeWith(
         records.blade_of(db, piece_id), kitchen, shop_foods(db), life, KEPT_DRAWS
     )
-    row = _kept(db, person, made, piece_id, note=note)
+    row = _stored(db, person, made, piece_id, note=note)
     db.commit()
-    return kept_out(row, person.name)
+    return stored_out(row, person.name)
 
 
-def keep_with_trial(
+def store_with_trial(
     db: Session, person: Somebody, life: LifeModel, piece_id: int, trial_id: int, protocol: Protocol
 ) -> None:
     """What was predicted of the knife before the trial said anything."""
@@ -40,10 +40,10 @@ def keep_with_trial(
     made = stored_predictions.MadeWith(
         blade, protocol.kitchen or Kitchen(), shop_foods(db), life, KEPT_DRAWS
     )
-    _kept(db, person, made, piece_id, trial_id=trial_id, note="before the trial")
+    _stored(db, person, made, piece_id, trial_id=trial_id, note="before the trial")
 
 
-def _kept(
+def _stored(
     db: Session,
     person: Somebody,
     made: stored_predictions.MadeWith,
@@ -51,10 +51,10 @@ def _kept(
     *,
     note: str,
     trial_id: int | None = None,
-) -> KeptPrediction:
+) -> StoredPrediction:
     predictions = made.predictions()
     coefficients = newest_set(db)
-    row = KeptPrediction(
+    row = StoredPrediction(
         piece_id=piece_id,
         trial_id=trial_id,
         coefficients_id=coefficients.id if coefficients else None,
@@ -70,30 +70,30 @@ def _kept(
     return row
 
 
-def of_piece(db: Session, piece_id: int) -> list[KeptOut]:
-    """Every kept prediction of a knife, newest first."""
+def of_piece(db: Session, piece_id: int) -> list[StoredPredictionOut]:
+    """Every stored prediction of a knife, newest first."""
     records.pieces(db, [piece_id])
-    query = select(KeptPrediction).options(joinedload(KeptPrediction.person))
+    query = select(StoredPrediction).options(joinedload(StoredPrediction.person))
     rows = db.scalars(
-        query.where(KeptPrediction.piece_id == piece_id).order_by(KeptPrediction.id.desc())
+        query.where(StoredPrediction.piece_id == piece_id).order_by(StoredPrediction.id.desc())
     )
-    return [kept_out(row, row.person.name) for row in rows]
+    return [stored_out(row, row.person.name) for row in rows]
 
 
-def made_again(db: Session, kept_id: int) -> AgainOut:
-    """A kept prediction made once more from what was kept with it."""
-    row = records.get(db, KeptPrediction, "kept prediction", kept_id)
+def made_again(db: Session, prediction_id: int) -> AgainOut:
+    """A stored prediction made once more from what was kept with it."""
+    row = records.get(db, StoredPrediction, "stored prediction", prediction_id)
     found = stored_predictions.again(row)
     return AgainOut(
-        kept=kept_out(row, row.person.name),
+        prediction=stored_out(row, row.person.name),
         same=not found.differing,
         differing=found.differing,
         models_changed=found.models_changed,
     )
 
 
-def kept_out(row: KeptPrediction, person: str) -> KeptOut:
-    return KeptOut(
+def stored_out(row: StoredPrediction, person: str) -> StoredPredictionOut:
+    return StoredPredictionOut(
         id=row.id,
         piece_id=row.piece_id,
         recorded_at=row.recorded_at,
@@ -104,7 +104,7 @@ def kept_out(row: KeptPrediction, person: str) -> KeptOut:
         coefficients_version=row.coefficients_id,
         models=row.cards,
         numbers=[
-            KeptNumber(key=key, label=_label(key), unit=_unit(key), numbers=numbers)
+            StoredNumber(key=key, label=_label(key), unit=_unit(key), numbers=numbers)
             for key, numbers in row.results.items()
         ],
     )

@@ -3,15 +3,15 @@ import { useMutation } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { CounterOut, CustomerOut } from '@/api/schema'
-import { answer, job, type Job, lastLabel, startFrom, useConversation } from './job'
+import { answer, profile, type Profile, lastLabel, startFrom, useConversation } from './profile'
 
 /** A customer in taps: where to start from, one row of answers a question, and the schools. */
 const props = defineProps<{ asked: CounterOut }>()
 const { keep: kept } = useConversation()
 
-const answered = (key: string) => job[key as keyof Job]
+const answered = (key: string) => profile[key as keyof Profile]
 const budget = computed({
-  get: () => (job.budget == null ? '' : String(job.budget)),
+  get: () => (profile.budget == null ? '' : String(profile.budget)),
   set: (typed: string) => {
     const value = Number(typed.trim().replace(',', '.'))
     answer({ budget: value > 0 ? value : null })
@@ -19,22 +19,22 @@ const budget = computed({
 })
 
 const opened = ref(false)
-const byShares = computed(() => opened.value || Object.values(job.shares).some((p) => p > 0))
+const byShares = computed(() => opened.value || Object.values(profile.shares).some((p) => p > 0))
 const MOST_PARTS = 9
 function addPart(food: string, more: number): void {
-  const parts = Math.min(MOST_PARTS, Math.max(0, (job.shares[food] ?? 0) + more))
-  answer({ shares: { ...job.shares, [food]: parts } })
+  const parts = Math.min(MOST_PARTS, Math.max(0, (profile.shares[food] ?? 0) + more))
+  answer({ shares: { ...profile.shares, [food]: parts } })
 }
 function foldShares(): void {
   opened.value = false
-  if (Object.keys(job.shares).length) answer({ shares: {} })
+  if (Object.keys(profile.shares).length) answer({ shares: {} })
 }
 function switchShares(): void {
   if (byShares.value) foldShares()
   else opened.value = true
 }
 function choose(key: string, value: string): void {
-  if (key === 'cuts') foldShares()
+  if (key === 'food_mix') foldShares()
   answer({ [key]: value })
 }
 
@@ -43,16 +43,16 @@ const mayKeep = computed(() => (label.value.trim() || lastLabel.value).length > 
 const keeping = useMutation({
   mutationFn: () => {
     const named = label.value.trim() || lastLabel.value
-    const known = props.asked.customers.find((c) => c.job.label === named)
+    const known = props.asked.customers.find((c) => c.profile.label === named)
     return data(
       api.POST('/api/counter/customers', {
         params: { header: { 'If-Match': known?.etag } },
-        body: { label: named, job: { ...job, label: named } },
+        body: { label: named, profile: { ...profile, label: named } },
       }),
     )
   },
   onSuccess: (customers) => {
-    job.label = label.value.trim() || lastLabel.value
+    profile.label = label.value.trim() || lastLabel.value
     label.value = ''
     kept(customers)
   },
@@ -64,17 +64,20 @@ const forgetting = useMutation({
         params: { path: { customer_id: customer.id }, header: { 'If-Match': customer.etag } },
       }),
     ),
-  onSuccess: (customers, { job: gone }) => {
-    if (job.label === gone.label) job.label = ''
+  onSuccess: (customers, { profile: gone }) => {
+    if (profile.label === gone.label) profile.label = ''
     if (lastLabel.value === gone.label) lastLabel.value = ''
     kept(customers)
   },
 })
 const sorted = computed(() => [
-  { title: 'Start from', jobs: props.asked.presets.map((preset) => ({ preset, customer: null })) },
+  {
+    title: 'Start from',
+    profiles: props.asked.presets.map((preset) => ({ preset, customer: null })),
+  },
   {
     title: 'Kept customers',
-    jobs: props.asked.customers.map((customer) => ({ preset: customer.job, customer })),
+    profiles: props.asked.customers.map((customer) => ({ preset: customer.profile, customer })),
   },
 ])
 </script>
@@ -82,14 +85,14 @@ const sorted = computed(() => [
 <template>
   <div class="form">
     <template v-for="group in sorted" :key="group.title">
-      <div v-if="group.jobs.length" class="row" role="group" :aria-label="group.title">
+      <div v-if="group.profiles.length" class="row" role="group" :aria-label="group.title">
         <span class="legend">{{ group.title }}</span>
-        <span v-for="{ preset, customer } in group.jobs" :key="preset.label" class="pair">
+        <span v-for="{ preset, customer } in group.profiles" :key="preset.label" class="pair">
           <button
             type="button"
             class="plain chip"
-            :class="{ on: job.label === preset.label }"
-            :aria-pressed="job.label === preset.label"
+            :class="{ on: profile.label === preset.label }"
+            :aria-pressed="profile.label === preset.label"
             @click="startFrom(preset)"
           >
             {{ preset.label }}
@@ -114,14 +117,14 @@ const sorted = computed(() => [
         :key="a.key"
         type="button"
         class="plain chip"
-        :class="{ on: answered(q.key) === a.key && !(q.key === 'cuts' && byShares) }"
-        :aria-pressed="answered(q.key) === a.key && !(q.key === 'cuts' && byShares)"
+        :class="{ on: answered(q.key) === a.key && !(q.key === 'food_mix' && byShares) }"
+        :aria-pressed="answered(q.key) === a.key && !(q.key === 'food_mix' && byShares)"
         @click="choose(q.key, a.key)"
       >
         {{ a.label }}
       </button>
       <button
-        v-if="q.key === 'cuts'"
+        v-if="q.key === 'food_mix'"
         type="button"
         class="plain chip"
         :class="{ on: byShares }"
@@ -130,7 +133,7 @@ const sorted = computed(() => [
       >
         in parts…
       </button>
-      <span v-if="q.key === 'cuts' && byShares" class="shares">
+      <span v-if="q.key === 'food_mix' && byShares" class="shares">
         <span v-for="food in asked.foods" :key="food.key" class="food">
           {{ food.label }}
           <button
@@ -142,7 +145,7 @@ const sorted = computed(() => [
             −
           </button>
           <b class="number" :aria-label="`parts of ${food.label}`">{{
-            job.shares[food.key] ?? 0
+            profile.shares[food.key] ?? 0
           }}</b>
           <button
             type="button"

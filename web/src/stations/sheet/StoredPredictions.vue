@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
-import type { KeptOut, KnifeSheetOut } from '@/api/schema'
+import type { StoredPredictionOut, KnifeSheetOut } from '@/api/schema'
 import { kitchen } from '@/parts/kitchen'
 import { rangeText } from '@/parts/numbers'
 
@@ -13,16 +13,20 @@ const props = defineProps<{ sheet: KnifeSheetOut }>()
 const queries = useQueryClient()
 const id = computed(() => props.sheet.piece.id)
 const kept = useQuery({
-  queryKey: computed(() => ['kept', id.value]),
+  queryKey: computed(() => ['stored-predictions', id.value]),
   queryFn: () =>
-    data(api.GET('/api/pieces/{piece_id}/kept', { params: { path: { piece_id: id.value } } })),
+    data(
+      api.GET('/api/pieces/{piece_id}/stored-predictions', {
+        params: { path: { piece_id: id.value } },
+      }),
+    ),
 })
 const note = ref('')
 const keep = useMutation({
   mutationFn: () => {
     const { use, board, technique, honed, basis } = kitchen
     return data(
-      api.POST('/api/pieces/{piece_id}/kept', {
+      api.POST('/api/pieces/{piece_id}/stored-predictions', {
         params: { path: { piece_id: id.value } },
         body: { kitchen: { use, board, technique, honed }, basis, note: note.value },
       }),
@@ -30,24 +34,28 @@ const keep = useMutation({
   },
   onSuccess: () => {
     note.value = ''
-    void queries.invalidateQueries({ queryKey: ['kept', id.value] })
+    void queries.invalidateQueries({ queryKey: ['stored-predictions', id.value] })
   },
 })
 const { predicted } = useCatalogue()
 const said = ref<Record<number, string>>({})
 const again = useMutation({
-  mutationFn: (row: KeptOut) =>
-    data(api.GET('/api/kept/{kept_id}/again', { params: { path: { kept_id: row.id } } })),
+  mutationFn: (row: StoredPredictionOut) =>
+    data(
+      api.GET('/api/stored-predictions/{prediction_id}/again', {
+        params: { path: { prediction_id: row.id } },
+      }),
+    ),
   onSuccess: (found) => {
     const moved = found.models_changed.length
       ? ` The models of ${found.models_changed.join(', ')} have changed since.`
       : ''
-    said.value[found.kept.id] = found.same
+    said.value[found.prediction.id] = found.same
       ? `Comes out the same, to the last digit.${moved}`
       : `⚠ Comes out otherwise: ${found.differing.join(', ')}.${moved}`
   },
 })
-const shown = (row: KeptOut) =>
+const shown = (row: StoredPredictionOut) =>
   predicted.value
     .flatMap(({ key, predicted: { calibrated } }) => {
       if (!calibrated) return []
@@ -86,11 +94,11 @@ const shown = (row: KeptOut) =>
         >
       </p>
     </section>
-    <section aria-label="Kept predictions">
-      <h2>Kept predictions</h2>
+    <section aria-label="Stored predictions">
+      <h2>Stored predictions</h2>
       <form v-needs="'advise'" class="keep" @submit.prevent="keep.mutate()">
-        <v-text-field v-model="note" label="Keep what is predicted now, for" maxlength="80" />
-        <v-btn type="submit" :loading="keep.isPending.value">Keep it</v-btn>
+        <v-text-field v-model="note" label="Store what is predicted now, for" maxlength="80" />
+        <v-btn type="submit" :loading="keep.isPending.value">Store it</v-btn>
       </form>
       <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
       <table v-if="kept.data.value?.length">

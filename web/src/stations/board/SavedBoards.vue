@@ -5,22 +5,22 @@ import { api, data } from '@/api/client'
 import type { ComparisonOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 
-/** Comparisons kept under a name; those put away are shown when asked for. */
+/** Comparisons saved under a name; those put away are shown when asked for. */
 const queries = useQueryClient()
 const away = ref(false)
-const kept = useQuery({
-  queryKey: computed(() => ['kept-boards', away.value]),
-  queryFn: () => data(api.GET('/api/board/kept', { params: { query: { away: away.value } } })),
+const saved = useQuery({
+  queryKey: computed(() => ['saved-boards', away.value]),
+  queryFn: () => data(api.GET('/api/board/saved', { params: { query: { away: away.value } } })),
 })
 const putting = useMutation({
   mutationFn: (row: ComparisonOut) =>
     data(
-      api.POST('/api/board/kept/{comparison_id}/away', {
+      api.POST('/api/board/saved/{comparison_id}/away', {
         params: { path: { comparison_id: row.id } },
         body: { away: !row.away },
       }),
     ),
-  onSuccess: () => queries.invalidateQueries({ queryKey: ['kept-boards'] }),
+  onSuccess: () => queries.invalidateQueries({ queryKey: ['saved-boards'] }),
 })
 const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' })
 </script>
@@ -31,13 +31,13 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateS
     <v-checkbox v-model="away" label="with those put away" class="away" />
   </p>
   <StateNote
-    v-if="!kept.data.value"
-    :error="kept.error.value"
-    waiting="Looking through what was kept…"
-    :retry="() => kept.refetch()"
+    v-if="!saved.data.value"
+    :error="saved.error.value"
+    waiting="Looking through what was saved…"
+    :retry="() => saved.refetch()"
   />
-  <p v-else-if="!kept.data.value.length" class="soft">
-    No comparison is kept yet. Lay two knives on the Board and press "Keep this comparison": the
+  <p v-else-if="!saved.data.value.length" class="soft">
+    No comparison is saved yet. Lay two knives on the Board and press "Save this comparison": the
     numbers of the day stay beside those of later days.
   </p>
   <div v-else class="scroll">
@@ -47,14 +47,14 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateS
           <th>comparison</th>
           <th>knives</th>
           <th>for</th>
-          <th>kept</th>
+          <th>saved</th>
           <th></th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in kept.data.value" :key="row.id" :class="{ soft: row.away }">
+        <tr v-for="row in saved.data.value" :key="row.id" :class="{ soft: row.away }">
           <td>
-            <RouterLink :to="`/board/kept/${row.id}`">{{ row.name }}</RouterLink>
+            <RouterLink :to="`/board/saved/${row.id}`">{{ row.name }}</RouterLink>
           </td>
           <td class="small">{{ row.knives.join(' · ') }}</td>
           <td>{{ row.customer }}</td>

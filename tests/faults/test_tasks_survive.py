@@ -1,4 +1,4 @@
-"""Two processes serve one shop, and a job outlives the process that was doing it."""
+"""Two processes serve one shop, and a task outlives the process that was doing it."""
 
 from __future__ import annotations
 

@@ -1,27 +1,27 @@
 <script setup lang="ts">
 import { labelOf } from '@/api/catalogue'
 import { computed, ref, watch } from 'vue'
-import type { EventIn, EventKind, JobOut } from '@/api/schema'
-import { keepJobPhoto } from '@/parts/photo'
+import type { EventIn, EventKind, RepairOut } from '@/api/schema'
+import { keepRepairPhoto } from '@/parts/photo'
 import { dayText, timeText } from './care'
 import { newId } from '@/api/id'
 
-/** One job: what to do with what, pictures, done, re-checked. */
-const props = defineProps<{ job: JobOut; busy: boolean }>()
+/** One repair: what to do with what, pictures, done, re-checked. */
+const props = defineProps<{ repair: RepairOut; busy: boolean }>()
 const emit = defineEmits<{ happened: [EventIn] }>()
 
 const minutes = ref('')
 const note = ref('')
 const failed = ref('')
-const open = computed(() => !['closed', 'dropped'].includes(props.job.state))
-const done = computed(() => props.job.state.startsWith('done'))
-const pictures = computed(() => props.job.events.filter((e) => e.photo_id !== null))
+const open = computed(() => !['closed', 'dropped'].includes(props.repair.state))
+const done = computed(() => props.repair.state.startsWith('done'))
+const pictures = computed(() => props.repair.events.filter((e) => e.photo_id !== null))
 const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
 
 /** What was typed, and the id it is sent under, stay until the server has it. */
 let clientId = newId()
 watch(
-  () => props.job.events.length,
+  () => props.repair.events.length,
   () => {
     clientId = newId()
     note.value = ''
@@ -36,7 +36,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
   if (!file) return
   failed.value = ''
   try {
-    say(kind, { photo_id: await keepJobPhoto(props.job.id, file) })
+    say(kind, { photo_id: await keepRepairPhoto(props.repair.id, file) })
   } catch (error) {
     failed.value = error instanceof Error ? error.message : 'The picture could not be kept.'
   }
@@ -46,26 +46,28 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
 <template>
   <li :class="{ over: !open }">
     <p class="top">
-      <b>{{ job.label }}</b>
-      <span :class="job.state === 'closed' ? '' : 'soft'">
-        {{ job.state === 'closed' ? '✓ closed' : labelOf('JobState', job.state) }}
+      <b>{{ repair.label }}</b>
+      <span :class="repair.state === 'closed' ? '' : 'soft'">
+        {{ repair.state === 'closed' ? '✓ closed' : labelOf('RepairState', repair.state) }}
       </span>
       <span class="soft small end">
-        <template v-if="job.minutes_taken !== null"
-          >took {{ timeText(job.minutes_taken) }},
+        <template v-if="repair.minutes_taken !== null"
+          >took {{ timeText(repair.minutes_taken) }},
         </template>
-        <template v-if="job.method.minutes">planned {{ timeText(job.method.minutes) }}</template>
+        <template v-if="repair.method.minutes"
+          >planned {{ timeText(repair.method.minutes) }}</template
+        >
       </span>
     </p>
-    <p v-if="open">{{ job.method.what }}</p>
-    <p v-if="open && job.method.grits.length" class="grits">
-      <template v-for="(grit, i) in job.method.grits" :key="grit"
+    <p v-if="open">{{ repair.method.what }}</p>
+    <p v-if="open && repair.method.grits.length" class="grits">
+      <template v-for="(grit, i) in repair.method.grits" :key="grit"
         ><span v-if="i" class="soft"> → </span><b>{{ grit }}</b></template
       >
-      <span class="soft small materials">{{ job.method.materials.join(', ') }}</span>
+      <span class="soft small materials">{{ repair.method.materials.join(', ') }}</span>
     </p>
-    <p v-if="job.note" class="soft small">“{{ job.note }}”</p>
-    <p v-if="open" class="small soft">⚠ {{ job.method.caution }}</p>
+    <p v-if="repair.note" class="soft small">“{{ repair.note }}”</p>
+    <p v-if="open" class="small soft">⚠ {{ repair.method.caution }}</p>
     <p v-if="pictures.length" class="pictures">
       <a
         v-for="p in pictures"
@@ -73,7 +75,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
         :href="`/api/bench/photos/${p.photo_id}`"
         target="_blank"
       >
-        <img :src="`/api/bench/photos/${p.photo_id}`" :alt="`${job.label}, ${p.kind}`" />
+        <img :src="`/api/bench/photos/${p.photo_id}`" :alt="`${repair.label}, ${p.kind}`" />
         <span class="small soft">{{ p.kind }}</span>
       </a>
     </p>
@@ -85,11 +87,11 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
           :disabled="Number.isNaN(number(minutes))"
           @click="say('done', { minutes: number(minutes) })"
         >
-          {{ job.method.returns ? 'Sent back' : 'Done' }}
+          {{ repair.method.returns ? 'Sent back' : 'Done' }}
         </v-btn>
       </template>
       <template v-else>
-        <span>Re-check: {{ job.method.recheck }}</span>
+        <span>Re-check: {{ repair.method.recheck }}</span>
         <v-btn
           color="primary"
           variant="flat"
@@ -106,15 +108,15 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
       </label>
     </div>
     <details v-if="open" class="small no-print">
-      <summary class="soft">Drop this job</summary>
+      <summary class="soft">Drop this repair</summary>
       <div class="does">
         <v-text-field v-model="note" label="why" maxlength="400" />
         <v-btn :disabled="!note.trim()" @click="say('dropped')">Drop it</v-btn>
       </div>
     </details>
     <p v-if="failed" class="rust" role="alert">⚠ {{ failed }}</p>
-    <ul v-if="job.events.length" class="small soft events">
-      <li v-for="(e, i) in job.events" :key="i">
+    <ul v-if="repair.events.length" class="small soft events">
+      <li v-for="(e, i) in repair.events" :key="i">
         {{ dayText(e.at) }} {{ labelOf('EventKind', e.kind) }}{{ e.value ? `: ${e.value}` : ''
         }}{{ e.minutes === null ? '' : `, ${timeText(e.minutes)}`
         }}{{ e.note ? `, ${e.note}` : '' }}, {{ e.person }}

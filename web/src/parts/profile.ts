@@ -1,18 +1,18 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
-import type { CustomerOut, JobIn } from '@/api/schema'
+import type { CustomerOut, CustomerProfileIn } from '@/api/schema'
 import { kitchen } from './kitchen'
 
-/** The customer at the counter: one job for Board and Counter, kept across reloads. */
+/** The customer at the counter: one profile for Board and Counter, kept across reloads. */
 const KEY = 'maple-rook.counter.2'
-export type Job = Required<JobIn>
+export type Profile = Required<CustomerProfileIn>
 
-const USUAL: Job = {
+const USUAL: Profile = {
   label: '',
   size: 'main',
   use: 'home',
-  cuts: 'all_round',
+  food_mix: 'all_round',
   shares: {},
   motion: 'any',
   hand: 'right',
@@ -31,41 +31,46 @@ const USUAL: Job = {
 }
 
 /** What was kept, without answers this version no longer knows. */
-function remembered(): Job {
+function remembered(): Profile {
   try {
     const kept = JSON.parse(localStorage.getItem(KEY) ?? '{}') as Record<string, unknown>
     const known = Object.entries(kept).filter(
       ([key, value]) =>
-        key in USUAL && (key === 'budget' || typeof value === typeof USUAL[key as keyof Job]),
+        key in USUAL && (key === 'budget' || typeof value === typeof USUAL[key as keyof Profile]),
     )
-    return { ...USUAL, ...(Object.fromEntries(known) as Partial<Job>) }
+    return { ...USUAL, ...(Object.fromEntries(known) as Partial<Profile>) }
   } catch {
     return { ...USUAL }
   }
 }
 
-export const job = reactive<Job>(remembered())
-/** The label the job last went by, so that a changed customer can be kept again. */
-export const lastLabel = ref(job.label)
+export const profile = reactive<Profile>(remembered())
+/** The label the profile last went by, so that a changed customer can be kept again. */
+export const lastLabel = ref(profile.label)
 
 /** An edge is honed where there is a rod or stones to do it with. */
-export const honed = computed(() => job.tools === 'rod' || job.tools === 'stones')
+export const honed = computed(() => profile.tools === 'rod' || profile.tools === 'stones')
 
 /** Predictions elsewhere are for the same kitchen as this customer's. */
 export function intoKitchen(): void {
-  const { use, board, technique, cuts } = job
-  Object.assign(kitchen, { use, board, technique, job: cuts, honed: honed.value })
+  const { use, board, technique, food_mix } = profile
+  Object.assign(kitchen, { use, board, technique, food_mix, honed: honed.value })
 }
 function fromKitchen(): void {
-  const { use, board, technique, job: cuts } = kitchen
-  if (use === job.use && board === job.board && technique === job.technique && cuts === job.cuts)
+  const { use, board, technique, food_mix } = kitchen
+  if (
+    use === profile.use &&
+    board === profile.board &&
+    technique === profile.technique &&
+    food_mix === profile.food_mix
+  )
     return
-  Object.assign(job, { use, board, technique, cuts, label: '' })
+  Object.assign(profile, { use, board, technique, food_mix, label: '' })
 }
 fromKitchen()
 intoKitchen()
 watch(
-  job,
+  profile,
   (now) => {
     localStorage.setItem(KEY, JSON.stringify(now))
     if (now.label) lastLabel.value = now.label
@@ -73,18 +78,18 @@ watch(
   },
   { flush: 'sync' },
 )
-watch(() => [kitchen.use, kitchen.board, kitchen.technique, kitchen.job], fromKitchen)
+watch(() => [kitchen.use, kitchen.board, kitchen.technique, kitchen.food_mix], fromKitchen)
 
-export function answer(change: Partial<Job>): void {
-  Object.assign(job, { ...change, label: '' })
+export function answer(change: Partial<Profile>): void {
+  Object.assign(profile, { ...change, label: '' })
 }
-export function startFrom(preset: JobIn): void {
-  Object.assign(job, USUAL, preset, { shares: { ...preset.shares } })
+export function startFrom(preset: CustomerProfileIn): void {
+  Object.assign(profile, USUAL, preset, { shares: { ...preset.shares } })
 }
 
 /** Parts of each food as a query string takes them. */
 export const shares = computed(() =>
-  Object.entries(job.shares)
+  Object.entries(profile.shares)
     .filter(([, parts]) => parts > 0)
     .map(([food, parts]) => `${food}:${parts}`),
 )

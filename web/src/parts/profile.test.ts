@@ -5,7 +5,7 @@ import { beforeEach, describe, expect, test, vi } from 'vitest'
 async function visit() {
   vi.resetModules()
   const { kitchen } = await import('./kitchen')
-  return { kitchen, ...(await import('./job')) }
+  return { kitchen, ...(await import('./profile')) }
 }
 
 const KEPT = 'maple-rook.counter.2'
@@ -14,31 +14,31 @@ describe('the customer at the counter', () => {
   test('is kept across reloads', async () => {
     const { answer } = await visit()
     answer({ hand: 'left', budget: 40 })
-    expect((await visit()).job).toMatchObject({ hand: 'left', budget: 40, size: 'main' })
+    expect((await visit()).profile).toMatchObject({ hand: 'left', budget: 40, size: 'main' })
   })
 
   test('what this version does not know, or kept as something else, is forgotten', async () => {
     localStorage.setItem(KEPT, JSON.stringify({ hand: 3, wings: 'two', grip: 'handle' }))
-    const { job } = await visit()
-    expect(job).toMatchObject({ hand: 'right', grip: 'handle' })
-    expect(job).not.toHaveProperty('wings')
+    const { profile } = await visit()
+    expect(profile).toMatchObject({ hand: 'right', grip: 'handle' })
+    expect(profile).not.toHaveProperty('wings')
     localStorage.setItem(KEPT, 'no json')
-    expect((await visit()).job.hand).toBe('right')
+    expect((await visit()).profile.hand).toBe('right')
   })
 
   test('an answer makes it nobody’s preset; the last label is remembered', async () => {
-    const { answer, job, lastLabel, startFrom } = await visit()
+    const { answer, profile, lastLabel, startFrom } = await visit()
     startFrom({ label: 'galley', use: 'professional', shares: { tomato: 2 } } as never)
-    expect([job.label, job.use, job.hand]).toEqual(['galley', 'professional', 'right'])
+    expect([profile.label, profile.use, profile.hand]).toEqual(['galley', 'professional', 'right'])
     answer({ hand: 'left' })
-    expect([job.label, lastLabel.value]).toEqual(['', 'galley'])
+    expect([profile.label, lastLabel.value]).toEqual(['', 'galley'])
   })
 
   test('a preset leaves nothing of the customer before', async () => {
-    const { answer, job, startFrom } = await visit()
+    const { answer, profile, startFrom } = await visit()
     answer({ hand: 'left', shares: { onion: 3 } })
     startFrom({ label: 'home cook' } as never)
-    expect([job.hand, job.shares]).toEqual(['right', {}])
+    expect([profile.hand, profile.shares]).toEqual(['right', {}])
   })
 
   test('parts of foods go out as a query takes them, without those of none', async () => {
@@ -58,11 +58,11 @@ describe('the kitchen of every prediction is the customer’s', () => {
   })
 
   test('a kitchen changed elsewhere is the customer’s, who is then nobody’s preset', async () => {
-    const { job, kitchen, startFrom } = await visit()
+    const { profile, kitchen, startFrom } = await visit()
     startFrom({ label: 'galley', use: 'professional' } as never)
     kitchen.use = 'home'
     await nextTick()
-    expect([job.use, job.label]).toEqual(['home', ''])
+    expect([profile.use, profile.label]).toEqual(['home', ''])
   })
 
   test('it survives a reload; one that cannot be read is a home’s', async () => {
