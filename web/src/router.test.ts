@@ -43,5 +43,10 @@ test.each(['/attic', '/bench/x', '/upkeep/7/attic', '/sheet/x'])('%s is no place
 
 test('every place but the door says which station it is and what it is for', () => {
   const nameless = router.getRoutes().filter((r) => !r.meta.station || !r.meta.purpose)
-  expect(nameless.map((r) => r.path).sort()).toEqual(['/', '/:rest(.*)*', '/join'])
+  expect(nameless.map((r) => r.path).sort()).toEqual([
+    '/',
+    '/:rest(.*)*',
+    '/board/kept/:comparison(\\d+)?',
+    '/join',
+  ])
 })

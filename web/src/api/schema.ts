@@ -4053,8 +4053,8 @@ export interface components {
             taken_in: string;
             /** Faults */
             faults: number;
-            /** Open Jobs */
-            open_jobs: number;
+            /** Open Repairs */
+            open_repairs: number;
             /** Open Minutes */
             open_minutes: number;
             /** Taken Minutes */

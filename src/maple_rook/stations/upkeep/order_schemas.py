@@ -132,7 +132,7 @@ class DeliveryRow(BaseModel):
     shelf: Shelf
     taken_in: dt.date
     faults: int
-    open_jobs: int
+    open_repairs: int
     open_minutes: float
     taken_minutes: float
     cost: float

@@ -292,15 +292,15 @@ def delivery(db: Session) -> DeliveryOut:
     rows = []
     for piece in records.pieces(db, ids):
         orders, finish = by_piece.get(piece.id, []), finishes[piece.id]
-        open_jobs = [j for o in orders for j in o.repairs if j.state in OPEN]
-        ordered = {(j.item, j.aspect) for j in open_jobs}
+        open_repairs = [j for o in orders for j in o.repairs if j.state in OPEN]
+        ordered = {(j.item, j.aspect) for j in open_repairs}
         to_come = [
             repair
             for repair in repairs([s.fault for s in finish.spotted])
             if (repair.fault.item, repair.fault.aspect) not in ordered
         ]
         methods = [
-            *(j.method for j in open_jobs),
+            *(j.method for j in open_repairs),
             *(_method(j.method, returns=j.returns) for j in to_come),
         ]
         taken = sum(j.minutes_taken or 0 for o in orders for j in o.repairs)
@@ -315,7 +315,7 @@ def delivery(db: Session) -> DeliveryOut:
                 shelf=finish.shelf,
                 taken_in=piece.created_at.date(),
                 faults=len(finish.spotted),
-                open_jobs=len(open_jobs),
+                open_repairs=len(open_repairs),
                 open_minutes=wanted,
                 taken_minutes=taken,
                 cost=cost(wanted, rate),

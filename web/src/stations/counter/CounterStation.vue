@@ -71,7 +71,7 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
         <SchoolToggles :schools="asked.data.value.schools" class="no-print" />
         <p v-if="found.nothing" class="rust">⚠ {{ found.nothing }}</p>
         <p v-if="found.deciding" role="status">
-          Between the first two, <b>{{ found.deciding }}</b> decides.
+          Between the first two, <b>{{ labelOf('Criterion', found.deciding) }}</b> decides.
           <template v-if="!changes.length"
             >No other single answer brings another knife first.</template
           >

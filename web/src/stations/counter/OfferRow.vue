@@ -29,7 +29,8 @@ const told = (criteria: string[]) =>
   criteria
     .map((name) => {
       const found = props.offer.criteria.find((c) => c.criterion === name)
-      return found ? `${name} (${found.stands_on})` : name
+      const said = labelOf('Criterion', name)
+      return found ? `${said} (${found.stands_on})` : said
     })
     .join(', ')
 const held = computed(() => hand.ids.includes(props.offer.piece.id))

@@ -62,7 +62,8 @@ const total = computed(() => all.reduce((sum, v) => sum + (props.file.counts[v] 
       </button>
     </div>
     <p class="small soft line">
-      {{ verdict ? `Rows that are ${verdict}` : `All ${total} rows` }}, in the order of the file.
+      {{ verdict ? `Rows that are ${labelOf('RowVerdict', verdict)}` : `All ${total} rows` }}, in
+      the order of the file.
       <a :href="`/api/imports/${file.id}/report.csv`" download>the whole report, .csv</a>
     </p>
     <StateNote

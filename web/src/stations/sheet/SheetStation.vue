@@ -122,7 +122,7 @@ const rows = (part: SheetPart) =>
           >
           ·
           <RouterLink :to="`/upkeep/${sheet.data.value.piece.id}/work`" class="soft">{{
-            sheet.data.value.shelf
+            labelOf('Shelf', sheet.data.value.shelf)
           }}</RouterLink>
         </p>
       </div>

@@ -71,7 +71,7 @@ const stated = computed(() => {
     [
       'kitchen',
       p.kitchen
-        ? `${p.kitchen.use} use, ${p.kitchen.board}, ${p.kitchen.technique} technique, ${
+        ? `${p.kitchen.use} use, ${labelOf('BoardMaterial', p.kitchen.board)}, ${labelOf('Technique', p.kitchen.technique)} technique, ${
             p.kitchen.honed ? 'honed regularly' : 'never honed'
           }`
         : '',

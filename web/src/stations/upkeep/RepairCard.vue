@@ -75,8 +75,11 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
         :href="`/api/bench/photos/${p.photo_id}`"
         target="_blank"
       >
-        <img :src="`/api/bench/photos/${p.photo_id}`" :alt="`${repair.label}, ${p.kind}`" />
-        <span class="small soft">{{ p.kind }}</span>
+        <img
+          :src="`/api/bench/photos/${p.photo_id}`"
+          :alt="`${repair.label}, ${labelOf('EventKind', p.kind)}`"
+        />
+        <span class="small soft">{{ labelOf('EventKind', p.kind) }}</span>
       </a>
     </p>
     <div v-if="open" v-needs="'measure'" class="does no-print">

@@ -51,7 +51,7 @@ const query = useQuery({
 })
 const setup = computed(() => query.data.value)
 const rule = computed(() => setup.value?.rules.find((r) => r.tool === tool.value))
-const upright = computed(() => tool.value.endsWith('rod'))
+const upright = computed(() => tool.value.endsWith('_rod'))
 const lifted = computed(() => setup.value?.faces.filter((f) => f.lifts.length) ?? [])
 /** Faces whose lifts differ by less than a tenth of a millimetre are told together. */
 const told = computed(() => {
@@ -107,7 +107,7 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
 
     <section aria-label="Set-up" :class="{ stale: query.isPlaceholderData.value }">
       <h2>
-        <span class="tool">{{ tool }}</span>
+        <span class="tool">{{ labelOf('Tool', tool) }}</span>
         <label class="angle">
           <input
             v-model="typed"
@@ -137,7 +137,7 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
           :lift="drawn.lifts[0]?.lift_mm ?? null"
           :stack="drawn.lifts[0]?.stack"
           :upright="upright"
-          :title="`The section at the heel on the ${tool}, ${rounded(drawn.angle_deg, 1)}° per side`"
+          :title="`The section at the heel on the ${labelOf('Tool', tool)}, ${rounded(drawn.angle_deg, 1)}° per side`"
         />
         <OnTheStone
           v-else-if="front"
@@ -206,7 +206,7 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
               the blade held upright, the rod leans as much.
             </dd>
           </template>
-          <template v-if="tool.startsWith('clamp')">
+          <template v-if="tool === 'clamp'">
             <dt>guide</dt>
             <dd>
               With the pivot

@@ -191,7 +191,7 @@ const honed = (plan: PlanOut) => {
                 }}{{ labelOf('Shelf', row.shelf) }}
               </td>
               <td class="number wide">{{ row.faults || '' }}</td>
-              <td class="number wide">{{ row.open_jobs || '' }}</td>
+              <td class="number wide">{{ row.open_repairs || '' }}</td>
               <td class="number">{{ row.open_minutes ? timeText(row.open_minutes) : '' }}</td>
               <td class="number wide">
                 {{ row.taken_minutes ? timeText(row.taken_minutes) : '' }}
