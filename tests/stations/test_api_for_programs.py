@@ -116,6 +116,20 @@ def test_a_range_leaves_exactly_the_knives_inside_it(api: TestClient) -> None:
     assert weighed == sorted(weighed, reverse=True)
 
 
+def test_an_old_name_is_understood_and_said_to_go(api: TestClient) -> None:
+    """RFC 9745: the Deprecation header, a date as seconds since 1970."""
+    asked = {"sort": "-cutting_ease", "where": "cutting_ease:80:200"}
+    now = api.get("/api/v1/pieces", params=asked)
+    before = api.get("/api/v1/pieces", params={"sort": "-ease", "where": "ease:80:200"})
+    assert "Deprecation" not in now.headers
+    assert re.fullmatch(r"@\d{10}", before.headers["Deprecation"])
+    assert before.json()["total"] > 5
+    assert [k["tag"] for k in before.json()["items"]] == [k["tag"] for k in now.json()["items"]]
+    claims = [c for k in now.json()["items"] for c in k["claims"]]
+    assert {c["verdict_code"] for c in claims} >= {"confirmed", "undecided"}
+    assert {c["verdict"] for c in claims} >= {"confirmed", "undecided, measure more"}
+
+
 def test_every_knife_is_a_valid_document_and_no_figure_lacks_its_u(api: TestClient) -> None:
     schema = KnifeDocument.model_json_schema(mode="serialization")
     for knife in api.get("/api/v1/pieces", params={"limit": 200}).json()["items"]:
@@ -152,7 +166,7 @@ def test_bulk_rows_of_each_kind_say_what_became_of_them(empty: TestClient) -> No
         "refused",
     ]
     claim = {**model, "quantity": "hardness", "printed": "60±1"}
-    assert verdicts(sent("claims", claim, claim)) == ["accepted", "known"]
+    assert verdicts(sent("claims", claim, claim)) == ["accepted", "here already"]
     assert verdicts(sent("pieces", {"tag": "Q-1", **model, "weight_oz": 6.6})) == ["accepted"]
     odd = {"tag": "Q-1", "quantity": "weight", "typed": "990", "key": "odd"}
     assert verdicts(sent("readings", odd)) == ["doubtful"]

@@ -191,9 +191,40 @@ def test_a_point_whose_place_is_no_number_is_refused_and_never_passed_over(
     kept = [
         r
         for r in shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
-        if r["trial_kind"] == "count"
+        if r["trial_kind"] == "cuts to failure"
     ]
     assert {1.0, 2.0} <= {row["x"] for row in kept}
+
+
+def test_a_kitchen_log_of_an_earlier_release_comes_in_once_under_its_old_words(
+    shelf: TestClient,
+) -> None:
+    """Then a kind was its words, a food mix a job, and the key of a trial was made of the words."""
+    kitchen = {
+        "use": "home",
+        "board": "wood or plastic",
+        "technique": "twists and scrapes",
+        "honed": True,
+        "job": "dense roots",
+        "edge": "fresh from the stone",
+        "shares": [],
+    }
+    protocol = json.dumps({"kitchen": kitchen})
+    log = {
+        "tag": "P-1",
+        "trial_kind": "kitchen log",
+        "protocol": protocol,
+        "taken_at": "2026-05-02",
+    }
+    rows = [{**log, "x": 0, "event": "start"}, {**log, "x": 6, "event": "rod"}]
+    before = brought(shelf, json.dumps(rows), "log.json")
+    coded = [{**row, "trial_kind": "kitchen"} for row in rows]
+    again = brought(shelf, json.dumps(coded), "log.json")
+    assert (before["added"], again["added"]) == ({"trials": 1}, {})
+    assert again["verdicts"] == ["known", "known"]
+    logs = shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
+    protocols = [json.loads(row["protocol"]) for row in logs if row["trial_kind"] == "kitchen log"]
+    assert "rough" in [protocol["kitchen"]["technique"] for protocol in protocols]
 
 
 def test_a_trial_with_a_protocol_that_is_none_leaves_nobody_behind(shelf: TestClient) -> None:

@@ -33,8 +33,7 @@ async def chosen_kitchen(
     edge: EdgeState = EdgeState.FRESH,
     share: Shares = (),
 ) -> Kitchen:
-    """``share`` gives parts of a food as key:parts; they go before
-    ``food_mix``."""
+    """``share`` gives parts of a food as key:parts; they go before ``food_mix``."""
     parts = (text.split(":") for text in share)
     shares = tuple(sorted((key, float(part)) for key, part in parts if float(part) > 0))
     return Kitchen(use, board, technique, honed, food_mix, edge, shares)

@@ -62,14 +62,14 @@ SORTS: dict[str, str] = {
 }
 """The orders that a person is offered, with their labels."""
 SORT_KEYS = (*_NAMED_SORTS, *FIGURE_KEYS)
-_FORMERLY = {"ease": "cutting_ease"}
+FORMERLY = {"ease": "cutting_ease"}
 """Names of figures in links and scripts of before."""
 
 
 def range_of(text: str) -> tuple[str, tuple[float, float]]:
     """A range as it is asked for: key:low:high."""
     named, _, limits = text.partition(":")
-    key = _FORMERLY.get(named, named)
+    key = FORMERLY.get(named, named)
     low, _, high = limits.partition(":")
     try:
         bounds = float(low), float(high)
@@ -95,7 +95,7 @@ def shelf_query(
     ranges = dict(range_of(text) for text in within or [])
     return ShelfQuery(
         search,
-        _FORMERLY.get(sort, sort),
+        FORMERLY.get(sort, sort),
         descending,
         tuple(knife_type or ()),
         ranges,

@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import Select, select
 from sqlalchemy.orm import Session, aliased
 
+from maple_rook.core.edge_life.trials import TrialKind
 from maple_rook.core.measurement.uncertainty import type_b
 from maple_rook.store.tables import (
     Claim,
@@ -248,6 +249,7 @@ def _trials(db: Session) -> Rows:
     found = list(_rows(db, query, names))
     standing = trials_as_they_stand(db, [row["id"] for row in found])
     for row in found:
+        row["trial_kind"] = TrialKind(row["trial_kind"]).label
         stands = standing[row.pop("id")]
         plain = _plain(row) | {
             "protocol": json.dumps(stands.protocol, sort_keys=True),

@@ -42,13 +42,16 @@ class Recorded:
 
 
 def kitchen_from(stored: dict[str, Any]) -> Kitchen:
-    """The kitchen of a stored one; :func:`dataclasses.asdict` stores it."""
+    """The kitchen of a stored one; :func:`dataclasses.asdict` stores it.
+
+    Files of earlier releases call the food mix a job.
+    """
     return Kitchen(
         Use(stored["use"]),
         BoardMaterial(stored["board"]),
         Technique(stored["technique"]),
         bool(stored["honed"]),
-        FoodMix(stored["food_mix"]),
+        FoodMix(stored.get("food_mix") or stored["job"]),
         EdgeState(stored["edge"]),
         tuple((key, part) for key, part in stored.get("shares", ())),
     )

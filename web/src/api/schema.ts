@@ -3335,7 +3335,7 @@ export interface components {
         };
         /**
          * BulkOut
-         * @description What became of every row, in the order given.
+         * @description What became of every row, in the order given; ``counts`` are by the verdict in words.
          */
         BulkOut: {
             /** Counts */
@@ -3347,7 +3347,27 @@ export interface components {
                 [key: string]: number;
             };
             /** Rows */
-            rows: components["schemas"]["RowOut"][];
+            rows: components["schemas"]["BulkRowOut"][];
+        };
+        /**
+         * BulkRowOut
+         * @description What became of a row: ``verdict`` is in words, ``verdict_code`` its code.
+         */
+        BulkRowOut: {
+            /** Table */
+            table: string;
+            /** Line */
+            line: number;
+            /** Shown */
+            shown: string;
+            /**
+             * Verdict
+             * @deprecated
+             */
+            verdict: string;
+            verdict_code: components["schemas"]["RowVerdict"];
+            /** Said */
+            said: string;
         };
         /** CalibrationOut */
         CalibrationOut: {
@@ -3559,7 +3579,7 @@ export interface components {
         };
         /**
          * ClaimDoc
-         * @description What is printed, and what was found.
+         * @description What is printed, and what was found; ``verdict`` is in words, ``verdict_code`` its code.
          */
         ClaimDoc: {
             /** Key */
@@ -3568,8 +3588,12 @@ export interface components {
             label: string;
             /** Printed */
             printed: string;
-            /** Verdict */
+            /**
+             * Verdict
+             * @deprecated
+             */
             verdict: string;
+            verdict_code: components["schemas"]["ClaimVerdict"];
             /** Found */
             found: string;
         };
@@ -8586,6 +8610,7 @@ export type BoardOut = components['schemas']['BoardOut'];
 export type Bone = components['schemas']['Bone'];
 export type BulkIn = components['schemas']['BulkIn'];
 export type BulkOut = components['schemas']['BulkOut'];
+export type BulkRowOut = components['schemas']['BulkRowOut'];
 export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];

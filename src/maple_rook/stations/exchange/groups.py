@@ -144,7 +144,7 @@ def _keep_trial(keeper: Keeper, drafts: Sequence[Draft]) -> None:
         said.get("key", ""),
         "trial",
         said["tag"].casefold(),
-        kind.value,
+        kind.label,
         first.taken_at.isoformat() if first.taken_at else "",
         cells,
     )

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from maple_rook.answers.claims import ClaimOut
 from maple_rook.core.choosing.comparing import ClaimVerdict
@@ -111,12 +111,13 @@ class EstimateDoc(BaseModel):
 
 
 class ClaimDoc(BaseModel):
-    """What is printed, and what was found."""
+    """What is printed, and what was found; ``verdict`` is in words, ``verdict_code`` its code."""
 
     key: str
     label: str
     printed: str
-    verdict: str
+    verdict: Annotated[str, Field(deprecated="in words; use verdict_code")]
+    verdict_code: ClaimVerdict
     found: str
 
 
@@ -244,7 +245,8 @@ def knife_document(
                 key=c.quantity,
                 label=c.label,
                 printed=c.printed,
-                verdict=c.verdict.value,
+                verdict=c.verdict.label,
+                verdict_code=c.verdict,
                 found=_found(c),
             )
             for c in knife.claims

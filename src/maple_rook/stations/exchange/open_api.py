@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Annotated, Any
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel, Field, create_model
 from starlette.background import BackgroundTask
@@ -18,8 +18,9 @@ from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, RecordColumn, shop_schema
 from maple_rook.formats.workbook import XLSX_TYPE
 from maple_rook.http.access import CurrentPerson, Db
+from maple_rook.http.deprecation import say_deprecated
 from maple_rook.shelf.projection import Shelf
-from maple_rook.shelf.query import SORT_KEYS, ShelfQuery, chosen, count, range_of
+from maple_rook.shelf.query import FORMERLY, SORT_KEYS, ShelfQuery, chosen, count, range_of
 from maple_rook.stations.exchange import taking_out, use_cases
 from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
 from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
@@ -42,6 +43,7 @@ class PiecePage(BaseModel):
 @router.get("/pieces")
 def pieces(
     request: Request,
+    response: Response,
     db: Db,
     _: CurrentPerson,
     search: Annotated[str, Query(max_length=200, examples=["gyuto 1.4112"])] = "",
@@ -67,8 +69,11 @@ def pieces(
 ) -> PiecePage:
     """Knives as documents: paged, sorted and narrowed by any figure."""
     ranges = dict(range_of(text) for text in where or [])
+    by = sort.removeprefix("-")
+    if {by, *(text.partition(":")[0] for text in where or [])} & FORMERLY.keys():
+        say_deprecated(response)
     query = ShelfQuery(
-        search, sort.removeprefix("-"), sort.startswith("-"), tuple(knife_type or ()), ranges
+        search, FORMERLY.get(by, by), sort.startswith("-"), tuple(knife_type or ()), ranges
     )
     shelf: Shelf = request.app.state.shelf
     shelf.catch_up(db)

@@ -158,7 +158,7 @@ def _card(
         estimates=[CardLine(name, said, grade) for name, said, grade in estimates_of(doc)],
         making=[CardLine(name, said) for name, said in making_of(doc)],
         claims=[
-            (f"{c.label} {c.printed}: {c.found}", c.verdict == ClaimVerdict.CONTRADICTED.value)
+            (f"{c.label} {c.printed}: {c.found}", c.verdict_code is ClaimVerdict.CONTRADICTED)
             for c in doc.claims
         ],
         not_measured=", ".join(doc.not_measured[:_NOT_MEASURED_SHOWN]),

@@ -163,12 +163,23 @@ class BulkIn(Strict):
     dry_run: bool = False
 
 
-class BulkOut(BaseModel):
-    """What became of every row, in the order given."""
+class BulkRowOut(BaseModel):
+    """What became of a row: ``verdict`` is in words, ``verdict_code`` its code."""
 
-    counts: dict[RowVerdict, int]
+    table: str
+    line: int
+    shown: str
+    verdict: Annotated[str, Field(deprecated="in words; use verdict_code")]
+    verdict_code: RowVerdict
+    said: str
+
+
+class BulkOut(BaseModel):
+    """What became of every row, in the order given; ``counts`` are by the verdict in words."""
+
+    counts: dict[str, int]
     added: dict[str, int]
-    rows: list[RowOut]
+    rows: list[BulkRowOut]
 
 
 class ShowChoice(BaseModel):

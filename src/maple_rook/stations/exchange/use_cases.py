@@ -40,6 +40,7 @@ from maple_rook.stations.exchange.keeping import Choices
 from maple_rook.stations.exchange.schemas import (
     BulkIn,
     BulkOut,
+    BulkRowOut,
     ColumnOut,
     ImportOut,
     ImportsOut,
@@ -226,9 +227,19 @@ def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
     except IntegrityError:
         raise Conflict(WRITTEN_MEANWHILE) from None
     return BulkOut(
-        counts={verdict: report.counts.get(verdict, 0) for verdict in RowVerdict},
+        counts={verdict.label: report.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(report.added),
-        rows=[_row_out(row) for row in report.rows],
+        rows=[
+            BulkRowOut(
+                table=row.table,
+                line=row.line,
+                shown=row.shown,
+                verdict=row.verdict.label,
+                verdict_code=row.verdict,
+                said=row.said,
+            )
+            for row in report.rows
+        ],
     )
 
 
