@@ -7,7 +7,7 @@ from typing import Any
 CUSTOMERS: dict[str, dict[str, Any]] = {
     "ferry galley": {
         "use": "professional",
-        "motion": "rocks",
+        "motion": "rock",
         "hand": "both",
         "technique": "rough",
         "care": "wet",

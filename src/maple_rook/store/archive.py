@@ -7,13 +7,14 @@ import hashlib
 import json
 import uuid
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from decimal import Decimal
 from pathlib import Path
 from typing import IO, Any
 
 import psycopg
-from sqlalchemy import Date, Numeric, Table, Uuid, func, select, text
+from alembic import command
+from sqlalchemy import Date, MetaData, Numeric, Table, Uuid, func, select, text
 from sqlalchemy.dialects.postgresql import TIMESTAMP
 from sqlalchemy.engine import Connection
 from sqlalchemy.exc import DBAPIError
@@ -28,6 +29,7 @@ from maple_rook.store import (
     trial_tables,
     upkeep_tables,
 )
+from maple_rook.store.database import migrations, newest_revision, revisions
 from maple_rook.store.exchange_tables import ImportFile, ImportPart
 from maple_rook.store.people_tables import FailedSignIn, Invitation, Password, RequestKey, SignIn
 from maple_rook.store.photo_tables import MeasuringPhoto
@@ -51,10 +53,13 @@ _OF_THE_RECORD = (
 LEFT_OUT = {
     of.__tablename__
     for of in (Password, SignIn, Invitation, FailedSignIn, RequestKey, ImportFile, ImportPart)
-}
+} | {"shelf", "shelf_claims", "shelf_stale", "shelf_quarantine", "tasks"}
 """What lets people in is not for a file that travels; who restores one signs up anew. Files that
-wait to be brought in are no part of the record yet.
+wait to be brought in are no part of the record yet, and the shelf is worked out from it.
 """
+_LEFT_OUT_BEFORE = {"shelf_aside", "long_jobs"}
+_NAMED_BEFORE = {"work_jobs", "kept_predictions"}
+"""Tables of earlier releases by the names they had then."""
 _PICTURES: dict[str, type[Photo | MeasuringPhoto]] = {
     of.__tablename__: of for of in (Photo, MeasuringPhoto)
 }
@@ -153,15 +158,24 @@ def _plain(value: object) -> str:
 def restore_archive(db: Session, path: Path) -> dict[str, Any]:
     """Make an empty shop the one of the archive, in one transaction; returns the manifest.
 
-    Refused, with nothing changed, into a shop that has pieces, from an archive of another revision
-    of the record, and from one whose parts are not as its manifest says.
+    An archive of an earlier release goes into the schema of its day, which is then brought up to
+    date with it. Refused, with nothing changed, into a shop that has pieces, from an archive of a
+    later release, and from one whose parts are not as its manifest says.
     """
     if db.scalar(select(Piece.id).limit(1)) is not None:
         raise NotRestored("This shop has pieces already; an archive is restored into an empty one.")
     try:
         with zipfile.ZipFile(path) as packed:
-            manifest = _checked(packed, revision(db.connection()))
-            _fill(db, packed)
+            manifest = _checked(packed)
+            connection = db.connection()
+            _migrated(connection, manifest["revision"])
+            then = _tables_of(connection, manifest["counts"])
+            _fill(connection, then, packed)
+            found = {t.name: db.scalar(select(func.count()).select_from(t)) for t in then}
+            _migrated(connection, newest_revision())
+    except NotRestored:
+        db.rollback()
+        raise
     except (zipfile.BadZipFile, OSError, ValueError, KeyError, EOFError) as error:
         db.rollback()
         raise NotRestored(f"The archive cannot be read ({error}); nothing was changed.") from None
@@ -169,25 +183,46 @@ def restore_archive(db: Session, path: Path) -> dict[str, Any]:
         db.rollback()
         said = str(getattr(error, "orig", error)).splitlines()[0]
         raise NotRestored(f"Its rows do not fit ({said}); nothing was changed.") from None
-    found = counts(db)
-    if found != manifest["counts"]:
+    expected = {name: manifest["counts"][name] for name in found}
+    if found != expected:
         db.rollback()
         raise NotRestored("The archive holds other rows than it says; nothing was changed.")
     db.commit()
     return manifest
 
 
-def _checked(packed: zipfile.ZipFile, current: str) -> dict[str, Any]:
+def _migrated(connection: Connection, to: str) -> None:
+    """The schema at a revision, within the transaction that is open."""
+    now, config = revision(connection), migrations()
+    config.attributes["connection"] = connection
+    if to < now:
+        command.downgrade(config, to)
+    elif to > now:
+        command.upgrade(config, to)
+
+
+def _tables_of(connection: Connection, counted: Iterable[str]) -> list[Table]:
+    """Tables of the record as they stand in the database, each after those it points to."""
+    names = set(counted) - LEFT_OUT - _LEFT_OUT_BEFORE
+    if strange := names - {table.name for table in tables()} - _NAMED_BEFORE:
+        raise NotRestored(f"Tables no shop has: {', '.join(sorted(strange))}.")
+    standing = MetaData()
+    standing.reflect(connection, only=list(names))
+    return [table for table in standing.sorted_tables if table.name in names]
+
+
+def _checked(packed: zipfile.ZipFile) -> dict[str, Any]:
     unpacked = sum(part.file_size for part in packed.infolist())
     if unpacked > MOST_UNPACKED:
         raise NotRestored(f"It would unpack to {unpacked / 1e9:.1f} GB; nothing was changed.")
     manifest: dict[str, Any] = json.loads(packed.read(MANIFEST))
     if (manifest.get("format"), manifest.get("version")) != (FORMAT, VERSION):
         raise NotRestored("This is no archive of a shop; nothing was changed.")
-    if manifest["revision"] != current:
+    if manifest["revision"] not in revisions():
         raise NotRestored(
-            f"The archive is of revision {manifest['revision']} of the record, this shop is of "
-            f"{current}: restore it with the release it was made with, then bring that up to date."
+            f"The archive is of revision {manifest['revision']} of the record, which this release "
+            f"does not know: the newest it knows is {newest_revision()}. Restore it with the "
+            "release it was made with, or a later one; nothing was changed."
         )
     digests: dict[str, str] = manifest["sha256"]
     if set(digests) != set(packed.namelist()) - {MANIFEST}:
@@ -202,13 +237,11 @@ def _checked(packed: zipfile.ZipFile, current: str) -> dict[str, Any]:
     return manifest
 
 
-def _fill(db: Session, packed: zipfile.ZipFile) -> None:
-    connection = db.connection()
-    names = ", ".join(table.name for table in Base.metadata.sorted_tables)
-    for table in tables():
+def _fill(connection: Connection, then: Sequence[Table], packed: zipfile.ZipFile) -> None:
+    for table in then:
         connection.execute(text(f"ALTER TABLE {table.name} DISABLE TRIGGER USER"))
-    connection.execute(text(f"TRUNCATE {names}"))
-    for table in tables():
+    connection.execute(text(f"TRUNCATE {', '.join(table.name for table in then)} CASCADE"))
+    for table in then:
         with packed.open(f"tables/{table.name}.jsonl") as member:
             _copy(connection, table, member, packed)
         connection.execute(text(f"ALTER TABLE {table.name} ENABLE TRIGGER USER"))

@@ -107,6 +107,14 @@ def newest_revision() -> str:
     return str(ScriptDirectory.from_config(migrations()).get_current_head())
 
 
+@cache
+def revisions() -> frozenset[str]:
+    """Every revision of the record that this release can bring up to date."""
+    return frozenset(
+        found.revision for found in ScriptDirectory.from_config(migrations()).walk_revisions()
+    )
+
+
 def found_shop(session: Session) -> None:
     """Give an empty database its shop, person, steels, and every kind of instrument it lacks."""
     _instruments(session)
