@@ -259,6 +259,7 @@ def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array
     others = (
         ease,
         side * food,
+        np.clip(release, 0, 100),
         card,
         first,
         rod,
@@ -275,6 +276,5 @@ def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array
         swing,
         flex,
         side_area,
-        np.clip(release, 0, 100),
     )
     return np.concatenate([np.moveaxis(force, 0, 1), np.stack(others, axis=1)], axis=1)

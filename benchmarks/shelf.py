@@ -160,14 +160,13 @@ def _others(address: str, beside: str, engine: Engine, entry: dict[str, str]) ->
     """Sheet, Board and Counter, against an endpoint that does nothing."""
     with engine.connect() as connection:
         ids = connection.scalars(text("SELECT id FROM pieces ORDER BY id LIMIT 6")).all()
-    board = "&".join(f"piece={key}" for key in ids)
     with httpx.Client(base_url=address, headers=entry, timeout=60) as client:
         presets = {
             profile["label"]: profile for profile in client.get("/api/counter").json()["presets"]
         }
     asked = {
         "Sheet": Asked.get(address, f"/api/pieces/{ids[0]}", entry),
-        "Board of six": Asked.get(address, f"/api/board?{board}", entry),
+        "Board of six": Asked.post(address, "/api/board", entry, {"pieces": list(ids)}),
         **{
             f"Counter, {c}": Asked.post(address, "/api/counter/advice", entry, presets[c])
             for c in CUSTOMERS

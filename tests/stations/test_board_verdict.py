@@ -23,11 +23,16 @@ def ids(api: TestClient) -> dict[str, int]:
     return found
 
 
-def judged(api: TestClient, pieces: list[int], **asked: object) -> Json:
-    answer = api.post("/api/board/verdict", json={"pieces": pieces, **asked})
+def board(api: TestClient, pieces: list[int], **asked: object) -> Json:
+    answer = api.post("/api/board", json={"pieces": pieces, **asked})
     assert answer.status_code == 200, answer.text
     found: Json = answer.json()
     return found
+
+
+def judged(api: TestClient, pieces: list[int], **asked: object) -> Json:
+    verdict: Json = board(api, pieces, **asked)["verdict"]
+    return verdict
 
 
 def texts(found: Json) -> list[str]:
@@ -105,8 +110,7 @@ def test_models_are_compared_with_their_spread_from_piece_to_piece(
     api: TestClient, ids: dict[str, int]
 ) -> None:
     laid = [ids["KH-01"], ids["HS-24"]]
-    pieces = api.get("/api/board", params={"piece": laid}).json()
-    models = api.get("/api/board", params={"piece": laid, "models": True}).json()
+    pieces, models = board(api, laid), board(api, laid, models=True)
     assert {"KH-01", "KH-02", "KH-03"} <= set(models["knives"][0]["pieces"])
     assert pieces["knives"][0]["pieces"] == ["KH-01"]
 
@@ -177,29 +181,38 @@ def test_foods_in_parts_move_the_boards_ease_as_they_do_the_verdicts(
 ) -> None:
     laid = [ids["KH-01"], ids["DG-20"]]
 
-    def ease(*share: str) -> list[float]:
-        found = api.get("/api/board", params={"piece": laid, "share": list(share)}).json()
+    def ease(found: Json) -> list[float]:
         return [
             next(p["central"] for p in k["predictions"] if p["key"] == "cutting_ease")
             for k in found["knives"]
         ]
 
-    def stands_on(**shares: float) -> list[str]:
-        found = judged(api, laid, profile={"shares": shares})
-        return [k["criteria"][0]["stands_on"] for k in found["knives"]]
-
-    assert ease("squash:1") != pytest.approx(ease())
+    alike = ease(board(api, laid))
     for parts in ({"squash": 1.0}, {"tomato": 3.0, "onion": 1.0}):
-        shown = ease(*(f"{food}:{n:g}" for food, n in parts.items()))
-        assert [int(text.split()[1].rstrip(",")) for text in stands_on(**parts)] == [
-            pytest.approx(value, abs=1.5) for value in shown
+        found = board(api, laid, profile={"shares": parts})
+        assert ease(found) != pytest.approx(alike)
+        stands_on = [k["criteria"][0]["stands_on"] for k in found["verdict"]["knives"]]
+        assert [int(text.split()[1].rstrip(",")) for text in stands_on] == [
+            pytest.approx(value, abs=1.5) for value in ease(found)
         ]
+
+
+def test_what_is_judged_rests_on_the_draws_that_are_shown(
+    api: TestClient, ids: dict[str, int]
+) -> None:
+    """One look: the median ease a score stands on lies within the interval of the same answer."""
+    found = board(api, [ids["KH-01"], ids["DG-20"], ids["HS-24"]])
+    for knife, judged_of in zip(found["knives"], found["verdict"]["knives"], strict=True):
+        shown = next(p for p in knife["predictions"] if p["key"] == "cutting_ease")
+        said = int(judged_of["criteria"][0]["stands_on"].split()[1].rstrip(","))
+        assert shown["low"] - 1 < said < shown["high"] + 1
+    assert set(found["verdict"]["order"]) >= {d["key"] for d in found["differences"]}
 
 
 @pytest.mark.parametrize("share", ["squash", "Squash:1", "squash:-1", "squash:1e3", ":2"])
 def test_a_share_that_is_none_is_refused(api: TestClient, ids: dict[str, int], share: str) -> None:
-    asked = {"piece": [ids["KH-01"], ids["DG-20"]], "share": [share]}
-    assert api.get("/api/board", params=asked).status_code == 422
+    answer = api.get(f"/api/pieces/{ids['KH-01']}", params={"share": [share]})
+    assert answer.status_code == 422
 
 
 @pytest.mark.parametrize(
@@ -222,7 +235,7 @@ def test_what_cannot_lie_on_a_board_is_not_kept(api: TestClient, wrong: Json) ->
 
 def test_a_piece_nobody_knows_is_named(api: TestClient, ids: dict[str, int]) -> None:
     asked = {"pieces": [ids["KH-01"], 2_000_000_000]}
-    answer = api.post("/api/board/verdict", json=asked)
+    answer = api.post("/api/board", json=asked)
     assert answer.status_code == 404
     assert "2000000000" in answer.json()["detail"]
 

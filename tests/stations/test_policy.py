@@ -68,7 +68,7 @@ def test_roles_contain_each_other_as_people_expect() -> None:
 
 COMPUTED_ONLY = {
     "bench_preview_edge",
-    "board_verdict",
+    "board_board",
     "counter_advice",
     "counter_card",
     "predict_predict",

@@ -158,7 +158,7 @@ def test_every_knife_on_the_shelf_has_a_sheet_with_cautions(api: TestClient) -> 
 
 def board(api: TestClient, *tags: str) -> Json:
     ids = [piece_id(api, tag) for tag in tags]
-    answer = api.get("/api/board", params={"piece": ids})
+    answer = api.post("/api/board", json={"pieces": ids})
     assert answer.status_code == 200, answer.text
     found: Json = answer.json()
     return found

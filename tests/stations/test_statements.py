@@ -28,7 +28,6 @@ LISTS = sorted(
 )
 SIX = "&".join(f"piece={number}" for number in range(1, 7))
 FEW_AND_SIX = {
-    "/api/board": ("piece=1&piece=2", SIX),
     "/api/strip": ("piece=1", SIX),
     "/api/v1/pieces": ("limit=2", "limit=20"),
     "/api/rack": ("limit=2", "limit=60"),

@@ -85,7 +85,7 @@ _ACTIONS = {
     "photo_card_as_svg photo_photos photo_image photo_again trials_trials "
     "trials_read trials_calibration trials_trial trials_stored_predictions trials_make_again "
     "sheet_knife_sheet sheet_cut sheet_try_figures sheet_script sheet_drawing board_board "
-    "board_verdict board_saved_comparisons board_saved_comparison board_drawing predict_predict "
+    "board_saved_comparisons board_saved_comparison board_drawing predict_predict "
     "instruments_listed instruments_events foods_foods steels_steels steels_estimate_carbides "
     "steels_convert_hardness counter_asked counter_advice counter_card upkeep_setup "
     "upkeep_reprofile upkeep_life_of upkeep_plans upkeep_calendar upkeep_delivery upkeep_work_of "

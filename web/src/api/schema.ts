@@ -923,33 +923,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * Board
-         * @description Two to six knives, or the models they are pieces of, compared in the order given.
-         */
-        get: operations["board_board"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/board/verdict": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
         get?: never;
         put?: never;
         /**
-         * Verdict
-         * @description Which of these knives suits a customer, and why; nothing is stored.
+         * Board
+         * @description Knives, or the models they are pieces of, compared and judged; nothing is stored.
          */
-        post: operations["board_verdict"];
+        post: operations["board_board"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3271,7 +3251,7 @@ export interface components {
         BoardMaterial: "soft" | "wood" | "bamboo" | "glass";
         /**
          * BoardOut
-         * @description Facts alone: what differs, and what is predicted.
+         * @description What differs and what is predicted, and the verdict on it for the customer.
          */
         BoardOut: {
             /** Knives */
@@ -3280,6 +3260,7 @@ export interface components {
             differences: components["schemas"]["Difference"][];
             /** Curves */
             curves: components["schemas"]["ForceCurve"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * Bone
@@ -10513,46 +10494,6 @@ export interface operations {
     };
     board_board: {
         parameters: {
-            query: {
-                piece: number[];
-                models?: boolean;
-                basis?: components["schemas"]["Basis"];
-                use?: components["schemas"]["Use"];
-                board?: components["schemas"]["BoardMaterial"];
-                technique?: components["schemas"]["Technique"];
-                honed?: boolean;
-                food_mix?: components["schemas"]["FoodMix"];
-                edge?: components["schemas"]["EdgeState"];
-                share?: string[];
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BoardOut"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            422: components["responses"]["Refused422"];
-            429: components["responses"]["Refused429"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    board_verdict: {
-        parameters: {
             query?: never;
             header?: never;
             path?: never;
@@ -10570,7 +10511,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VerdictOut"];
+                    "application/json": components["schemas"]["BoardOut"];
                 };
             };
             400: components["responses"]["Refused400"];

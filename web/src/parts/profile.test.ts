@@ -40,12 +40,6 @@ describe('the customer at the counter', () => {
     startFrom({ label: 'home cook' } as never)
     expect([profile.hand, profile.shares]).toEqual(['right', {}])
   })
-
-  test('parts of foods go out as a query takes them, without those of none', async () => {
-    const { answer, shares } = await visit()
-    answer({ shares: { tomato: 3, onion: 0, carrot: 1 } })
-    expect(shares.value).toEqual(['tomato:3', 'carrot:1'])
-  })
 })
 
 describe('the kitchen of every prediction is the customer’s', () => {

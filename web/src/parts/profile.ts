@@ -87,13 +87,6 @@ export function startFrom(preset: CustomerProfileIn): void {
   Object.assign(profile, USUAL, preset, { shares: { ...preset.shares } })
 }
 
-/** Parts of each food as a query string takes them. */
-export const shares = computed(() =>
-  Object.entries(profile.shares)
-    .filter(([, parts]) => parts > 0)
-    .map(([food, parts]) => `${food}:${parts}`),
-)
-
 /** The questions, the presets and the kept customers. */
 export function useConversation() {
   const queries = useQueryClient()

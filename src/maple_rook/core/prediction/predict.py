@@ -57,6 +57,8 @@ class PredictionArrays:
     low: Array
     high: Array
     shares: Array | None
+    draws: dict[str, Array]
+    """Of the targets asked for, each (n, draws)."""
 
 
 def predict_arrays(
@@ -91,53 +93,37 @@ def _arrays(
     life: LifeModel,
     *,
     shares: bool,
+    keep: Sequence[str] = (),
 ) -> PredictionArrays:
-    """:func:`predict_arrays` of blades that are ready."""
+    """:func:`predict_arrays` of blades that are ready; the draws of the targets to ``keep``."""
     wanted = targets(foods, strokes)
+    kept = [[t.key for t in wanted].index(key) for key in keep]
     size = max(1, BLOCK // draws)
-    blocks = [
-        _block(
-            blades[at : at + size],
-            kitchen,
-            foods,
-            strokes,
-            wanted,
-            draws,
-            only,
-            life,
-            shares=shares,
-        )
-        for at in range(0, len(blades), size)
-    ]
-    central, low, high, used = zip(*blocks, strict=True)
+    blocks = []
+    for at in range(0, len(blades), size):
+        some = blades[at : at + size]
+        noise, outputs = _outputs(some, kitchen, foods, strokes, wanted, draws, only, life)
+        blocks.append(_summed_up(noise, outputs, kept, shares=shares))
+    central, low, high, used, drawn_of = zip(*blocks, strict=True)
     return PredictionArrays(
         wanted,
         np.concatenate(central),
         np.concatenate(low),
         np.concatenate(high),
         np.concatenate(used) if shares else None,
+        dict(zip(keep, np.concatenate(drawn_of).swapaxes(0, 1), strict=True)),
     )
 
 
-def _block(
-    blades: Sequence[Blade],
-    kitchen: Kitchen,
-    foods: Sequence[Food],
-    strokes: Sequence[Stroke],
-    wanted: Sequence[Target],
-    draws: int,
-    only: frozenset[str],
-    life: LifeModel,
-    *,
-    shares: bool,
-) -> tuple[Array, Array, Array, Array]:
-    """Central, low, high and shares of so many blades as stay in the processor's caches."""
-    noise, outputs = _outputs(blades, kitchen, foods, strokes, wanted, draws, only, life)
-    central, outputs = outputs[:, :, 0].copy(), outputs[:, :, 1:]
+def _summed_up(
+    noise: Array, outputs: Array, kept: Sequence[int], *, shares: bool
+) -> tuple[Array, Array, Array, Array, Array]:
+    """Central, low, high, shares and kept draws of so many blades as stay in the caches."""
+    central, drawn_of = outputs[:, :, 0].copy(), outputs[:, :, 1:]
     with np.errstate(invalid="ignore"):
-        low, high = interval(outputs)
-        used = variance_shares(noise, outputs) if shares else central
-    return central, low, high, used
+        low, high = interval(drawn_of)
+        used = variance_shares(noise, drawn_of) if shares else central
+    return central, low, high, used, drawn_of[:, kept]
 
 
 def drawn(
@@ -241,17 +227,46 @@ def predict(
     life: LifeModel = PUBLISHED_LIFE,
 ) -> list[list[Prediction]]:
     """Every prediction of every blade, explained."""
-    kitchen = kitchen or Kitchen()
+    return predict_and_draw(
+        blades, kitchen or Kitchen(), foods=foods, strokes=strokes, draws=draws, life=life, keep=()
+    )[0]
+
+
+def predict_and_draw(
+    blades: Sequence[Blade],
+    kitchen: Kitchen,
+    *,
+    foods: Sequence[Food],
+    strokes: Sequence[Stroke] = tuple(STROKES.values()),
+    draws: int,
+    life: LifeModel,
+    keep: Sequence[str],
+) -> tuple[list[list[Prediction]], dict[str, Array]]:
+    """Every prediction, explained, and the draws of some targets beside the forces, (n, draws).
+
+    They are the draws that :func:`drawn` gives: what is judged rests on what is shown.
+
+    Parameters
+    ----------
+    blades, kitchen : what is predicted, and for whom.
+    foods, strokes : the forces wanted; the cutting ease is that of the first stroke.
+    draws : how many draws the intervals rest on.
+    life : what the edge life is computed with.
+    keep : keys of the targets whose draws are wanted.
+    """
     blades = _ready(blades, kitchen, life)
-    arrays = _arrays(blades, kitchen, foods, strokes, draws, frozenset(OTHERS), life, shares=True)
+    arrays = _arrays(
+        blades, kitchen, foods, strokes, draws, frozenset(OTHERS), life, shares=True, keep=keep
+    )
     assert arrays.shares is not None
     columns = (arrays.central, arrays.low, arrays.high, np.round(arrays.shares, 4))
     numbers = zip(*(column.tolist() for column in columns), strict=True)
-    return [
+    explained = [
         [
-            explained_prediction(blade, target, explained, *of_target)
+            explained_prediction(blade, target, of, *of_target)
             for target, *of_target in zip(arrays.targets, *of_blade, strict=True)
         ]
         for blade, of_blade in zip(blades, numbers, strict=True)
-        for explained in (explained_of(blade, life),)
+        for of in (explained_of(blade, life),)
     ]
+    return explained, arrays.draws

@@ -10,8 +10,8 @@ from maple_rook.answers.figures import FigureOut
 from maple_rook.core.choosing.verdict import customer
 from maple_rook.http.policy import Somebody
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.board.judging import judged_of
-from maple_rook.stations.board.laid import laid_out
+from maple_rook.stations.board.judging import looked_at, verdict_on
+from maple_rook.stations.board.laid import LETTERS, laid_out
 from maple_rook.stations.board.schemas import (
     ComparisonOut,
     Difference,
@@ -21,7 +21,7 @@ from maple_rook.stations.board.schemas import (
     SentenceOut,
     ThenAndNow,
 )
-from maple_rook.stations.board.use_cases import LETTERS, rows_that_differ
+from maple_rook.stations.board.use_cases import differences
 from maple_rook.store import choices
 from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow
 
@@ -84,8 +84,9 @@ def _shown(
 ) -> tuple[list[Difference], list[SentenceOut], list[str]]:
     """Rows, verdict and knives by their letters, as they stand now."""
     knives = laid_out(db, shelf, asked)
-    judgement = judged_of(knives, shelf, asked, draws)
-    rows = rows_that_differ(knives, shelf, asked, draws)
+    look = looked_at(knives, shelf, asked, draws)
+    judgement = verdict_on(knives, look, models=asked.models)
+    rows = differences([of.blade for of in knives], look.predictions)
     names = [of.knife.model if asked.models else of.knife.piece.name for of in knives]
     place = {key: n for n, key in enumerate(judgement.order)}
     rows.sort(key=lambda row: place.get(row.key, len(place)))

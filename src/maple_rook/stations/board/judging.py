@@ -3,25 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-
-from sqlalchemy.orm import Session
+from dataclasses import dataclass
 
 from maple_rook.answers.customer import CriterionOut
 from maple_rook.answers.edge_life import stability_of
 from maple_rook.answers.figures import FigureOut
 from maple_rook.core.choosing.candidates import Candidate, traits
-from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.choosing.comparing import ClaimVerdict, noticeable_gap
 from maple_rook.core.choosing.customer import CRITERIA, CustomerProfile
 from maple_rook.core.choosing.deciding import FIGURES, margin
 from maple_rook.core.choosing.judging import Judgement, judge
 from maple_rook.core.choosing.verdict import FACTS, Sentence, matters, stands_on, verdict
 from maple_rook.core.cutting.force import Food
 from maple_rook.core.edge_life.life_model import LifeModel
-from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.prediction.predict import drawn
+from maple_rook.core.prediction.explanation import Prediction
+from maple_rook.core.prediction.model_cards import PREDICTED, keys
+from maple_rook.core.prediction.predict import drawn, predict_and_draw
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.board.laid import Laid, laid_out
+from maple_rook.stations.board.laid import LETTERS, Laid
 from maple_rook.stations.board.schemas import (
     JudgedKnife,
     LaidIn,
@@ -31,44 +33,74 @@ from maple_rook.stations.board.schemas import (
     WeighingOut,
     WeightOut,
 )
-from maple_rook.stations.board.use_cases import LETTERS, gaps
 
 _DRAWN = tuple(dict.fromkeys((*FIGURES, *FACTS)))
 
 
-def judged(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
-    """Judge these pieces, or their models, for a customer's profile."""
-    return judged_of(laid_out(db, shelf, asked), shelf, asked, draws)
+@dataclass(frozen=True)
+class Look:
+    """One look at what is laid out: a profile, and every prediction with the draws it rests on."""
+
+    profile: CustomerProfile
+    foods: Sequence[Food]
+    life: LifeModel
+    draws: int
+    predictions: list[list[Prediction]]
+    drawn: Mapping[str, Array]
 
 
-def judged_of(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int) -> VerdictOut:
-    """Judge what is laid out already."""
+def looked_at(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int) -> Look:
+    """Everything predicted of what is laid out, once."""
     foods, life = shelf.models(asked.basis)
     profile = asked.core()
+    predictions, drawn_of = predict_and_draw(
+        [of.blade for of in knives],
+        profile.kitchen,
+        foods=foods,
+        draws=draws,
+        life=life,
+        keep=_DRAWN,
+    )
+    return Look(profile, foods, life, draws, predictions, drawn_of)
+
+
+def verdict_on(knives: Sequence[Laid], look: Look, *, models: bool) -> VerdictOut:
+    """Judge what is laid out for the profile it was looked at for."""
     candidates = [of.candidate for of in knives]
-    every = _draws([k.blade for k in candidates], profile, foods, life, draws)
     at = {id(knife.blade): i for i, knife in enumerate(candidates)}
 
     def drawn_of(some: Sequence[Candidate], other: CustomerProfile) -> Mapping[str, Array]:
         """The draws at hand; only a ratio read otherwise needs new ones."""
         places = [at[id(knife.blade)] for knife in some if id(knife.blade) in at]
         if len(places) < len(some):
-            return _draws([k.blade for k in some], other, foods, life, draws)
-        return {key: every[key][places] for key in FIGURES}
+            return drawn(
+                [knife.blade for knife in some],
+                other.kitchen,
+                foods=look.foods,
+                draws=look.draws,
+                only=_DRAWN,
+                life=look.life,
+            )
+        return {key: look.drawn[key][places] for key in FIGURES}
 
-    found = judge(profile, candidates, drawn_of, life.coefficients)
-    said = verdict(found, candidates, LETTERS[: len(knives)], every, _claims(knives, asked.models))
-    return _out(knives, candidates, found, said, _order(knives, profile, foods, life))
+    found = judge(look.profile, candidates, drawn_of, look.life.coefficients)
+    said = verdict(found, candidates, LETTERS[: len(knives)], look.drawn, _claims(knives, models))
+    apart = gaps([of.blade for of in knives], look.predictions)
+    order = sorted(apart, key=lambda key: -apart[key] * matters(look.profile, key))
+    return _out(knives, candidates, found, said, order)
 
 
-def _draws(
-    blades: Sequence[Blade],
-    profile: CustomerProfile,
-    foods: Sequence[Food],
-    life: LifeModel,
-    draws: int,
-) -> dict[str, Array]:
-    return drawn(blades, profile.kitchen, foods=foods, draws=draws, only=_DRAWN, life=life)
+def gaps(blades: Sequence[Blade], predictions: Sequence[Sequence[Prediction]]) -> dict[str, float]:
+    """How far apart the knives are in each row at the central figures, in noticeable steps."""
+    found = {
+        key: noticeable_gap([b.figures[key] for b in blades if key in b.figures], q.noticeable)
+        for key, q in QUANTITIES.items()
+    }
+    for key in keys("compared"):
+        central = [p.central for knife in predictions for p in knife if p.key == key]
+        known = [Figure(value, 0.0) for value in central if value is not None]
+        found[key] = noticeable_gap(known, PREDICTED[key].noticeable)
+    return found
 
 
 def _claims(knives: Sequence[Laid], models: bool) -> list[list[str]]:
@@ -82,14 +114,6 @@ def _claims(knives: Sequence[Laid], models: bool) -> list[list[str]]:
         ]
         for of in knives
     ]
-
-
-def _order(
-    knives: Sequence[Laid], profile: CustomerProfile, foods: Sequence[Food], life: LifeModel
-) -> list[str]:
-    """Quantities by how far apart the knives are in them, times what that counts in the profile."""
-    apart = gaps([of.blade for of in knives], profile.kitchen, foods, life)
-    return sorted(apart, key=lambda key: -apart[key] * matters(profile, key))
 
 
 def _out(

@@ -16,6 +16,9 @@ from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.schemas import LaidIn
 from maple_rook.store.tables import Piece
 
+LETTERS = "ABCDEF"
+"""What the knives on the Board are called, in the order of the strip."""
+
 
 @dataclass(frozen=True)
 class Laid:

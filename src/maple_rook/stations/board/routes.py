@@ -7,12 +7,10 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import Field
 
 from maple_rook.answers import drawings
-from maple_rook.answers.calibration import ChosenBasis
 from maple_rook.answers.drawings import View
-from maple_rook.answers.kitchen import ChosenKitchen
 from maple_rook.http.access import MAX_ID, CurrentPerson, CurrentSettings, Db, Opener, RowId
 from maple_rook.http.schemas import json_answer
-from maple_rook.stations.board import comparisons, judging, use_cases
+from maple_rook.stations.board import comparisons, use_cases
 from maple_rook.stations.board.schemas import (
     AwayIn,
     BoardOut,
@@ -20,44 +18,24 @@ from maple_rook.stations.board.schemas import (
     LaidIn,
     SavedComparisonOut,
     SaveIn,
-    VerdictOut,
 )
 
 router = APIRouter(tags=["board"])
 Hand = Annotated[list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=2, max_length=6)]
 
 
-@router.get("/board", response_model=BoardOut)
+@router.post("/board", response_model=BoardOut)
 async def board(
-    request: Request,
-    opener: Opener,
-    _: CurrentPerson,
-    settings: CurrentSettings,
-    basis: ChosenBasis,
-    kitchen: ChosenKitchen,
-    piece: Hand,
-    models: bool = False,
+    request: Request, opener: Opener, _: CurrentPerson, settings: CurrentSettings, asked: LaidIn
 ) -> Response:
-    """Two to six knives, or the models they are pieces of, compared in the order given."""
-    asked = list(dict.fromkeys(piece))
+    """Knives, or the models they are pieces of, compared and judged; nothing is stored."""
 
     def answer() -> Response:
         with opener() as db:
             shelf = request.app.state.shelf
-            found = use_cases.compare(
-                db, shelf, basis, asked, kitchen, settings.draws, models=models
-            )
-            return json_answer(found)
+            return json_answer(use_cases.compare(db, shelf, asked, settings.draws))
 
     return await run_in_threadpool(answer)
-
-
-@router.post("/board/verdict")
-def verdict(
-    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: LaidIn
-) -> VerdictOut:
-    """Which of these knives suits a customer, and why; nothing is stored."""
-    return judging.judged(db, request.app.state.shelf, asked, settings.draws)
 
 
 @router.get("/board/saved")

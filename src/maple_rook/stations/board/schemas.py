@@ -56,14 +56,6 @@ class ForceCurve(BaseModel):
     force_n: list[list[float] | None]
 
 
-class BoardOut(BaseModel):
-    """Facts alone: what differs, and what is predicted."""
-
-    knives: list[BoardKnife]
-    differences: list[Difference]
-    curves: list[ForceCurve]
-
-
 class LaidIn(Strict):
     """What is laid on the Board, for whom, and how edge life is computed."""
 
@@ -134,6 +126,15 @@ class VerdictOut(BaseModel):
     schools: list[SchoolOut]
     weighings: list[WeighingOut]
     order: list[str]
+
+
+class BoardOut(BaseModel):
+    """What differs and what is predicted, and the verdict on it for the customer."""
+
+    knives: list[BoardKnife]
+    differences: list[Difference]
+    curves: list[ForceCurve]
+    verdict: VerdictOut
 
 
 class SaveIn(LaidIn):

@@ -22,8 +22,6 @@ from maple_rook.core.cutting.force import (
     section_integrals_mm2,
     stroke_forces_n,
 )
-from maple_rook.core.edge_life.life_model import Basis, LifeModel
-from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.uncertainty import Array, Figure
@@ -31,30 +29,20 @@ from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_cards import PREDICTED, keys
-from maple_rook.core.prediction.predict import predict, predict_arrays, sharpened
+from maple_rook.core.prediction.predict import sharpened
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.board.laid import Laid, laid
+from maple_rook.stations.board.judging import looked_at, verdict_on
+from maple_rook.stations.board.laid import LETTERS, laid_out
 from maple_rook.stations.board.schemas import BoardKnife, BoardOut, Difference, ForceCurve, LaidIn
 
-LETTERS = "ABCDEF"
 DEPTH_POINTS = 25
 
 
-def compare(
-    db: Session,
-    shelf: Shelf,
-    basis: Basis,
-    piece_ids: Sequence[int],
-    kitchen: Kitchen,
-    draws: int,
-    *,
-    models: bool = False,
-) -> BoardOut:
-    """The Board for these pieces or their models, in the order of the strip."""
-    knives = laid(db, shelf, piece_ids, models=models)
-    blades = [knife.blade for knife in knives]
-    foods, life = shelf.models(basis)
-    predictions = predict(blades, kitchen, foods=foods, draws=draws, life=life)
+def compare(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> BoardOut:
+    """The Board as it was laid, for its customer: what differs, and whom which knife suits."""
+    knives = laid_out(db, shelf, asked)
+    foods, _ = shelf.models(asked.basis)
+    found = looked_at(knives, shelf, asked, draws)
     return BoardOut(
         knives=[
             BoardKnife(
@@ -64,23 +52,14 @@ def compare(
                 section=of.knife.section,
                 profile=of.knife.profile,
                 predictions=[PredictionOut.of(p) for p in explained],
-                edge_life=edge_life_of(of.blade, explained, kitchen, life),
+                edge_life=edge_life_of(of.blade, explained, found.profile.kitchen, found.life),
             )
-            for of, explained in zip(knives, predictions, strict=True)
+            for of, explained in zip(knives, found.predictions, strict=True)
         ],
-        differences=differences(blades, predictions),
-        curves=force_curves(sharpened(blades, kitchen), foods),
+        differences=differences([of.blade for of in knives], found.predictions),
+        curves=force_curves(sharpened([of.blade for of in knives], found.profile.kitchen), foods),
+        verdict=verdict_on(knives, found, models=asked.models),
     )
-
-
-def rows_that_differ(
-    knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int
-) -> list[Difference]:
-    """What differs between the knives of a kept Board."""
-    foods, life = shelf.models(asked.basis)
-    blades = [of.blade for of in knives]
-    kitchen = asked.core().kitchen
-    return differences(blades, predict(blades, kitchen, foods=foods, draws=draws, life=life))
 
 
 def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
@@ -101,28 +80,6 @@ def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> lis
     order = list(Verdict)
     kept = [row for row in rows if sum(v is not None for v in row.values) > 1]
     return sorted(kept, key=lambda row: (order.index(row.verdict), -row.weight))
-
-
-def gaps(
-    blades: Sequence[Blade], kitchen: Kitchen, foods: Sequence[Food], life: LifeModel
-) -> dict[str, float]:
-    """How far apart the knives are in each row at the central figures, in noticeable steps."""
-    found = {
-        key: noticeable_gap(
-            [b.figures[key] for b in blades if key in b.figures], QUANTITIES[key].noticeable
-        )
-        for key in QUANTITIES
-    }
-    arrays = predict_arrays(
-        blades, kitchen, foods=foods, strokes=[STROKES["push"]], draws=2, shares=False, life=life
-    )
-    columns = {t.key: arrays.central[:, j] for j, t in enumerate(arrays.targets)}
-    for key in keys("compared"):
-        known = columns[key][~np.isnan(columns[key])].tolist()
-        found[key] = noticeable_gap(
-            [Figure(value, 0.0) for value in known], PREDICTED[key].noticeable
-        )
-    return found
 
 
 def _difference(

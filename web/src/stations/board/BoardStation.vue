@@ -8,7 +8,7 @@ import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
 import BasisSwitch from '@/parts/BasisSwitch.vue'
 import CardNote from '@/parts/CardNote.vue'
-import { honed, intoKitchen, profile, shares, startFrom, useConversation } from '@/parts/profile'
+import { honed, intoKitchen, profile, startFrom, useConversation } from '@/parts/profile'
 import ProfileForm from '@/parts/ProfileForm.vue'
 import { kitchen } from '@/parts/kitchen'
 import PredictionRow from '@/parts/PredictionRow.vue'
@@ -53,32 +53,14 @@ const laid = computed<LaidIn>(() => ({
   edge: kitchen.edge,
   basis: kitchen.basis,
 }))
-const asKitchen = computed(() => ({
-  use: profile.use,
-  board: profile.board,
-  technique: profile.technique,
-  food_mix: profile.food_mix,
-  honed: honed.value,
-  edge: kitchen.edge,
-  basis: kitchen.basis,
-  share: shares.value,
-  models: models.value,
-}))
 const enough = computed(() => hand.ids.length > 1)
 const board = useQuery({
-  queryKey: computed(() => ['board', [...hand.ids], asKitchen.value]),
+  queryKey: computed(() => ['board', laid.value]),
   enabled: enough,
   placeholderData: keepPreviousData,
-  queryFn: () =>
-    data(api.GET('/api/board', { params: { query: { piece: hand.ids, ...asKitchen.value } } })),
+  queryFn: () => data(api.POST('/api/board', { body: laid.value })),
 })
-const judged = useQuery({
-  queryKey: computed(() => ['board', 'verdict', laid.value]),
-  enabled: enough,
-  placeholderData: keepPreviousData,
-  queryFn: () => data(api.POST('/api/board/verdict', { body: laid.value })),
-})
-const verdict = computed(() => judged.data.value)
+const verdict = computed(() => board.data.value?.verdict)
 
 const knives = computed(() =>
   (board.data.value?.knives ?? []).map((knife, i) => ({ ...knife, style: mark(i) })),
@@ -149,11 +131,7 @@ const highestForce = computed(() =>
     waiting="Laying the knives on the board…"
     :retry="() => board.refetch()"
   />
-  <div
-    v-else
-    class="board"
-    :class="{ stale: board.isPlaceholderData.value || judged.isPlaceholderData.value }"
-  >
+  <div v-else class="board" :class="{ stale: board.isPlaceholderData.value }">
     <BoardOverlay :knives="knives" />
     <div class="bar no-print" role="group" aria-label="For whom">
       <v-select
