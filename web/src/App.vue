@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { computed, onMounted } from 'vue'
+import { computed, defineAsyncComponent, onMounted } from 'vue'
 import { useRoute } from 'vue-router'
 import { askSession, me, session, trouble } from './api/session'
 import StateNote from './parts/StateNote.vue'
-import JoinPage from './stations/people/JoinPage.vue'
 import ShopShell from './stations/people/ShopShell.vue'
-import SignInPage from './stations/people/SignInPage.vue'
 
+const JoinPage = defineAsyncComponent(() => import('./stations/people/JoinPage.vue'))
+const SignInPage = defineAsyncComponent(() => import('./stations/people/SignInPage.vue'))
 const route = useRoute()
 const joining = computed(() => route.path === '/join')
 onMounted(askSession)

@@ -1,11 +1,11 @@
 import 'vuetify/styles'
 import { createVuetify } from 'vuetify'
-import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
+import { icons } from './icons'
 
 const shared = { 'border-color': '#8a7a66', 'border-opacity': 0.35 }
 
 export const vuetify = createVuetify({
-  icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
+  icons,
   theme: {
     cspNonce: document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content,
     defaultTheme: 'maple',

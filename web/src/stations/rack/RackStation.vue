@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onUnmounted, reactive, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onUnmounted, reactive, ref, watch } from 'vue'
 import { items, useCatalogue } from '@/api/catalogue'
 import BehindNote from '@/parts/BehindNote.vue'
 import StateNote from '@/parts/StateNote.vue'
@@ -7,7 +7,15 @@ import { useHand } from '@/strip/store'
 import { usePages } from './pages'
 import RackRails from './RackRails.vue'
 import RackTable from './RackTable.vue'
-import RangeFilter from './RangeFilter.vue'
+
+/** The knives come first; the sliders once the page has nothing else to do. */
+const RangeFilter = defineAsyncComponent(async () => {
+  await new Promise<void>((idle) => {
+    if ('requestIdleCallback' in window) requestIdleCallback(() => idle(), { timeout: 500 })
+    else setTimeout(idle, 100)
+  })
+  return import('./RangeFilter.vue')
+})
 
 const hand = useHand()
 const count = (n: number) => n.toLocaleString('en')
