@@ -47,7 +47,9 @@ def rows() -> Iterator[Row]:
                 page.close()
             browser.close()
         sizes = [len(gzip.compress((DIST / "assets" / Path(s).name).read_bytes())) for s in scripts]
-        yield Row("JavaScript until the knives hang, gzipped (at most 200 kB)", sum(sizes) / 1000, "kB")
+        yield Row(
+            "JavaScript until the knives hang, gzipped (at most 200 kB)", sum(sizes) / 1000, "kB"
+        )
         yield Row("Rack, first contentful paint", statistics.median(paints), "ms")
         peak = peak_memory_mb(served.pid)
         yield Row("Peak memory of the server (at most 300 MB)", peak, "MB")

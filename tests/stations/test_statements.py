@@ -86,3 +86,26 @@ def test_nor_for_more_of_them_at_once(api: TestClient, engine: Engine, path: str
     until(lambda: api.get("/api/rack").json()["behind"] == 0)
     few, more = (statements(api, engine, f"{path}?{query}") for query in FEW_AND_SIX[path])
     assert len(more) <= len(few), [s[:80] for s in more[len(few) :]]
+
+
+MOST = {
+    "/api/pieces/1": 16,
+    "/api/pieces/1/upkeep": 13,
+    "/api/pieces/1/work": 9,
+    "/api/pieces/1/care": 8,
+    "/api/bench/sheets/1": 9,
+    "/api/rack?limit=60": 3,
+    "/api/trials/1": 11,
+    "/api/trials/calibration": 14,
+    "/api/upkeep/plans": 12,
+    "/api/claims": 4,
+}
+"""The ten largest answers, and how often each asks at most."""
+
+
+@pytest.mark.parametrize("address", sorted(MOST))
+def test_a_large_answer_is_had_in_so_many_statements(
+    api: TestClient, engine: Engine, address: str
+) -> None:
+    until(lambda: api.get("/api/rack").json()["behind"] == 0)
+    assert len(statements(api, engine, address)) <= MOST[address]

@@ -371,10 +371,19 @@ def _surface(seen: Mapping[str, Seen]) -> tuple[str, ...] | None:
     return (*(finish.choices if finish else ()), *dimpled)
 
 
-def blades(session: Session, found: Sequence[Piece], of: Mapping[int, Figures]) -> list[Blade]:
-    """The core's blades of pieces with their figures, traced edges and what was seen of them."""
+def blades(
+    session: Session,
+    found: Sequence[Piece],
+    of: Mapping[int, Figures],
+    traced: Mapping[int, EdgeTrace] | None = None,
+) -> list[Blade]:
+    """The core's blades of pieces with their figures, traced edges and what was seen of them.
+
+    Traces that are read already are not read again.
+    """
     ids = [p.id for p in found]
-    seen, traced = seen_of_blades(session, ids), traces(session, ids)
+    seen = seen_of_blades(session, ids)
+    traced = traces(session, ids) if traced is None else traced
     return [blade(p, of.get(p.id, {}), seen.get(p.id), traced.get(p.id)) for p in found]
 
 

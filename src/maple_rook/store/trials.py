@@ -21,6 +21,7 @@ from maple_rook.core.edge_life.retention import (
 )
 from maple_rook.core.edge_life.trials import Event, Point, Protocol, Trial, TrialKind
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients, coefficients
+from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.evidence import Tried
 from maple_rook.store import records
 from maple_rook.store.tables import EdgeTrace, Observation, Reading, ReadingVoid, Shop
@@ -97,27 +98,28 @@ def counts(db: Session) -> dict[TrialKind, int]:
     return {kind: found.get(kind, 0) for kind in TrialKind}
 
 
-def of_piece(db: Session, piece_id: int, limit: int = 12) -> list[Recorded]:
-    """The newest trials of one piece."""
+def of_piece(db: Session, piece_id: int, blade: Blade, limit: int = 12) -> list[Recorded]:
+    """The newest trials of one piece, whose blade is known."""
     query = select(TrialRow).options(*_WITH_NAMES)
     rows = db.scalars(
         query.where(TrialRow.piece_id == piece_id).order_by(TrialRow.id.desc()).limit(limit)
     )
-    return _with_what_stands(db, list(rows))
+    return _with_what_stands(db, list(rows), {piece_id: blade})
 
 
-def _with_what_stands(db: Session, rows: list[TrialRow]) -> list[Recorded]:
+def _blades_of(db: Session, rows: list[TrialRow]) -> dict[int, Blade]:
+    pieces = list(dict.fromkeys(row.piece_id for row in rows))
+    made = records.blades(db, records.pieces(db, pieces), records.figures(db, pieces))
+    return dict(zip(pieces, made, strict=True))
+
+
+def _with_what_stands(
+    db: Session, rows: list[TrialRow], known: dict[int, Blade] | None = None
+) -> list[Recorded]:
     if not rows:
         return []
     ids = [row.id for row in rows]
-    pieces = list(dict.fromkeys(row.piece_id for row in rows))
-    blades = dict(
-        zip(
-            pieces,
-            records.blades(db, records.pieces(db, pieces), records.figures(db, pieces)),
-            strict=True,
-        )
-    )
+    blades = known or _blades_of(db, rows)
     points, protocols = _points(db, ids), _protocols(db, ids)
     aside = _set_aside(db, ids)
     demo = bool(db.scalar(select(Shop.demo)))

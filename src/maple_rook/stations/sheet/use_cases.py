@@ -41,15 +41,16 @@ def knife_sheet(
 ) -> KnifeSheetOut:
     piece = records.pieces(db, [piece_id], claims=True)[0]
     figures = records.figures(db, [piece_id]).get(piece_id, {})
-    trace = records.traces(db, [piece_id]).get(piece_id)
-    blade = records.blades(db, [piece], {piece_id: figures})[0]
+    traced = records.traces(db, [piece_id])
+    trace = traced.get(piece_id)
+    blade = records.blades(db, [piece], {piece_id: figures}, traced)[0]
     sheets = _sheets(db, piece_id)
     numbers = [s.id for s in sheets]
     standing = records.observations(db, numbers)
     facts = records.knife_facts(piece.model, standing)
     judged = hardened(figures, spots(blade))
     predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
-    trials, name = trials_of_piece(db, piece_id), (piece.tag, records.piece_name(piece))
+    trials, name = trials_of_piece(db, piece_id, blade), (piece.tag, records.piece_name(piece))
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
         model_id=piece.model_id,
