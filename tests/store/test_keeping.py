@@ -6,6 +6,7 @@ import datetime as dt
 import threading
 import uuid
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -14,8 +15,11 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT
+from maple_rook.core.measurement.plausibility import parse_reading
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.store import records
-from maple_rook.store.readings import ReadingStore, Told
+from maple_rook.store.readings import NewReading, ReadingStore, Told, keep_many
 from maple_rook.store.tables import (
     Instrument,
     Observation,
@@ -45,26 +49,21 @@ def sheet(db: Session) -> int:
     return made.id
 
 
-def row(sheet: int, quantity: str = "weight", value: float = 186.0, **more: Any) -> dict[str, Any]:
-    usual = {
-        "client_id": str(uuid.uuid4()),
-        "sheet_id": sheet,
-        "quantity": quantity,
-        "typed": f"{value} g",
-        "value": value,
-        "unit": "g",
-        "si_value": value,
-        "si_unit": "g",
-        "instrument_id": None,
-        "kinds": ["scale"],
-        "resolution": 1,
-        "method": "manual",
-        "station": "",
-        "unusual_confirmed": False,
-        "taken_at": "2026-03-01T09:00:00+00:00",
-        "person_id": 1,
-    }
-    return {**usual, **more}
+TAKEN_AT = dt.datetime(2026, 3, 1, 9, tzinfo=dt.UTC)
+
+
+def new(
+    sheet: int,
+    quantity: str = "weight",
+    spoken: str = "186 g",
+    reference_id: int | None = None,
+    **more: Any,
+) -> NewReading:
+    q = QUANTITIES[quantity]
+    typed = parse_reading(quantity, spoken)
+    key = more.pop("key", None) or uuid.uuid4()
+    taken = TakenReading(key, q, typed, TAKEN_AT, method="manual")
+    return NewReading(sheet, replace(taken, **more), 1, reference_id=reference_id)
 
 
 def kept(db: Session, sheet: int) -> list[Reading]:
@@ -75,24 +74,25 @@ def kept(db: Session, sheet: int) -> list[Reading]:
 def test_a_reading_is_kept_with_all_it_was_given(
     store: ReadingStore, sheet: int, db: Session
 ) -> None:
-    given = row(sheet, above_edge_mm=24.0, station_mm=40.0, method="instrument")
+    given = new(sheet, above_edge_mm=24.0, along_mm=40.0, method="instrument")
     told = store.keep(given)
     assert (told.told, told.sheet_id, told.replicate) == (Told.KEPT, sheet, 1)
     (reading,) = kept(db, sheet)
     assert reading.id == told.id
     assert (reading.above_edge_mm, reading.station_mm, reading.method) == (24.0, 40.0, "instrument")
-    assert reading.taken_at == dt.datetime(2026, 3, 1, 9, tzinfo=dt.UTC)
+    assert reading.taken_at == TAKEN_AT
 
 
 def test_the_same_reading_is_known_by_its_id_even_from_another_sheet(
     store: ReadingStore, sheet: int, db: Session
 ) -> None:
-    given = row(sheet)
+    given = new(sheet)
     first = store.keep(given)
-    again = store.keep({**given, "value": 999.0})
+    again = store.keep(new(sheet, spoken="999 g", key=given.taken.key))
     assert (again.told, again.id) == (Told.KNOWN, first.id)
     other = db.scalars(select(Sheet.id).where(Sheet.finished_at.is_not(None))).first()
-    assert store.keep({**given, "sheet_id": other})[:3] == (Told.KNOWN, first.id, sheet)
+    assert other is not None
+    assert store.keep(replace(given, sheet_id=other))[:3] == (Told.KNOWN, first.id, sheet)
     assert [r.value for r in kept(db, sheet)] == [186.0]
 
 
@@ -102,8 +102,8 @@ def test_a_signed_off_sheet_and_an_unknown_one_keep_nothing(
     closed = db.scalars(select(Sheet.id).where(Sheet.finished_at.is_not(None))).first()
     assert closed is not None
     before = len(kept(db, closed))
-    assert store.keep(row(closed)).told is Told.SIGNED_OFF
-    assert store.keep(row(999_999)).told is Told.NO_SHEET
+    assert store.keep(new(closed)).told is Told.SIGNED_OFF
+    assert store.keep(new(999_999)).told is Told.NO_SHEET
     assert len(kept(db, closed)) == before
     assert store.knife_type(999_999) is None
 
@@ -111,13 +111,13 @@ def test_a_signed_off_sheet_and_an_unknown_one_keep_nothing(
 def test_repeats_are_numbered_without_gap_or_double_under_load(
     store: ReadingStore, sheet: int, db: Session
 ) -> None:
-    same = [row(sheet) for _ in range(5)]
+    same = [new(sheet) for _ in range(5)]
 
     def bench() -> None:
         for given in same:
             store.keep(given)
         for _ in range(5):
-            store.keep(row(sheet))
+            store.keep(new(sheet))
 
     benches = [threading.Thread(target=bench) for _ in range(6)]
     for thread in benches:
@@ -129,39 +129,44 @@ def test_repeats_are_numbered_without_gap_or_double_under_load(
 
 
 @pytest.mark.parametrize(
-    ("station", "share", "offset", "along"),
-    [("heel", 0.0, 0.0, 0.0), ("middle", 0.5, 0.0, 104.5), ("10 mm from tip", 1.0, -10.0, 199.0)],
+    ("station", "along"), [("heel", 0.0), ("middle", 104.5), ("10 mm from tip", 199.0)]
 )
+@pytest.mark.parametrize("together", [False, True], ids=["one at a time", "many together"])
 def test_a_named_station_is_placed_along_the_measured_edge(
-    store: ReadingStore,
-    sheet: int,
-    db: Session,
-    station: str,
-    share: float,
-    offset: float,
-    along: float,
+    store: ReadingStore, sheet: int, db: Session, station: str, along: float, together: bool
 ) -> None:
-    spine = {"kinds": ["caliper"], "resolution": 0.01, "unit": "mm", "si_unit": "mm"}
-    store.keep(
-        row(sheet, "spine_mid", 2.0, **spine, station=station, share=share, offset_mm=offset)
-    )
-    store.keep(row(sheet, "edge_length", 209.0, **spine))
-    store.keep(
-        row(sheet, "spine_mid", 2.0, **spine, station=station, share=share, offset_mm=offset)
-    )
+    keep_all(db, store, [new(sheet, "spine_mid", "2.0 mm", station=station)], together=together)
+    keep_all(db, store, [new(sheet, "edge_length", "209 mm")], together=together)
+    keep_all(db, store, [new(sheet, "spine_mid", "2.0 mm", station=station)], together=together)
     before, _, after = kept(db, sheet)
     assert before.station_mm is None
     assert after.station_mm == pytest.approx(along)
+    assert after.replicate == 2
 
 
-def test_the_usual_instrument_is_the_one_of_its_resolution_and_never_a_block(
-    store: ReadingStore, sheet: int, db: Session
+def keep_all(
+    db: Session, store: ReadingStore, readings: list[NewReading], *, together: bool
 ) -> None:
-    for kind, resolution in (("caliper", 0.1), ("caliper", 0.01), ("hardness_tester", 0.5)):
-        store.keep(row(sheet, kinds=[kind], resolution=resolution))
-    found = [(r.instrument.kind, r.instrument.resolution) for r in kept(db, sheet)]
-    assert found == [("caliper", 0.1), ("caliper", 0.01), ("hardness_tester", 0.5)]
-    assert all(r.instrument.certified is None for r in kept(db, sheet))
+    """By either way into the record; both follow the same rules."""
+    if together:
+        keep_many(db, readings)
+        db.commit()
+    else:
+        for reading in readings:
+            store.keep(reading)
+
+
+@pytest.mark.parametrize("together", [False, True], ids=["one at a time", "many together"])
+def test_the_usual_instrument_is_the_one_of_its_resolution_and_never_a_block(
+    store: ReadingStore, sheet: int, db: Session, together: bool
+) -> None:
+    spoken = {"edge_length": "209 mm", "spine_heel": "2.2 mm", "hardness": "61 HRC"}
+    keep_all(db, store, [new(sheet, key, said) for key, said in spoken.items()], together=together)
+    for reading in kept(db, sheet):
+        q = QUANTITIES[reading.quantity]
+        assert reading.instrument.kind == q.instrument
+        assert reading.instrument.resolution == q.resolution
+        assert reading.instrument.certified is None
 
 
 def hardness(
@@ -169,11 +174,11 @@ def hardness(
 ) -> records.Figures:
     """Figures of the sheet's piece after block readings and blade readings, two of each."""
     reference = db.scalars(select(Instrument.id).where(Instrument.certified == 62.0)).first()
-    tester = {"kinds": ["hardness_tester"], "resolution": 0.5, "unit": "HRC", "si_unit": "HRC"}
     for _ in range(2):
         if block is not None:
-            store.keep(row(sheet, "hardness_block", block, reference_id=reference, **tester))
-        store.keep(row(sheet, "hardness", blade, **tester, **more))
+            said = f"{block} HRC"
+            store.keep(new(sheet, "hardness_block", said, reference_id=reference))
+        store.keep(new(sheet, "hardness", f"{blade} HRC", **more))
     db.rollback()
     piece = db.scalars(select(Sheet.piece_id).where(Sheet.id == sheet)).one()
     return records.figures(db, [piece])[piece]

@@ -19,10 +19,13 @@ from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.geometry.outline import Lines, heights_mm, outline
 from maple_rook.core.geometry.profile import EdgeCurve
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.plausibility import parse_reading
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.core.measurement.uncertainty import Figure, type_b
 from maple_rook.store import records
 from maple_rook.store.database import sessions
-from maple_rook.store.readings import ReadingStore, Told
+from maple_rook.store.readings import NewReading, ReadingStore, Told
 from maple_rook.store.stored_predictions import MadeWith, made_with, stored
 from maple_rook.store.tables import (
     EdgeTrace,
@@ -72,24 +75,18 @@ def read(
         tool = db.scalars(select(Instrument.id).where(Instrument.resolution == 0.1)).first()
         person = db.scalars(select(Person.id)).first()
     store = ReadingStore(engine)
-    row = {
-        "client_id": str(key),
-        "sheet_id": sheet_id,
-        "quantity": "height_heel",
-        "typed": f"{value} mm",
-        "value": value,
-        "unit": "mm",
-        "si_value": value,
-        "si_unit": "mm",
-        "instrument_id": tool,
-        "method": method,
-        "station": "",
-        "unusual_confirmed": False,
-        "standard_uncertainty": u,
-        "taken_at": EARLIER.isoformat(),
-        "person_id": person,
-    }
-    assert store.keep(row).told is Told.KEPT
+    typed = parse_reading("height_heel", f"{value} mm")
+    taken = TakenReading(
+        key,
+        QUANTITIES["height_heel"],
+        typed,
+        EARLIER,
+        method=method,
+        station="",
+        standard_uncertainty=u,
+    )
+    assert person is not None
+    assert store.keep(NewReading(sheet_id, taken, person, tool)).told is Told.KEPT
     store.close()
     return key
 

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique, Use
 from maple_rook.core.edge_life.trials import Event, Protocol, TrialKind
 from maple_rook.core.measurement.coefficients import PUBLISHED
-from maple_rook.store import trials
+from maple_rook.store import records, trials
 from maple_rook.store.tables import Instrument, Person, Piece, Shop
 from maple_rook.store.trial_tables import (
     CoefficientSet,
@@ -120,7 +120,9 @@ def test_kinds_are_counted_and_listed_newest_first(db: Session, person: int) -> 
     }
     newest = trials.of_kind(db, TrialKind.LINE, 2)
     assert [r.row.id for r in newest] == [rows[2].id, rows[1].id]
-    assert trials.of_piece(db, rows[0].piece_id)[0].row.id == rows[2].id
+    piece = rows[0].piece_id
+    newest_of = trials.of_piece(db, piece, records.blade_of(db, piece))[0]
+    assert newest_of.row.id == rows[2].id
 
 
 def test_a_simulated_tester_counts_in_the_demo_alone(db: Session, person: int) -> None:

@@ -18,8 +18,9 @@ from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import checked_value
 from maple_rook.core.measurement.parsing import parse_typed
 from maple_rook.core.measurement.plausibility import doubt, parse_reading
-from maple_rook.core.measurement.quantities import QUANTITIES, station_mm
+from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import Quantity
+from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.routine.stops import required_quantities
 from maple_rook.demo.customers import CUSTOMERS
@@ -30,6 +31,7 @@ from maple_rook.demo.stock import LATER, STOCK, DemoModel, DemoPiece
 from maple_rook.demo.trials import add_trials
 from maple_rook.demo.upkeep import add_upkeep
 from maple_rook.store.choices import keep_customer
+from maple_rook.store.readings import NewReading, keep_many
 from maple_rook.store.tables import (
     Claim,
     EdgeTrace,
@@ -39,7 +41,6 @@ from maple_rook.store.tables import (
     Observation,
     Person,
     Piece,
-    Reading,
     Sheet,
     Shop,
     SteelGrade,
@@ -146,11 +147,14 @@ class _Loader:
         required = required_quantities(model.knife_type, Grind(model.grind))
         complete = all(key in figures for key in required)
         sheet = Sheet(piece=piece, person=self.hand, started_at=at)
+        self.session.add(sheet)
+        readings = []
         for key, q in QUANTITIES.items():
             if key in figures:
                 for replicate in range(1, _REPEATS.get(key, 1) + 1):
                     at += dt.timedelta(seconds=float(self.noise.uniform(6, 14)))
-                    self._reading(sheet, demo, q, figures, replicate, at)
+                    readings.append(self._reading(sheet, demo, q, figures[key], replicate, at))
+        keep_many(self.session, readings)
         if demo.tag in EDGES:
             at += dt.timedelta(seconds=95)
             self.session.add(self._edge(sheet, demo, at))
@@ -205,38 +209,30 @@ class _Loader:
         sheet: Sheet,
         demo: DemoPiece,
         q: Quantity,
-        figures: Mapping[str, float],
+        true: float,
         replicate: int,
         at: dt.datetime,
-    ) -> None:
-        text = demo.slips.get(q.key) or self._typed(demo, q, figures[q.key])
-        typed = parse_reading(q.key, text)
-        instrument = self.instruments[q.instrument, q.resolution]
-        self.session.add(
-            Reading(
-                client_id=uuid.uuid5(
-                    _NAMESPACE, f"{demo.tag}/{sheet.started_at}/{q.key}/{replicate}"
-                ),
-                sheet=sheet,
-                quantity=q.key,
-                typed=text,
-                value=typed.value,
-                unit=typed.unit,
-                si_value=typed.base_value,
-                si_unit=q.unit,
-                instrument=instrument,
-                reference=self.block if q.key == "hardness_block" else None,
-                above_edge_mm=self._indents_mm(demo) if q.key == "hardness" else None,
-                station_mm=_indent_along(replicate)
-                if q.key == "hardness"
-                else station_mm(q.station, figures.get("edge_length")),
-                station=q.station,
-                replicate=replicate,
-                unusual_confirmed=doubt(q.key, typed, sheet.piece.model.knife_type) is not None,
-                taken_at=at,
-                recorded_at=at,
-                person=self.hand,
-            )
+    ) -> NewReading:
+        spoken = demo.slips.get(q.key) or self._typed(demo, q, true)
+        typed = parse_reading(q.key, spoken)
+        key = uuid.uuid5(_NAMESPACE, f"{demo.tag}/{sheet.started_at}/{q.key}/{replicate}")
+        hardness = q.key == "hardness"
+        taken = TakenReading(
+            key,
+            q,
+            typed,
+            at,
+            unusual=doubt(q.key, typed, sheet.piece.model.knife_type) is not None,
+            along_mm=_indent_along(replicate) if hardness else None,
+            above_edge_mm=self._indents_mm(demo) if hardness else None,
+        )
+        return NewReading(
+            self._id(sheet),
+            taken,
+            self.hand.id,
+            self.instruments[q.instrument, q.resolution].id,
+            self.block.id if q.key == "hardness_block" else None,
+            recorded_at=at,
         )
 
     def _indents_mm(self, demo: DemoPiece) -> float:

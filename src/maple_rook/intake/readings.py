@@ -15,13 +15,14 @@ from sqlalchemy.orm import Session, sessionmaker
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.observations import WITHDRAWN, checked_value
 from maple_rook.core.measurement.plausibility import doubt, parse_reading
-from maple_rook.core.measurement.quantities import STATIONS, kinds_for, quantity
+from maple_rook.core.measurement.quantities import kinds_for, quantity
 from maple_rook.core.measurement.quantity import Quantity
+from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict, UnusualValue
 from maple_rook.intake.schemas import ObservationIn, ReadingIn, StoredOut
 from maple_rook.store import records
-from maple_rook.store.readings import ReadingStore, Told, reference_block
+from maple_rook.store.readings import NewReading, ReadingStore, Told, reference_block
 from maple_rook.store.tables import Instrument, Observation, Photo, Reading, ReadingVoid, Sheet
 
 SIGNED_OFF = "This sheet is signed off. Begin a new sheet of the piece to add to it."
@@ -53,30 +54,17 @@ def take_reading(
         with opener() as db:
             instrument_id = _fitting(db, asked.instrument_id, q)
             reference_id = _reference(db, asked, q)
-    row = {
-        "client_id": str(asked.client_id),
-        "sheet_id": sheet_id,
-        "quantity": q.key,
-        "typed": asked.typed,
-        "value": typed.value,
-        "unit": typed.unit,
-        "si_value": typed.base_value,
-        "si_unit": q.unit,
-        "instrument_id": instrument_id,
-        "kinds": list(kinds_for(q)),
-        "resolution": q.resolution,
-        "method": asked.method,
-        "station": q.station,
-        "station_mm": asked.along_mm,
-        "above_edge_mm": asked.above_edge_mm,
-        "reference_id": reference_id,
-        "unusual_confirmed": unusual is not None,
-        "taken_at": (asked.taken_at or dt.datetime.now(dt.UTC)).isoformat(),
-        "person_id": person.id,
-    }
-    if q.station in STATIONS:
-        row["share"], row["offset_mm"] = STATIONS[q.station]
-    kept = store.keep(row)
+    taken = TakenReading(
+        asked.client_id,
+        q,
+        typed,
+        asked.taken_at or dt.datetime.now(dt.UTC),
+        unusual=unusual is not None,
+        method=asked.method,
+        along_mm=asked.along_mm,
+        above_edge_mm=asked.above_edge_mm,
+    )
+    kept = store.keep(NewReading(sheet_id, taken, person.id, instrument_id, reference_id))
     if kept.told is Told.NO_SHEET:
         raise records.NotFound("sheet", sheet_id)
     if kept.told is Told.SIGNED_OFF:
@@ -85,8 +73,9 @@ def take_reading(
         raise InvalidValue(
             "instrument",
             "none",
-            f"{q.instrument} in use",
-            hint=f"Every {q.instrument} of the shop is retired; enter the one you measure with.",
+            f"{q.instrument.label} in use",
+            hint=f"Every {q.instrument.label} of the shop is retired; "
+            "enter the one you measure with.",
         )
     return StoredOut(
         id=kept.id, client_id=asked.client_id, sheet_id=kept.sheet_id, replicate=kept.replicate
@@ -99,7 +88,7 @@ def _fitting(db: Session, instrument_id: int | None, q: Quantity) -> int | None:
         return None
     instrument = records.get(db, Instrument, "instrument", instrument_id)
     if instrument.kind not in kinds_for(q):
-        raise InvalidValue("instrument", instrument.name, f"a {q.instrument} for {q.label}")
+        raise InvalidValue("instrument", instrument.name, f"a {q.instrument.label} for {q.label}")
     return instrument.id
 
 

@@ -57,6 +57,7 @@ LEFT_OUT = {
 """What lets people in is not for a file that travels; who restores one signs up anew. Files that
 wait to be brought in are no part of the record yet, and the shelf is worked out from it.
 """
+_SHELF_TO_DO = text("INSERT INTO shelf_stale (piece_id) SELECT id FROM pieces")
 _LEFT_OUT_BEFORE = {"shelf_aside", "long_jobs"}
 _NAMED_BEFORE = {"work_jobs", "kept_predictions"}
 """Tables of earlier releases by the names they had then."""
@@ -173,6 +174,7 @@ def restore_archive(db: Session, path: Path) -> dict[str, Any]:
             _fill(connection, then, packed)
             found = {t.name: db.scalar(select(func.count()).select_from(t)) for t in then}
             _migrated(connection, newest_revision())
+            connection.execute(_SHELF_TO_DO)
     except NotRestored:
         db.rollback()
         raise
@@ -220,9 +222,9 @@ def _checked(packed: zipfile.ZipFile) -> dict[str, Any]:
         raise NotRestored("This is no archive of a shop; nothing was changed.")
     if manifest["revision"] not in revisions():
         raise NotRestored(
-            f"The archive is of revision {manifest['revision']} of the record, which this release "
-            f"does not know: the newest it knows is {newest_revision()}. Restore it with the "
-            "release it was made with, or a later one; nothing was changed."
+            f"The archive is of revision {manifest['revision']} of the record, this release knows "
+            f"none after {newest_revision()}: restore it with the release it was made with, or a "
+            "later one. Nothing was changed."
         )
     digests: dict[str, str] = manifest["sha256"]
     if set(digests) != set(packed.namelist()) - {MANIFEST}:

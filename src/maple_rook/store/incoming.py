@@ -161,9 +161,13 @@ def edge_lengths(db: Session, sheets: Iterable[int]) -> dict[int, float]:
 
 
 def copy_readings(db: Session, rows: Sequence[Sequence[Any]]) -> None:
-    """Readings in the order of :data:`READING_COLUMNS`, by COPY in the session's transaction."""
+    """Readings in the order of :data:`READING_COLUMNS`, by COPY in the session's transaction.
+
+    Rows may end with when they were recorded, all of them or none.
+    """
     connection: Connection[Any] = db.connection().connection.driver_connection  # type: ignore[assignment]
-    columns = ", ".join(READING_COLUMNS)
+    when = ("recorded_at",) if rows and len(rows[0]) > len(READING_COLUMNS) else ()
+    columns = ", ".join((*READING_COLUMNS, *when))
     with (
         connection.cursor() as cursor,
         cursor.copy(f"COPY readings ({columns}) FROM STDIN") as copy,

@@ -1,25 +1,34 @@
-"""The one hot path of the record: a reading, kept once, in a single step of the database.
+"""The one intake of readings: one at a time as they are taken, or many together.
 
 A person waits between key press and stored reading. The function ``keep_reading`` (revision 0015)
 locks the sheet, looks whether the reading is known, numbers the repeat, finds the instrument where
-none is named and inserts, in one round trip that commits by itself; it is called on the driver's
-own cursor.
+none is named and the place along the edge, and inserts, in one round trip that commits by itself;
+it is called on the driver's own cursor. :func:`keep_many` follows the same rules for readings that
+come together, by COPY.
 """
 
 from __future__ import annotations
 
+import datetime as dt
 import json
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
 from contextlib import closing
+from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any, NamedTuple
+from statistics import fmean
+from typing import NamedTuple
 
 from psycopg import OperationalError
 from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
 
+from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.instruments import InstrumentKind
-from maple_rook.core.measurement.quantities import kinds_for
+from maple_rook.core.measurement.quantities import STATIONS, kinds_for, station_mm
 from maple_rook.core.measurement.quantity import Quantity
+from maple_rook.core.measurement.reading import TakenReading
+from maple_rook.store import incoming
 from maple_rook.store.database import connect
 from maple_rook.store.tables import Instrument
 
@@ -71,6 +80,120 @@ def reference_block(db: Session, named: int | None = None) -> Instrument | None:
     return db.scalars(query.order_by(Instrument.id).limit(1)).first()
 
 
+@dataclass(frozen=True)
+class NewReading:
+    """A reading for a sheet: who took it, with what, and on which reference block.
+
+    Without an instrument the shop's usual one is taken. ``recorded_at`` is only given where
+    readings are written as if they had come then.
+    """
+
+    sheet_id: int
+    taken: TakenReading
+    person_id: int
+    instrument_id: int | None = None
+    reference_id: int | None = None
+    recorded_at: dt.datetime | None = None
+
+    def as_json(self) -> str:
+        """What the database's ``keep_reading`` takes."""
+        taken = self.taken
+        q, typed = taken.quantity, taken.typed
+        row = {
+            "client_id": str(taken.key),
+            "sheet_id": self.sheet_id,
+            "quantity": q.key,
+            "typed": typed.text,
+            "value": typed.value,
+            "unit": typed.unit,
+            "si_value": typed.base_value,
+            "si_unit": q.unit,
+            "instrument_id": self.instrument_id,
+            "kinds": list(kinds_for(q)),
+            "resolution": q.resolution,
+            "method": taken.method,
+            "station": taken.at,
+            "station_mm": taken.along_mm,
+            "above_edge_mm": taken.above_edge_mm,
+            "reference_id": self.reference_id,
+            "unusual_confirmed": taken.unusual,
+            "standard_uncertainty": taken.standard_uncertainty,
+            "taken_at": taken.taken_at.isoformat(),
+            "person_id": self.person_id,
+        }
+        if taken.at in STATIONS:
+            row["share"], row["offset_mm"] = STATIONS[taken.at]
+        return json.dumps(row)
+
+
+def keep_in(db: Session, new: NewReading) -> Kept:
+    """Keep a reading in a transaction that keeps more, such as a photo's; the caller commits."""
+    found = db.execute(text(_KEEP.replace("%s", "CAST(:row AS text)")), {"row": new.as_json()})
+    told, *rest = found.one()
+    return Kept(Told(told), *rest)
+
+
+def keep_many(db: Session, new: Sequence[NewReading], lengths: Mapping[int, float] = {}) -> None:
+    """Keep readings that the record does not know, together; the caller commits.
+
+    ``lengths`` are the edge lengths of sheets, mm, where they are not to be taken from the
+    readings or from what the sheets hold. Refused where the shop has no instrument in use for one.
+    """
+    usual: dict[str, int | None] = {}
+    for reading in new:
+        q = reading.taken.quantity
+        if reading.instrument_id is None and q.key not in usual:
+            usual[q.key] = usual_instrument(db, q)
+            if usual[q.key] is None:
+                raise InvalidValue("instrument", q.instrument.label, "an instrument in use")
+    sheets = {reading.sheet_id for reading in new}
+    numbers = Counter(incoming.replicates(db, sheets))
+    edges = _edge_lengths(db, new) | dict(lengths)
+    rows = []
+    for reading in new:
+        taken, q = reading.taken, reading.taken.quantity
+        numbers[reading.sheet_id, q.key] += 1
+        along = taken.along_mm
+        if along is None:
+            along = station_mm(taken.at, edges.get(reading.sheet_id))
+        rows.append(
+            (
+                taken.key,
+                reading.sheet_id,
+                q.key,
+                taken.typed.text[:64],
+                taken.typed.value,
+                taken.typed.unit,
+                taken.typed.base_value,
+                q.unit,
+                reading.instrument_id or usual[q.key],
+                taken.method,
+                taken.at,
+                along,
+                taken.above_edge_mm,
+                reading.reference_id,
+                numbers[reading.sheet_id, q.key],
+                taken.unusual,
+                taken.standard_uncertainty,
+                taken.taken_at,
+                reading.person_id,
+                *([reading.recorded_at] if reading.recorded_at else []),
+            )
+        )
+    incoming.copy_readings(db, rows)
+
+
+def _edge_lengths(db: Session, new: Sequence[NewReading]) -> dict[int, float]:
+    """Edge length of each sheet, mm: the mean of what comes in, or else of what it holds."""
+    coming: dict[int, list[float]] = defaultdict(list)
+    for reading in new:
+        if reading.taken.quantity.key == "edge_length":
+            coming[reading.sheet_id].append(reading.taken.typed.base_value)
+    others = {reading.sheet_id for reading in new} - coming.keys()
+    means = {sheet: fmean(lengths) for sheet, lengths in coming.items()}
+    return incoming.edge_lengths(db, others) | means
+
+
 class ReadingStore:
     """Keeps readings on an engine, and remembers of which type the knife of a sheet is.
 
@@ -96,21 +219,17 @@ class ReadingStore:
                 self._types[sheet_id] = found
         return found
 
-    def keep(self, row: dict[str, Any]) -> Kept:
-        """Keep a reading given by column names; the same ``client_id`` is kept once.
-
-        Without an ``instrument_id`` the :func:`usual instrument <usual_instrument>` of ``kinds``
-        and ``resolution`` is taken. ``share`` and ``offset_mm`` place a station along the edge.
-        """
+    def keep(self, new: NewReading) -> Kept:
+        """Keep a reading, committed; the same key is kept once."""
         try:
-            return self._keep(row)
+            return self._keep(new)
         except OperationalError:  # a connection that died unseen; sending again is harmless
             self._engine.dispose()
-            return self._keep(row)
+            return self._keep(new)
 
-    def _keep(self, row: dict[str, Any]) -> Kept:
+    def _keep(self, new: NewReading) -> Kept:
         with closing(self._engine.raw_connection()) as connection:
             cursor = connection.cursor()
-            cursor.execute(_KEEP, (json.dumps(row),))
+            cursor.execute(_KEEP, (new.as_json(),))
             told, *rest = cursor.fetchone() or (Told.NO_SHEET, 0, 0, 0)
         return Kept(Told(told), *rest)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import fmean
 from typing import Any, Literal
@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.grinds import GRINDS, Grind
-from maple_rook.core.measurement.quantities import station_mm
+from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.formats.incoming.cells import key_of
 from maple_rook.formats.incoming.headings import plain
 from maple_rook.formats.incoming.understand import (
@@ -26,7 +26,7 @@ from maple_rook.formats.incoming.understand import (
     RowVerdict,
 )
 from maple_rook.store import incoming, records
-from maple_rook.store.readings import reference_block, usual_instrument
+from maple_rook.store.readings import NewReading, keep_many, reference_block
 from maple_rook.store.tables import (
     Claim,
     Instrument,
@@ -78,7 +78,6 @@ class Keeper:
         self._makers = incoming.named(db, Maker)
         self._people = incoming.named(db, Person)
         self._instruments = incoming.named(db, Instrument)
-        self._usual: dict[str, int | None] = {}
         self.steels = {
             plain(name): designation
             for designation, names in incoming.steel_names(db).items()
@@ -90,7 +89,6 @@ class Keeper:
         self._nth: Counter[tuple[object, ...]] = Counter()
         self._signed: dict[int, dt.datetime] = {}
         self._mine: set[int] = set()
-        self._numbers: Counter[tuple[int, str]] = Counter()
 
     def type_of(self, tag: str) -> str | None:
         found = self.pieces.get(tag.casefold())
@@ -319,7 +317,7 @@ class Keeper:
         for draft, _ in drafts:
             if draft.readings and id(draft) not in fresh:
                 draft.known()
-        self._write(new, repeats)
+        self._write(new)
 
     def _waiting(self, draft: Draft, piece: int, repeats: bool) -> list[_Waiting]:
         found = []
@@ -356,69 +354,43 @@ class Keeper:
             found.append(_Waiting(draft, figure, key, piece, begun))
         return found
 
-    def _write(self, new: Sequence[_Waiting], repeats: bool) -> None:
+    def _write(self, new: Sequence[_Waiting]) -> None:
         sheets = self._sheets(new)
-        others = {sheet for sheet, _ in sheets.values() if sheet not in self._mine}
-        self._numbers.update(incoming.replicates(self.db, others))
-        edges = self._edges(new, sheets)
-        rows, struck = [], {}
+        readings, struck = [], {}
+        lengths: dict[int, list[float]] = {}
         for w in new:
             sheet, signed = sheets[w.piece, w.begun]
             if signed and sheet not in self._mine:
                 w.draft.say(RowVerdict.REFUSED, f"the sheet of {w.begun:%Y-%m-%d} is signed off")
                 continue
-            q, typed, texts = w.figure.quantity, w.figure.typed, w.draft.texts
-            number = self._numbers[sheet, q.key] + 1
-            if repeats:
-                self._numbers[sheet, q.key] = number
+            texts, numbers = w.draft.texts, w.draft.number
             person = self.person(texts.get("person", ""))
             of_photo = texts.get("method") == records.PHOTO
-            rows.append(
-                (
-                    w.key,
-                    sheet,
-                    q.key,
-                    typed.text[:64],
-                    typed.value,
-                    typed.unit,
-                    typed.base_value,
-                    q.unit,
-                    self._instrument(w.draft, w.figure),
-                    texts.get("method") or "brought in",
-                    q.station,
-                    w.draft.number.get("along", station_mm(q.station, edges.get(sheet))),
-                    w.draft.number.get("above_edge"),
-                    self._block(w.draft) if q.key == "hardness_block" else None,
-                    number,
-                    bool(w.figure.doubt),
-                    w.draft.number.get("u") if of_photo else None,
-                    w.draft.taken_at or w.begun,
-                    person,
-                )
+            q = w.figure.quantity
+            taken = TakenReading(
+                w.key,
+                q,
+                w.figure.typed,
+                w.draft.taken_at or w.begun,
+                unusual=bool(w.figure.doubt),
+                method=texts.get("method") or "brought in",
+                along_mm=numbers.get("along"),
+                above_edge_mm=numbers.get("above_edge"),
+                standard_uncertainty=numbers.get("u") if of_photo else None,
             )
+            block = self._block(w.draft) if q.key == "hardness_block" else None
+            named = self.instrument_named(w.draft)
+            readings.append(NewReading(sheet, taken, person, named, block))
             if "struck" in texts:
                 struck[w.key] = texts["struck"], person
+            elif q.key == "edge_length":
+                lengths.setdefault(sheet, []).append(w.figure.typed.base_value)
             if "signed" in texts and sheet in self._mine:
                 self._signed[sheet] = dt.datetime.fromisoformat(texts["signed"])
-        incoming.copy_readings(self.db, rows)
-        self.added["readings"] += len(rows)
+        keep_many(self.db, readings, {sheet: fmean(found) for sheet, found in lengths.items()})
+        self.added["readings"] += len(readings)
         if struck:
             incoming.strike(self.db, struck)
-
-    def _edges(
-        self,
-        new: Sequence[_Waiting],
-        sheets: Mapping[tuple[int, dt.datetime], tuple[int, bool]],
-    ) -> dict[int, float]:
-        """Edge length of each sheet, mm, from what comes in or else from what it holds."""
-        lengths: dict[int, list[float]] = {}
-        for w in new:
-            if w.figure.quantity.key == "edge_length" and "struck" not in w.draft.texts:
-                sheet, _ = sheets[w.piece, w.begun]
-                lengths.setdefault(sheet, []).append(w.figure.typed.base_value)
-        others = {sheet for sheet, _ in sheets.values() if sheet not in lengths}
-        known = incoming.edge_lengths(self.db, others)
-        return known | {sheet: fmean(found) for sheet, found in lengths.items()}
 
     def _sheets(self, new: Sequence[_Waiting]) -> dict[tuple[int, dt.datetime], tuple[int, bool]]:
         found = incoming.sheets_of(self.db, {w.piece for w in new})
@@ -462,18 +434,6 @@ class Keeper:
         if name and known is None:
             draft.say(RowVerdict.CORRECTED, f"instrument “{name}” is not among the shop's")
         return known
-
-    def _instrument(self, draft: Draft, figure: FigureDraft) -> int:
-        named = self.instrument_named(draft)
-        if named is not None:
-            return named
-        q = figure.quantity
-        if q.key not in self._usual:
-            self._usual[q.key] = usual_instrument(self.db, q)
-        usual = self._usual[q.key]
-        if usual is None:
-            raise InvalidValue("instrument", q.instrument.label, "an instrument of the shop in use")
-        return usual
 
     def _block(self, draft: Draft) -> int:
         known = self._instruments.get(draft.texts.get("block", "").casefold())

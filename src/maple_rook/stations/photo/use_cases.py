@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import datetime as dt
-import json
 import uuid
 from typing import Any
 
 import numpy as np
-from sqlalchemy import delete, select, text
+from sqlalchemy import delete, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload
@@ -20,7 +19,8 @@ from maple_rook.core.geometry.scale_card import CARDS, View
 from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.plausibility import doubt, parse_reading
-from maple_rook.core.measurement.quantities import STATIONS, quantity
+from maple_rook.core.measurement.quantities import quantity
+from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.core.prediction.built import built
 from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict
@@ -44,6 +44,7 @@ from maple_rook.stations.photo.schemas import (
 )
 from maple_rook.store import records
 from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
+from maple_rook.store.readings import NewReading, Told, keep_in
 from maple_rook.store.tables import EdgeTrace, Instrument, Sheet, Shop
 
 NOT_AGAIN = "This photo was taken over into the record; it stays with what was read from it."
@@ -235,34 +236,22 @@ def _reading(
     q = quantity(key)
     typed = measuring.typed_value(key, figure)
     parsed = parse_reading(key, typed)
-    client_id = str(uuid.uuid5(of, key))
     at_heel = q.stop == "edge"  # of the edge a photo sees the heel's end, not mid-blade
-    row = {
-        "client_id": client_id,
-        "sheet_id": knife.sheet.id,
-        "quantity": key,
-        "typed": typed,
-        "value": parsed.value,
-        "unit": parsed.unit,
-        "si_value": parsed.base_value,
-        "si_unit": q.unit,
-        "instrument_id": camera,
-        "method": records.PHOTO,
-        "station": "heel" if at_heel else q.station,
-        "station_mm": 0.0 if at_heel else None,
-        "unusual_confirmed": doubt(key, parsed, knife.knife_type) is not None,
-        "standard_uncertainty": round(figure.standard_uncertainty, 6),
-        "taken_at": taken_at.isoformat(),
-        "person_id": person.id,
-    }
-    if row["station_mm"] is None and q.station in STATIONS:
-        row["share"], row["offset_mm"] = STATIONS[q.station]
-    told = db.execute(
-        text("SELECT told FROM keep_reading(CAST(:row AS jsonb))"), {"row": json.dumps(row)}
-    ).scalar_one()
-    if told == "signed off":
+    taken = TakenReading(
+        uuid.uuid5(of, key),
+        q,
+        parsed,
+        taken_at,
+        unusual=doubt(key, parsed, knife.knife_type) is not None,
+        method=records.PHOTO,
+        station="heel" if at_heel else None,
+        along_mm=0.0 if at_heel else None,
+        standard_uncertainty=round(figure.standard_uncertainty, 6),
+    )
+    kept = keep_in(db, NewReading(knife.sheet.id, taken, person.id, camera))
+    if kept.told is Told.SIGNED_OFF:
         raise Conflict(SIGNED_OFF)
-    return {"typed": typed, "client_id": client_id}
+    return {"typed": typed, "client_id": str(taken.key)}
 
 
 def _keep_edge(
