@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 from anyio import CapacityLimiter
 from fastapi import Depends, Path, Request
@@ -21,20 +21,29 @@ MAX_ID = 2**31 - 1
 
 
 async def opener(request: Request) -> sessionmaker[Session]:
-    """Opens sessions; for the one route where even waiting for a session is felt."""
+    """Opens sessions, where a request should hold none while it waits."""
     found: sessionmaker[Session] = request.app.state.sessions
     return found
 
 
-async def reading_store(request: Request) -> ReadingStore:
-    found: ReadingStore = request.app.state.readings
-    return found
+class ReadingDesk(NamedTuple):
+    """What storing a reading needs, handed over at once: a person waits for it.
+
+    ``limiter`` keeps threads that only readings use, so that however busy the shop is the Bench is
+    not kept waiting.
+    """
+
+    opener: sessionmaker[Session]
+    store: ReadingStore
+    hub: Hub
+    limiter: CapacityLimiter
+    person: Somebody
 
 
-async def of_readings(request: Request) -> CapacityLimiter:
-    """Threads that only readings use: however busy the shop is, the Bench is not kept waiting."""
-    found: CapacityLimiter = request.app.state.of_readings
-    return found
+async def reading_desk(request: Request) -> ReadingDesk:
+    state = request.app.state
+    person = await current_person(request)
+    return ReadingDesk(state.sessions, state.readings, state.instruments, state.of_readings, person)
 
 
 def session(request: Request) -> Iterator[Session]:
@@ -87,11 +96,11 @@ async def public_base(request: Request) -> str:
 
 Db = Annotated[Session, Depends(session)]
 Opener = Annotated[sessionmaker[Session], Depends(opener)]
-Readings = Annotated[ReadingStore, Depends(reading_store)]
+Desk = Annotated[ReadingDesk, Depends(reading_desk)]
 CurrentPerson = Annotated[Somebody, Depends(current_person)]
 Visitor = Annotated[Somebody | None, Depends(visitor)]
 AtTheEntrance = Annotated[Entrance, Depends(entrance)]
-OfReadings = Annotated[CapacityLimiter, Depends(of_readings)]
+OfDesk = Annotated[ReadingDesk, Depends(reading_desk)]
 Instruments = Annotated[Hub, Depends(instruments)]
 PublicBase = Annotated[str, Depends(public_base)]
 CurrentSettings = Annotated[Settings, Depends(settings)]

@@ -12,10 +12,8 @@ from maple_rook.answers.shape import ProfileOut
 from maple_rook.http.access import (
     CurrentPerson,
     Db,
+    Desk,
     Instruments,
-    OfReadings,
-    Opener,
-    Readings,
     RowId,
 )
 from maple_rook.http.schemas import picture_answer
@@ -64,19 +62,11 @@ def sheet(db: Db, _: CurrentPerson, sheet_id: RowId) -> BenchSheetOut:
 
 
 @router.post("/sheets/{sheet_id}/readings", status_code=201)
-async def take_reading(
-    opener: Opener,
-    store: Readings,
-    person: CurrentPerson,
-    hub: Instruments,
-    limiter: OfReadings,
-    sheet_id: RowId,
-    asked: ReadingIn,
-) -> StoredOut:
+async def take_reading(desk: Desk, sheet_id: RowId, asked: ReadingIn) -> StoredOut:
     """Store a reading, once however often it is sent."""
-    take = partial(readings.take_reading, opener, store, person, sheet_id, asked)
-    stored = await to_thread.run_sync(take, limiter=limiter)
-    hub.changed(stored.sheet_id)
+    take = partial(readings.take_reading, desk.opener, desk.store, desk.person, sheet_id, asked)
+    stored = await to_thread.run_sync(take, limiter=desk.limiter)
+    desk.hub.changed(stored.sheet_id)
     return stored
 
 
