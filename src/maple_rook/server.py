@@ -173,7 +173,16 @@ def restore_archive(settings: Settings, file: Path, *, say: Say) -> dict[str, in
 def write_backup(
     settings: Settings, folder: Path | None, *, keep: int, is_demo: bool, say: Say
 ) -> backup.Written:
-    """The database into a verified backup; a server may run meanwhile."""
+    """The database into a verified backup; a server may run meanwhile.
+
+    Parameters
+    ----------
+    settings : the shop's settings.
+    folder : where backups lie.
+    keep : how many are kept.
+    is_demo : whether it is the demo shop.
+    say : where lines for the person at the terminal go.
+    """
     with database(settings, is_demo=is_demo, say=say) as url:
         return backup.write(url, folder or settings.home / "backups", keep=keep)
 
@@ -213,7 +222,17 @@ def serve(
     pieces: int = 0,
     workers: int = 1,
 ) -> None:
-    """Serve until told to stop, then stop what was started; a demo fills up to ``pieces``."""
+    """Serve until told to stop, then stop what was started; a demo fills up to ``pieces``.
+
+    Parameters
+    ----------
+    settings : the shop's settings.
+    is_demo : whether it is the demo shop.
+    say : where lines for the person at the terminal go.
+    open_browser : whether a browser is opened.
+    pieces : how many pieces the demo shop has at least.
+    workers : how many processes serve.
+    """
     signal.signal(signal.SIGTERM, _leave)
     with database(settings, is_demo=is_demo, say=say) as url:
         engine = connect(url)

@@ -33,7 +33,18 @@ async def chosen_kitchen(
     edge: EdgeState = EdgeState.FRESH,
     share: Shares = (),
 ) -> Kitchen:
-    """``share`` gives parts of a food as key:parts; they go before ``food_mix``."""
+    """The kitchen that a query string chooses.
+
+    Parameters
+    ----------
+    use : how hard the edge is used.
+    board : what is cut on.
+    technique : the hand's.
+    honed : whether the edge is honed.
+    food_mix : what is mostly cut.
+    edge : state of the edge.
+    share : parts of foods, key:parts each; they go before ``food_mix``.
+    """
     parts = (text.split(":") for text in share)
     shares = tuple(sorted((key, float(part)) for key, part in parts if float(part) > 0))
     return Kitchen(use, board, technique, honed, food_mix, edge, shares)

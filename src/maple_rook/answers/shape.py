@@ -167,6 +167,18 @@ def profile_out(
     room_mm: float = 0.0,
     room_measured: bool = False,
 ) -> ProfileOut:
+    """An edge laid on the board, as it is shown.
+
+    Parameters
+    ----------
+    curve : the edge curve.
+    drawn : whether it is drawn from the type.
+    inferred : what of it is inferred.
+    room_mm : knuckle room, mm.
+    room_measured : whether that was measured.
+
+
+    """
     found: BoardProfile = on_board(curve)
     x = np.linspace(0, curve.length_mm, _LINE_POINTS)
     butt = (-130.0, 30.0)

@@ -79,6 +79,18 @@ class WhatIfOut(BaseModel):
 def what_if(
     db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, asked: WhatIfIn
 ) -> WhatIfOut:
+    """What is predicted of a knife as measured, and of it with other figures.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    asked : what was asked, as it came in.
+
+
+    """
     blade = records.blade_of(db, piece_id)
     tried = changed(blade, asked)
     foods = shop_foods(db)

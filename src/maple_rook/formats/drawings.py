@@ -51,6 +51,14 @@ def drawing(
 
     ``scale`` is how many times larger than life it is printed; coordinates stay those of the
     knife, so that the file measures right at any scale.
+
+    Parameters
+    ----------
+    title : what the drawing is called.
+    shapes : lines and outlines, mm.
+    dimensions : what is dimensioned.
+    scale : how many times larger than life it is printed.
+    board : whether a board is drawn under the edge.
     """
     unit = 1 / scale
     lines = [(*_placed(d), d.text) for d in dimensions]

@@ -108,7 +108,19 @@ class Page:
         align: str = "left",
         within: float | None = None,
     ) -> None:
-        """A line with its baseline at y; shortened with dots where it is wider than ``within``."""
+        """A line with its baseline at y; shortened with dots where it is wider than ``within``.
+
+        Parameters
+        ----------
+        x : from the left edge, mm; with ``align`` "right" the right end.
+        y : of the baseline, from the top edge, mm.
+        text : the words.
+        size : of the lettering, points.
+        font : name of the font.
+        ink : colour, as six hexadecimal digits.
+        align : "left" or "right".
+        within : width it must fit into, mm.
+        """
         shown = self._shown(text, font)
         while within is not None and len(shown) > 4 and self.width_of(shown, size, font) > within:
             shown = shown.rstrip("…")[:-1].rstrip() + "…"
@@ -128,7 +140,18 @@ class Page:
         ink: str = INK,
         most: int = 20,
     ) -> float:
-        """Lines broken at words; returns the baseline after the last."""
+        """Lines broken at words; returns the baseline after the last.
+
+        Parameters
+        ----------
+        x : from the left edge, mm.
+        y : from the top edge, mm.
+        text : the words.
+        size : of the lettering, points.
+        width : width available, mm.
+        ink : colour, as six hexadecimal digits.
+        most : how many lines at most.
+        """
         line, lead = "", size * 1.28 / mm
         lines = []
         for word in text.split():
@@ -149,6 +172,18 @@ class Page:
         self._canvas.line(a[0] * mm, self._y(a[1]), b[0] * mm, self._y(b[1]))
 
     def box(self, x: float, y: float, width: float, height: float, ink: str) -> None:
+        """A filled box without a border.
+
+        Parameters
+        ----------
+        x : from the left edge, mm.
+        y : from the top edge, mm.
+        width : width available, mm.
+        height : height, mm.
+        ink : colour, as a name of the inks.
+
+
+        """
         self._canvas.setFillColor(HexColor(ink))
         self._canvas.rect(x * mm, self._y(y + height), width * mm, height * mm, stroke=0, fill=1)
 

@@ -93,6 +93,14 @@ def reading_line(
 ) -> str:
     """A reading as an instrument sends it.
 
+    Parameters
+    ----------
+    number : of the reading.
+    request : the request it answers, if any.
+    text : what the display shows.
+    unit : its unit.
+    steady : whether the display stands still.
+
     >>> reading_line(7, 3, "2.13", "mm")
     'READ 7 3 2.13 mm steady'
     """

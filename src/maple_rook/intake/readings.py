@@ -40,6 +40,14 @@ def take_reading(
     """Store one reading exactly once.
 
     Hard limits refuse it; a value outside the typical range is kept when ``confirmed`` and marked.
+
+    Parameters
+    ----------
+    opener : opens sessions.
+    store : keeps single readings.
+    person : who asks.
+    sheet_id : number of the sheet.
+    asked : what was asked, as it came in.
     """
     q = quantity(asked.quantity)
     knife_type = store.knife_type(sheet_id)
@@ -200,6 +208,15 @@ def keep_photo(
     """Store a picture with the sheet, once. JPEG, PNG or WebP, 3 MB at most.
 
     The Bench adds none to a signed sheet; work on the knife comes ``after_sign_off``.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    sheet_id : number of the sheet.
+    client_id : named by the client, so that it is written once.
+    content : the file's bytes.
+    after_sign_off : whether a signed sheet still takes it.
     """
     known = db.scalar(select(Photo.id).where(Photo.client_id == client_id))
     if known is not None:

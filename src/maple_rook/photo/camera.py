@@ -180,6 +180,16 @@ def flat_scale(
 
     The scale's uncertainty is that of the distance, of the two points and of a tilt that nobody
     could see: cos(tilt) at most, 1 - cos of twice its standard uncertainty over sqrt 3.
+
+    Parameters
+    ----------
+    first_px : one end, px.
+    second_px : the other end, px.
+    apart_mm : how far apart they are, mm.
+    size : the picture's, px.
+    apart_u_mm : uncertainty of that, mm.
+    click_u_px : uncertainty of a click, px.
+    tilt_u_deg : uncertainty of the tilt, degrees.
     """
     px = float(np.hypot(second_px[0] - first_px[0], second_px[1] - first_px[1]))
     centre = ((size[0] - 1) / 2, (size[1] - 1) / 2)

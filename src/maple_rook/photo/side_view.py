@@ -200,6 +200,16 @@ def own_line(
 
     The outline is the outer one of the spine's two corners, the near and the far; so of the places
     it may have on their two planes it is the one less far out.
+
+    Parameters
+    ----------
+    camera : the camera as it stood.
+    frame : the frame of the blade.
+    line_px : the line, px.
+    lying : how the knife lies over the card.
+    size : scale of the card.
+    thick : half-thickness along it, mm.
+    middle : where the middle plane lies, mm.
     """
     at = lying.middle_mm if middle is None else middle
     x = frame.of(camera.to_mm(line_px))[:, 0]

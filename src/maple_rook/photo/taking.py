@@ -142,7 +142,17 @@ def traced(
     card: ScaleCard | None = None,
     ruler_mm: float | None = None,
 ) -> SideView:
-    """:func:`trace_side` of a picture with or without a card; ``field`` is what is looked at."""
+    """:func:`trace_side` of a picture with or without a card; ``field`` is what is looked at.
+
+    Parameters
+    ----------
+    picture : the picture.
+    camera : the camera as it stood.
+    field : the field that is looked at.
+    lying : how the knife lies over the card.
+    card : the scale card found.
+    ruler_mm : length of the ruler on the card as measured, mm.
+    """
     grid = on_grid(picture, camera, field)
     paper = paper_of(grid, field)
     apart = departure(grid, paper)

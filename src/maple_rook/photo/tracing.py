@@ -221,6 +221,14 @@ def refined(
     too is taken off first: a soft shadow climbs slowly. A bevel that shines differently lies
     further in. ``paper`` None takes what lies
     outside for the paper.
+
+    Parameters
+    ----------
+    picture : the picture.
+    camera : the camera as it stood.
+    ring_mm : a first ring, mm.
+    paper : how bright the paper is.
+    reach_mm : how far to look on either side, mm.
     """
     normals = outward(smoothed(ring_mm, 3))
     middle_x, middle_y = ring_mm.mean(axis=0).tolist()

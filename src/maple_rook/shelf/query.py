@@ -91,7 +91,18 @@ def shelf_query(
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 48,
 ) -> ShelfQuery:
-    """The query string as the shelf understands it."""
+    """The query string as the shelf understands it.
+
+    Parameters
+    ----------
+    search : words looked for.
+    sort : key of the order.
+    descending : whether it falls.
+    knife_type : types wanted.
+    within : ranges, key:low:high each.
+    offset : how many are passed over.
+    limit : how many at most.
+    """
     ranges = dict(range_of(text) for text in within or [])
     return ShelfQuery(
         search,

@@ -121,7 +121,16 @@ def first_owner(db: Session) -> Person:
 
 
 def write_down(db: Session, about: str, act: str, person_id: int, named: str) -> None:
-    """Note in the log of changes what no table of the record shows: of a secret only that."""
+    """Note in the log of changes what no table of the record shows: of a secret only that.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    about : table.
+    act : what happened.
+    person_id : number of who asks.
+    named : what it is called.
+    """
     db.add(
         AuditEntry(
             person_id=db.info.get(WRITER), about=about, act=act, of=str(person_id), named=named
@@ -176,7 +185,16 @@ _COUNTS = (
 def let_in(
     db: Session, person_id: int, *, kind: str = BROWSER, label: str = "", role: str | None = None
 ) -> str:
-    """A token that stands for a person from now on; it is told once and kept as a hash."""
+    """A token that stands for a person from now on; it is told once and kept as a hash.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person_id : number of who asks.
+    kind : browser, program or calendar.
+    label : what it is called.
+    role : what it is narrowed to.
+    """
     token = secrets.token_urlsafe(32)
     expires = dt.datetime.now(dt.UTC) + SIGNED_IN_FOR if kind == BROWSER else None
     db.add(
@@ -232,7 +250,16 @@ def end(
     but: int | None = None,
     kind: str | None = None,
 ) -> int:
-    """End one sign-in of a person, or all (of a kind) but one; how many there were to end."""
+    """End one sign-in of a person, or all (of a kind) but one; how many there were to end.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person_id : number of who asks.
+    only : only this sign-in.
+    but : all but this one.
+    kind : only of this kind.
+    """
     statement = update(SignIn).where(SignIn.person_id == person_id, SignIn.ended_at.is_(None))
     if only is not None:
         statement = statement.where(SignIn.id == only)

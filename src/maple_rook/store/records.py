@@ -52,6 +52,18 @@ class NotFound(MapleRookError):
 
 
 def get(session: Session, table: type[Row], what: str, key: int, *, lock: bool = False) -> Row:
+    """A row by its number, or :class:`NotFound`.
+
+    Parameters
+    ----------
+    session : the session the caller commits.
+    table : of which class.
+    what : what it is called in a message.
+    key : its number.
+    lock : whether it is held until the transaction ends.
+
+
+    """
     row = session.get(table, key, with_for_update=lock or None)
     if row is None:
         raise NotFound(what, key)

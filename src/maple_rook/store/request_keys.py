@@ -49,7 +49,16 @@ def write(connection: Connection, asked: Asked) -> None:
 
 
 def keep_answer(db: Session, asked: Asked, status: int, media_type: str, answer: bytes) -> None:
-    """Keep what was answered, for who asks again."""
+    """Keep what was answered, for who asks again.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    asked : what was asked, as it came in.
+    status : of the answer.
+    media_type : of the answer.
+    answer : its bytes.
+    """
     if len(answer) <= MOST_ANSWER:
         db.execute(
             update(RequestKey)

@@ -41,6 +41,15 @@ def target_is_best(
 ) -> Array:
     """1 at ``target``, falling to 0 at ``low`` (exponent s) and ``high`` (exponent t) [1]_.
 
+    Parameters
+    ----------
+    y : what is judged.
+    low : desirability 0 here and below.
+    target : desirability 1 here.
+    high : desirability 0 here and above.
+    s : exponent below the target.
+    t : exponent above it.
+
     >>> target_is_best([10, 15, 20, 30], 10, 20, 40).tolist()
     [0.0, 0.5, 1.0, 0.5]
     """

@@ -47,8 +47,13 @@ def verdict(
 ) -> list[Sentence]:
     """What is to be said of these knives, most telling first.
 
-    ``facts`` are draws of :data:`FACTS`, (n, draws), NaN where not predicted; ``claims`` what was
-    printed of each knife and is contradicted.
+    Parameters
+    ----------
+    found : the judgement.
+    knives : the knives, n of them.
+    names : what they are called in the sentences.
+    facts : draws of :data:`FACTS`, (n, draws), NaN where not predicted.
+    claims : what was printed of each and is contradicted.
     """
     return [
         *_first(found, names),
@@ -234,7 +239,17 @@ def stands_on(
     release: float,
     bears: float,
 ) -> dict[Criterion, str]:
-    """In words, what each criterion of a knife stands on. ``bears`` is :func:`deciding.margin`."""
+    """In words, what each criterion of a knife stands on.
+
+    Parameters
+    ----------
+    profile : the customer's.
+    knife : the knife.
+    ease : cutting ease index.
+    months : months to the stone.
+    release : food release index.
+    bears : load borne over that of the stroke, :func:`deciding.margin`.
+    """
     blade = knife.blade
     figures = {key: i.figure.mean for key, i in blade.inputs.items()}
     steel = blade.steel

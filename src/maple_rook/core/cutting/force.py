@@ -168,6 +168,14 @@ def cutting_force_n(
 ) -> Array:
     """Total downward force at a depth (default: through the food, where it peaks), N.
 
+    Parameters
+    ----------
+    section : the blade's section.
+    food : what is cut.
+    edge_radius_um : radius of the edge, micrometres.
+    slice_push_ratio : horizontal over downward speed.
+    depth_mm : depth reached, mm.
+
     >>> round(float(cutting_force_n(reference_section(), FOODS["onion"], 1.0)), 1)
     21.3
     """
@@ -275,6 +283,14 @@ def cut(
     points: int = 41,
 ) -> Cut:
     """Follow a cut from the first touch to the board; a leading axis of the section is kept.
+
+    Parameters
+    ----------
+    section : the blade's section.
+    food : what is cut.
+    edge_radius_um : radius of the edge, micrometres.
+    slice_push_ratio : horizontal over downward speed.
+    points : places along the depth.
 
     >>> through = cut(reference_section(), FOODS["onion"], 1.0, 0.0)
     >>> round(float(through.peak_n), 1), round(float(through.work_j), 2)

@@ -166,6 +166,15 @@ def days_to_rod(
     8.0 (HV/HV59)^8 (tan th / tan 15) e / (u b t w); e 1.2 for an even machine edge, w 1.4 for a
     heavy chopping pattern.
 
+    Parameters
+    ----------
+    hrc : hardness, HRC.
+    angle_per_side_deg : half the inclusive angle at the apex, degrees.
+    kitchen : whose kitchen it is for.
+    heavy : whether the type is a heavy chopping pattern.
+    even_machine_edge : whether the edge was ground even by a machine.
+    c : coefficients of the edge-life models.
+
     >>> round(float(days_to_rod(55, 17, Kitchen())), 1)
     3.4
     """
@@ -187,6 +196,14 @@ def months_to_stone(
     r"""Months until the edge wants a stone (practice rule).
 
     3.45 (TCC/340)^0.6 e (1 if honed else 0.55) / (u b t w), TCC in mm.
+
+    Parameters
+    ----------
+    tcc : total card cut, mm.
+    kitchen : whose kitchen it is for.
+    heavy : whether the type is a heavy chopping pattern.
+    even_machine_edge : whether the edge was ground even by a machine.
+    c : coefficients of the edge-life models.
 
     >>> round(float(months_to_stone(342, Kitchen())), 1)
     3.5

@@ -72,6 +72,14 @@ def bevels(
     Angle school: th_R = inclusive n / (n + m), both bevels equally tall.
     ``share_right`` is n / (n + m), 0 to 1. Range: T > 0, 3 to 45 degrees per side.
 
+    Parameters
+    ----------
+    thickness_behind_edge_mm : at the shoulder of the bevel, mm.
+    angle_per_side_deg : edge angle per side, degrees; of a single bevel that of its face.
+    share_right : n / (n + m) of the asymmetry, 0 to 1.
+    school : how the asymmetry is read.
+    angle_difference_deg : right less left, degrees.
+
     >>> b = bevels(0.30, 15, 0.70)
     >>> [round(float(w), 3) for w in (b.width_right_mm, b.width_left_mm)]
     [0.811, 0.348]

@@ -89,15 +89,24 @@ def section(
 ) -> Section:
     """The section of a blade of this family; arguments broadcast, mm and degrees.
 
-    ``share_right`` is n / (n + m) of the asymmetry; ``angle_difference_deg`` right less left.
-    ``bulge`` and ``grind_line`` replace the family's of :data:`GRINDS`; ``shaped`` names the
-    face that carries the curve, "both", "right" or "left". ``steeper_deg`` is the angle of a
-    micro-bevel, or of the bevel added to a single-bevel face.
-
-    Single bevels: the angle is that of the face, on the right where ``share_right`` is 0.5 or
-    more. ``shinogi`` is the thickness at the shinogi line over the spine's, ``hollow_depth_mm``
-    the depth of the back's hollow. Without an added bevel the thickness behind the edge is not
-    used.
+    Parameters
+    ----------
+    grind : the family.
+    spine_mm : thickness of the spine, mm.
+    height_mm : height of the blade, mm.
+    thickness_behind_edge_mm : at the shoulder of the bevel, mm; of single bevels only those with an
+        added bevel have one.
+    angle_per_side_deg : edge angle per side, degrees; of a single bevel that of its face, on the
+        right where ``share_right`` is 0.5 or more.
+    share_right : n / (n + m) of the asymmetry, 0 to 1.
+    school : how the asymmetry is read.
+    angle_difference_deg : right less left, degrees.
+    bulge : sagitta of the lower face over its mean half-thickness; the family's where None.
+    grind_line : height of the grind line over the blade's; the family's where None.
+    steeper_deg : angle of a micro-bevel, or of the bevel added to a single-bevel face, degrees.
+    hollow_depth_mm : of a single bevel's back, mm.
+    shinogi : of a single bevel: thickness at the shinogi line over the spine's.
+    shaped : the face that carries the curve: "both", "right" or "left".
 
     >>> s = section(Grind.FULL_FLAT, 2.2, 45, 0.30, 15)
     >>> round(float(s.thickness_mm(45)), 3), round(float(s.primary_angle_deg), 2)
@@ -118,9 +127,22 @@ def section(
         ridge = np.asarray(shinogi, dtype=float)
         return _single_bevel(spine, height, behind, angle, share, added, micro, back, ridge)
     edge = bevels(behind, angle, share, school, angle_difference_deg)
-    shape = family.shape
-    curve = _given(bulge, shape.bulge)
-    line = _given(grind_line, shape.grind_line)
+    curve = _given(bulge, family.shape.bulge)
+    line = _given(grind_line, family.shape.grind_line)
+    return _double_bevel(family.shape, edge, spine, height, steeper, curve, line, shaped)
+
+
+def _double_bevel(
+    shape: GrindShape,
+    edge: Bevels,
+    spine: Array,
+    height: Array,
+    steeper: Array | None,
+    curve: Array | None,
+    line: Array | None,
+    shaped: str,
+) -> Section:
+    """Two faces over an edge of two bevels, each as its family shapes it."""
     lean = (edge.shoulder_right_mm - edge.shoulder_left_mm) / 2
     sides = (
         ("right", edge.shoulder_right_mm, edge.angle_right_deg, spine / 2 + lean),
@@ -145,6 +167,15 @@ def flat_section(
     school: AsymmetrySchool = AsymmetrySchool.WIDTH,
 ) -> Section:
     """:func:`section` of a full flat grind.
+
+    Parameters
+    ----------
+    spine_mm : thickness of the spine, mm.
+    height_mm : height of the blade, mm.
+    thickness_behind_edge_mm : at the shoulder of the bevel, mm.
+    angle_per_side_deg : edge angle per side, degrees; of a single bevel that of its face.
+    share_right : n / (n + m) of the asymmetry, 0 to 1.
+    school : how the asymmetry is read.
 
     >>> float(flat_section(2.0, 45, 0.30, 15).thickness_mm(45))
     2.0

@@ -40,6 +40,14 @@ def thickness_along_mm(
     The spine near the tip is taken 10 mm behind it; from there on the last piece goes on.
     Arguments broadcast, mm.
 
+    Parameters
+    ----------
+    share : places along the edge, 0 at the heel to 1 at the tip.
+    length_mm : edge length, mm.
+    heel_mm : spine at the heel, mm.
+    mid_mm : spine at the middle, mm.
+    tip_mm : spine near the tip, mm.
+
     >>> [round(float(t), 2) for t in thickness_along_mm([0, 0.5, 0.95], 200, 2.4, 2.0, 0.8)]
     [2.4, 2.0, 0.8]
     """
@@ -94,6 +102,14 @@ def tip_deflection_mm(
     load_n: float = SIDE_LOAD_N,
 ) -> Array:
     """Sideways deflection of the tip, clamped at the heel [1]_, mm; stations on the last axis.
+
+    Parameters
+    ----------
+    share : places along the edge, 0 at the heel to 1 at the tip.
+    weight : integration weights of the places.
+    second_moment_mm4 : about the weak axis, mm4.
+    length_mm : edge length, mm.
+    load_n : sideways load at the tip, N.
 
     >>> x, w = STATION_SHARES, np.asarray(_SHARE_WEIGHTS)
     >>> round(float(tip_deflection_mm(x, w, np.full(10, 7.5), 200.0)), 2)

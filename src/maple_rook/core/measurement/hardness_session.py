@@ -243,7 +243,19 @@ def hardness_session(
     core_exposure_mm: float | None = None,
     spot: Spot | None = None,
 ) -> HardnessSession:
-    """Judge one session: ``raw`` is uncorrected, ``certified`` the block's (HRC, u)."""
+    """Judge one session.
+
+    Parameters
+    ----------
+    raw : the blade as read, uncorrected, HRC, or None.
+    block : the block as read, HRC, or None.
+    certified : the block's certified value and its standard uncertainty, HRC.
+    indents : where the indents lie.
+    figures : the sheet's figures, by key.
+    clad : whether the blade is clad.
+    core_exposure_mm : height of the exposed core, mm.
+    spot : thickness of the blade at the indent.
+    """
     result, error = raw, None
     warnings = list(place_warnings(indents, figures, spot))
     if block is not None and certified is not None:

@@ -86,6 +86,15 @@ def figure_from_statistics(
 ) -> Figure:
     """:func:`figure` from the mean, count, standard deviation and range of the repeats.
 
+    Parameters
+    ----------
+    mean : of the readings.
+    n : how many readings.
+    deviation : their standard deviation.
+    spread : their range, highest less lowest.
+    resolution : smallest step of the instrument.
+    mpe : its maximum permissible error.
+
     >>> figure_from_statistics(2.1, 2, 0.1414, 0.2, 0.01, 0.03).n
     2
     """

@@ -133,6 +133,16 @@ def evaluate(
     """Every target for every draw: (n, inputs, draws) to (n, targets, draws).
 
     Of :data:`OTHERS` those named by ``only``; the rest may be NaN.
+
+    Parameters
+    ----------
+    values : inputs, (n, inputs, draws).
+    blades : the blades, n of them.
+    kitchen : whose kitchen it is for.
+    foods : the foods forces are wanted for.
+    strokes : the strokes; the cutting ease is that of the first.
+    only : keys of the targets wanted beside the forces.
+    life : what the edge life is computed with.
     """
     n, _, draws = values.shape
     out = np.empty((n, len(foods) * len(strokes) + len(OTHERS), draws))

@@ -111,6 +111,14 @@ def expected(
     """The uncalibrated figure for a blade, or None where there is none.
 
     ``class_mean`` is the offset of the grade's class in card tests, which months follow.
+
+    Parameters
+    ----------
+    blade : the blade.
+    target : key of the prediction.
+    kitchen : whose kitchen it is for.
+    c : coefficients of the edge-life models.
+    class_mean : offset of the grade's class.
     """
     if unavailable(blade, target) is not None:
         return None

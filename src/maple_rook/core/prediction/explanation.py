@@ -100,7 +100,18 @@ def explained_prediction(
     high: float,
     shares: list[float],
 ) -> Prediction:
-    """One prediction with interval, contributions and notes, or the reason why there is none."""
+    """One prediction with interval, contributions and notes, or the reason why there is none.
+
+    Parameters
+    ----------
+    blade : the blade.
+    target : what is predicted.
+    explained : what all predictions of the blade share.
+    central : likely value.
+    low : 5 % limit.
+    high : 95 % limit.
+    shares : share of the variance by input.
+    """
     model = card(target.card)
     why_not, lacking = explained.refusals[target.card]
     if why_not:

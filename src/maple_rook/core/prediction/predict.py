@@ -77,6 +77,17 @@ def predict_arrays(
     Each blade draws from the stream its ``seed`` names; :data:`SHARED_INPUTS` vary alike for all.
     ``only`` names the targets beside the forces that are wanted; others may be NaN. ``life`` is
     what the edge life is computed with.
+
+    Parameters
+    ----------
+    blades : the blades, n of them.
+    kitchen : whose kitchen it is for.
+    foods : the foods forces are wanted for.
+    strokes : the strokes; the cutting ease is that of the first.
+    draws : how many draws an interval rests on.
+    shares : whether the share of each input is wanted.
+    only : keys of the targets wanted beside the forces.
+    life : what the edge life is computed with.
     """
     kitchen = kitchen or Kitchen()
     ready = _ready(blades, kitchen, life)
@@ -138,6 +149,15 @@ def drawn(
     """The draws themselves of some targets beside the forces, each (n, draws).
 
     What varies alike for all knives does so in every draw, so that it cannot decide between them.
+
+    Parameters
+    ----------
+    blades : the blades, n of them.
+    kitchen : whose kitchen it is for.
+    foods : the foods forces are wanted for.
+    draws : how many draws an interval rests on.
+    only : keys of the targets wanted.
+    life : what the edge life is computed with.
     """
     strokes = (STROKES["push"],)
     wanted = targets(foods, strokes)
@@ -226,7 +246,17 @@ def predict(
     draws: int = 1000,
     life: LifeModel = PUBLISHED_LIFE,
 ) -> list[list[Prediction]]:
-    """Every prediction of every blade, explained."""
+    """Every prediction of every blade, explained.
+
+    Parameters
+    ----------
+    blades : the blades, n of them.
+    kitchen : whose kitchen it is for.
+    foods : the foods forces are wanted for.
+    strokes : the strokes; the cutting ease is that of the first.
+    draws : how many draws an interval rests on.
+    life : what the edge life is computed with.
+    """
     return predict_and_draw(
         blades, kitchen or Kitchen(), foods=foods, strokes=strokes, draws=draws, life=life, keep=()
     )[0]

@@ -55,6 +55,15 @@ def care_card(
     """The card of a knife in a kitchen; ``months`` to the stone, 90 % limits.
 
     ``seen`` is what the Bench saw of cladding, lacquer and tang, by item.
+
+    Parameters
+    ----------
+    blade : the blade.
+    handle : what the handle is, in words.
+    seen : what was seen of the knife.
+    kitchen : whose kitchen it is for.
+    school : of rods.
+    months : to the stone, 90 % limits.
     """
     return CareCard(
         tuple(_every_day(blade, seen, kitchen)),

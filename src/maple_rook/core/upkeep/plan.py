@@ -93,6 +93,16 @@ def plan(
     Where ``rod_rule`` is None no rod is planned, whatever the interval; a strop takes its place if
     ``strop_instead``. Each stone that makes the edge thick enough is a thinning too, and each that
     leaves the bolster proud has it filed.
+
+    Parameters
+    ----------
+    since : day of the last sharpening.
+    stone : days to the stone with 90 % limits.
+    rod : days to the rod with 90 % limits, or None.
+    rod_rule : which rod, and how; None where none is to touch the edge.
+    counts : sharpenings until thinning, filing and the end of life.
+    strop_instead : whether it is stropped where no rod is.
+    days : how far to look.
     """
     found: list[Entry] = []
     if rod is not None and (rod_rule is not None or strop_instead):

@@ -149,8 +149,19 @@ def life_counts(
 ) -> LifeCounts:
     """What is due after how many sharpenings.
 
-    ``thickened_mm`` is how much thicker than new it stands already. A single bevel has no
-    thinning: its whole face is what is sharpened.
+    A single bevel has no thinning: its whole face is what is sharpened.
+
+    Parameters
+    ----------
+    faces : both faces as they stand.
+    rate : height a sharpening takes, mm.
+    limits : the shop's, for thinning, filing and the end of life.
+    thickened_mm : how much thicker than new it stands behind the edge already, mm.
+    height_now_mm : height at the heel now, mm.
+    height_new_mm : the same when new, mm.
+    lowered_since_filed_mm : height the edge lost since the bolster was filed, mm.
+    full_bolster : whether a bolster reaches the edge.
+    single_bevel : whether one face only is ground.
     """
     room = None
     if not single_bevel:

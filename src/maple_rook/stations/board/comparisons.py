@@ -29,7 +29,16 @@ LISTED = 60
 
 
 def save(db: Session, person: Somebody, shelf: Shelf, asked: SaveIn, draws: int) -> ComparisonOut:
-    """Keep what the Board shows now."""
+    """Keep what the Board shows now.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    shelf : the shelf as this process knows it.
+    asked : what was asked, as it came in.
+    draws : how many draws an interval rests on.
+    """
     laid = LaidIn.model_validate(asked.model_dump(exclude={"name"}))
     rows, sentences, names = _shown(db, shelf, laid, draws)
     row = ComparisonRow(

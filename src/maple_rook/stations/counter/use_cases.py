@@ -223,7 +223,16 @@ def _priced(found: Advice, knives: _OnShelf) -> list[PricedOut]:
 def card(
     db: Session, shelf: Shelf, profile: CustomerProfile, piece_id: int, draws: int
 ) -> TakeHomeOut:
-    """The page that goes home with one knife; refused where the profile rules the knife out."""
+    """The page that goes home with one knife; refused where the profile rules the knife out.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    shelf : the shelf as this process knows it.
+    profile : the customer's.
+    piece_id : number of the piece.
+    draws : how many draws an interval rests on.
+    """
     knife = shelf.knives(db, [piece_id])[0]
     reasons = stops(profile, knife.candidate)
     if reasons:

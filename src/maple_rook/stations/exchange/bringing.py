@@ -78,6 +78,14 @@ def bring(
     """Bring every table in; the caller commits, or rolls back what was only tried.
 
     ``tell`` hears how many rows are done, and stops everything by raising.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person_id : number of who asks.
+    tables : tables with their columns understood.
+    choices : what the person decided.
+    tell : told how far it is.
     """
     chosen = [m for m in tables if m.kind is not None]
     if not chosen:

@@ -88,7 +88,16 @@ class Imports:
         return path, digest.hexdigest()
 
     def open(self, db: Session, path: Path, sha256: str, name: str, person_id: int) -> ImportFile:
-        """Find the tables of a file that arrived, and keep it; commits."""
+        """Find the tables of a file that arrived, and keep it; commits.
+
+        Parameters
+        ----------
+        db : the session the caller commits.
+        path : the file.
+        sha256 : digest of the file.
+        name : the file's name.
+        person_id : number of who asks.
+        """
         try:
             tables = open_tables(path, name)
         except BaseException:

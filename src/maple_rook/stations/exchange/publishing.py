@@ -85,7 +85,16 @@ def published(db: Session, piece_id: int) -> PublicationOut:
 def publish(
     db: Session, person: Somebody, piece_id: int, asked: PublicationIn, seen: IfMatch
 ) -> PublicationOut:
-    """Say anew how a piece is shown; what was said before stays in the record."""
+    """Say anew how a piece is shown; what was said before stays in the record.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    piece_id : number of the piece.
+    asked : what was asked, as it came in.
+    seen : the version of it that the writer had in sight.
+    """
     piece = records.get(db, Piece, "piece", piece_id, lock=True)
     unknown = set(asked.shown) - everything()
     if unknown:

@@ -97,7 +97,17 @@ def overview(db: Session) -> ImportsOut:
 def opened(
     db: Session, imports: Imports, path: Path, sha256: str, name: str, person_id: int
 ) -> ImportOut:
-    """A file that arrived, read as the source it looks most like was read before."""
+    """A file that arrived, read as the source it looks most like was read before.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    imports : files that wait.
+    path : the file.
+    sha256 : digest of the file.
+    name : the file's name.
+    person_id : number of who asks.
+    """
     row = imports.open(db, path, sha256, name, person_id)
     row.source = _likely_source(db, imports.opened(db, row).tables)
     db.commit()

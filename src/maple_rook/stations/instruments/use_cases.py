@@ -62,7 +62,16 @@ def keep(
     instrument_id: int | None = None,
     seen: IfMatch | None = None,
 ) -> InstrumentOut:
-    """Enter an instrument, or mend the entry of one as it was seen."""
+    """Enter an instrument, or mend the entry of one as it was seen.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    hub : the instruments on a line.
+    asked : what was asked, as it came in.
+    instrument_id : number of the one that is changed, or None.
+    seen : the version of it that the writer had in sight.
+    """
     facts = INSTRUMENT_KINDS[asked.kind]
     if facts.is_reference != (asked.certified is not None):
         shown = "none" if asked.certified is None else f"{asked.certified:g}"

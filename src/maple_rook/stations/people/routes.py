@@ -175,6 +175,18 @@ def asked_of_audit(
     since: dt.date | None = None,
     until: dt.date | None = None,
 ) -> auditing.Asked:
+    """Which changes are listed.
+
+    Parameters
+    ----------
+    search : words looked for.
+    about : table.
+    person : number of who changed it.
+    since : first day.
+    until : last day.
+
+
+    """
     return auditing.Asked(search, about, person, since, until)
 
 

@@ -67,6 +67,14 @@ def sign_in(db: Session, asked: SignInIn, *, address: str, label: str, old: Some
     """A token for who knows the password; what the browser came with is ended.
 
     A name and an address that failed too often wait, right or wrong.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    asked : what was asked, as it came in.
+    address : where it comes from.
+    label : what the browser says it is.
+    old : the key of a sign-in that this one replaces.
     """
     wait = people.seconds_to_wait(db, asked.name, address)
     if wait:

@@ -46,7 +46,16 @@ class PhotoDesk:
     def traced(
         self, photo_id: int, view: View, how: MeasureIn, lying: Lying, content: Callable[[], bytes]
     ) -> Traced:
-        """The outline of a photo, from memory where nothing that shapes it has changed."""
+        """The outline of a photo, from memory where nothing that shapes it has changed.
+
+        Parameters
+        ----------
+        photo_id : number of the photo.
+        view : from the side or from the heel.
+        how : what the person said of the photo.
+        lying : how the knife lies over the card.
+        content : the file's bytes.
+        """
         key = (photo_id, how.ruler_mm, how.known and how.known.model_dump_json(), lying)
         with self._lock:
             found = self._known.get(key)

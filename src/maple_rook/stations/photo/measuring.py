@@ -135,7 +135,16 @@ def measure(db: Session, desk: PhotoDesk, photo: MeasuringPhoto, how: MeasureIn)
 def trace(
     db: Session, desk: PhotoDesk, photo: MeasuringPhoto, how: MeasureIn, knife: Subject
 ) -> Traced:
-    """The outline of a kept photo."""
+    """The outline of a kept photo.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    desk : where photos are measured.
+    photo : the photo.
+    how : what the person said of the photo.
+    knife : the knife on the photo.
+    """
     query = select(MeasuringPhoto.content).where(MeasuringPhoto.id == photo.id)
     lying = lying_as(knife, how)
     return desk.traced(photo.id, View(photo.view), how, lying, lambda: db.scalar(query) or b"")

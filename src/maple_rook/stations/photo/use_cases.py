@@ -71,7 +71,17 @@ _HEEL_SHOTS: dict[ShotKind, dict[str, Any]] = {
 def keep(
     db: Session, person: Somebody, sheet_id: int, view: View, client_id: uuid.UUID, content: bytes
 ) -> PhotoOut:
-    """Keep a photo with a sheet, once; it is measured afterwards."""
+    """Keep a photo with a sheet, once; it is measured afterwards.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    sheet_id : number of the sheet.
+    view : from the side or from the heel.
+    client_id : named by the client, so that it is written once.
+    content : the file's bytes.
+    """
     known = db.scalar(select(MeasuringPhoto).where(MeasuringPhoto.client_id == client_id))
     if known is not None:
         return photo_out(db, known)
@@ -136,6 +146,14 @@ def accept(
 
     Each becomes a reading with method *photo* and its own uncertainty; the edge, with the spine
     over it, becomes the traced edge of the piece.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    desk : where photos are measured.
+    person : who asks.
+    photo_id : number of the photo.
+    asked : what was asked, as it came in.
     """
     photo = measuring.photo_of(db, photo_id)
     known = _known(db, asked.client_id)

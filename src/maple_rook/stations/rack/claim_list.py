@@ -52,7 +52,16 @@ class ClaimList(BaseModel):
 def claims(
     db: Session, shelf: Shelf, search: str, verdict: ClaimVerdict | None, limit: int
 ) -> ClaimList:
-    """Claims whose model, maker or quantity holds every word of a search."""
+    """Claims whose model, maker or quantity holds every word of a search.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    shelf : the shelf as this process knows it.
+    search : words looked for.
+    verdict : only claims so judged.
+    limit : how many at most.
+    """
     shelf.catch_up(db)
     found = _groups(search).subquery()
     by_gravest = select(found.c.gravest, func.count()).group_by(found.c.gravest)

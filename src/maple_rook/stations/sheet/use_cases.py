@@ -39,6 +39,18 @@ from maple_rook.store.work_orders import finishes
 def knife_sheet(
     db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int
 ) -> KnifeSheetOut:
+    """Everything that is known and predicted of a knife.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    draws : how many draws an interval rests on.
+
+
+    """
     piece = records.pieces(db, [piece_id], claims=True)[0]
     figures = records.figures(db, [piece_id]).get(piece_id, {})
     traced = records.traces(db, [piece_id])
@@ -87,7 +99,16 @@ def knife_sheet(
 
 
 def script_text(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int) -> str:
-    """The knife in words to be said aloud: measured, then estimated, then what boxes got wrong."""
+    """The knife in words to be said aloud: measured, then estimated, then what boxes got wrong.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    draws : how many draws an interval rests on.
+    """
     piece = records.pieces(db, [piece_id], claims=True)[0]
     blade = records.blade_of(db, piece_id)
     predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
@@ -119,7 +140,16 @@ def script_text(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, d
 def cut_through(
     db: Session, piece_id: int, kitchen: Kitchen, food_key: str, ratio: float
 ) -> CutOut:
-    """Force against depth at the heel, at the central figures."""
+    """Force against depth at the heel, at the central figures.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    food_key : key of the food.
+    ratio : slice-push ratio.
+    """
     foods = {f.key: f for f in shop_foods(db)}
     if food_key not in foods:
         raise InvalidValue("food", food_key, ", ".join(foods))

@@ -23,7 +23,17 @@ KEPT_DRAWS = 1000
 def store(
     db: Session, person: Somebody, life: LifeModel, piece_id: int, kitchen: Kitchen, note: str
 ) -> StoredPredictionOut:
-    """Keep every prediction of a knife as it is now."""
+    """Keep every prediction of a knife as it is now.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    note : what for, in the person's words.
+    """
     made = stored_predictions.MadeWith(
         records.blade_of(db, piece_id), kitchen, shop_foods(db), life, KEPT_DRAWS
     )
@@ -35,7 +45,17 @@ def store(
 def store_with_trial(
     db: Session, person: Somebody, life: LifeModel, piece_id: int, trial_id: int, protocol: Protocol
 ) -> None:
-    """What was predicted of the knife before the trial said anything."""
+    """What was predicted of the knife before the trial said anything.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    trial_id : number of the trial.
+    protocol : the trial's.
+    """
     blade = as_tried(records.blade_of(db, piece_id), protocol)
     made = stored_predictions.MadeWith(
         blade, protocol.kitchen or Kitchen(), shop_foods(db), life, KEPT_DRAWS

@@ -159,7 +159,16 @@ def read(asked: ReadIn) -> ReadOut:
 
 
 def begin(db: Session, person: Somebody, hub: Hub, life: LifeModel, asked: TrialIn) -> int:
-    """Begin a trial, with the points it comes with; sent twice it is kept once."""
+    """Begin a trial, with the points it comes with; sent twice it is kept once.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    hub : the instruments on a line.
+    life : what the edge life is computed with.
+    asked : what was asked, as it came in.
+    """
     known = db.scalar(select(TrialRow.id).where(TrialRow.client_id == asked.client_id))
     if known is not None:
         return known
@@ -205,7 +214,16 @@ def _as_seen(db: Session, trial_id: int, seen: IfMatch) -> None:
 def describe(
     db: Session, person: Somebody, trial_id: int, asked: ProtocolIn, seen: IfMatch
 ) -> None:
-    """State how the trial was done; what was stated before stays in the record."""
+    """State how the trial was done; what was stated before stays in the record.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    trial_id : number of the trial.
+    asked : what was asked, as it came in.
+    seen : the version of it that the writer had in sight.
+    """
     _as_seen(db, trial_id, seen)
     _describe(db, person, trial_id, asked)
     db.commit()
@@ -252,7 +270,16 @@ def _add(db: Session, person: Somebody, trial_id: int, points: Sequence[PointIn]
 
 
 def set_aside(db: Session, person: Somebody, trial_id: int, reason: str, seen: IfMatch) -> None:
-    """Leave a trial out of calibration, or take it up again."""
+    """Leave a trial out of calibration, or take it up again.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    trial_id : number of the trial.
+    reason : why, or nothing to take it back.
+    seen : the version of it that the writer had in sight.
+    """
     _as_seen(db, trial_id, seen)
     db.add(TrialMark(trial_id=trial_id, reason=reason, person_id=person.id))
     db.commit()
@@ -308,7 +335,17 @@ def keep_reading(
     reading: Sent,
     event: LineEvent,
 ) -> None:
-    """Keep what the tester sent as a point; heard twice it is kept once."""
+    """Keep what the tester sent as a point; heard twice it is kept once.
+
+    Parameters
+    ----------
+    opener : opens sessions.
+    person : who asks.
+    trial_id : number of the trial.
+    wanted : the reading that was asked for.
+    reading : what the instrument said.
+    event : what happened instead of a value.
+    """
     assert event.client_id is not None
     q = TAKEN[wanted.quantity]
     value = parse_as(q, reading.typed).base_value

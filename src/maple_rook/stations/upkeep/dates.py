@@ -185,7 +185,16 @@ def end(db: Session, person: Somebody, plan_id: int, *, ended: bool) -> None:
 def calendar(
     db: Session, life: LifeModel, plan_id: int | None, today: dt.date, now: dt.datetime
 ) -> bytes:
-    """The dates of one plan, or of all that run, as a calendar file."""
+    """The dates of one plan, or of all that run, as a calendar file.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    life : what the edge life is computed with.
+    plan_id : number of one plan, or None for all.
+    today : the day.
+    now : the moment.
+    """
     rows = upkeep.plans(db)
     if plan_id is not None:
         rows = [row for row in rows if row.id == plan_id]

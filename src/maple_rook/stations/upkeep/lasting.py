@@ -53,7 +53,16 @@ _FOR_CARE = ("cladding_reactivity", "lacquer", "tang")
 
 
 def life_of(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, today: Day) -> LifeOut:
-    """The counts, the curve, the log and the plans of one knife."""
+    """The counts, the curve, the log and the plans of one knife.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    today : the day.
+    """
     piece = records.pieces(db, [piece_id])[0]
     blade = records.blade_of(db, piece_id)
     found = rates(db, [piece_id])[piece_id]
@@ -215,7 +224,16 @@ def strike(db: Session, person: Somebody, done_id: int, reason: str) -> int:
 def care_of(
     db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, school: RodSchool
 ) -> CareOut:
-    """The care card of one knife in a kitchen."""
+    """The care card of one knife in a kitchen.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    school : of rods.
+    """
     piece = records.pieces(db, [piece_id])[0]
     blade = records.blade_of(db, piece_id)
     if not blade.figures:

@@ -274,7 +274,16 @@ def _fits(state: RepairState, asked: EventIn) -> None:
 def keep_photo(
     db: Session, person: Somebody, repair_id: int, client_id: uuid.UUID, content: bytes
 ) -> StoredOut:
-    """A picture of a repair, kept with the sheet the order came from; once."""
+    """A picture of a repair, kept with the sheet the order came from; once.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    repair_id : number of the repair.
+    client_id : named by the client, so that it is written once.
+    content : the file's bytes.
+    """
     repair = records.get(db, RepairRow, "repair", repair_id)
     sheet_id = repair.order.sheet_id
     return readings.keep_photo(db, person, sheet_id, client_id, content, after_sign_off=True)

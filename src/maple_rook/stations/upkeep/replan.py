@@ -43,6 +43,18 @@ def planned(db: Session, piece_id: int, wanted: Wanted) -> tuple[Blade, Reprofil
 def reprofile(
     db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, asked: WantedIn
 ) -> ReprofileOut:
+    """Another edge: the steel and the time it takes, and what it changes.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    life : what the edge life is computed with.
+    piece_id : number of the piece.
+    kitchen : whose kitchen it is for.
+    asked : what was asked, as it came in.
+
+
+    """
     wanted = asked.core()
     blade, plan = planned(db, piece_id, wanted)
     right, left = plan.made.areas_mm2

@@ -42,7 +42,17 @@ _MIND = {Tool.WHETSTONE: (STONING,), Tool.CLAMP: (STONING,), Tool.BELT: (FINISH,
 def setup(
     db: Session, piece_id: int, tool: Tool, school: RodSchool, angle: float | None, reach: float
 ) -> SetupOut:
-    """The set-up for a tool, at the angle found or another."""
+    """The set-up for a tool, at the angle found or another.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    piece_id : number of the piece.
+    tool : what it is sharpened with.
+    school : of rods.
+    angle : wanted per side, degrees.
+    reach : of the stone, mm.
+    """
     piece = records.pieces(db, [piece_id])[0]
     blade = records.blade_of(db, piece_id)
     shape = built(blade)
