@@ -1,3 +1,3 @@
 """Maple Rook: measure knives, keep the record, compare them on what they do on the board."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0.dev0"
