@@ -100,7 +100,7 @@ def test_the_bench_asks_for_what_would_replace_a_guess_of_the_grind(grind: Grind
         assert reading[key] in questions, key
     assert ("grind_line" in questions) is (GRINDS[grind].shape.grind_line is not None)
     assert ("shaped_faces" in questions) is (GRINDS[grind].shape.bulge is not None)
-    assert ("thickness_behind_edge" in questions) is (grind is not Grind.SINGLE_BEVEL)
+    assert ("thickness_behind_edge" in questions) is GRINDS[grind].behind_edge_asked
 
 
 def test_a_measured_grind_line_and_shinogi_take_the_place_of_the_familys() -> None:

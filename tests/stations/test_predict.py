@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
 from maple_rook.cli import app
+from maple_rook.core.cutting.force import FOODS, STROKES
 from maple_rook.core.prediction.model_cards import PREDICTED
 
 Json = dict[str, Any]
@@ -37,7 +38,8 @@ def ask(api: TestClient, **changes: object) -> Json:
 def test_every_prediction_comes_with_interval_grade_shares_and_card(api: TestClient) -> None:
     answer = api.post("/api/predict", json={"blade": BLADE}).json()
     assert {p["card"] for p in answer["predictions"]} == set(PREDICTED)
-    assert sum(p["card"] == "cutting_force" for p in answer["predictions"]) == 6 * 3
+    forces = [p for p in answer["predictions"] if p["card"] == "cutting_force"]
+    assert len(forces) == len(FOODS) * len(STROKES)
     for p in answer["predictions"]:
         assert p["card"] in answer["cards"]
         if p["unavailable"] is None:
