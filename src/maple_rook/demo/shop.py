@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.geometry.profile import from_stations
 from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import checked_value
 from maple_rook.core.measurement.parsing import parse_typed
@@ -243,7 +244,7 @@ class _Loader:
         if q.key == "asymmetry":
             return f"{true:g}/{100 - true:g}"
         value = true + self.noise.normal(0, 0.6 * q.resolution)
-        if q.instrument == "hardness_tester":
+        if q.instrument is InstrumentKind.HARDNESS_TESTER:
             value += TESTER_READS_HIGH_HRC
         if q.key == "weight" and demo.tag in _OUNCE_TAGS:
             return f"{from_base(value, 'oz'):.2f} oz"
@@ -261,17 +262,17 @@ def _stand_ins(known: Mapping[tuple[str, float], Instrument]) -> list[Instrument
     """Simulated instruments for the demo bench; their addresses come when it is served."""
     due = OPENING.date()
     rows = (
-        ("caliper", 0.01, 0.03, 300),
-        ("scale", 0.1, 0.3, 320),
-        ("hardness_tester", 0.1, 1.5, 260),
-        ("angle_gauge", 0.1, 0.5, -9),
-        ("edge_tester", 0.01, 0.05, 200),
-        ("card_tester", 0.01, 0.05, 150),
+        (InstrumentKind.CALIPER, 0.01, 0.03, 300),
+        (InstrumentKind.SCALE, 0.1, 0.3, 320),
+        (InstrumentKind.HARDNESS_TESTER, 0.1, 1.5, 260),
+        (InstrumentKind.ANGLE_GAUGE, 0.1, 0.5, -9),
+        (InstrumentKind.EDGE_TESTER, 0.01, 0.05, 200),
+        (InstrumentKind.CARD_TESTER, 0.01, 0.05, 150),
     )
     units = {kind: instrument.unit for (kind, _), instrument in known.items()}
     return [
         Instrument(
-            name=f"{kind} on the line",
+            name=f"{kind.label} on the line",
             kind=kind,
             resolution=resolution,
             mpe=mpe,

@@ -29,7 +29,10 @@ RANGE_KEYS: dict[str, tuple[str, str]] = {
         key: (q.label, "°/side" if q.unit == "dps" else q.unit)
         for key, q in ((key, QUANTITIES[key]) for key in _RANGED)
     },
-    **{key: (lower_first(card(key).name), card(key).unit) for key in ON_SHELF},
+    **{
+        key: (lower_first(c.name), "" if c.unit in c.name.lower() else c.unit)
+        for key, c in ((key, card(key)) for key in ON_SHELF)
+    },
     "price": ("price", ""),
 }
 """What the Rack's filters are drawn for: label and unit."""

@@ -86,12 +86,6 @@ path {
   vector-effect: non-scaling-stroke;
 }
 
-.grid line {
-  stroke: var(--hairline);
-  stroke-width: 1;
-  vector-effect: non-scaling-stroke;
-}
-
 .grid text,
 .word {
   fill: var(--soft-ink);

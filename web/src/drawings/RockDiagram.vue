@@ -74,12 +74,6 @@ path {
   vector-effect: non-scaling-stroke;
 }
 
-.grid line {
-  stroke: var(--hairline);
-  stroke-width: 1;
-  vector-effect: non-scaling-stroke;
-}
-
 .grid text {
   fill: var(--soft-ink);
   font: 12px var(--sans);

@@ -111,12 +111,6 @@ path.stone {
   stroke: none;
 }
 
-.grid line {
-  stroke: var(--hairline);
-  stroke-width: 1;
-  vector-effect: non-scaling-stroke;
-}
-
 .grid text {
   fill: var(--soft-ink);
   font: 11px var(--sans);

@@ -125,10 +125,6 @@ const files = computed(() => [
   margin: 0 0 8px;
 }
 
-summary {
-  cursor: pointer;
-}
-
 summary a {
   margin-left: 12px;
 }
@@ -151,15 +147,6 @@ fieldset label {
   gap: 2px;
   margin: 10px 0 6px;
   max-width: 84ch;
-}
-
-textarea {
-  font: inherit;
-  color: inherit;
-  padding: 6px 8px;
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  background: var(--panel);
 }
 
 .buttons {

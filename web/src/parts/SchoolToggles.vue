@@ -32,8 +32,4 @@ const chosen = (key: string) => profile[key as keyof Profile]
   flex-wrap: wrap;
   gap: 4px 22px;
 }
-
-legend {
-  padding: 0;
-}
 </style>

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, measured_by
+from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, InstrumentKind, measured_by
 from maple_rook.core.measurement.quantities import quantity
 from maple_rook.core.measurement.units import UNITS
 from maple_rook.http.preconditions import IfMatch, version
@@ -88,7 +88,8 @@ def keep(
     if seen is not None:
         seen.check(row)
     if instrument_id is not None and row.kind != asked.kind:
-        raise InvalidValue("kind", asked.kind, f"{row.kind}: its readings were taken with one")
+        taken_with = InstrumentKind(row.kind).label
+        raise InvalidValue("kind", asked.kind, f"{taken_with}: its readings were taken with one")
     for name, value in asked.model_dump().items():
         setattr(row, name, value)
     row.unit = facts.unit

@@ -25,6 +25,7 @@ from maple_rook.core.edge_life.trials import (
 )
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.coefficients import PUBLISHED
+from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.plausibility import parse_as
 from maple_rook.core.measurement.quantities import CARD_CUT, TAKEN
 from maple_rook.core.measurement.uncertainty import Array
@@ -58,7 +59,10 @@ from maple_rook.store.records import piece_names
 from maple_rook.store.tables import Piece
 from maple_rook.store.trial_tables import TrialMark, TrialPoint, TrialProtocol, TrialRow
 
-TESTERS = {TrialKind.CARD: "card_tester", TrialKind.LINE: "edge_tester"}
+TESTERS = {
+    TrialKind.CARD: InstrumentKind.CARD_TESTER,
+    TrialKind.LINE: InstrumentKind.EDGE_TESTER,
+}
 CURVE_POINTS = 60
 FRESH_LINE_N = 1.6
 """Where the force on the line of a fresh edge is looked for, N."""
@@ -201,7 +205,8 @@ def _tester(hub: Hub, kind: TrialKind) -> int:
     for event in hub.states():
         if event.kind == wanted and event.state is State.READY:
             return event.instrument_id
-    raise Conflict(f"No {wanted or 'tester for this'} is on the line: type the points.")
+    name = wanted.label if wanted else "tester for this"
+    raise Conflict(f"No {name} is on the line: type the points.")
 
 
 def _as_seen(db: Session, trial_id: int, seen: IfMatch) -> None:

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { labelOf } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { ObservationOut } from '@/api/schema'
 import BladeElevation from '@/drawings/BladeElevation.vue'
@@ -49,7 +50,7 @@ const seen = computed(
   () => sheet.value?.observations.filter((o) => o.item === asked.value?.key) ?? [],
 )
 const here = computed(() => mine.value.filter((w) => w.key === asked.value?.key))
-const labelOf = (key: string) =>
+const questionLabel = (key: string) =>
   sheet.value?.questions.find((q) => q.key === key)?.label ?? key.replace('check.', 'decision: ')
 const placeholder = computed(() => {
   if (question.value?.kind === 'not-applicable') return 'why not'
@@ -216,7 +217,9 @@ onUnmounted(() => (hand.current = null))
                 focus())
               "
             >
-              <option value="">the usual {{ quantity.instrument }}</option>
+              <option value="">
+                the usual {{ labelOf('InstrumentKind', quantity.instrument) }}
+              </option>
               <option v-for="i in byHand" :key="i.id" :value="i.id">{{ i.name }}</option>
             </select>
           </label>
@@ -274,7 +277,7 @@ onUnmounted(() => (hand.current = null))
       <p class="said soft small" role="status">{{ said }}</p>
       <p v-if="offline && mine.length" class="small queue">
         <strong>Kept here, sent once each when the server is back:</strong>
-        {{ mine.map((w) => `${labelOf(w.key)} ${w.words}`).join(' · ') }}
+        {{ mine.map((w) => `${questionLabel(w.key)} ${w.words}`).join(' · ') }}
       </p>
     </section>
 
@@ -360,15 +363,6 @@ onUnmounted(() => (hand.current = null))
 
 .mover select {
   max-width: 46%;
-}
-
-.mover select,
-.tool select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
 }
 
 .tool select {

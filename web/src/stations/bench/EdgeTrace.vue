@@ -202,12 +202,6 @@ textarea,
   box-sizing: border-box;
   display: block;
   width: 100%;
-  font: inherit;
-  color: inherit;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  padding: 6px 8px;
 }
 
 .tip input {

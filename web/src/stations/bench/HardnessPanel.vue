@@ -110,23 +110,8 @@ const sign = computed(
   align-items: baseline;
 }
 
-select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-}
-
 input {
   width: 58px;
-  font: inherit;
-  color: var(--ink);
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  padding: 2px 6px;
-  text-align: right;
 }
 
 dl {

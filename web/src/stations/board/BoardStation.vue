@@ -279,10 +279,6 @@ const highestForce = computed(() =>
   margin-top: 12px;
 }
 
-.stale {
-  opacity: 0.6;
-}
-
 h3 {
   margin: 12px 0 2px;
   font-size: var(--size-m);

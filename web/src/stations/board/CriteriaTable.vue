@@ -88,10 +88,6 @@ const out = computed(() =>
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
-
 table:not(.many) {
   max-width: 900px;
 }

@@ -71,10 +71,6 @@ const shown = (d: Difference, i: number) => {
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
-
 td {
   line-height: 1.25;
 }

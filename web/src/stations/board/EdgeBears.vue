@@ -47,10 +47,6 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
-
 table {
   table-layout: fixed;
   min-width: 380px;

@@ -167,10 +167,6 @@ p {
   font-family: var(--serif);
 }
 
-.scroll {
-  overflow-x: auto;
-}
-
 table {
   width: auto;
   min-width: 560px;

@@ -85,8 +85,4 @@ p {
 .away {
   max-width: 240px;
 }
-
-.scroll {
-  overflow-x: auto;
-}
 </style>

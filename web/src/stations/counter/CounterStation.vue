@@ -134,10 +134,6 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
   padding: 0;
 }
 
-.stale {
-  opacity: 0.6;
-}
-
 p {
   margin: 2px 0;
 }

@@ -330,15 +330,4 @@ const toCome = computed(() => {
   font-size: var(--size-l);
   margin: 6px 0 14px;
 }
-
-.bring :deep(select),
-.bring input:not([type='radio']) {
-  font: inherit;
-  color: inherit;
-  padding: 4px 6px;
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  background: var(--panel);
-  max-width: 100%;
-}
 </style>

@@ -149,10 +149,6 @@ const total = computed(() => all.reduce((sum, v) => sum + (props.file.counts[v] 
   margin: 8px 0;
 }
 
-.scroll {
-  overflow-x: auto;
-}
-
 td {
   padding-right: 16px;
 }

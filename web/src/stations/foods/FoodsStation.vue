@@ -175,11 +175,6 @@ const restore = useMutation({
 </template>
 
 <style scoped>
-.intro {
-  max-width: 80ch;
-  margin: 0 0 10px;
-}
-
 .link {
   text-decoration: underline;
   color: var(--measured) !important;
@@ -191,11 +186,6 @@ const restore = useMutation({
   grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
   gap: 12px;
   margin: 12px 0;
-}
-
-.buttons {
-  display: flex;
-  gap: 10px;
 }
 
 .page {

@@ -168,26 +168,11 @@ const due = (row: InstrumentOut) => {
 </template>
 
 <style scoped>
-.intro {
-  max-width: 80ch;
-  margin: 0 0 10px;
-}
-
-.link {
-  text-decoration: underline;
-  color: var(--measured) !important;
-}
-
 .fields {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
   gap: 12px;
   margin: 12px 0;
-}
-
-.buttons {
-  display: flex;
-  gap: 10px;
 }
 
 .page {

@@ -83,7 +83,7 @@ const label = (key: string) => coefficients.value.find((c) => c.key === key)?.la
           : `Version ${found.data.value.version} is in force.`
       }}
       Trials calibrate what these say; change one only where you know better than its source. Every
-      version stays, and every kept prediction says which it was made with.
+      version stays, and every stored prediction says which it was made with.
     </p>
     <form @submit.prevent="keep.mutate()">
       <fieldset class="bare" :disabled="!may('set')">
@@ -163,11 +163,6 @@ const label = (key: string) => coefficients.value.find((c) => c.key === key)?.la
 </template>
 
 <style scoped>
-.intro {
-  max-width: 80ch;
-  margin: 0 0 10px;
-}
-
 .groups {
   columns: 2 440px;
   column-gap: 40px;
@@ -196,22 +191,8 @@ label.other > span:first-child {
   font-weight: 600;
 }
 
-input {
-  font: inherit;
-  color: inherit;
-  text-align: right;
-  padding: 3px 6px;
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  background: var(--panel);
-}
-
 input.changed {
   border-color: var(--measured);
-}
-
-input[aria-invalid='true'] {
-  border-color: var(--rust);
 }
 
 .buttons {

@@ -115,15 +115,6 @@ const ready = computed(
 </template>
 
 <style scoped>
-.fields {
-  display: grid;
-  gap: 12px;
-}
-
-.fields p {
-  margin: 0;
-}
-
 .two {
   display: grid;
   grid-template-columns: 2fr 1fr;

@@ -224,15 +224,6 @@ const address = computed(() => {
   gap: 24px 48px;
 }
 
-.fields {
-  display: grid;
-  gap: 12px;
-}
-
-.fields p {
-  margin: 0;
-}
-
 .agent {
   max-width: 300px;
   overflow: hidden;

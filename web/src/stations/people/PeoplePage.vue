@@ -181,15 +181,6 @@ function sendAway(person: PersonOut): void {
   margin-left: 14px;
 }
 
-select {
-  font: inherit;
-  color: inherit;
-  padding: 3px 4px;
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  background: var(--panel);
-}
-
 .leaving {
   display: flex;
   flex-wrap: wrap;

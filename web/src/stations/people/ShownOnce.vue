@@ -48,13 +48,8 @@ p {
 }
 
 input {
-  width: 100%;
-  font: inherit;
-  color: inherit;
-  padding: 6px 8px;
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
   background: var(--ground);
+  width: 100%;
 }
 
 .buttons {

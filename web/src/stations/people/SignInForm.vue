@@ -46,14 +46,3 @@ defineExpose({ enter })
     </v-btn>
   </form>
 </template>
-
-<style scoped>
-.fields {
-  display: grid;
-  gap: 12px;
-}
-
-.fields p {
-  margin: 0;
-}
-</style>

@@ -166,13 +166,4 @@ const picked = (event: Event) => {
   align-items: center;
   gap: 8px;
 }
-
-select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  padding: 3px 6px;
-}
 </style>

@@ -328,13 +328,6 @@ const moved = computed(() => Boolean(how.value.points))
 .settings input,
 .two-points input {
   width: 62px;
-  font: inherit;
-  text-align: right;
-  color: var(--ink);
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  padding: 3px 6px;
 }
 
 .two-points {

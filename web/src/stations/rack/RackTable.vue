@@ -123,10 +123,6 @@ const wide = computed(() => COLUMNS.length + onShelf.value.length + 4)
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
-
 table {
   font-size: 14px;
 }

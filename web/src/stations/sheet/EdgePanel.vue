@@ -97,8 +97,4 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
     grid-template-columns: minmax(0, 1fr);
   }
 }
-
-summary {
-  cursor: pointer;
-}
 </style>

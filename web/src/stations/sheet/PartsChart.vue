@@ -86,12 +86,6 @@ const depths = computed(() => [0, 0.25, 0.5, 0.75, 1].map((s) => s * deepest.val
   max-width: 640px;
 }
 
-.grid line {
-  stroke: var(--hairline);
-  stroke-width: 1;
-  vector-effect: non-scaling-stroke;
-}
-
 text {
   font: 12px var(--sans);
   fill: var(--ink);

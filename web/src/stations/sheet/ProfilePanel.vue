@@ -104,10 +104,6 @@ const rows = computed<[string, string][]>(() => {
   font-size: var(--size-l);
 }
 
-summary {
-  cursor: pointer;
-}
-
 @media (max-width: 699px) {
   .pair {
     grid-template-columns: minmax(0, 1fr);

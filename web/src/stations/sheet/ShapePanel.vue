@@ -75,11 +75,6 @@ figure {
   margin: 0;
 }
 
-.link {
-  text-decoration: underline;
-  color: var(--measured) !important;
-}
-
 @media (max-width: 699px) {
   .shape {
     grid-template-columns: minmax(0, 1fr);

@@ -156,9 +156,4 @@ p {
 .said {
   display: block;
 }
-
-.link {
-  text-decoration: underline;
-  color: var(--measured) !important;
-}
 </style>

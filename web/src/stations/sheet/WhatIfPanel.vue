@@ -239,15 +239,6 @@ function signed(percent: number): string {
   accent-color: var(--predicted);
 }
 
-select {
-  font: inherit;
-  color: inherit;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  padding: 5px 6px;
-}
-
 figure {
   margin: 12px 0 0;
 }

@@ -123,9 +123,4 @@ const ready = computed(
 .carbide {
   margin-right: 16px;
 }
-
-.buttons {
-  display: flex;
-  gap: 10px;
-}
 </style>

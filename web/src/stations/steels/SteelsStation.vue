@@ -166,10 +166,6 @@ function kept(designation: string): void {
   align-items: center;
 }
 
-.scroll {
-  overflow-x: auto;
-}
-
 .scroll table {
   font-size: 14px;
 }

@@ -258,9 +258,4 @@ const begin = useMutation({
 p {
   margin: 0;
 }
-
-.buttons {
-  display: flex;
-  gap: 10px;
-}
 </style>

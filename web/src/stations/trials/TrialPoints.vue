@@ -204,10 +204,6 @@ p {
   padding: 0;
 }
 
-summary {
-  cursor: pointer;
-}
-
 @media (max-width: 699px) {
   .points {
     columns: 3;

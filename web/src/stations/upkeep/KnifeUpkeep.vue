@@ -76,8 +76,4 @@ const shown = computed(() => parts.find((p) => p.key === props.part) ?? parts[0]
 .hand [aria-current] {
   box-shadow: inset 0 -2px 0 var(--ink);
 }
-
-.end {
-  margin-left: auto;
-}
 </style>

@@ -307,20 +307,12 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
   gap: 36px;
 }
 
-.stale {
-  opacity: 0.6;
-}
-
 .wanted {
   display: grid;
   grid-template-columns: auto 1fr auto auto;
   gap: 10px;
   align-items: center;
   margin: 6px 0;
-}
-
-legend {
-  padding: 0;
 }
 
 fieldset {

@@ -144,10 +144,6 @@ li {
   align-items: baseline;
 }
 
-.end {
-  margin-left: auto;
-}
-
 .materials {
   margin-left: 10px;
 }
@@ -211,9 +207,5 @@ img {
 .events li {
   padding: 0;
   border: 0;
-}
-
-summary {
-  cursor: pointer;
 }
 </style>

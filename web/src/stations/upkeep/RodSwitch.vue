@@ -21,9 +21,3 @@ import { RODS, setRods } from './care'
     </label>
   </fieldset>
 </template>
-
-<style scoped>
-legend {
-  padding: 0;
-}
-</style>

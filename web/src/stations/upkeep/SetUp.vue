@@ -239,10 +239,6 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
   gap: 36px;
 }
 
-.stale {
-  opacity: 0.6;
-}
-
 .tools {
   list-style: none;
   margin: 0 0 14px;
@@ -288,26 +284,19 @@ h2 {
 
 .angle {
   font: var(--size-m) var(--sans);
+  display: inline-flex;
+  align-items: baseline;
+  gap: 6px;
 }
 
 input {
-  width: 70px;
   font: 600 var(--size-l) var(--sans);
-  color: inherit;
-  text-align: right;
-  padding: 2px 6px;
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  background: var(--panel);
+  width: 70px;
 }
 
 input.reach {
   width: 64px;
   font-size: var(--size-m);
-}
-
-input[aria-invalid='true'] {
-  border-color: var(--rust);
 }
 
 .never {

@@ -216,16 +216,6 @@ const honed = (plan: PlanOut) => {
 
 .hand input {
   width: 130px;
-  padding: 2px 8px;
-  font: inherit;
-  color: inherit;
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-}
-
-.end {
-  margin-left: auto;
 }
 
 h2 {
