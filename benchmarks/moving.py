@@ -28,7 +28,7 @@ from maple_rook.server import prepare
 from maple_rook.settings import PROJECT_ROOT
 from maple_rook.stations.exchange import use_cases
 from maple_rook.stations.exchange.bringing import bring
-from maple_rook.stations.exchange.keeping import Choices
+from maple_rook.stations.exchange.keeping_models import Choices
 from maple_rook.stations.exchange.taking_out import table_csv, whole_json
 from maple_rook.store.archive import write_archive
 from maple_rook.store.database import connect, sessions

@@ -141,13 +141,13 @@ def archive(
     of_demo: Demo = False,
 ) -> None:
     """Write the whole shop into one ZIP of JSON and pictures."""
-    from maple_rook import server  # noqa: PLC0415
+    from maple_rook import operations  # noqa: PLC0415
 
     if file.exists():
         typer.echo(f"{file} exists already; nothing was written.", err=True)
         raise typer.Exit(1)
     with _told_plainly():
-        counts = server.write_archive(Settings(), file, is_demo=of_demo, say=say)
+        counts = operations.write_archive(Settings(), file, is_demo=of_demo, say=say)
     say(f"Wrote {file}: {counts['pieces']} pieces, {counts['readings']} readings")
 
 
@@ -161,10 +161,10 @@ def backup(
     of_demo: Demo = False,
 ) -> None:
     """Back the shop up while it runs, and verify the backup by restoring it beside the shop."""
-    from maple_rook import server  # noqa: PLC0415
+    from maple_rook import operations  # noqa: PLC0415
 
     with _told_plainly():
-        written = server.write_backup(Settings(), folder, keep=keep, is_demo=of_demo, say=say)
+        written = operations.write_backup(Settings(), folder, keep=keep, is_demo=of_demo, say=say)
     size = written.file.stat().st_size / 1e6
     say(f"Wrote {written.file} ({size:.1f} MB), and read it back: {written.rows:,} rows")
     for old in written.removed:
@@ -180,16 +180,16 @@ def restore(
 ) -> None:
     """Make your own shop that of a backup, or an empty one that of an archive."""
     from maple_rook import backup as backups  # noqa: PLC0415
-    from maple_rook import server  # noqa: PLC0415
+    from maple_rook import operations  # noqa: PLC0415
 
     with _told_plainly():
         if file.exists() and backups.is_backup(file):
-            aside = server.restore_backup(Settings(), file, replace=replace, say=say)
+            aside = operations.restore_backup(Settings(), file, replace=replace, say=say)
             say(f"Restored {file.name}")
             if aside:
                 say(f"What was there is kept as the database {aside}")
             return
-        counts = server.restore_archive(Settings(), file, say=say)
+        counts = operations.restore_archive(Settings(), file, say=say)
     say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
 
 
@@ -201,10 +201,10 @@ def invite(
     of_demo: Demo = False,
 ) -> None:
     """Print an address at which somebody chooses a new password."""
-    from maple_rook import server  # noqa: PLC0415
+    from maple_rook import operations  # noqa: PLC0415
 
     with _told_plainly():
-        say(server.invitation_link(Settings(), name, is_demo=of_demo, say=say))
+        say(operations.invitation_link(Settings(), name, is_demo=of_demo, say=say))
 
 
 @app.command()

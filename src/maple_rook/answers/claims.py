@@ -13,6 +13,7 @@ from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.routine.sheet_facts import SheetFacts
 from maple_rook.core.routine.stops import KnifeFacts
 from maple_rook.store import records
+from maple_rook.store.steels import grade
 from maple_rook.store.tables import Piece
 
 
@@ -96,5 +97,5 @@ def sheet_facts(piece: Piece, figures: records.Figures, facts: KnifeFacts) -> Sh
         facts,
         piece.model.nominal_mm,
         {c.quantity: (c.low, c.high) for c in piece.model.claims},
-        records.grade(piece.model.steel),
+        grade(piece.model.steel),
     )

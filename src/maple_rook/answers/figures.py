@@ -22,6 +22,7 @@ from maple_rook.core.prediction.explanation import Contribution, Prediction
 from maple_rook.core.prediction.model_card import GRADE_LABELS, Better, ModelCard, SheetPart
 from maple_rook.core.prediction.next_step import NextStep
 from maple_rook.store import records
+from maple_rook.store.steels import grade
 from maple_rook.store.tables import Piece
 
 
@@ -219,7 +220,7 @@ class PieceOut(BaseModel):
     @classmethod
     def of(cls, piece: Piece) -> Self:
         model = piece.model
-        steel = records.grade(model.steel)
+        steel = grade(model.steel)
         return cls(
             id=piece.id,
             name=records.piece_name(piece),

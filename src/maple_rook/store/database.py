@@ -16,7 +16,7 @@ from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, InstrumentKind
 from maple_rook.core.measurement.quantities import TAKEN
 from maple_rook.store import request_keys
-from maple_rook.store.records import steel_row
+from maple_rook.store.steels import steel_row
 from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
 
 APPLICATION_NAME = "maple-rook"

@@ -85,6 +85,14 @@ def named(db: Session, table: type[Maker | Person | Instrument]) -> dict[str, in
     return {name.casefold(): key for key, name in db.execute(select(table.id, table.name))}
 
 
+def enter_named(db: Session, row: Maker | Person, known: dict[str, int]) -> int:
+    """A maker or person the record does not know; known by name from now on."""
+    db.add(row)
+    db.flush()
+    known[row.name.casefold()] = row.id
+    return row.id
+
+
 def steel_names(db: Session) -> dict[str, list[str]]:
     """Every name of a grade, by designation."""
     rows = db.execute(select(SteelGrade.designation, SteelGrade.name, SteelGrade.aliases))

@@ -13,7 +13,6 @@ from sqlalchemy import ColumnElement, Integer, case, cast, func, select
 from sqlalchemy.dialects.postgresql import aggregate_order_by, distinct_on
 from sqlalchemy.orm import Session, aliased, joinedload
 
-from maple_rook.core.edge_life.steels import Steel
 from maple_rook.core.errors import MapleRookError
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import EdgeCurve
@@ -24,6 +23,7 @@ from maple_rook.core.measurement.observations import NOT_APPLICABLE, WITHDRAWN, 
 from maple_rook.core.measurement.uncertainty import Figure, figure_from_statistics, type_b
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.routine.stops import KnifeFacts
+from maple_rook.store.steels import grade
 from maple_rook.store.tables import (
     Base,
     EdgeTrace,
@@ -34,7 +34,6 @@ from maple_rook.store.tables import (
     Reading,
     ReadingVoid,
     Sheet,
-    SteelGrade,
 )
 
 Figures = dict[str, Figure]
@@ -298,48 +297,6 @@ def unusual_pieces(session: Session, piece_ids: Iterable[int]) -> set[int]:
         .distinct()
     )
     return set(session.scalars(query))
-
-
-def grade(row: SteelGrade | None) -> Steel | None:
-    """The core's steel of a stored grade."""
-    return None if row is None else steel(row)
-
-
-def steel(row: SteelGrade) -> Steel:
-    """The core's steel of a stored grade."""
-    return Steel(
-        row.designation,
-        row.name,
-        row.standard,
-        row.composition,
-        row.carbides,
-        (row.usual_hrc_low, row.usual_hrc_high),
-        row.toughness,
-        row.sharpening,
-        {element: (low, high) for element, (low, high) in row.ranges.items()},
-        tuple(row.aliases),
-        row.carbide_relative_u,
-        row.own,
-    )
-
-
-def steel_row(steel: Steel) -> SteelGrade:
-    """The row that keeps a steel of the core; :func:`steel` reads it back."""
-    return SteelGrade(
-        designation=steel.designation,
-        name=steel.name,
-        standard=steel.standard,
-        composition=steel.composition,
-        carbides=steel.carbides,
-        usual_hrc_low=steel.usual_hrc[0],
-        usual_hrc_high=steel.usual_hrc[1],
-        toughness=steel.toughness,
-        sharpening=steel.sharpening,
-        ranges={element: list(limits) for element, limits in steel.ranges.items()},
-        aliases=list(steel.aliases),
-        carbide_relative_u=steel.carbide_relative_u,
-        own=steel.own,
-    )
 
 
 def blade(

@@ -16,7 +16,8 @@ from maple_rook.formats.incoming.headings import Column, missing
 from maple_rook.formats.incoming.table import Table
 from maple_rook.formats.incoming.understand import Draft, Reader, RowVerdict
 from maple_rook.stations.exchange.groups import Groups
-from maple_rook.stations.exchange.keeping import Choices, Keeper
+from maple_rook.stations.exchange.keeping import Keeper
+from maple_rook.stations.exchange.keeping_models import Choices
 
 CHUNK = 2_000
 
@@ -111,7 +112,7 @@ def bring(
 
 def _kept(keeper: Keeper, m: Mapped) -> Iterator[list[Draft]]:
     assert m.kind is not None
-    reader = Reader(m.kind, m.columns, m.decimals, keeper.type_of, keeper.steels)
+    reader = Reader(m.kind, m.columns, m.decimals, keeper.type_of, keeper.models.steels)
     groups = Groups(m.kind, keeper) if m.kind in (Kind.PROFILES, Kind.TRIALS) else None
     rows = m.table.rows()
     while chunk := list(islice(rows, CHUNK)):
@@ -149,8 +150,8 @@ def _keep(keeper: Keeper, kind: Kind, drafts: Sequence[Draft]) -> None:
 
 def _keep_model(keeper: Keeper, draft: Draft) -> None:
     assert draft.model is not None
-    new = draft.model.key not in keeper.models
-    model = keeper.model(draft)
+    new = draft.model.key not in keeper.models.ids
+    model = keeper.models.keep(draft)
     new = _claims(keeper, draft, model) or new
     if not new:
         draft.known()
@@ -158,4 +159,4 @@ def _keep_model(keeper: Keeper, draft: Draft) -> None:
 
 def _claims(keeper: Keeper, draft: Draft, model: int) -> bool:
     """Whether any of the claims is new; all of them are kept or told."""
-    return sum(keeper.claim(draft, model, claim) for claim in draft.claims) > 0
+    return sum(keeper.models.claim(draft, model, claim) for claim in draft.claims) > 0

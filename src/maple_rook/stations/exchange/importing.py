@@ -27,7 +27,7 @@ from maple_rook.formats.incoming.table import MOST_BYTES, Table
 from maple_rook.formats.incoming.understand import RowVerdict
 from maple_rook.http.problems import Conflict
 from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, RowReport, bring
-from maple_rook.stations.exchange.keeping import Choices
+from maple_rook.stations.exchange.keeping_models import Choices
 from maple_rook.stations.exchange.schemas import ChoicesIn, TableOut
 from maple_rook.store.database import WRITER
 from maple_rook.store.exchange_tables import ImportFile, ImportPart, ImportRow

@@ -8,48 +8,27 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import fmean
-from typing import Any, Literal
+from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.formats.incoming.cells import key_of
-from maple_rook.formats.incoming.headings import plain
 from maple_rook.formats.incoming.understand import (
-    ClaimDraft,
     Draft,
     FigureDraft,
-    ModelDraft,
     RowVerdict,
 )
+from maple_rook.stations.exchange.keeping_models import Choices, ModelKeeper
 from maple_rook.store import incoming, records
 from maple_rook.store.readings import NewReading, keep_many, reference_block
 from maple_rook.store.tables import (
-    Claim,
     Instrument,
-    KnifeModel,
-    Maker,
     Person,
     Piece,
     Sheet,
-    SteelGrade,
 )
-
-
-@dataclass(frozen=True)
-class Choices:
-    """What a person decided about a whole import."""
-
-    measured_on: dt.date
-    doubtful: Literal["leave", "bring"] = "leave"
-    changed: Literal["leave", "take"] = "leave"
-
-    @property
-    def noon(self) -> dt.datetime:
-        return dt.datetime.combine(self.measured_on, dt.time(12), tzinfo=dt.UTC)
 
 
 @dataclass(frozen=True)
@@ -71,20 +50,11 @@ class Keeper:
 
     def __init__(self, db: Session, person_id: int, choices: Choices) -> None:
         self.db, self.person_id, self.choices = db, person_id, choices
-        self.models = incoming.model_ids(db)
         self.pieces = incoming.piece_ids(db)
         self.added: Counter[str] = Counter()
-        self._claims = incoming.claims_of(db)
-        self._makers = incoming.named(db, Maker)
+        self.models = ModelKeeper(db, choices, self.added)
         self._people = incoming.named(db, Person)
         self._instruments = incoming.named(db, Instrument)
-        self.steels = {
-            plain(name): designation
-            for designation, names in incoming.steel_names(db).items()
-            for name in names
-        }
-        self._rows: dict[int, KnifeModel] = {}
-        self._grades: dict[str, SteelGrade] = {}
         self._seen: dict[object, int] = {}
         self._nth: Counter[tuple[object, ...]] = Counter()
         self._signed: dict[int, dt.datetime] = {}
@@ -106,114 +76,6 @@ class Keeper:
         if line != draft.line:
             accepted = f"each once; it stands on line {line} already"
             raise InvalidValue(what, said or str(key), accepted)
-
-    # models and claims
-
-    def model(self, draft: Draft) -> int:
-        """The model of a row, entered where it is new; what differs is told, or taken over."""
-        asked = draft.model
-        assert asked is not None
-        known = self.models.get(asked.key)
-        if known is None:
-            return self._new_model(draft, asked)
-        if known not in self._rows:
-            self._rows[known] = self.db.get_one(KnifeModel, known)
-        row = self._rows[known]
-        self._compare(draft, row, self._said_of(asked))
-        return known
-
-    def _said_of(self, asked: ModelDraft) -> dict[str, Any]:
-        """What a row says of its model, by column of the record."""
-        said: dict[str, Any] = {
-            "construction": asked.construction,
-            "finish": asked.finish,
-            "handle": asked.handle,
-            "grind": asked.grind.value if asked.grind else "",
-            "price": asked.price,
-            "even_machine_edge": asked.even_machine_edge,
-        }
-        if asked.steel:
-            said["steel"] = self._steel(asked.steel)
-        return {name: value for name, value in said.items() if value not in (None, "")}
-
-    def _steel(self, designation: str) -> SteelGrade:
-        if designation not in self._grades:
-            query = select(SteelGrade).where(SteelGrade.designation == designation)
-            self._grades[designation] = self.db.scalars(query).one()
-        return self._grades[designation]
-
-    def _compare(self, draft: Draft, row: KnifeModel | Piece, said: dict[str, Any]) -> None:
-        for name, value in said.items():
-            stands = getattr(row, name)
-            if stands == value:
-                continue
-            was, new = (getattr(v, "designation", v) for v in (stands, value))
-            label = name.replace("_", " ")
-            if stands in (None, "") or self.choices.changed == "take":
-                setattr(row, name, value)
-                self.added["changes"] += 1
-                draft.changed = True
-                draft.say(RowVerdict.CORRECTED, f"{label}: {was or 'open'} becomes {new}")
-            else:
-                draft.say(
-                    RowVerdict.DOUBTFUL, f"{label} stands as {was}; the file says {new}: left"
-                )
-
-    def _new_model(self, draft: Draft, asked: ModelDraft) -> int:
-        if asked.grind is None:
-            label = GRINDS[Grind.FULL_FLAT].label
-            draft.say(
-                RowVerdict.CORRECTED, f"grind not given: {label} until it is seen at the Bench"
-            )
-        maker = self._makers.get(asked.maker.casefold())
-        if maker is None:
-            maker = self._named(Maker(name=asked.maker), self._makers, asked.maker)
-        row = KnifeModel(
-            maker_id=maker,
-            line=asked.line,
-            knife_type=asked.knife_type,
-            nominal_mm=asked.nominal_mm,
-            grind=(asked.grind or Grind.FULL_FLAT).value,
-            construction=asked.construction or "one steel",
-            finish=asked.finish,
-            handle=asked.handle,
-            even_machine_edge=bool(asked.even_machine_edge),
-            price=asked.price,
-            steel=self._steel(asked.steel) if asked.steel else None,
-        )
-        self.db.add(row)
-        self.db.flush()
-        self.models[asked.key] = row.id
-        self._rows[row.id] = row
-        self.added["models"] += 1
-        return row.id
-
-    def _named(self, row: Maker | Person, known: dict[str, int], name: str) -> int:
-        self.db.add(row)
-        self.db.flush()
-        known[name.casefold()] = row.id
-        return row.id
-
-    def claim(self, draft: Draft, model: int, claim: ClaimDraft) -> bool:
-        """Add what is printed; a model keeps one claim of each quantity, as first printed."""
-        known = self._claims.get((model, claim.quantity))
-        if known is None:
-            self.db.add(
-                Claim(
-                    model_id=model,
-                    quantity=claim.quantity,
-                    printed=claim.printed,
-                    low=claim.low,
-                    high=claim.high,
-                )
-            )
-            self._claims[model, claim.quantity] = claim.printed
-            self.added["claims"] += 1
-            return True
-        if known != claim.printed:
-            said = f"the claim stands as {known}; the file says {claim.printed}: left"
-            draft.say(RowVerdict.DOUBTFUL, said)
-        return False
 
     # pieces
 
@@ -258,7 +120,7 @@ class Keeper:
         condition = draft.texts.get("condition", "").casefold()
         if condition not in ("", "new", "used"):
             raise InvalidValue("condition", condition, "new or used")
-        model = self.model(draft) if draft.model else None
+        model = self.models.keep(draft) if draft.model else None
         note = draft.texts.get("note", "")
         known = self.pieces.get(tag.casefold())
         if known is not None:
@@ -266,7 +128,7 @@ class Keeper:
             if model is not None and row.model_id != model:
                 raise InvalidValue("tag", tag, "the model this tag already belongs to")
             said = {"note": note, "condition": condition}
-            self._compare(draft, row, {name: value for name, value in said.items() if value})
+            self.models.compare(draft, row, {name: value for name, value in said.items() if value})
             return known[0]
         if model is None:
             accepted = "a piece of the record, or a row with maker, line and type"
@@ -290,7 +152,9 @@ class Keeper:
         if not name:
             return self.person_id
         known = self._people.get(name.casefold())
-        return known or self._named(Person(name=name, role="elsewhere"), self._people, name)
+        return known or incoming.enter_named(
+            self.db, Person(name=name, role="elsewhere"), self._people
+        )
 
     # readings
 

@@ -36,7 +36,7 @@ from maple_rook.stations.exchange.importing import (
     remembered,
     report_of,
 )
-from maple_rook.stations.exchange.keeping import Choices
+from maple_rook.stations.exchange.keeping_models import Choices
 from maple_rook.stations.exchange.schemas import (
     BulkIn,
     BulkOut,

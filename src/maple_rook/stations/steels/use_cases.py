@@ -30,7 +30,7 @@ from maple_rook.stations.steels.schemas import (
     GradeOut,
     SteelsOut,
 )
-from maple_rook.store import records
+from maple_rook.store.steels import steel, steel_row
 from maple_rook.store.tables import KnifeModel, Piece, SteelGrade
 
 
@@ -44,7 +44,7 @@ def listed(db: Session, search: str) -> SteelsOut:
         .group_by(KnifeModel.steel_id)
     )
     pieces = {row[0]: row[1] for row in db.execute(counted)}
-    found = [(row, grade) for row in rows if matches(grade := records.steel(row), search)]
+    found = [(row, grade) for row in rows if matches(grade := steel(row), search)]
     return SteelsOut(
         grades=[GradeOut.of(grade, pieces.get(row.id, 0)) for row, grade in found],
         total=len(rows),
@@ -70,7 +70,7 @@ def add(db: Session, asked: GradeIn) -> GradeOut:
     )
     if db.scalar(taken) is not None:
         raise InvalidValue("designation", grade.designation, "a name no other grade has")
-    db.add(records.steel_row(grade))
+    db.add(steel_row(grade))
     db.commit()
     return GradeOut.of(grade, 0)
 
