@@ -165,7 +165,7 @@ def edge_lengths(db: Session, sheets: Iterable[int]) -> dict[int, float]:
         )
         .group_by(Reading.sheet_id)
     )
-    return dict(rows.tuples().all())
+    return dict(rows.all())
 
 
 def copy_readings(db: Session, rows: Sequence[Sequence[Any]]) -> None:
