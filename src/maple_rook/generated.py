@@ -6,7 +6,7 @@ import json
 import tempfile
 from pathlib import Path
 
-from maple_rook import data_model_page, format_pages
+from maple_rook import data_model_page, format_pages, typed_cases
 from maple_rook.app import create_app
 from maple_rook.core.cutting.force import FOODS
 from maple_rook.core.prediction.model_card import GRADE_LABELS, ModelCard
@@ -17,6 +17,7 @@ from maple_rook.settings import PROJECT_ROOT, Settings
 SCHEMA = WEB / "src" / "api" / "schema.ts"
 MODELS = PROJECT_ROOT / "docs" / "models"
 FORMATS = PROJECT_ROOT / "docs" / "formats"
+TYPED_CASES = WEB / "src" / "testing" / "typed_readings.json"
 DATA_MODEL = PROJECT_ROOT / "docs" / "data-model.md"
 
 
@@ -50,6 +51,7 @@ def _texts() -> dict[Path, str]:
     return {
         SCHEMA: _typescript(),
         DATA_MODEL: data_model_page.page(),
+        TYPED_CASES: typed_cases.page(),
         **formats,
         MODELS / "README.md": _index(),
         **pages,

@@ -124,6 +124,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/readings/{client_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Reading
+         * @description Take a void back: the reading is entered once more, its voided line stays.
+         */
+        post: operations["bench_restore_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/sheets/{sheet_id}/observations": {
         parameters: {
             query?: never;
@@ -3436,6 +3456,8 @@ export interface components {
             cautions: {
                 [key: string]: string;
             };
+            /** Units */
+            units: components["schemas"]["UnitOut"][];
             /** Quantities */
             quantities: components["schemas"]["QuantityOut"][];
             /** Items */
@@ -4105,6 +4127,11 @@ export interface components {
             /** Largest */
             largest: string;
         };
+        /**
+         * Dimension
+         * @enum {string}
+         */
+        Dimension: "length" | "mass" | "force" | "angle" | "hardness" | "ratio" | "score";
         /**
          * DoneIn
          * @description What was done on a day, and what was measured after it; mm, degrees, minutes.
@@ -6600,6 +6627,11 @@ export interface components {
             units: string[];
             /** Other Unit */
             other_unit: string;
+            dimension: components["schemas"]["Dimension"];
+            /** Hard Low */
+            hard_low: number;
+            /** Hard High */
+            hard_high: number;
             /** Accepted */
             accepted: string;
             /** Stop */
@@ -8122,6 +8154,23 @@ export interface components {
             knives: string[];
         };
         /**
+         * UnitOut
+         * @description A unit a person may type; the value in the dimension's base unit is ``factor`` times it.
+         */
+        UnitOut: {
+            /** Symbol */
+            symbol: string;
+            dimension: components["schemas"]["Dimension"];
+            /** Factor */
+            factor: number;
+            /** Spellings */
+            spellings: string[];
+            /** Base */
+            base: boolean;
+            /** Other */
+            other: string | null;
+        };
+        /**
          * Use
          * @enum {string}
          */
@@ -8635,6 +8684,7 @@ export type DeliveryOut = components['schemas']['DeliveryOut'];
 export type DeliveryRow = components['schemas']['DeliveryRow'];
 export type DemoPersonOut = components['schemas']['DemoPersonOut'];
 export type Difference = components['schemas']['Difference'];
+export type Dimension = components['schemas']['Dimension'];
 export type DoneIn = components['schemas']['DoneIn'];
 export type DoneOut = components['schemas']['DoneOut'];
 export type DrawsLevelOut = components['schemas']['DrawsLevelOut'];
@@ -8850,6 +8900,7 @@ export type TrialOut = components['schemas']['TrialOut'];
 export type TrialsPage = components['schemas']['TrialsPage'];
 export type TrialsRow = components['schemas']['TrialsRow'];
 export type TryNextOut = components['schemas']['TryNextOut'];
+export type UnitOut = components['schemas']['UnitOut'];
 export type Use = components['schemas']['Use'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictOut = components['schemas']['VerdictOut'];
@@ -9072,6 +9123,36 @@ export interface operations {
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bench_restore_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];

@@ -80,6 +80,14 @@ def void_reading(
     return stored
 
 
+@router.post("/readings/{client_id}/restore")
+def restore_reading(db: Db, _: CurrentPerson, hub: Instruments, client_id: uuid.UUID) -> StoredOut:
+    """Take a void back: the reading is entered once more, its voided line stays."""
+    stored = readings.restore_reading(db, client_id)
+    hub.changed(stored.sheet_id)
+    return stored
+
+
 @router.post("/sheets/{sheet_id}/observations", status_code=201)
 def observe(
     db: Db, person: CurrentPerson, hub: Instruments, sheet_id: RowId, asked: ObservationIn

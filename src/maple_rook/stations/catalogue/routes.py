@@ -14,11 +14,11 @@ from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, FoodMi
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.instruments import InstrumentKind
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES, KnifeType
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES
-from maple_rook.core.measurement.quantity import STOPS
-from maple_rook.core.measurement.units import OTHER_SYSTEM, units_of
+from maple_rook.core.measurement.quantity import STOPS, Quantity
+from maple_rook.core.measurement.units import BASE_UNIT, OTHER_SYSTEM, UNITS, Dimension, units_of
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.core.upkeep.cautions import at_stop
 from maple_rook.http.access import CurrentPerson, Db
@@ -47,6 +47,9 @@ class QuantityOut(BaseModel):
     entry_unit: str
     units: list[str]
     other_unit: str
+    dimension: Dimension
+    hard_low: float
+    hard_high: float
     accepted: str
     stop: str
     method: str
@@ -55,6 +58,53 @@ class QuantityOut(BaseModel):
     station: str
     required: bool
     claim_tolerance: float | None
+
+    @classmethod
+    def of(cls, q: Quantity) -> QuantityOut:
+        return cls(
+            key=q.key,
+            label=q.label,
+            unit=q.unit,
+            entry_unit=q.entry_unit,
+            units=units_of(q.dimension),
+            other_unit=OTHER_SYSTEM.get(q.unit, q.unit),
+            dimension=q.dimension,
+            hard_low=q.hard_low,
+            hard_high=q.hard_high,
+            accepted=q.accepted,
+            stop=q.stop,
+            method=q.method,
+            jaws=q.jaws,
+            instrument=q.instrument,
+            station=q.station,
+            required=q.required,
+            claim_tolerance=q.claim_tolerance,
+        )
+
+
+class UnitOut(BaseModel):
+    """A unit a person may type; the value in the dimension's base unit is ``factor`` times it."""
+
+    symbol: str
+    dimension: Dimension
+    factor: float
+    spellings: list[str]
+    base: bool
+    other: str | None
+
+    @classmethod
+    def all(cls) -> list[UnitOut]:
+        return [
+            cls(
+                symbol=u.symbol,
+                dimension=u.dimension,
+                factor=u.factor,
+                spellings=list(u.spellings),
+                base=BASE_UNIT[u.dimension] == u.symbol,
+                other=OTHER_SYSTEM.get(u.symbol),
+            )
+            for u in UNITS.values()
+        ]
 
 
 class ItemOut(BaseModel):
@@ -78,6 +128,10 @@ class KnifeTypeOut(BaseModel):
     profile: str
     typical: dict[str, tuple[float, float]]
 
+    @classmethod
+    def of(cls, t: KnifeType) -> KnifeTypeOut:
+        return cls(key=t.key, label=t.label, profile=t.profile, typical=t.typical)
+
 
 class GrindOut(BaseModel):
     key: Grind
@@ -97,6 +151,7 @@ class CatalogueOut(BaseModel):
     person: str
     stops: list[Choice]
     cautions: dict[str, str]
+    units: list[UnitOut]
     quantities: list[QuantityOut]
     items: list[ItemOut]
     instrument_kinds: list[Choice]
@@ -135,25 +190,8 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
         person=person.name,
         stops=_choices(STOPS),
         cautions={stop: at_stop(stop) for stop in STOPS},
-        quantities=[
-            QuantityOut(
-                key=q.key,
-                label=q.label,
-                unit=q.unit,
-                entry_unit=q.entry_unit,
-                units=units_of(q.dimension),
-                other_unit=OTHER_SYSTEM.get(q.unit, q.unit),
-                accepted=q.accepted,
-                stop=q.stop,
-                method=q.method,
-                jaws=q.jaws,
-                instrument=q.instrument,
-                station=q.station,
-                required=q.required,
-                claim_tolerance=q.claim_tolerance,
-            )
-            for q in QUANTITIES.values()
-        ],
+        units=UnitOut.all(),
+        quantities=[QuantityOut.of(q) for q in QUANTITIES.values()],
         items=[
             ItemOut(
                 key=i.key,
@@ -173,10 +211,7 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
             for i in ITEMS.values()
         ],
         instrument_kinds=_members(InstrumentKind),
-        knife_types=[
-            KnifeTypeOut(key=t.key, label=t.label, profile=t.profile, typical=t.typical)
-            for t in KNIFE_TYPES.values()
-        ],
+        knife_types=[KnifeTypeOut.of(t) for t in KNIFE_TYPES.values()],
         grinds=[
             GrindOut(
                 key=key,
