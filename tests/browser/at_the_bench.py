@@ -41,7 +41,7 @@ def begin_by_keyboard(
         page.keyboard.press("Tab")
     page.keyboard.press("Enter")
     expect(entry(page)).to_be_focused()
-    page.keyboard.press("f")
+    page.keyboard.press("Alt+f")
     expect(page.get_by_role("button", name="short sheet")).to_be_visible()
     if start != "construction":
         go(page, start)
@@ -56,7 +56,7 @@ def begin(page: Page, start: str = "weight", model_id: int = 1) -> str:
     page.goto(f"/bench/{made.json()['id']}")
     page.bring_to_front()
     expect(entry(page)).to_be_focused()
-    page.keyboard.press("f")
+    page.keyboard.press("Alt+f")
     expect(page.get_by_role("button", name="short sheet")).to_be_visible()
     if start != "construction":
         go(page, start)

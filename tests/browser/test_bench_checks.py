@@ -22,7 +22,7 @@ def take(page: Page, slip: Slip) -> None:
         page.keyboard.type(typed)
         page.keyboard.press("Enter")
         asked = page.get_by_role("alertdialog", name="Unusual")
-        expect(asked.or_(page.get_by_text("All readings stored"))).to_be_visible()
+        expect(asked.or_(page.get_by_text("All readings stored")).first).to_be_visible()
         if asked.is_visible():
             page.keyboard.press("k")
         stored(page)
@@ -34,7 +34,7 @@ def test_a_slip_is_said_with_its_why_and_mend_and_the_decision_is_kept(page: Pag
     take(page, [("edge length", "229"), ("overall length", "342"), ("handle length", "126")])
     checks = page.get_by_role("region", name="Checks")
     expect(checks.get_by_text(wrong)).to_be_visible()
-    page.keyboard.press("c")
+    page.keyboard.press("Alt+c")
     question = page.get_by_role("alertdialog", name="Check")
     for part in (wrong, "Why:", "one of the three"):
         expect(question.get_by_text(part).first).to_be_visible()
@@ -59,7 +59,7 @@ def test_an_inclusive_angle_is_put_right_from_its_check(page: Page, shop: Sessio
     take(page, [("edge angle", "30")])
     checks = page.get_by_role("region", name="Checks")
     expect(checks.get_by_text("is twice the maker's 15")).to_be_visible()
-    page.keyboard.press("c")
+    page.keyboard.press("Alt+c")
     expect(page.get_by_role("alertdialog", name="Check")).to_contain_text("take 30 incl")
     page.keyboard.press("t")
     stored(page)

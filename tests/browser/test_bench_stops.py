@@ -147,7 +147,7 @@ def test_a_hardness_session_from_block_to_verdict(
         page.keyboard.press("Space")
         at(page, "balance point")
         stored(page)
-        page.keyboard.press("r")
+        page.keyboard.press("Alt+r")
         at(page, "hardness")
     expect(session.get_by_text("✓ hardened")).to_be_visible()
     expect(session.locator("dd strong").first).to_have_text(re.compile(r"^60(\.0)? ± 0\.\d$"))
@@ -162,7 +162,7 @@ def test_a_hardness_session_from_block_to_verdict(
     page.keyboard.press("Space")
     at(page, "balance point")
     stored(page)
-    page.keyboard.press("r")
+    page.keyboard.press("Alt+r")
     expect(session.get_by_text("? cannot be said")).to_be_visible()
     expect(session.get_by_text("10 times the depth")).to_be_visible()
 
@@ -240,6 +240,8 @@ def test_sign_off_says_what_to_mend_and_the_sheet_shows_it_all(page: Page) -> No
     type_in(page, "ease the spine, then re-check")
     stored(page)
     page.get_by_role("button", name=re.compile(r"^Sign off \(")).click()
+    asked = page.get_by_role("alertdialog", name="Sign off")
+    asked.get_by_role("button", name="sign off").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Sheet")
     seen = page.get_by_role("region", name="Seen")
     for words in (
@@ -262,7 +264,10 @@ def test_the_sheet_compares_a_repeat_and_looks_over_the_pieces(page: Page) -> No
     needed = re.compile(r"(\d+) more")
     before = int(needed.search(weight.inner_text())[1])  # type: ignore[index]
     table.get_by_role("combobox").last.press("ArrowDown")
-    page.get_by_role("option", name="a quarter of it").click()
+    quarter = page.get_by_role("option", name="a quarter of it")
+    expect(quarter).to_be_visible()
+    quarter.click()
+    expect(table.get_by_role("combobox").last).to_have_value("a quarter of it")
     expect(weight).not_to_contain_text(f"\t{before} more")
     after = needed.search(weight.inner_text())
     assert after is None or int(after[1]) > before

@@ -142,7 +142,7 @@ def test_an_edge_is_traced_at_the_bench_and_lies_on_the_sheet(page: Page, shop: 
     tag = begin(page, "edge length")
     type_in(page, "209")
     stored(page)
-    page.keyboard.press("f")  # the full sheet: the edge line is no required reading
+    page.keyboard.press("Alt+f")  # the full sheet: the edge line is no required reading
     go(page, "flat length")
     page.get_by_label("Distance and gap").fill("20 0\n60 0\n95 0.05\n120 0.6\n150 2.9\n175 6.2")
     page.get_by_role("button", name="Lay it down").click()
@@ -168,7 +168,7 @@ def test_a_pasted_path_of_another_scale_is_stretched_when_asked(page: Page, shop
     tag = begin(page, "edge length")
     type_in(page, "209")
     stored(page)
-    page.keyboard.press("f")  # the full sheet: the edge line is no required reading
+    page.keyboard.press("Alt+f")  # the full sheet: the edge line is no required reading
     go(page, "flat length")
     page.get_by_label("SVG path").check()
     page.get_by_label("Traced edge").fill("M0 50 L60 50 C80 50 95 49 104.5 43")

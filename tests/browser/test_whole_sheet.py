@@ -124,7 +124,7 @@ def test_every_reading_is_there_once_though_the_server_died_between_two(
     page: Page = browser.new_context(**how).new_page()
     page.set_default_timeout(PATIENCE_MS)
     tag = begin_by_keyboard(page, "Hollinreach Slate gyuto", start="construction")
-    page.keyboard.press("f")
+    page.keyboard.press("Alt+f")
     seen = {
         (key, ""): Seen(value)
         for key, value in (

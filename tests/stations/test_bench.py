@@ -105,6 +105,29 @@ def test_repeats_are_numbered_and_averaged(api: TestClient, sheet: int) -> None:
     assert state["figures"]["spine_heel"]["spread"] == pytest.approx(0.04)
 
 
+def test_a_void_is_taken_back_once_and_its_line_stays(api: TestClient, sheet: int) -> None:
+    body = {**reading("hardness", "60.5"), "along_mm": 44}
+    taken = body["client_id"]
+    take(api, sheet, body)
+    restore = f"/api/bench/readings/{taken}/restore"
+    assert api.post(restore).json()["client_id"] == taken  # it counts: left as it is
+    api.post(f"/api/bench/readings/{taken}/void", json={"reason": "slipped"})
+    again = [api.post(restore).json()["client_id"] for _ in range(2)]
+    voided, restored = api.get(f"/api/bench/sheets/{sheet}").json()["readings"]
+    assert (voided["voided"], restored["voided"]) == ("slipped", None)
+    assert again == [restored["client_id"]] * 2
+    same = ("typed", "si_value", "along_mm", "instrument", "taken_at", "person")
+    assert [restored[key] for key in same] == [voided[key] for key in same]
+    assert restored["replicate"] == 2
+    api.post(f"/api/bench/readings/{restored['client_id']}/void", json={"reason": "misread"})
+    api.post(f"/api/bench/readings/{restored['client_id']}/restore")
+    left = api.get(f"/api/bench/sheets/{sheet}").json()
+    assert [r["voided"] for r in left["readings"]] == ["slipped", "misread", None]
+    api.post(f"/api/bench/sheets/{sheet}/sign-off")
+    assert api.post(restore).status_code == 409
+    assert api.post(f"/api/bench/readings/{uuid.uuid4()}/restore").status_code == 404
+
+
 def test_a_voided_reading_stays_in_the_history(api: TestClient, sheet: int) -> None:
     state = take(api, sheet, reading())
     number = state["readings"][0]["client_id"]

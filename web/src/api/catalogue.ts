@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, shallowRef } from 'vue'
 import { api, data } from './client'
-import type { Choice, ModelCardOut, ItemOut, PredictedOut, QuantityOut } from './schema'
+import type { Choice, ItemOut, ModelCardOut, PredictedOut, QuantityOut } from './schema'
 
 const labels = shallowRef<Record<string, Record<string, string>>>({})
 
@@ -32,6 +32,10 @@ export function useCatalogue() {
   const items = computed(
     () => new Map<string, ItemOut>(query.data.value?.items.map((i) => [i.key, i])),
   )
+  const units = computed(() => query.data.value?.units ?? [])
+  const types = computed(
+    () => new Map(query.data.value?.knife_types.map((t) => [t.key as string, t])),
+  )
   /** The predictions of a blade in their order, each with its axis and its place. */
   const predicted = computed(() =>
     Object.values(query.data.value?.cards ?? {}).filter(
@@ -40,13 +44,14 @@ export function useCatalogue() {
   )
   /** Those that the shelf keeps of every knife. */
   const onShelf = computed(() => predicted.value.filter((card) => card.predicted.on_shelf))
-  const typeLabel = (key: string) =>
-    query.data.value?.knife_types.find((t) => t.key === key)?.label ?? key
+  const typeLabel = (key: string) => types.value.get(key)?.label ?? key
   const grindOf = (key?: string) => query.data.value?.grinds.find((g) => g.key === key)
   const grindLabel = (key: string) => grindOf(key)?.label ?? key
   return {
     catalogue: query.data,
     quantities,
+    units,
+    types,
     items,
     predicted,
     onShelf,

@@ -7468,7 +7468,7 @@ export interface components {
          * @description What the shelf may say of a piece.
          * @enum {string}
          */
-        Shelf: "ready" | "needs_work" | "return" | "not_signed_off" | "not_for_sale";
+        Shelf: "ready" | "needs_work" | "return" | "no_verdict" | "not_for_sale";
         /**
          * ShowChoice
          * @description Something of a knife that can be shown: a measured quantity, or a group of things.
@@ -9153,6 +9153,7 @@ export interface operations {
                 };
             };
             400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];

@@ -7,23 +7,23 @@ import { onEntryKey } from '@/stations/bench/keys'
 import { waiting } from '@/stations/bench/queue'
 import { Stream } from './setup'
 import { refusal, shop } from './shop'
+import registry from './typed_readings.json'
 
 export const SHEET = 7
 
-function quantity(key: string, label: string, stop: string, unit: string, more: object = {}) {
-  const units = { mm: ['mm', 'in'], g: ['g', 'oz'], dps: ['dps', 'incl'], HRC: ['HRC'] }[unit] ?? []
-  const instrument = { g: 'scale', dps: 'angle_gauge', HRC: 'hardness_tester' }[unit] ?? 'caliper'
-  return { key, label, stop, unit, entry_unit: unit, units, instrument, required: true, ...more }
+/** A quantity as the registry has it, at a stop of the test's own. */
+function quantity(key: string, stop: string, more: object = {}) {
+  return { ...registry.quantities.find((q) => q.key === key)!, stop, required: true, ...more }
 }
 
 const choice = (key: string) => ({ key, label: key.replaceAll('_', ' ') })
 
 const QUANTITIES = [
-  quantity('weight', 'weight', 'weigh', 'g'),
-  quantity('edge_length', 'edge length', 'lengths', 'mm'),
-  quantity('blade_length', 'blade length', 'lengths', 'mm', { required: false }),
-  quantity('edge_angle', 'edge angle', 'edge', 'dps'),
-  quantity('hardness', 'hardness', 'hardness', 'HRC'),
+  quantity('weight', 'weigh'),
+  quantity('edge_length', 'lengths'),
+  quantity('blade_length', 'lengths', { required: false }),
+  quantity('edge_angle', 'edge'),
+  quantity('hardness', 'hardness'),
 ]
 const CONSTRUCTION = {
   ...{ key: 'construction', label: 'construction', stop: 'construction', method: '', free: false },
@@ -39,7 +39,7 @@ const asked = ({ key, label, stop, required }: { [key: string]: unknown }, obser
 export function blankSheet(changes: Partial<BenchSheetOut> = {}): BenchSheetOut {
   return {
     id: SHEET,
-    piece: { id: 1, name: 'Test gyuto 210', tag: 'T-1' },
+    piece: { id: 1, name: 'Test gyuto 210', tag: 'T-1', knife_type: 'gyuto' },
     finished_at: null,
     readings: [],
     figures: {},
@@ -71,40 +71,59 @@ export async function openBench(sheet = blankSheet(), instruments: object[] = []
   const said = { sheet }
   shop.when('GET', `/api/bench/sheets/${SHEET}`, () => ({ body: said.sheet }))
   shop.when('GET', '/api/catalogue', {
-    body: { quantities: QUANTITIES, items: [CONSTRUCTION, TO_MEND], stops: [] },
+    body: {
+      ...{ quantities: QUANTITIES, items: [CONSTRUCTION, TO_MEND], stops: [] },
+      ...{ units: registry.units, knife_types: [registry.knife_type] },
+    },
   })
   shop.when('GET', '/api/instruments', { body: instruments })
   shop.when('POST', '/api/bench/*', { body: { id: 1, client_id: '', sheet_id: SHEET } })
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   let bench!: ReturnType<typeof useBench>
   let focused = 0
+  let selected = false
+  const focus = (whole = false) => {
+    focused++
+    selected = whole
+  }
   const page = defineComponent({
     setup() {
-      bench = useBench(SHEET, () => focused++)
+      bench = useBench(SHEET, focus)
       return () => h('div')
     },
   })
   const mounted = mount(page, { global: { plugins: [[VueQueryPlugin, { queryClient }]] } })
   await flushPromises()
-  const outside = { hang: () => undefined, help: () => undefined, photo: () => undefined }
+  const nothing = () => undefined
+  const outside = { hang: nothing, help: nothing, photo: nothing, signOff: nothing, focus }
 
-  /** Keys as a keyboard sends them: what no command takes is typed into the entry. */
+  /** A key as a keyboard sends it: what no command takes is typed over what is selected. */
+  async function strike(key: string, how: KeyboardEventInit = {}): Promise<void> {
+    const event = new KeyboardEvent('keydown', { key, cancelable: true, ...how })
+    onEntryKey(event, bench, outside)
+    if (!event.defaultPrevented && !how.altKey) {
+      const before = selected ? '' : bench.text.value
+      if (key.length === 1) bench.text.value = before + key
+      if (key === 'Backspace') bench.text.value = before.slice(0, -1)
+      if (key.length === 1 || key === 'Backspace') selected = false
+    }
+    await flushPromises()
+  }
+
   async function press(...keys: string[]): Promise<void> {
     await flushPromises()
-    for (const key of keys) {
-      const event = new KeyboardEvent('keydown', { key, cancelable: true })
-      onEntryKey(event, bench, { ...outside, focus: () => focused++ })
-      if (!event.defaultPrevented) {
-        if (key.length === 1) bench.text.value += key
-        if (key === 'Backspace') bench.text.value = bench.text.value.slice(0, -1)
-      }
-      await flushPromises()
-    }
+    for (const key of keys) await strike(key)
   }
 
   return {
     bench,
     press,
+    /** A key with Alt, and one that is held down: pressed, and sent again and again. */
+    alt: (key: string) => strike(key, { altKey: true, code: `Key${key.toUpperCase()}` }),
+    async hold(key: string, repeats = 12): Promise<void> {
+      await strike(key)
+      for (let n = 0; n < repeats; n++) await strike(key, { repeat: true })
+    },
     /** Each followed by Enter. */
     async type(...texts: string[]): Promise<void> {
       for (const text of texts) await press(...text, 'Enter')

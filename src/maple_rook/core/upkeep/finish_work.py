@@ -24,7 +24,7 @@ class Shelf(Labelled):
     READY = "ready"
     NEEDS_WORK = "needs_work"
     RETURN = "return", "return to maker"
-    OPEN = "not_signed_off"
+    OPEN = "no_verdict", "no verdict yet"
     KEPT = "not_for_sale"
 
 
@@ -196,6 +196,9 @@ TELLING = (*SEVERE, *(value for values in _SPOTS.values() for value in values), 
 """Values on a sheet that may ask for work."""
 
 
+_NOTHING = ("", "nothing", "nothing to mend", "none", "no", "nil", "n/a", "all fine")
+
+
 def faults(seen: Iterable[tuple[str, str, str, str]]) -> list[Fault]:
     """The faults among what stands on a sheet: (item, aspect, value, note) each.
 
@@ -208,9 +211,18 @@ def faults(seen: Iterable[tuple[str, str, str, str]]) -> list[Fault]:
             found.append(Fault(item, aspect, value, note))
         elif value in _SPOTS.get(item, ()):
             found.append(Fault(item, aspect, "mend", note or value.replace("_", " ")))
-        elif item == "to_mend" and note:
+        elif item == "to_mend" and asks_for_work(note):
             found.append(Fault(item, aspect, "mend", note))
     return found
+
+
+def asks_for_work(note: str) -> bool:
+    """Whether a note of what is to mend names anything.
+
+    >>> asks_for_work("ease the spine"), asks_for_work("Nothing."), asks_for_work(" - ")
+    (True, False, False)
+    """
+    return note.strip(" .-–—").casefold() not in _NOTHING
 
 
 def repairs(found: Sequence[Fault]) -> list[Repair]:

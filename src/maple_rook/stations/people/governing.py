@@ -21,9 +21,9 @@ def listed(db: Session) -> list[PersonOut]:
     able = set(db.scalars(select(Password.person_id)))
     asked = people.invited(db)
     seen = dict(
-        db.execute(select(SignIn.person_id, func.max(SignIn.seen_at)).group_by(SignIn.person_id))
-        .tuples()
-        .all()
+        db.execute(
+            select(SignIn.person_id, func.max(SignIn.seen_at)).group_by(SignIn.person_id)
+        ).all()
     )
     order = {role.value: place for place, role in enumerate(Role)}
     found = []

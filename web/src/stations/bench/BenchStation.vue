@@ -37,14 +37,14 @@ const field = ref<InstanceType<typeof EntryBox> | null>(null)
 const choices = ref<InstanceType<typeof ChoiceList> | null>(null)
 const helpOpen = ref(false)
 
-function focus(): void {
-  void nextTick(() => field.value?.focus())
+function focus(selected = false): void {
+  void nextTick(() => field.value?.focus(selected))
 }
 
 const bench = useBench(props.sheetId, focus)
 const { sheet, asked, quantity, item, text, unit, question, fault, said, mine, stuck } = bench
 const { chosen, byHand, block } = bench
-const { place, photoId, signedOff, missing, instruments, device, short } = bench
+const { place, photoId, signedOff, missing, instruments, device, short, undoable } = bench
 
 const seen = computed(
   () => sheet.value?.observations.filter((o) => o.item === asked.value?.key) ?? [],
@@ -67,14 +67,31 @@ const minutes = computed(() => {
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`
 })
 
-function onKey(event: KeyboardEvent): void {
-  onEntryKey(event, bench, {
-    hang: () => sheet.value && hand.hang(sheet.value.piece.id),
-    help: () => (helpOpen.value = true),
-    photo: () => choices.value?.pickPhoto(),
-    focus,
-  })
+const outside = {
+  hang: () => sheet.value && hand.hang(sheet.value.piece.id),
+  help: () => (helpOpen.value = true),
+  photo: () => choices.value?.pickPhoto(),
+  focus,
+  signOff: () => void signOff(),
 }
+const onKey = (event: KeyboardEvent) => onEntryKey(event, bench, outside)
+
+/** A number typed while the focus is elsewhere at the Bench is meant for the entry. */
+function onStrayKey(event: KeyboardEvent): void {
+  const target = event.target as HTMLElement | null
+  const typing = target?.closest('input, textarea, select, [contenteditable], [role=dialog]')
+  if (event.ctrlKey || event.metaKey || event.altKey || typing || signedOff.value) return
+  if (helpOpen.value || !sheet.value || !/^[\d.,]$/.test(event.key)) return
+  event.preventDefault()
+  event.stopImmediatePropagation()
+  if (!event.repeat) {
+    onEntryKey(event, bench, outside)
+    if (!question.value) text.value += event.key
+  }
+  focus()
+}
+onMounted(() => window.addEventListener('keydown', onStrayKey, { capture: true }))
+onUnmounted(() => window.removeEventListener('keydown', onStrayKey, { capture: true }))
 
 async function keptPhoto(file: File): Promise<void> {
   const at = item.value?.key
@@ -99,7 +116,30 @@ function choose(typed: string): void {
   bench.store()
 }
 
+/** What is not as a signed sheet should be; it is asked once. */
+const lacking = computed(() => {
+  const seenHere = sheet.value?.observations ?? []
+  const wrong = seenHere.filter((o) => ['mend', 'reject'].includes(o.value))
+  const sold = seenHere.some((o) => o.item === 'verdict' && o.value === 'sell')
+  const open = sheet.value?.checks.filter((c) => !c.stands) ?? []
+  return [
+    ...(missing.value.length
+      ? [`Not measured: ${missing.value.map((q) => q.label).join(', ')}.`]
+      : []),
+    ...stuck.value.map((w) => `Not stored: ${questionLabel(w.key)} ${w.words}.`),
+    ...open.map((c) => `Not decided: ${c.wrong}.`),
+    ...(sold ? wrong.map((o) => `Ready for the shelf, yet ${o.label}: ${o.text}.`) : []),
+  ]
+})
+
+function askToSignOff(): void {
+  if (!lacking.value.length) return void signOff()
+  question.value = { kind: 'sign-off', lacking: lacking.value }
+  focus()
+}
+
 async function signOff(): Promise<void> {
+  question.value = null
   try {
     const state = await data(
       api.POST('/api/bench/sheets/{sheet_id}/sign-off', {
@@ -151,7 +191,7 @@ onUnmounted(() => (hand.current = null))
         <span class="small tools">
           <span title="time at this sheet, without breaks">{{ minutes }} min</span>
           <button type="button" class="plain" tabindex="-1" @click="((short = !short), focus())">
-            {{ short ? 'short sheet' : 'full sheet' }} (F)
+            {{ short ? 'short sheet' : 'full sheet' }} (Alt+F)
           </button>
           <RouterLink :to="`/bench/${sheetId}/photo`" tabindex="-1">from a photo</RouterLink>
           <button type="button" class="plain" tabindex="-1" @click="(handOver(), focus())">
@@ -199,10 +239,28 @@ onUnmounted(() => (hand.current = null))
             question?.kind === 'void' &&
             bench.strike(question.reading.client_id, question.reading.quantity, reason)
         "
+        @sign-off="signOff"
         @close="((question = null), focus())"
       />
       <p v-if="fault" class="rust fault" role="alert"><strong>⚠ Not stored.</strong> {{ fault }}</p>
-      <RefusedReadings :entries="stuck" @discard="remove" @over="bench.enterOver" />
+      <RefusedReadings
+        :entries="stuck"
+        @discard="(id) => (remove(id), focus())"
+        @over="(entry) => (bench.enterOver(entry), focus())"
+        @settle="bench.settleRefused"
+      />
+      <p class="said soft small" role="status">
+        {{ said }}
+        <button
+          v-if="undoable.length && !signedOff"
+          type="button"
+          class="plain undo"
+          tabindex="-1"
+          @click="bench.undo"
+        >
+          undo the void of {{ undoable.at(-1)?.words }} (Z)
+        </button>
+      </p>
       <p id="entry-method" class="method">
         {{ quantity?.method ?? item?.method }}
         <span v-if="quantity" class="soft">
@@ -274,7 +332,6 @@ onUnmounted(() => (hand.current = null))
         @kept="bench.refetchSoon"
       />
       <IdentifyPanel v-if="asked.stop === 'identify'" :sheet="sheet" :locked="signedOff" />
-      <p class="said soft small" role="status">{{ said }}</p>
       <p v-if="offline && mine.length" class="small queue">
         <strong>Kept here, sent once each when the server is back:</strong>
         {{ mine.map((w) => `${questionLabel(w.key)} ${w.words}`).join(' · ') }}
@@ -298,7 +355,7 @@ onUnmounted(() => (hand.current = null))
       :stuck="stuck.length"
       :missing="missing.length"
       :signed-off="signedOff"
-      @sign-off="signOff"
+      @sign-off="askToSignOff"
       @open="router.push(`/sheet/${sheet.piece.id}`)"
       @take="(bench.take(), focus())"
       @keys="helpOpen = true"
@@ -371,6 +428,11 @@ onUnmounted(() => (hand.current = null))
 
 .said {
   min-height: 1.4em;
+  margin: 0 0 6px;
+}
+
+.undo {
+  text-decoration: underline;
 }
 
 .queue {

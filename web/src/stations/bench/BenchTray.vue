@@ -21,6 +21,13 @@ const SIGNS: Record<string, string> = {
   not_reached: '✕',
 }
 const short = (name: string) => name.replace(' on the line', '')
+const clock = (at: Date) =>
+  at.toLocaleTimeString([], {
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+    hour12: false,
+  })
 const overdue = (i: InstrumentOut) => i.overdue_days !== null && i.overdue_days > 0
 </script>
 
@@ -60,20 +67,14 @@ const overdue = (i: InstrumentOut) => i.overdue_days !== null && i.overdue_days 
     </button>
     <p class="state" role="status">
       <span v-if="offline" class="rust">
-        ⚠ The server does not answer. {{ waiting }} kept here.
+        ⚠ The server does not answer since {{ clock(offline) }}. {{ waiting }} kept here.
       </span>
       <span v-else-if="waiting">{{ waiting }} on the way</span>
       <span v-else-if="stuck" class="rust">⚠ {{ stuck }} not stored, see above</span>
       <span v-else class="grade-M">All readings stored</span>
     </p>
     <v-btn v-if="signedOff" @click="$emit('open')">Signed off · open the Sheet</v-btn>
-    <v-btn
-      v-else
-      color="primary"
-      variant="flat"
-      :disabled="waiting + stuck > 0"
-      @click="$emit('signOff')"
-    >
+    <v-btn v-else color="primary" variant="flat" :disabled="waiting > 0" @click="$emit('signOff')">
       Sign off{{ missing ? ` (${missing} missing)` : '' }}
     </v-btn>
   </footer>

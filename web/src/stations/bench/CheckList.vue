@@ -20,7 +20,7 @@ defineEmits<{ ask: [check: CheckOut] }>()
           <p class="soft">
             {{ check.mend }}.
             <button v-if="!locked" type="button" class="plain" @click="$emit('ask', check)">
-              decide (C)
+              decide (Alt+C)
             </button>
           </p>
         </template>

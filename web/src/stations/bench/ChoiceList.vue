@@ -46,6 +46,7 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
       </li>
     </ol>
     <p class="soft small how">
+      <template v-if="item.choices.length">By number or by its words. </template>
       <template v-if="item.multiple">Several: 1 3. </template>
       <template v-if="aspectsText(item)"
         >Then {{ aspectsText(item) }}: 2{{ item.aspects.find((a) => a.key)?.key[0] }}.
@@ -53,7 +54,7 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
       <template v-if="!item.free">A note after a comma: 2, as found.</template>
       <template v-else>In words.</template>
       <button v-if="item.photo" type="button" class="plain link" @click="picker?.click()">
-        {{ photo ? 'photo ready, goes with the next entry' : 'add a photo (P)' }}
+        {{ photo ? 'photo ready, goes with the next entry' : 'add a photo (Alt+P)' }}
       </button>
       <input
         v-if="item.photo"

@@ -15,7 +15,12 @@ defineEmits<{ entryKey: [event: KeyboardEvent]; switchUnit: [] }>()
 const text = defineModel<string>({ required: true })
 
 const field = ref<HTMLInputElement | null>(null)
-defineExpose({ focus: () => field.value?.focus() })
+defineExpose({
+  focus(selected = false) {
+    field.value?.focus()
+    if (selected) field.value?.select()
+  },
+})
 </script>
 
 <template>
@@ -77,6 +82,10 @@ input {
   font-size: var(--size-entry);
   line-height: 1.2;
   padding: 4px 14px;
+}
+
+.box input:focus-visible {
+  outline: 0 !important; /* the box around it is marked */
 }
 
 .long input {

@@ -4,14 +4,16 @@ import { KEYS } from './keys'
 const open = defineModel<boolean>({ required: true })
 
 const SPELLINGS = '15 1/4 in · 9-5/8" · 6.9oz · 4 lb 3 oz · 10,5 mm · 30° incl · 15 dps · 70/30'
-const CHOICES = '2 · 1 3 for several · 2r on the right · 2, with a note'
+const CHOICES = '2 · its words · 1 3 for several · 2r on the right · 2, with a note'
 </script>
 
 <template>
   <v-dialog v-model="open" max-width="560">
     <div class="help">
       <h2>Keys at the Bench</h2>
-      <p class="soft small">Letters are commands while the entry is empty.</p>
+      <p class="soft small">
+        Letters are commands while a number is asked and the entry is empty; with Alt, always.
+      </p>
       <table>
         <tbody>
           <tr v-for="[key, does] in KEYS" :key="key">

@@ -8,6 +8,7 @@ defineEmits<{
   settle: [choice: 'keep' | 'take' | 'correct']
   decide: [choice: 'stands' | 'mend']
   strike: [reason: string]
+  signOff: []
   close: []
 }>()
 </script>
@@ -55,6 +56,21 @@ defineEmits<{
       <v-btn @click="$emit('close')"><kbd>Esc</kbd>&nbsp;leave it</v-btn>
     </p>
   </div>
+  <div
+    v-else-if="question.kind === 'sign-off'"
+    class="question"
+    role="alertdialog"
+    aria-label="Sign off"
+  >
+    <p><strong>Sign off all the same?</strong> Nothing can be added to the sheet afterwards.</p>
+    <ul>
+      <li v-for="line in question.lacking" :key="line">{{ line }}</li>
+    </ul>
+    <p class="answers">
+      <v-btn @click="$emit('signOff')"><kbd>K</kbd>&nbsp;sign off</v-btn>
+      <v-btn @click="$emit('close')"><kbd>Esc</kbd>&nbsp;go on measuring</v-btn>
+    </p>
+  </div>
   <div v-else class="question" role="alertdialog" aria-label="Not applicable">
     <p>
       <strong>Not applicable.</strong> Type why, then <kbd>Enter</kbd>; <kbd>Esc</kbd> to leave it.
@@ -63,6 +79,11 @@ defineEmits<{
 </template>
 
 <style scoped>
+ul {
+  margin: 4px 0;
+  padding-left: 18px;
+}
+
 .question {
   border-left: 3px solid var(--rust);
   padding: 4px 12px;

@@ -4,7 +4,11 @@ import type { Waiting } from './queue'
 
 /** What the server would not take, with its reason; nothing is dropped without a person. */
 defineProps<{ entries: Waiting[] }>()
-defineEmits<{ discard: [id: string]; over: [entry: Waiting] }>()
+defineEmits<{
+  discard: [id: string]
+  over: [entry: Waiting]
+  settle: [entry: Waiting, choice: 'keep' | 'take' | 'correct']
+}>()
 
 const { quantities, items } = useCatalogue()
 const label = (key: string) =>
@@ -24,6 +28,27 @@ const label = (key: string) =>
       >
         enter mine all the same
       </button>
+      <template v-if="entry.what === 'reading'">
+        <button
+          v-if="entry.unusual"
+          type="button"
+          class="plain"
+          @click="$emit('settle', entry, 'keep')"
+        >
+          keep it, marked
+        </button>
+        <button
+          v-if="entry.suggestion"
+          type="button"
+          class="plain"
+          @click="$emit('settle', entry, 'take')"
+        >
+          take {{ entry.suggestion }}
+        </button>
+        <button type="button" class="plain" @click="$emit('settle', entry, 'correct')">
+          type it again
+        </button>
+      </template>
       <button type="button" class="plain" @click="$emit('discard', entry.id)">discard</button>
     </li>
   </ul>

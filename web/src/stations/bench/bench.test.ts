@@ -60,9 +60,24 @@ describe('a number, Enter, the next', () => {
     expect(at()).toBe('hardness')
   })
 
+  test('what comes back late moves nobody who went on', async () => {
+    await begin()
+    const all = blankSheet().questions
+    const without = (...keys: string[]) => all.filter((q) => !keys.includes(q.key))
+    open.bench.go('edge_angle')
+    await open.became({ questions: without('blade_length') })
+    expect(at()).toBe('edge angle')
+    await open.became({ questions: without('blade_length', 'edge_angle') })
+    expect(at()).toBe('hardness') // the next in the sheet's own order, not the first that is open
+    await open.became({ questions: all })
+    expect(at()).toBe('hardness')
+    await open.became({ questions: without('hardness', 'to_mend') })
+    expect(at()).toBe('edge angle')
+  })
+
   test('the short sheet asks only for what is required, and is kept', async () => {
     await begin()
-    await open.press('f')
+    await open.alt('f')
     open.bench.go('edge_length')
     await open.press('ArrowDown')
     expect(at()).toBe('edge angle')
@@ -95,7 +110,7 @@ describe('a number, Enter, the next', () => {
     await begin()
     await open.type('9')
     expect(open.bench.fault.value).toBe(
-      'construction: 9 is not accepted; accepted: a number from 1 to 2',
+      'construction: 9 is not accepted; accepted: a number from 1 to 2, or the words of a choice',
     )
     expect([at(), open.bench.text.value, open.observations()]).toEqual(['construction', '9', []])
   })
@@ -122,7 +137,7 @@ describe('letters are commands while the entry is empty', () => {
 
   test('R reads the last again', async () => {
     await begin(blankSheet({ readings: [readingOf('a', 'edge_angle', '15')] }))
-    await open.press('r')
+    await open.alt('r')
     expect(at()).toBe('edge angle')
     open.bench.go('weight')
     await open.type('186')
@@ -130,19 +145,15 @@ describe('letters are commands while the entry is empty', () => {
     expect(at()).toBe('weight')
   })
 
-  test('Backspace on an empty entry voids the last; on a typed one it corrects', async () => {
-    await begin(blankSheet({ readings: [readingOf('old', 'edge_angle', '15')] }))
-    open.bench.go('weight')
-    await open.type('186')
-    const [{ client_id }] = open.readings() as [{ client_id: string }]
-    await open.press('2', 'Backspace')
-    expect(open.voids()).toEqual([])
-    await open.press('Backspace', 'Backspace', 'Backspace')
-    expect(open.voids()).toEqual([
-      [`/api/bench/readings/${client_id}/void`, { reason: 'taken back at the bench' }],
-      ['/api/bench/readings/old/void', { reason: 'taken back at the bench' }],
-    ])
-    expect(at()).toBe('edge angle')
+  test('at a list and where words are asked they are words, and commands with Alt', async () => {
+    await begin()
+    await open.type('clad three') // neither clad with a command, nor not applicable
+    expect(open.observations()).toMatchObject([{ item: 'construction', value: 'clad_three' }])
+    open.bench.go('construction')
+    await open.press('n', 'u', 'f', 'c', 'r', 'h', 'z')
+    expect([open.bench.text.value, open.bench.short.value]).toEqual(['nufcrhz', false])
+    await open.alt('n')
+    expect(open.bench.question.value).toEqual({ kind: 'not-applicable' })
   })
 
   test('N says why something does not apply; without a reason nothing is stored', async () => {
@@ -167,100 +178,227 @@ describe('letters are commands while the entry is empty', () => {
   })
 })
 
-describe('an unusual reading is asked about', () => {
+const LATE = [0, 300, 1500]
+
+/** A server that answers so late, by the clock of the test. */
+function answersAfter(ms: number): void {
+  shop.when('POST', '/api/bench/*', async () => {
+    await new Promise((resolve) => setTimeout(resolve, ms))
+    return { body: { id: 1, client_id: '', sheet_id: 7 } }
+  })
+}
+
+describe('no key can hurt', () => {
+  const TWO = { readings: [readingOf('a', 'weight', '186'), readingOf('b', 'edge_angle', '15')] }
+
+  test('Backspace voids the last reading of the question, and of no other', async () => {
+    await begin(blankSheet(TWO))
+    open.bench.go('weight')
+    await open.press('Backspace')
+    expect(open.voids()).toEqual([
+      ['/api/bench/readings/a/void', { reason: 'taken back at the bench' }],
+    ])
+    await open.press('Backspace', 'Backspace')
+    expect(open.bench.said.value).toBe('no reading of weight to void; ↑ goes back')
+    expect([open.voids().length, at()]).toEqual([1, 'weight'])
+  })
+
+  test('held down it voids nothing after the first', async () => {
+    const many = ['a', 'b', 'c', 'd'].map((id) => readingOf(id, 'weight', '186'))
+    await begin(blankSheet({ readings: many }))
+    open.bench.go('weight')
+    await open.hold('Backspace')
+    expect(open.voids().length).toBe(1)
+  })
+
+  test('the press that ends an edit voids nothing, nor does any after it', async () => {
+    await begin(blankSheet(TWO))
+    open.bench.go('weight')
+    await open.press('1', '8', 'Backspace', 'Backspace', 'Backspace', 'Backspace')
+    expect([open.bench.text.value, open.voids()]).toEqual(['', []])
+    open.bench.go('edge_angle')
+    await open.press('2')
+    await open.hold('Backspace')
+    expect(open.voids()).toEqual([])
+  })
+
+  test('a command held down is one', async () => {
+    await begin()
+    open.bench.go('weight')
+    await open.hold('f')
+    expect(open.bench.short.value).toBe(true)
+    await open.hold('Enter')
+    expect(at()).toBe('edge length')
+  })
+
+  test('each void is told and taken back, the last first', async () => {
+    await begin(blankSheet(TWO))
+    for (const key of ['weight', 'edge_angle']) {
+      open.bench.go(key)
+      await open.press('Backspace')
+    }
+    expect(open.bench.said.value).toBe('edge angle 15 voided; it stays in the history')
+    await open.press('z')
+    expect(open.bench.said.value).toBe('edge angle 15 counts again')
+    await open.press('z', 'z')
+    expect(open.voids().map(([path]) => path)).toEqual(
+      ['a/void', 'b/void', 'b/restore', 'a/restore'].map((p) => `/api/bench/readings/${p}`),
+    )
+    expect(open.bench.said.value).toBe('nothing was voided here')
+  })
+})
+
+describe('an unusual reading is asked about before it is sent', () => {
   beforeEach(async () => {
     await begin()
-    open.refuse(422, 'unusual-value', '30° is unusual: typical 9 to 16', '30 incl')
     open.bench.go('edge_angle')
     await open.type('30')
   })
 
   test('where it was typed, with what was typed', () => {
-    expect([at(), open.bench.text.value]).toEqual(['edge angle', '30'])
+    expect([at(), open.bench.text.value, open.readings()]).toEqual(['edge angle', '30', []])
     expect(open.bench.question.value).toMatchObject({
       kind: 'unusual',
-      message: '30° is unusual: typical 9 to 16',
+      message: 'edge angle 30° per side is unusual for a gyuto (typical 9 to 16°)',
       suggestion: '30 incl',
       never: false,
     })
-    expect(open.bench.stuck.value).toEqual([]) // it is asked about, not put aside
   })
 
   test.each([
     ['k', '30'],
     ['t', '30 incl'],
   ])('%s stores %s, once and confirmed, and goes on', async (key, stored) => {
-    const [{ client_id }] = open.readings() as [{ client_id: string }]
-    open.accept()
     await open.press(key)
-    expect(open.readings().at(-1)).toMatchObject({ client_id, typed: stored, confirmed: true })
+    expect(open.readings()).toMatchObject([{ typed: stored, confirmed: true }])
     expect([at(), waiting]).toEqual(['hardness', []])
   })
 
-  test('Esc leaves it to be corrected; Enter alone settles nothing', async () => {
-    await open.press('Enter')
+  test('Enter alone settles nothing; the next reading takes the place of this one', async () => {
+    await open.press('Enter', 'x')
     expect(open.bench.question.value).not.toBeNull()
-    await open.press('Escape')
-    expect([at(), open.bench.text.value, waiting]).toEqual(['edge angle', '30', []])
-    open.accept()
-    await open.press('Backspace', 'Backspace')
     await open.type('15')
-    expect(typed()).toEqual(['30', '15'])
+    expect([typed(), at()]).toEqual([['15'], 'hardness'])
+  })
+
+  test('Esc selects it, so that it is typed over', async () => {
+    await open.press('Escape')
+    expect([at(), open.bench.text.value]).toEqual(['edge angle', '30'])
+    await open.type('15')
+    expect(typed()).toEqual(['15'])
   })
 })
 
-test('a person who moved on is brought back to where they were, with what was half typed', async () => {
-  await begin()
-  let answer!: () => void
-  const late = new Promise<void>((resolve) => (answer = resolve))
-  shop.when('POST', '/api/bench/sheets/*', async () => {
-    await late
-    return refusal(422, 'unusual-value', 'unusual')
-  })
-  open.bench.go('weight')
-  await open.type('1860')
-  await open.press('2', '0')
-  answer()
-  await flushPromises()
-  expect([at(), open.bench.text.value]).toEqual(['weight', '1860'])
-  open.accept()
-  await open.press('k')
-  expect([at(), open.bench.text.value]).toEqual(['edge length', '20'])
-})
-
-describe('what cannot be is refused', () => {
-  test('beside its field, and stays there', async () => {
+describe('what cannot be is not sent', () => {
+  test('it stays beside its question, and what is typed next takes its place', async () => {
     await begin()
-    open.refuse(422, 'invalid-value', 'weight: heavy is not accepted; accepted: a number in g')
     open.bench.go('weight')
-    for (const letter of 'heavy') open.bench.text.value += letter
+    open.bench.text.value = 'heavy'
     await open.press('Enter')
-    expect(open.bench.fault.value).toContain('a number in g')
-    expect([at(), open.bench.text.value, open.bench.question.value]).toEqual([
-      'weight',
-      'heavy',
-      null,
-    ])
-    expect(open.bench.stuck.value.map((w) => w.words)).toEqual(['heavy'])
-    open.accept()
-    open.bench.text.value = '186'
-    await open.press('Enter') // the correction takes the place of what was refused
-    expect([typed(), waiting]).toEqual([['heavy', '186'], []])
+    expect(open.bench.question.value).toMatchObject({ never: true })
+    expect([at(), open.bench.text.value, open.readings()]).toEqual(['weight', 'heavy', []])
+    await open.type('186')
+    expect([typed(), waiting]).toEqual([['186'], []])
   })
 
   test('with a suggestion it can be taken, and never be kept', async () => {
     await begin()
-    open.refuse(422, 'invalid-value', '3 in is no spine', '3 mm')
     open.bench.go('edge_length')
-    await open.type('3 in')
+    await open.type('8')
+    expect(open.bench.question.value).toMatchObject({ never: true, suggestion: '8 in' })
     await open.press('k')
-    expect(open.bench.question.value).toMatchObject({ never: true })
-    open.accept()
+    expect(open.readings()).toEqual([])
+    open.bench.text.value = ''
+    await open.type('8')
     await open.press('t')
-    expect(typed()).toEqual(['3 in', '3 mm'])
+    expect(typed()).toEqual(['8 in'])
+  })
+})
+
+describe('a server that is slow', () => {
+  beforeEach(() => vi.useFakeTimers({ shouldAdvanceTime: true, advanceTimeDelta: 50 }))
+  afterEach(() => vi.useRealTimers())
+
+  test.each(LATE)('%i ms: each goes where it was typed, each once', async (ms) => {
+    await begin()
+    answersAfter(ms)
+    open.bench.go('weight')
+    await open.type('186', '210', '205', '15')
+    expect([at(), open.bench.text.value]).toEqual(['hardness', ''])
+    await vi.waitFor(() => expect(waiting).toEqual([]), 10_000)
+    expect(typed()).toEqual(['186', '210', '205', '15'])
   })
 
-  test('an observation over somebody else’s is kept, and can be entered over theirs', async () => {
+  test.each(LATE)(
+    '%i ms: what it refuses waits beside the question; the entry is left',
+    async (ms) => {
+      await begin()
+      shop.when('POST', '/api/bench/*', async () => {
+        await new Promise((resolve) => setTimeout(resolve, ms))
+        return refusal(422, 'unusual-value', 'unusual', '6.5 oz')
+      })
+      open.bench.go('weight')
+      await open.type('186')
+      await open.press('2', '0')
+      await vi.waitFor(() => expect(open.bench.stuck.value.length).toBe(1), 5000)
+      expect([at(), open.bench.text.value]).toEqual(['edge length', '20'])
+      open.accept()
+      open.bench.settleRefused(open.bench.stuck.value[0]!, 'take')
+      await flushPromises()
+      expect(open.readings().at(-1)).toMatchObject({ typed: '6.5 oz', confirmed: true })
+      expect([at(), open.bench.text.value, waiting]).toEqual(['edge length', '20', []])
+    },
+  )
+})
+
+test('one refused is typed again at its question; what was half typed waits at its own', async () => {
+  await begin()
+  open.refuse(409, 'conflict', 'signed off')
+  open.bench.go('weight')
+  await open.type('186')
+  await open.press('2', '0')
+  open.bench.settleRefused(open.bench.stuck.value[0]!, 'correct')
+  expect([at(), open.bench.text.value, waiting]).toEqual(['weight', '186', []])
+  open.accept()
+  await open.type('187')
+  expect([typed(), at(), open.bench.text.value]).toEqual([['186', '187'], 'edge length', '20'])
+})
+
+test('what is half typed waits at its question, also over a visit', async () => {
+  await begin()
+  open.bench.go('weight')
+  await open.press('1', '8', 'ArrowDown', '2', 'ArrowUp')
+  expect([at(), open.bench.text.value]).toEqual(['weight', '18'])
+  open.close()
+  await begin()
+  await open.press('ArrowDown')
+  expect([at(), open.bench.text.value]).toEqual(['edge length', '2'])
+})
+
+test('what this browser keeps can be damaged; the Bench opens', async () => {
+  for (const key of ['draft.7', 'waiting', 'instruments'])
+    localStorage.setItem(`maple-rook.${key}`, '{"at": [')
+  await begin()
+  await open.type('1')
+  expect(open.observations()).toHaveLength(1)
+})
+
+describe('something seen', () => {
+  test('corrected before the sheet shows it, is entered over one’s own', async () => {
+    await begin()
+    const sent = open.observations
+    await open.type('1')
+    open.bench.go('construction')
+    await open.type('2') // the sheet still shows nothing there
+    expect(sent()[1]).toMatchObject({ value: 'clad_three', replaces: sent()[0]!.client_id })
+    const theirs = { id: 9, item: 'construction', aspect: '', client_id: 'theirs' }
+    await open.became({ observations: [theirs as never] })
+    open.bench.go('construction')
+    await open.type('1') // what another bench entered meanwhile is shown, and replaced
+    expect(sent()[2]).toMatchObject({ replaces: 'theirs' })
+  })
+
+  test('over somebody else’s is kept, and can be entered over theirs', async () => {
     await begin()
     shop.when('POST', '/api/bench/sheets/*', refusal(409, 'conflict', 'entered “mono” at another'))
     await open.type('2')
@@ -286,14 +424,16 @@ describe('a check that contradicts', () => {
   )
 
   test('stands when it is decided so, over the decision before', async () => {
-    await open.press('c', 'k')
+    await open.alt('c')
+    await open.press('k')
     expect(open.observations()).toMatchObject([
       { item: 'check.angle', value: 'stands', note: '30 is twice 15', replaces: 'before' },
     ])
   })
 
   test('is put right by one key: the wrong reading voided with why, the right one stored', async () => {
-    await open.press('c', 't')
+    await open.alt('c')
+    await open.press('t')
     expect(open.voids()).toEqual([
       ['/api/bench/readings/r/void', { reason: 'corrected: 30 is twice 15' }],
     ])
@@ -301,10 +441,11 @@ describe('a check that contradicts', () => {
   })
 
   test('waits when it is left for later; where none is open that is said', async () => {
-    await open.press('c', 'Escape')
+    await open.alt('c')
+    await open.press('Escape')
     expect([open.bench.question.value, open.observations()]).toEqual([null, []])
     await open.became({ checks: [] })
-    await open.press('c')
+    await open.alt('c')
     expect(open.bench.said.value).toBe('no check is open')
   })
 })

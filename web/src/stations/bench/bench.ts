@@ -14,9 +14,9 @@ import { keepDraft, newState } from './state'
 const REFETCH_MS = 40
 
 /** One sheet at the bench: where the person is, what waits to be stored, what is asked back. */
-export function useBench(sheetId: number, focus: () => void) {
+export function useBench(sheetId: number, focus: (selected?: boolean) => void) {
   const client = useQueryClient()
-  const { catalogue, quantities, items } = useCatalogue()
+  const { catalogue, quantities, items, units, types } = useCatalogue()
   const key = ['bench-sheet', sheetId]
   const query = useQuery({
     queryKey: key,
@@ -26,9 +26,10 @@ export function useBench(sheetId: number, focus: () => void) {
   const sheet = query.data
   const signedOff = computed(() => Boolean(sheet.value?.finished_at))
 
-  const state = newState(sheetId, { sheet, quantities, items, focus })
+  const state = newState(sheetId, { sheet, quantities, items, units, types, focus })
   const { at, text, said, fault } = state
   watch([at, text], () => keepDraft(state))
+  watch(text, (now) => now && (state.edited.value = true), { flush: 'sync' })
   const record = useRecord(state, () => void send())
   const navigation = useNavigation(state, record.answered)
   const { asked, quantity } = navigation
@@ -49,13 +50,17 @@ export function useBench(sheetId: number, focus: () => void) {
   }
 
   function send(): Promise<void> {
-    return deliver((stored) => stored === sheetId && refetchSoon(), refused)
+    return deliver((entry, stored) => {
+      record.confirmed(entry, stored.id)
+      if (stored.sheet_id === sheetId) refetchSoon()
+    }, refused)
   }
 
+  /** What the server would not take waits beside its question; what is being typed is left. */
   function refused(refusal: Waiting, problem: Problem): void {
     if (refusal.sheetId !== sheetId) return
-    if (refusal.what !== 'reading' && problem.status === 409) refetchSoon()
-    questions.refused(refusal, problem)
+    said.value = `${refusal.words} was not stored, see below`
+    if (problem.status === 409) refetchSoon()
   }
 
   /** Enter what was refused once more, over what somebody else entered meanwhile. */

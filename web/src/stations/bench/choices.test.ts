@@ -16,6 +16,7 @@ const ITEM: ItemOut = {
   photo: true,
   free: false,
 }
+const LISTED = 'a number from 1 to 5, or the words of a choice'
 const of = (item: Partial<ItemOut>, text: string) => understood({ ...ITEM, ...item }, text)
 
 describe('a choice is understood', () => {
@@ -27,6 +28,19 @@ describe('a choice is understood', () => {
     ['1+3, down to the shinogi', { multiple: true }, 'fine,mend', 'left', 'down to the shinogi'],
     ['  4 ', { aspects: listed('') }, 'reject', '', ''],
     ['2, 3 places, one deep', {}, 'minor', 'left', '3 places, one deep'],
+    ['minor', {}, 'minor', 'left', ''],
+    ['Reject r, chip', {}, 'reject', 'right', 'chip'],
+    ['mend right', {}, 'mend', 'right', ''],
+    ['fine + unsafe', { multiple: true }, 'fine,unsafe', 'left', ''],
+    [
+      'forge-black',
+      { choices: listed('polished', 'forge_black', 'none') },
+      'forge_black',
+      'left',
+      '',
+    ],
+    ['none', { choices: listed('polished', 'forge_black', 'none') }, 'none', 'left', ''],
+    ['rej', {}, 'reject', 'left', ''],
   ])('%s', (typed, item, value, aspect, note) => {
     expect(of(item, typed)).toEqual({ value, aspect, note })
   })
@@ -42,12 +56,14 @@ describe('a choice is understood', () => {
 
 describe('what is none is told by what would be', () => {
   test.each([
-    ['9', 'a number from 1 to 5'],
-    ['0', 'a number from 1 to 5'],
+    ['9', LISTED],
+    ['0', LISTED],
     ['1 2', 'one number'],
-    ['one', 'a number from 1 to 5'],
-    ['-1', 'a number from 1 to 5'],
-    ['', 'a number from 1 to 5'],
+    ['one', LISTED],
+    ['-1', LISTED],
+    ['m', LISTED], // minor or mend
+    ['minor and mend', LISTED],
+    ['', LISTED],
     ['1x', 'no side or stroke “x”; l left, r right'],
   ])('%s: %s', (typed, accepted) => {
     expect(of({}, typed)).toBe(accepted)

@@ -4,7 +4,8 @@ import type { Tools } from './instruments'
 import type { Navigation } from './navigation'
 import { remove } from './queue'
 import type { SheetRecord } from './record'
-import type { BenchState } from './state'
+import type { BenchState, TakenFrom } from './state'
+import { typedReading } from './typed'
 
 /** The one entry field: what is typed there becomes a reading, or something seen. */
 export function useEntry(
@@ -24,9 +25,25 @@ export function useEntry(
     else if (item.value) storeChoice(typed)
   }
 
-  function storeReading(typed: string, from?: { id: string; instrument: number }): void {
+  /** A reading that can be, and is usual or confirmed, is on its way; else the Bench asks. */
+  function storeReading(typed: string, from?: TakenFrom, confirmed = false): void {
     const q = quantity.value
     if (!q) return
+    const bare = unit.value || q.entry_unit
+    const read = typedReading(typed, bare, {
+      quantity: q,
+      units: state.units.value,
+      type: state.types.value.get(sheet.value?.piece.knife_type ?? ''),
+    })
+    const never = 'wrong' in read
+    if (never || (read.doubt && !confirmed)) {
+      const message = never ? read.wrong : (read.doubt ?? '')
+      question.value = {
+        ...{ kind: 'unusual', typed, from, message, never },
+        suggestion: read.suggestion ?? '',
+      }
+      return state.focus(!from)
+    }
     for (const w of record.stuck.value) if (w.what === 'reading' && w.key === q.key) remove(w.id)
     const id = from?.id ?? newId()
     const located = q.key === 'hardness' || q.key === 'hardness_cladding'
@@ -40,8 +57,8 @@ export function useEntry(
         client_id: id,
         quantity: q.key,
         typed,
-        default_unit: unit.value || q.entry_unit,
-        confirmed: false,
+        default_unit: bare,
+        confirmed,
         taken_at: new Date().toISOString(),
         method: from ? 'instrument' : 'manual',
         instrument_id: from?.instrument ?? tools.byHandWith(q.instrument),
@@ -50,7 +67,8 @@ export function useEntry(
         along_mm: located ? millimetres(place.value.along) : null,
       },
     })
-    record.taken.push({ id, key: q.key })
+    record.taken.push({ id, key: q.key, typed })
+    if (!from) text.value = ''
     said.value = `${asked.value?.label} ${typed}`
     if (located) nextIndent()
     step(1)
@@ -68,9 +86,10 @@ export function useEntry(
     const chosen = understood(it, typed)
     if (typeof chosen === 'string') {
       fault.value = `${it.label}: ${typed} is not accepted; accepted: ${chosen}`
-      return
+      return state.focus(true)
     }
     record.observe(it.key, chosen.value, chosen.note, chosen.aspect)
+    text.value = ''
     step(1)
   }
 
@@ -80,13 +99,17 @@ export function useEntry(
       return
     }
     record.observe(asked.value.key, 'not_applicable', reason)
+    text.value = ''
     step(1)
   }
 
   function voidLast(): void {
+    if (state.edited.value) return
     const last = record.lastReading(at.value)
-    if (!last) return
-    at.value = last.key
+    if (!last) {
+      said.value = `no reading of ${asked.value?.label} to void; ↑ goes back`
+      return
+    }
     record.strike(last.id, last.key, 'taken back at the bench')
   }
 

@@ -3,6 +3,8 @@ import { computed, onUnmounted, reactive, ref, watch, type Ref } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { BenchEvent, QuantityOut } from '@/api/schema'
+import { stored } from '@/parts/stored'
+import { listen } from './stream'
 
 /** The shop's instruments with the state of each line, told by the server as it changes. */
 export function useInstruments(
@@ -32,14 +34,15 @@ export function useInstruments(
       told.set(event.instrument_id, { state: event.state ?? '', words: event.words ?? '' })
   }
 
-  const stream = new EventSource('/api/instruments/events')
-  stream.onopen = () => void client.invalidateQueries({ queryKey: key })
-  stream.onerror = () => {
-    for (const i of onLine.value)
-      told.set(i.id, { state: 'not_reached', words: 'The server does not answer.' })
-  }
-  stream.onmessage = (message) => heard(JSON.parse(message.data as string) as BenchEvent)
-  onUnmounted(() => stream.close())
+  const leave = listen({
+    open: () => void client.invalidateQueries({ queryKey: key }),
+    error() {
+      for (const i of onLine.value)
+        told.set(i.id, { state: 'not_reached', words: 'The server does not answer.' })
+    },
+    message: (text) => heard(JSON.parse(text) as BenchEvent),
+  })
+  onUnmounted(leave)
 
   /** The instruments that can measure with what this quantity asks for; those ready first. */
   const fitting = (asked: string) =>
@@ -57,9 +60,7 @@ const CHOSEN = 'maple-rook.instruments'
 /** What a quantity is measured with: on the line, or by hand as chosen in this browser. */
 export function useTools(instruments: Instruments, quantity: Ref<QuantityOut | undefined>) {
   /** The instrument chosen by hand for each kind; none is the usual one. */
-  const chosen = ref<Record<string, number>>(
-    JSON.parse(localStorage.getItem(CHOSEN) ?? '{}') as Record<string, number>,
-  )
+  const chosen = ref<Record<string, number>>(stored<Record<string, number>>(CHOSEN, {}))
   watch(chosen, (now) => localStorage.setItem(CHOSEN, JSON.stringify(now)), { deep: true })
   const byHand = computed(() =>
     instruments.all.value.filter(

@@ -5,7 +5,8 @@ export const KEYS: [string, string][] = [
   ['R', 'another reading of the last quantity'],
   ['Space', 'take the reading of the instrument on the line'],
   ['U', 'switch the unit of a bare number'],
-  ['Backspace', 'on an empty entry: void the last reading (it stays in the history)'],
+  ['Backspace', 'on an entry left empty: void the last reading of this quantity'],
+  ['Z', 'take the last void back'],
   ['N', 'not applicable, with a reason'],
   ['C', 'decide on the first open check'],
   ['↑ ↓', 'move between questions'],
@@ -18,6 +19,9 @@ export const KEYS: [string, string][] = [
 /** Why a reading is voided, by the key that says so. */
 export const VOID_REASONS = ['wrong place', 'slipped', 'wrong knife', 'instrument moved', 'misread']
 
+/** What a reading begins with: typed while a reading is asked about, it is the next one. */
+const REPLACES = /^[\d.,+\-−¼½¾⅛⅜⅝⅞]$/
+
 type Bench = ReturnType<typeof useBench>
 
 interface Outside {
@@ -25,10 +29,11 @@ interface Outside {
   help: () => void
   photo: () => void
   focus: () => void
+  signOff: () => void
 }
 
 /** Keys while the Bench asks something back; returns whether the key is dealt with. */
-function answered(event: KeyboardEvent, bench: Bench, focus: () => void): boolean {
+function answered(event: KeyboardEvent, bench: Bench, outside: Outside): boolean {
   const open = bench.question.value
   if (!open) return false
   if (open.kind === 'not-applicable') {
@@ -39,11 +44,22 @@ function answered(event: KeyboardEvent, bench: Bench, focus: () => void): boolea
   }
   if (event.key === 'Tab') return true
   const key = event.key.toLowerCase()
+  if (open.kind === 'unusual' && REPLACES.test(event.key)) {
+    bench.settle('correct') // this key begins what takes its place
+    if (!open.from) bench.text.value = ''
+    return false
+  }
   event.preventDefault()
+  if (event.repeat) return true
   if (open.kind === 'unusual') {
     if (key === 'k' && !open.never) bench.settle('keep')
     else if (key === 't' && open.suggestion) bench.settle('take')
-    else if (key !== 'enter' && key !== 't' && key !== 'k') bench.settle('correct')
+    else if (key === 'escape' || key === 'backspace') bench.settle('correct')
+    return true
+  }
+  if (open.kind === 'sign-off') {
+    if (key === 'k') outside.signOff()
+    else if (key === 'escape') bench.question.value = null
   } else if (open.kind === 'check') {
     if (key === 'k') bench.decide('stands')
     else if (key === 't') bench.decide('mend')
@@ -53,17 +69,24 @@ function answered(event: KeyboardEvent, bench: Bench, focus: () => void): boolea
     if (reason) bench.strike(open.reading.client_id, open.reading.quantity, reason)
     else if (key === 'escape') bench.question.value = null
   }
-  focus()
+  outside.focus()
   return true
 }
 
-/** Letters are commands while the entry is empty; nothing typed there begins with one. */
+/** The letter of a key, whatever a modifier makes of it. */
+const letterOf = (event: KeyboardEvent) =>
+  /^Key([A-Z])$/.exec(event.code)?.[1]?.toLowerCase() ?? event.key.toLowerCase()
+
+/**
+ * Letters are commands while the entry is empty and a number is asked; with Alt they are always.
+ * A key that is held down repeats no command.
+ */
 export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside): void {
-  if (event.ctrlKey || event.metaKey || event.altKey) return
-  if (answered(event, bench, outside.focus)) return
-  if (event.key === 'Enter') {
+  if (event.ctrlKey || event.metaKey) return
+  if (!event.altKey && answered(event, bench, outside)) return
+  if (event.key === 'Enter' && !event.altKey) {
     event.preventDefault()
-    bench.store()
+    if (!event.repeat) bench.store()
     return
   }
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
@@ -71,8 +94,9 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
     bench.step(event.key === 'ArrowDown' ? 1 : -1)
     return
   }
-  const inWords = bench.item.value?.free || bench.question.value
-  if (bench.text.value || (inWords && /^[a-z ]$/i.test(event.key))) return
+  const inWords = Boolean(bench.item.value || bench.question.value)
+  const plain = !event.altKey && (bench.text.value || (inWords && event.key !== '?'))
+  if (plain) return
   const commands: Record<string, () => unknown> = {
     r: bench.again,
     u: bench.switchUnit,
@@ -81,13 +105,14 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
     f: () => (bench.short.value = !bench.short.value),
     h: outside.hang,
     p: outside.photo,
+    z: bench.undo,
     '?': outside.help,
     ' ': bench.take,
-    Backspace: bench.voidLast,
+    backspace: bench.voidLast,
   }
-  const command = commands[event.key] ?? commands[event.key.toLowerCase()]
-  if (command) {
-    event.preventDefault()
-    command()
-  }
+  const letter = event.altKey ? letterOf(event) : event.key.toLowerCase()
+  const command = commands[letter]
+  if (!command || (event.altKey && !/^[a-z]$/.test(letter))) return
+  event.preventDefault()
+  if (!event.repeat) command()
 }

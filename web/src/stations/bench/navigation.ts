@@ -19,13 +19,19 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
   )
 
   watch(quantity, (now) => (state.unit.value = now?.entry_unit ?? ''), { immediate: true })
+  /** The sheet's own order when it last asked what is asked now. */
+  let known: AskedOut[] = []
   watch(
-    order,
-    (now, before) => {
-      if (!now.length || now.some((q) => q.key === at.value)) return
-      const index = before?.findIndex((q) => q.key === at.value) ?? -1
-      const gone = before?.[index]
-      if (gone) passOver(gone, before.slice(index + 1))
+    [order, at],
+    ([now]) => {
+      if (!now.length) return
+      if (now.some((q) => q.key === at.value)) {
+        known = now
+        return
+      }
+      const index = known.findIndex((q) => q.key === at.value)
+      const gone = known[index]
+      if (gone) passOver(gone, known.slice(index + 1))
       else at.value = firstOpen()
     },
     { immediate: true },
@@ -38,16 +44,22 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
     return (open ?? order.value[0])?.key ?? ''
   }
 
+  /** To a question; what is half typed here waits here, what was half typed there is there. */
   function go(to: string): void {
+    const { drafts } = state
+    if (text.value.trim() && question.value?.kind !== 'not-applicable')
+      drafts[at.value] = text.value
+    else delete drafts[at.value]
     at.value = to
-    text.value = ''
+    text.value = drafts[to] ?? ''
+    state.edited.value = Boolean(text.value)
     fault.value = ''
     question.value = null
     photoId.value = null
-    state.focus()
+    state.focus(Boolean(text.value))
   }
 
-  /** A later answer made a question pointless: the next one takes its place, with an empty box. */
+  /** A later answer made a question pointless: the next one takes its place. */
   function passOver(gone: AskedOut, after: AskedOut[]): void {
     const typed = text.value.trim()
     const left = new Set(order.value.map((q) => q.key))

@@ -32,7 +32,7 @@ describe('nothing entered is lost', () => {
     enqueue(reading('a'))
     expect(kept().map((w) => w.id)).toEqual(['a'])
     const confirmed: number[] = []
-    await deliver((sheet) => confirmed.push(sheet), nobody)
+    await deliver((_, stored) => confirmed.push(stored.sheet_id), nobody)
     expect([arrived(), confirmed, waiting, kept()]).toEqual([['a'], [1], [], []])
   })
 
@@ -50,10 +50,28 @@ describe('nothing entered is lost', () => {
     enqueue(reading('a'))
     enqueue(reading('b'))
     await deliver(nobody, nobody)
-    expect([offline.value, waiting.length, arrived()]).toEqual([true, 2, ['a']])
+    const since = offline.value
+    expect([since, waiting.length, arrived()]).toEqual([new Date(), 2, ['a']])
+    await vi.advanceTimersByTimeAsync(1500)
+    expect(offline.value).toEqual(since) // the time it began, not of the last attempt
     shop.when('POST', SENT, STORED)
     await vi.advanceTimersByTimeAsync(1500)
-    expect([offline.value, waiting.length, arrived()]).toEqual([false, 0, ['a', 'a', 'b']])
+    expect([offline.value, waiting.length, arrived()]).toEqual([null, 0, ['a', 'a', 'a', 'b']])
+  })
+
+  test('a server that hangs is told after 5 s, and what it may have taken is sent again', async () => {
+    const { enqueue, deliver, offline, waiting } = await visit()
+    shop.when('POST', SENT, () => new Promise(() => undefined))
+    enqueue(reading('a'))
+    const sent = deliver(nobody, nobody)
+    await vi.advanceTimersByTimeAsync(4900)
+    expect(offline.value).toBeNull()
+    await vi.advanceTimersByTimeAsync(100)
+    await sent
+    expect([offline.value, waiting.length]).toEqual([new Date(), 1])
+    shop.when('POST', SENT, STORED)
+    await vi.advanceTimersByTimeAsync(1500)
+    expect([offline.value, waiting.length, arrived()]).toEqual([null, 0, ['a', 'a']])
   })
 
   test('an answer lost on the way back: the same id is sent again', async () => {

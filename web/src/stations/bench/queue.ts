@@ -1,6 +1,7 @@
 import { reactive, ref } from 'vue'
 import { api, data, Problem, Unreachable } from '@/api/client'
 import { me } from '@/api/session'
+import { stored } from '@/parts/stored'
 import type { ObservationIn, ReadingIn, StoredOut } from '@/api/schema'
 
 interface Kept {
@@ -12,7 +13,11 @@ interface Kept {
   words: string
   /** Whose it is: nobody else's sign-in sends it. */
   by?: number
+  /** Why the server would not take it, and what it would take. */
   refused?: string
+  suggestion?: string
+  /** It is only unusual: a person may keep it. */
+  unusual?: boolean
 }
 
 /** Something the person did at the Bench, kept in the browser until the server confirms it. */
@@ -21,21 +26,17 @@ export type Waiting = Kept &
     | { what: 'reading'; body: ReadingIn }
     | { what: 'observation'; body: ObservationIn }
     | { what: 'void'; body: { reason: string } }
+    | { what: 'restore' }
   )
 
 const KEY = 'maple-rook.waiting'
 const RETRY_MS = 1500
+/** A server that has not answered by then is told as one that does not. */
+const ANSWER_MS = 5000
 
-function kept(): Waiting[] {
-  try {
-    return JSON.parse(localStorage.getItem(KEY) ?? '[]') as Waiting[]
-  } catch {
-    return []
-  }
-}
-
-export const waiting = reactive<Waiting[]>(kept())
-export const offline = ref(false)
+export const waiting = reactive<Waiting[]>(stored<Waiting[]>(KEY, []))
+/** Since when the server has not answered. */
+export const offline = ref<Date | null>(null)
 
 let sending = false
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -56,8 +57,25 @@ export function remove(id: string): void {
   keep()
 }
 
-function send(entry: Waiting): Promise<StoredOut> {
-  const sheet = { params: { path: { sheet_id: entry.sheetId } } }
+/** The answer to what was sent, or Unreachable where the server hangs. */
+async function answered(entry: Waiting): Promise<StoredOut> {
+  const gone = new AbortController()
+  let timer: ReturnType<typeof setTimeout> | undefined
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => {
+      reject(new Unreachable())
+      gone.abort()
+    }, ANSWER_MS)
+  })
+  try {
+    return await Promise.race([send(entry, gone.signal), late])
+  } finally {
+    clearTimeout(timer)
+  }
+}
+
+function send(entry: Waiting, signal: AbortSignal): Promise<StoredOut> {
+  const sheet = { params: { path: { sheet_id: entry.sheetId } }, signal }
   switch (entry.what) {
     case 'reading':
       return data(api.POST('/api/bench/sheets/{sheet_id}/readings', { ...sheet, body: entry.body }))
@@ -70,6 +88,14 @@ function send(entry: Waiting): Promise<StoredOut> {
         api.POST('/api/bench/readings/{client_id}/void', {
           params: { path: { client_id: entry.id.replace('void:', '') } },
           body: entry.body,
+          signal,
+        }),
+      )
+    case 'restore':
+      return data(
+        api.POST('/api/bench/readings/{client_id}/restore', {
+          params: { path: { client_id: entry.id.replace('restore:', '') } },
+          signal,
         }),
       )
   }
@@ -80,7 +106,7 @@ function send(entry: Waiting): Promise<StoredOut> {
  * never doubles anything. What the server refuses stays, marked, until a person acts.
  */
 export async function deliver(
-  confirmed: (sheetId: number) => void,
+  confirmed: (entry: Waiting, stored: StoredOut) => void,
   refused: (entry: Waiting, problem: Problem) => void,
 ): Promise<void> {
   if (sending) return
@@ -89,18 +115,20 @@ export async function deliver(
   try {
     for (let next = pending(); next; next = pending()) {
       try {
-        const stored = await send(next)
-        offline.value = false
+        const answer = await answered(next)
+        offline.value = null
         remove(next.id)
-        confirmed(stored.sheet_id)
+        confirmed(next, answer)
       } catch (error) {
         if (error instanceof Problem && !error.later) {
-          offline.value = false
+          offline.value = null
           next.refused = error.message
+          next.suggestion = error.suggestion ?? ''
+          next.unusual = error.kind === 'unusual-value'
           keep()
           refused(next, error)
         } else {
-          offline.value = true
+          offline.value ??= new Date()
           timer = setTimeout(() => void deliver(confirmed, refused), RETRY_MS)
           if (!(error instanceof Unreachable || error instanceof Problem)) throw error
           return

@@ -1,4 +1,4 @@
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { newId } from '@/api/id'
 import type { AspectChoice, ObservationOut } from '@/api/schema'
 import { enqueue, remove, waiting, type Waiting } from './queue'
@@ -8,22 +8,24 @@ import type { BenchState } from './state'
 export function useRecord(state: BenchState, send: () => void) {
   const { sheetId, sheet, question, photoId } = state
   /** Readings taken and struck out here, which the sheet may not show yet. */
-  const taken: { id: string; key: string }[] = []
+  const taken: { id: string; key: string; typed: string }[] = []
   const struck = new Set<string>()
+  /** What was voided here and can be taken back, the last first. */
+  const undoable = ref<{ id: string; words: string }[]>([])
+  /** What was seen and stored from here, with the record's number once it is known. */
+  const own = new Map<string, { id: string; row: number }>()
 
   const mine = computed(() => waiting.filter((w) => w.sheetId === sheetId))
   /** What the server refused for good; kept until corrected or discarded by hand. */
-  const stuck = computed(() =>
-    mine.value.filter(
-      (w) => w.refused && !(question.value?.kind === 'unusual' && question.value.entry === w),
-    ),
-  )
+  const stuck = computed(() => mine.value.filter((w) => w.refused))
   const answered = computed(
     () =>
       new Set([
         ...Object.keys(sheet.value?.figures ?? {}),
         ...(sheet.value?.observations ?? []).map((o) => o.item),
-        ...mine.value.filter((w) => w.what !== 'void').map((w) => w.key),
+        ...mine.value
+          .filter((w) => w.what === 'reading' || w.what === 'observation')
+          .map((w) => w.key),
         ...(sheet.value?.claims.length ? ['claims_copied'] : []),
       ]),
   )
@@ -41,6 +43,8 @@ export function useRecord(state: BenchState, send: () => void) {
     aspect: AspectChoice['key'] = '',
   ): void {
     const id = newId()
+    const replaces = standing(what, aspect)
+    own.set(`${what} ${aspect}`, { id, row: 0 })
     put({
       what: 'observation',
       sheetId,
@@ -53,7 +57,7 @@ export function useRecord(state: BenchState, send: () => void) {
         aspect,
         value,
         note,
-        replaces: standing(what, aspect),
+        replaces,
         photo_id: photoId.value,
         taken_at: new Date().toISOString(),
       },
@@ -67,7 +71,18 @@ export function useRecord(state: BenchState, send: () => void) {
       .filter((w) => w.what === 'observation' && w.body.item === what && w.body.aspect === aspect)
       .at(-1)
     const check = sheet.value?.checks.find((c) => `check.${c.key}` === what)
-    return queued?.id ?? seen(what, aspect)?.client_id ?? check?.decision ?? null
+    if (queued) return queued.id
+    const shown = seen(what, aspect)
+    const last = own.get(`${what} ${aspect}`)
+    if (last?.row && last.row > (shown?.id ?? 0)) return last.id
+    return shown?.client_id ?? check?.decision ?? null
+  }
+
+  /** The server has it: what was seen from here stands until the sheet shows something newer. */
+  function confirmed(entry: Waiting, row: number): void {
+    if (entry.what !== 'observation') return
+    const last = own.get(`${entry.body.item} ${entry.body.aspect ?? ''}`)
+    if (last?.id === entry.id) last.row = row
   }
 
   function seen(what: string, aspect = ''): ObservationOut | undefined {
@@ -79,7 +94,9 @@ export function useRecord(state: BenchState, send: () => void) {
     if (entry.what !== 'observation') return
     const id = newId()
     remove(entry.id)
-    const replaces = standing(entry.body.item, entry.body.aspect ?? '')
+    const { item, aspect = '' } = entry.body
+    const replaces = standing(item, aspect)
+    own.set(`${item} ${aspect}`, { id, row: 0 })
     put({
       ...entry,
       id,
@@ -88,29 +105,58 @@ export function useRecord(state: BenchState, send: () => void) {
     })
   }
 
-  /** Void a reading; it stays in the history. */
+  /** A refused reading once more, put right where a suggestion is given; or out of the queue. */
+  function resend(refusal: Waiting, typed: string | undefined, again: boolean): void {
+    if (refusal.what !== 'reading') return
+    remove(refusal.id)
+    if (!again) return
+    const body = { ...refusal.body, typed: typed ?? refusal.body.typed, confirmed: true }
+    put({ ...refusal, refused: undefined, suggestion: '', unusual: false, words: body.typed, body })
+  }
+
+  /** Void a reading; it stays in the history, and the void can be taken back. */
   function strike(clientId: string, of: string, reason: string): void {
     const id = `void:${clientId}`
     put({ what: 'void', sheetId, id, key: of, words: reason, body: { reason } })
     struck.add(clientId)
     question.value = null
-    state.said.value = 'reading voided; it stays in the history'
+    const typed =
+      sheet.value?.readings.find((r) => r.client_id === clientId)?.typed ??
+      taken.find((t) => t.id === clientId)?.typed
+    const words = [state.quantities.value.get(of)?.label ?? of, typed].filter(Boolean).join(' ')
+    undoable.value.push({ id: clientId, words })
+    state.said.value = `${words} voided; it stays in the history`
     state.focus()
   }
 
-  /** The last reading that counts: of a quantity, or of any where that has none. */
+  /** Take the last void back: the reading counts again, beside its voided line. */
+  function undo(): void {
+    const last = undoable.value.pop()
+    if (!last) {
+      state.said.value = 'nothing was voided here'
+      return
+    }
+    put({ what: 'restore', sheetId, id: `restore:${last.id}`, key: '', words: last.words })
+    state.said.value = `${last.words} counts again`
+    state.focus()
+  }
+
+  /** The last reading of a quantity that counts. */
   function lastReading(of: string): { id: string; key: string } | undefined {
     const known = sheet.value?.readings ?? []
-    const rows = [
+    return [
       ...known.filter((r) => !r.voided).map((r) => ({ id: r.client_id, key: r.quantity })),
       ...taken.filter((t) => !known.some((r) => r.client_id === t.id)),
-    ].filter((r) => !struck.has(r.id) && !stuck.value.some((w) => w.id === r.id))
-    return rows.filter((r) => r.key === of).at(-1) ?? rows.at(-1)
+    ]
+      .filter((r) => r.key === of && !struck.has(r.id))
+      .filter((r) => !stuck.value.some((w) => w.id === r.id))
+      .at(-1)
   }
 
   // prettier-ignore
   return {
-    mine, stuck, answered, taken, put, observe, seen, replaceStanding, strike, lastReading,
+    mine, stuck, answered, taken, undoable, put, resend, confirmed, observe, seen, replaceStanding, strike,
+    undo, lastReading,
   }
 }
 

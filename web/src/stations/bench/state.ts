@@ -1,13 +1,37 @@
 import { ref, type Ref } from 'vue'
-import type { BenchSheetOut, CheckOut, ItemOut, QuantityOut, ReadingOut } from '@/api/schema'
-import type { Waiting } from './queue'
+import { stored } from '@/parts/stored'
+import type { Typical } from './typed'
+import type {
+  BenchSheetOut,
+  CheckOut,
+  ItemOut,
+  QuantityOut,
+  ReadingOut,
+  UnitOut,
+} from '@/api/schema'
+
+/** A reading of an instrument, with the id it was given there. */
+export interface TakenFrom {
+  id: string
+  instrument: number
+}
 
 /** Something the Bench asks back before it goes on. */
 export type Question =
-  | { kind: 'unusual'; entry: Waiting; message: string; suggestion: string | null; never: boolean }
+  | {
+      kind: 'unusual'
+      typed: string
+      /** The instrument that read it, where none typed it. */
+      from?: TakenFrom
+      message: string
+      suggestion: string
+      /** It cannot be kept, only put right. */
+      never: boolean
+    }
   | { kind: 'not-applicable' }
   | { kind: 'void'; reading: ReadingOut }
   | { kind: 'check'; check: CheckOut }
+  | { kind: 'sign-off'; lacking: string[] }
 
 /** What the parts of one Bench share: the sheet as the server has it, and what is on the screen. */
 export interface BenchState {
@@ -15,9 +39,15 @@ export interface BenchState {
   sheet: Ref<BenchSheetOut | undefined>
   quantities: Ref<Map<string, QuantityOut>>
   items: Ref<Map<string, ItemOut>>
+  units: Ref<UnitOut[]>
+  types: Ref<Map<string, Typical>>
   /** The key of what is asked, and what is typed so far. */
   at: Ref<string>
   text: Ref<string>
+  /** What is half typed at other questions, by their keys. */
+  drafts: Record<string, string>
+  /** Whether anything was typed here since the question was opened. */
+  edited: Ref<boolean>
   unit: Ref<string>
   question: Ref<Question | null>
   /** What was not stored and why; what was done last. */
@@ -26,21 +56,23 @@ export interface BenchState {
   /** Where the hardness tester presses: above the edge, along it. */
   place: Ref<{ above: string; along: string }>
   photoId: Ref<number | null>
-  /** Puts the cursor into the entry. */
-  focus: () => void
+  /** Puts the cursor into the entry; selected, what is there gives way to what is typed next. */
+  focus: (selected?: boolean) => void
 }
 
 /** The state of a Bench that was just opened; what was half typed there last is typed again. */
 export function newState(
   sheetId: number,
-  from: Pick<BenchState, 'sheet' | 'quantities' | 'items' | 'focus'>,
+  from: Pick<BenchState, 'sheet' | 'quantities' | 'items' | 'units' | 'types' | 'focus'>,
 ): BenchState {
-  const draft = JSON.parse(localStorage.getItem(draftKey(sheetId)) ?? '{}') as Draft
+  const draft = stored<Draft>(draftKey(sheetId), {})
   return {
     sheetId,
     ...from,
     at: ref(draft.at ?? ''),
     text: ref(draft.text ?? ''),
+    drafts: draft.drafts ?? {},
+    edited: ref(Boolean(draft.text)),
     unit: ref(''),
     question: ref(null),
     fault: ref(''),
@@ -53,10 +85,12 @@ export function newState(
 interface Draft {
   at?: string
   text?: string
+  drafts?: Record<string, string>
 }
 
 export const draftKey = (sheetId: number) => `maple-rook.draft.${sheetId}`
 
-export function keepDraft({ sheetId, at, text }: BenchState): void {
-  localStorage.setItem(draftKey(sheetId), JSON.stringify({ at: at.value, text: text.value }))
+export function keepDraft({ sheetId, at, text, drafts }: BenchState): void {
+  const draft: Draft = { at: at.value, text: text.value, drafts }
+  localStorage.setItem(draftKey(sheetId), JSON.stringify(draft))
 }

@@ -1,12 +1,12 @@
 import { describe, expect, test } from 'vitest'
-import type { KnifeTypeOut, QuantityOut, UnitOut } from '@/api/schema'
+import type { QuantityOut, UnitOut } from '@/api/schema'
 import cases from '@/testing/typed_readings.json'
 import { general, typedReading } from './typed'
 
 type Case = [key: string, text: string, unit: string, answer: Record<string, string | number>]
 
 const units = cases.units as UnitOut[]
-const type = cases.knife_type as unknown as KnifeTypeOut
+const type = cases.knife_type
 const quantities = new Map(cases.quantities.map((q) => [q.key, q as unknown as QuantityOut]))
 const read = (key: string, text: string, unit: string) =>
   typedReading(text, unit, { quantity: quantities.get(key)!, units, type })

@@ -1,4 +1,4 @@
-import type { KnifeTypeOut, QuantityOut, UnitOut } from '@/api/schema'
+import type { QuantityOut, UnitOut } from '@/api/schema'
 
 /**
  * A typed reading understood in the browser, by the registry and the rules of the server: what it
@@ -12,6 +12,12 @@ export interface Understood {
   /** What is unusual of it for the knife's type, and a likely reading. */
   doubt?: string
   suggestion?: string
+}
+
+/** What is typical of a type of knife, by quantity: from, to. */
+export interface Typical {
+  label: string
+  typical: Record<string, number[]>
 }
 
 export interface NotUnderstood {
@@ -54,7 +60,7 @@ class Invalid extends Error {
 export function typedReading(
   text: string,
   unit: string,
-  of: { quantity: QuantityOut; units: UnitOut[]; type?: KnifeTypeOut },
+  of: { quantity: QuantityOut; units: UnitOut[]; type?: Typical },
 ): Understood | NotUnderstood {
   try {
     return held(text, unit, of.quantity, of.units, of.type)
@@ -69,7 +75,7 @@ function held(
   unit: string,
   q: QuantityOut,
   all: UnitOut[],
-  type?: KnifeTypeOut,
+  type?: Typical,
 ): Understood {
   const units = all.filter((u) => u.dimension === q.dimension)
   const { value, symbol } = parsed(text, unit, q, units)
