@@ -32,6 +32,12 @@ const CONSTRUCTION = {
 }
 const TO_MEND = { ...CONSTRUCTION, key: 'to_mend', label: 'to mend', free: true, required: false }
 
+/** Something looked at when the knife is finished, as the registry has it. */
+export const finishItem = (key: string) => ({
+  ...CONSTRUCTION,
+  ...{ key, label: key, stop: 'finish', choices: ['fine', 'minor'].map(choice), observed: true },
+})
+
 const asked = ({ key, label, stop, required }: { [key: string]: unknown }, observed: boolean) =>
   ({ key, label, stop, required, observed }) as BenchSheetOut['questions'][number]
 
@@ -67,17 +73,23 @@ export function instrument(id: number, kind: string, more: object = {}) {
 }
 
 /** A Bench with its entry, as a person at its keyboard has it; every reading is stored. */
-export async function openBench(sheet = blankSheet(), instruments: object[] = []) {
+export async function openBench(
+  sheet = blankSheet(),
+  instruments: object[] = [],
+  finish: object[] = [],
+  answers: () => void = () => undefined,
+) {
   const said = { sheet }
   shop.when('GET', `/api/bench/sheets/${SHEET}`, () => ({ body: said.sheet }))
   shop.when('GET', '/api/catalogue', {
     body: {
-      ...{ quantities: QUANTITIES, items: [CONSTRUCTION, TO_MEND], stops: [] },
+      ...{ quantities: QUANTITIES, items: [CONSTRUCTION, TO_MEND, ...finish], stops: [] },
       ...{ units: registry.units, knife_types: [registry.knife_type] },
     },
   })
   shop.when('GET', '/api/instruments', { body: instruments })
   shop.when('POST', '/api/bench/*', { body: { id: 1, client_id: '', sheet_id: SHEET } })
+  answers()
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   let bench!: ReturnType<typeof useBench>
   let focused = 0
@@ -95,10 +107,17 @@ export async function openBench(sheet = blankSheet(), instruments: object[] = []
   const mounted = mount(page, { global: { plugins: [[VueQueryPlugin, { queryClient }]] } })
   await flushPromises()
   const nothing = () => undefined
-  const outside = { hang: nothing, help: nothing, photo: nothing, signOff: nothing, focus }
+  const outside = {
+    hang: nothing,
+    help: nothing,
+    photo: nothing,
+    signOff: nothing,
+    askToSignOff: nothing,
+    focus,
+  }
 
   /** A key as a keyboard sends it: what no command takes is typed over what is selected. */
-  async function strike(key: string, how: KeyboardEventInit = {}): Promise<void> {
+  function struck(key: string, how: KeyboardEventInit = {}): void {
     const event = new KeyboardEvent('keydown', { key, cancelable: true, ...how })
     onEntryKey(event, bench, outside)
     if (!event.defaultPrevented && !how.altKey) {
@@ -107,6 +126,10 @@ export async function openBench(sheet = blankSheet(), instruments: object[] = []
       if (key === 'Backspace') bench.text.value = before.slice(0, -1)
       if (key.length === 1 || key === 'Backspace') selected = false
     }
+  }
+
+  async function strike(key: string, how: KeyboardEventInit = {}): Promise<void> {
+    struck(key, how)
     await flushPromises()
   }
 
@@ -120,6 +143,10 @@ export async function openBench(sheet = blankSheet(), instruments: object[] = []
     press,
     /** A key with Alt, and one that is held down: pressed, and sent again and again. */
     alt: (key: string) => strike(key, { altKey: true, code: `Key${key.toUpperCase()}` }),
+    /** As a scanner or an instrument at a keyboard wedge types: all at once, and Enter. */
+    burst(text: string): void {
+      for (const key of [...text, 'Enter']) struck(key)
+    },
     async hold(key: string, repeats = 12): Promise<void> {
       await strike(key)
       for (let n = 0; n < repeats; n++) await strike(key, { repeat: true })

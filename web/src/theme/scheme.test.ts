@@ -8,8 +8,29 @@ const visit = async () => {
   return { ...(await import('./scheme')), chart: await import('@/parts/chart') }
 }
 
+/** The system's own scheme, and its change. */
+const dark = Object.assign(new EventTarget(), { matches: false })
+vi.stubGlobal('matchMedia', () => dark)
+function system(isDark: boolean): void {
+  dark.matches = isDark
+  dark.dispatchEvent(new Event('change'))
+}
+
 beforeEach(() => {
+  dark.matches = false
   document.documentElement.style.setProperty('--ink', '#2b211a')
+})
+
+test('the scheme is the system’s until one is chosen, and follows it', async () => {
+  dark.matches = true
+  const { scheme, switchScheme } = await visit()
+  expect(scheme.value).toBe('rook')
+  system(false)
+  expect(scheme.value).toBe('maple')
+  switchScheme()
+  system(true)
+  system(false)
+  expect(scheme.value).toBe('rook')
 })
 
 test('the scheme is light until it is switched, and kept', async () => {

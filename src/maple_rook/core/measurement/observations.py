@@ -18,7 +18,7 @@ DECISION_PREFIX = "check."
 MAX_NOTE = 400
 
 SIDES = {"": "whole knife", "right": "right", "left": "left", "both": "both sides"}
-STROKE_ASPECTS = {"push": "push", "glide": "glide", "draw": "draw"}
+STROKE_ASPECTS = {"": "stroke not noted", "push": "push", "glide": "glide", "draw": "draw"}
 
 
 @dataclass(frozen=True)

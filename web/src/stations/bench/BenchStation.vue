@@ -73,6 +73,7 @@ const outside = {
   photo: () => choices.value?.pickPhoto(),
   focus,
   signOff: () => void signOff(),
+  askToSignOff: () => void askToSignOff(),
 }
 const onKey = (event: KeyboardEvent) => onEntryKey(event, bench, outside)
 
@@ -324,6 +325,11 @@ onUnmounted(() => (hand.current = null))
         @photo="keptPhoto"
         @withdraw="withdraw"
       />
+      <p v-if="asked.stop === 'finish' && !signedOff">
+        <v-btn tabindex="-1" @click="(bench.allFine(), focus())">
+          <kbd>Alt+A</kbd>&nbsp;all that is open is fine
+        </v-btn>
+      </p>
       <EdgeTrace
         v-if="asked.stop === 'profile'"
         :key="sheetId"

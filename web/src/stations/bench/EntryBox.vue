@@ -61,14 +61,15 @@ defineExpose({
   background: var(--panel);
 }
 
-.box:focus-within {
+.box:has(input:focus) {
   border-color: var(--measured);
-  box-shadow: 0 0 0 2px var(--measured);
+  outline: 2px solid var(--measured);
 }
 
-.box.wrong {
+.box.wrong,
+.box.wrong:has(input:focus) {
   border-color: var(--rust);
-  box-shadow: 0 0 0 2px var(--rust);
+  outline: 2px solid var(--rust);
 }
 
 input {

@@ -1,6 +1,13 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
 import { flushPromises } from '@vue/test-utils'
-import { blankSheet, instrument, openBench, readingOf, type OpenBench } from '@/testing/bench'
+import {
+  blankSheet,
+  finishItem,
+  instrument,
+  openBench,
+  readingOf,
+  type OpenBench,
+} from '@/testing/bench'
 import { refusal, shop } from '@/testing/shop'
 import { millimetres } from './entry'
 import { waiting } from './queue'
@@ -246,6 +253,29 @@ describe('no key can hurt', () => {
     )
     expect(open.bench.said.value).toBe('nothing was voided here')
   })
+})
+
+test('a stop at a time by one key, there and back', async () => {
+  await begin()
+  await open.press('PageDown', 'PageDown')
+  expect(at()).toBe('edge length')
+  await open.press('PageUp')
+  expect(at()).toBe('weight')
+})
+
+test('what a stop has open is fine by one key; exceptions are entered over it', async () => {
+  const items = ['rivets', 'tip', 'spine'].map(finishItem)
+  const tip = { id: 3, item: 'tip', aspect: '', client_id: 'x', value: 'minor' }
+  await begin(blankSheet({ questions: items as never, observations: [tip as never] }), [], items)
+  open.bench.go('rivets')
+  await open.alt('a')
+  const seen = open.observations().map((o) => [o.item, o.value, o.replaces])
+  expect(seen).toEqual([
+    ['rivets', 'fine', null],
+    ['spine', 'fine', null],
+  ])
+  await open.type('2')
+  expect(open.observations().at(-1)).toMatchObject({ item: 'rivets', value: 'minor' })
 })
 
 describe('an unusual reading is asked about before it is sent', () => {

@@ -10,7 +10,7 @@ import { typedReading } from './typed'
 /** The one entry field: what is typed there becomes a reading, or something seen. */
 export function useEntry(
   state: BenchState,
-  { asked, quantity, item, go, step }: Navigation,
+  { order, asked, quantity, item, go, step }: Navigation,
   record: SheetRecord,
   tools: Pick<Tools, 'byHandWith' | 'block'>,
 ) {
@@ -113,6 +113,20 @@ export function useEntry(
     record.strike(last.id, last.key, 'taken back at the bench')
   }
 
+  /** What this stop asks and nobody answered is fine; exceptions are entered over it. */
+  function allFine(): void {
+    const open = order.value.filter(
+      (q) => q.stop === asked.value?.stop && !record.answered.value.has(q.key),
+    )
+    const fine = open
+      .map((q) => state.items.value.get(q.key))
+      .filter((it) => it?.choices.some((c) => c.key === FINE))
+    for (const it of fine) if (it) record.observe(it.key, FINE, '', it.aspects[0]?.key)
+    said.value = fine.length
+      ? `${fine.length} noted as fine; go to what is not and enter it over`
+      : 'nothing here that could be fine is open'
+  }
+
   /** Back to what was read last, for another reading of it. */
   function again(): void {
     const last = record.taken.at(-1)?.key ?? sheet.value?.readings.at(-1)?.quantity
@@ -125,11 +139,12 @@ export function useEntry(
     unit.value = units[(units.indexOf(unit.value) + 1) % units.length] ?? unit.value
   }
 
-  return { store, storeReading, voidLast, again, switchUnit }
+  return { store, storeReading, allFine, voidLast, again, switchUnit }
 }
 
 export type Entry = ReturnType<typeof useEntry>
 
+const FINE = 'fine'
 const SWITCHED = ['mm', 'in', 'g', 'oz', 'dps', 'incl', 'N', 'gf']
 
 export function millimetres(typed: string): number | null {

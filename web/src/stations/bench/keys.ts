@@ -10,6 +10,9 @@ export const KEYS: [string, string][] = [
   ['N', 'not applicable, with a reason'],
   ['C', 'decide on the first open check'],
   ['↑ ↓', 'move between questions'],
+  ['Page ↑ ↓', 'move between stops'],
+  ['A', 'at the finish: what is not answered yet is fine; then the exceptions'],
+  ['S', 'sign off; what is missing is listed first'],
   ['F', 'short sheet (only what is required) or full sheet'],
   ['P', 'photo of what is asked, at the finish stop'],
   ['H', 'hang this knife on the strip'],
@@ -30,6 +33,7 @@ interface Outside {
   photo: () => void
   focus: () => void
   signOff: () => void
+  askToSignOff: () => void
 }
 
 /** Keys while the Bench asks something back; returns whether the key is dealt with. */
@@ -94,6 +98,11 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
     bench.step(event.key === 'ArrowDown' ? 1 : -1)
     return
   }
+  if (event.key === 'PageDown' || event.key === 'PageUp') {
+    event.preventDefault()
+    if (!event.repeat) bench.stepStop(event.key === 'PageDown' ? 1 : -1)
+    return
+  }
   const inWords = Boolean(bench.item.value || bench.question.value)
   const plain = !event.altKey && (bench.text.value || (inWords && event.key !== '?'))
   if (plain) return
@@ -106,6 +115,8 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
     h: outside.hang,
     p: outside.photo,
     z: bench.undo,
+    a: bench.allFine,
+    s: outside.askToSignOff,
     '?': outside.help,
     ' ': bench.take,
     backspace: bench.voidLast,

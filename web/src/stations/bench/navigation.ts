@@ -73,6 +73,13 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
     go((ofStop.find(inPath) ?? ofStop[0])?.key ?? at.value)
   }
 
+  /** To the first question of the next stop, or of the one before. */
+  function stepStop(by: number): void {
+    const stops = [...new Set(order.value.filter(inPath).map((q) => q.stop))]
+    const next = stops[stops.indexOf(asked.value?.stop ?? '') + by]
+    if (next) goToStop(next)
+  }
+
   function step(by: number): void {
     const rows = order.value.filter((q) => inPath(q) || q.key === at.value)
     const index = rows.findIndex((q) => q.key === asked.value?.key)
@@ -80,7 +87,7 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
     if (next) go(next.key)
   }
 
-  return { short, order, asked, quantity, item, missing, go, goToStop, step }
+  return { short, order, asked, quantity, item, missing, go, goToStop, stepStop, step }
 }
 
 export type Navigation = ReturnType<typeof useNavigation>

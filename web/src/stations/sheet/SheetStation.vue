@@ -54,6 +54,12 @@ const sheet = useQuery({
 watch(id, (now) => (hand.current = now), { immediate: true })
 onUnmounted(() => (hand.current = null))
 
+/** What the Bench saw of the construction, else what the model is entered as. */
+const construction = computed(
+  () =>
+    sheet.data.value?.seen.find((o) => o.item === 'construction')?.text ??
+    sheet.data.value?.piece.construction,
+)
 const measure = useMutation({
   mutationFn: (piece: number) =>
     data(
@@ -113,7 +119,7 @@ const rows = (part: SheetPart) =>
           <template v-if="sheet.data.value.piece.reactivity"
             >({{ labelOf('Reactivity', sheet.data.value.piece.reactivity) }})</template
           >
-          · {{ sheet.data.value.piece.construction }}
+          · {{ construction }}
           <template v-if="sheet.data.value.piece.handle">
             · handle {{ sheet.data.value.piece.handle }}</template
           >
