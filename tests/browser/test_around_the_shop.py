@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
+from fields import choose
 from playwright.sync_api import Page, expect
 
 from signed_in import Contexts
@@ -20,11 +21,6 @@ def whole_rack(page: Page) -> None:
     page.set_viewport_size({"width": 1280, "height": 4000})
     page.goto("/rack")
     expect(page.locator(".rails > li.place").first).to_be_visible()
-
-
-def choose(page: Page, field: str, option: str) -> None:
-    page.get_by_role("combobox", name=field).last.press("ArrowDown")
-    page.get_by_role("option", name=option).click()
 
 
 def test_knives_are_hung_and_taken_off_by_key(page: Page) -> None:
@@ -134,7 +130,7 @@ def test_a_harsher_kitchen_shortens_the_months(page: Page) -> None:
     page.goto("/sheet/1")
     months = page.get_by_role("button", name=re.compile("^Why: Months to the stone"))
     before = months.locator(".likely").inner_text()
-    choose(page, "use", "professional")
+    choose(page.get_by_role("combobox", name="use").last, "professional")
     expect(months.locator(".likely")).not_to_have_text(before)
     page.reload()
     expect(months.locator(".likely")).not_to_have_text(before)
@@ -145,7 +141,7 @@ def test_food_and_stroke_change_the_force(page: Page) -> None:
     expect(page.get_by_role("img", name="Force against depth").locator("svg")).to_be_visible()
     row = page.get_by_role("button", name=re.compile("^Why: onion, straight push, A"))
     pushed = row.locator(".value").inner_text()
-    choose(page, "stroke", "long draw")
+    choose(page.get_by_role("combobox", name="stroke").last, "long draw")
     drawn = page.get_by_role("button", name=re.compile("^Why: onion, long draw, A"))
     assert drawn.locator(".value").inner_text() != pushed
 

@@ -10,6 +10,7 @@ import zlib
 import pytest
 from at_the_bench import at, begin, entry, go, piece, readings, stored, type_in
 from axe_playwright_python.sync_playwright import Axe
+from fields import choose
 from playwright.sync_api import Page, expect
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -263,11 +264,7 @@ def test_the_sheet_compares_a_repeat_and_looks_over_the_pieces(page: Page) -> No
     expect(weight).to_contain_text("more")
     needed = re.compile(r"(\d+) more")
     before = int(needed.search(weight.inner_text())[1])  # type: ignore[index]
-    table.get_by_role("combobox").last.press("ArrowDown")
-    quarter = page.get_by_role("option", name="a quarter of it")
-    expect(quarter).to_be_visible()
-    quarter.click()
-    expect(table.get_by_role("combobox").last).to_have_value("a quarter of it")
+    choose(table.get_by_role("combobox").last, "a quarter of it")
     expect(weight).not_to_contain_text(f"\t{before} more")
     after = needed.search(weight.inner_text())
     assert after is None or int(after[1]) > before
