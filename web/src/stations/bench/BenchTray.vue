@@ -158,6 +158,17 @@ p {
     left: 0;
     bottom: 58px;
     min-height: 0;
+    padding: 6px 12px;
+    gap: 8px;
+  }
+
+  .instruments,
+  .instruments li {
+    min-width: 0;
+  }
+
+  .instruments .small {
+    white-space: normal;
   }
 
   .instruments li:not(.fits),
