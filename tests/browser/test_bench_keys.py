@@ -50,6 +50,20 @@ def test_a_number_typed_beside_the_entry_goes_into_it_and_to_no_other_station(
     expect(page).to_have_url(re.compile(r"/bench/\d+"))
 
 
+def test_a_number_that_answers_a_question_is_not_typed_besides(page: Page, shop: Session) -> None:
+    tag = begin(page)
+    type_in(page, "186")
+    stored(page)
+    page.keyboard.press("ArrowUp")
+    page.get_by_role("button", name="Void the reading 186").click()
+    expect(page.get_by_role("alertdialog", name="Void")).to_be_visible()
+    page.get_by_role("link", name="from a photo").focus()
+    page.keyboard.press("3")
+    expect(page.get_by_text("voided: wrong knife")).to_be_visible()
+    expect(entry(page)).to_have_value("")
+    assert typed_readings(shop, tag) == ["186"]
+
+
 def test_words_at_a_list_are_the_choice_they_name(page: Page) -> None:
     begin(page)
     page.keyboard.press("Alt+f")

@@ -6,6 +6,7 @@ import { extent, polygonPath, roundedPath } from '@/drawings/paths'
 import { useHungKnives } from './knives'
 import { mark } from '@/parts/letters'
 import { useHand } from './store'
+import { isTyping } from '@/parts/typing'
 
 const hand = useHand()
 const route = useRoute()
@@ -39,13 +40,7 @@ function box(knife: StripKnife): string {
 }
 
 function onKey(event: KeyboardEvent): void {
-  const target = event.target as HTMLElement | null
-  if (event.ctrlKey || event.metaKey || event.altKey) return
-  if (
-    target &&
-    (['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.isContentEditable)
-  )
-    return
+  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
   const at = 'abcdef'.indexOf(event.key.toLowerCase())
   const id = hand.ids[at]
   if (at >= 0 && event.key.length === 1 && id !== undefined) hand.selected = id

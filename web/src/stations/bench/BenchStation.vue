@@ -6,6 +6,7 @@ import { api, data } from '@/api/client'
 import type { ObservationOut } from '@/api/schema'
 import BladeElevation from '@/drawings/BladeElevation.vue'
 import { unitText } from '@/parts/numbers'
+import { isTyping } from '@/parts/typing'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import { useBench } from './bench'
@@ -79,16 +80,15 @@ const onKey = (event: KeyboardEvent) => onEntryKey(event, bench, outside)
 
 /** A number typed while the focus is elsewhere at the Bench is meant for the entry. */
 function onStrayKey(event: KeyboardEvent): void {
-  const target = event.target as HTMLElement | null
-  const typing = target?.closest('input, textarea, select, [contenteditable], [role=dialog]')
-  if (event.ctrlKey || event.metaKey || event.altKey || typing || signedOff.value) return
-  if (helpOpen.value || !sheet.value || !/^[\d.,]$/.test(event.key)) return
-  event.preventDefault()
+  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+  if (event.target instanceof Element && event.target.closest('[role=dialog]')) return
+  if (helpOpen.value || signedOff.value || !sheet.value || !/^[\d.,]$/.test(event.key)) return
   event.stopImmediatePropagation()
   if (!event.repeat) {
     onEntryKey(event, bench, outside)
-    if (!question.value) text.value += event.key
+    if (!event.defaultPrevented) text.value += event.key
   }
+  event.preventDefault()
   focus()
 }
 onMounted(() => window.addEventListener('keydown', onStrayKey, { capture: true }))
@@ -122,13 +122,12 @@ const lacking = computed(() => {
   const seenHere = sheet.value?.observations ?? []
   const wrong = seenHere.filter((o) => ['mend', 'reject'].includes(o.value))
   const sold = seenHere.some((o) => o.item === 'verdict' && o.value === 'sell')
-  const open = sheet.value?.checks.filter((c) => !c.stands) ?? []
   return [
     ...(missing.value.length
       ? [`Not measured: ${missing.value.map((q) => q.label).join(', ')}.`]
       : []),
     ...stuck.value.map((w) => `Not stored: ${questionLabel(w.key)} ${w.words}.`),
-    ...open.map((c) => `Not decided: ${c.wrong}.`),
+    ...bench.openChecks.value.map((c) => `Not decided: ${c.wrong}.`),
     ...(sold ? wrong.map((o) => `Ready for the shelf, yet ${o.label}: ${o.text}.`) : []),
   ]
 })

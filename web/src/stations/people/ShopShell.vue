@@ -22,6 +22,7 @@ import KnifeStrip from '@/strip/KnifeStrip.vue'
 import { useHand } from '@/strip/store'
 import { scheme, switchScheme } from '@/theme/scheme'
 import SignInAgain from './SignInAgain.vue'
+import { isTyping } from '@/parts/typing'
 
 const route = useRoute()
 const router = useRouter()
@@ -58,15 +59,8 @@ watch(
 )
 watch(title, (name) => (document.title = `${name} · Maple Rook`), { immediate: true })
 
-function typing(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
-  )
-}
-
 function onKey(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return
+  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
   const station = stations.value.find((s) => s.key === event.key)
   if (station) {
     void router.push(station.path)
