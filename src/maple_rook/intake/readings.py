@@ -8,7 +8,7 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, sessionmaker
 
@@ -22,15 +22,10 @@ from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict, UnusualValue
 from maple_rook.intake.schemas import ObservationIn, ReadingIn, StoredOut
 from maple_rook.store import records
-from maple_rook.store.readings import NewReading, ReadingStore, Told, reference_block
+from maple_rook.store.readings import NewReading, ReadingStore, Told, keep_again, reference_block
 from maple_rook.store.tables import Instrument, Observation, Photo, Reading, ReadingVoid, Sheet
 
 SIGNED_OFF = "This sheet is signed off. Begin a new sheet of the piece to add to it."
-_AS_READ = tuple(
-    column.key
-    for column in Reading.__table__.columns
-    if column.key not in ("id", "client_id", "replicate", "recorded_at")
-)
 PHOTO_TYPES = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG": "image/png", b"RIFF": "image/webp"}
 MAX_PHOTO_BYTES = 3_000_000
 
@@ -149,24 +144,16 @@ def restore_reading(db: Session, client_id: uuid.UUID) -> StoredOut:
     )
     if reading is None:
         raise records.NotFound("reading", client_id)
-    db.execute(select(Sheet.id).where(Sheet.id == reading.sheet_id).with_for_update())
     if reading.sheet.finished_at is not None:
         raise Conflict(SIGNED_OFF)
     if reading.void is None:
         return StoredOut(id=reading.id, client_id=client_id, sheet_id=reading.sheet_id)
     again = uuid.uuid5(client_id, "restored")
-    known = db.scalar(select(Reading).where(Reading.client_id == again))
-    if known is None:
-        copied = {name: getattr(reading, name) for name in _AS_READ}
-        count = select(func.count()).where(
-            Reading.sheet_id == reading.sheet_id, Reading.quantity == reading.quantity
-        )
-        known = Reading(**copied, client_id=again, replicate=1 + (db.scalar(count) or 0))
-        db.add(known)
-        db.commit()
-    return StoredOut(
-        id=known.id, client_id=again, sheet_id=known.sheet_id, replicate=known.replicate
-    )
+    kept = keep_again(db, reading, again)
+    if kept.told is Told.SIGNED_OFF:
+        raise Conflict(SIGNED_OFF)
+    db.commit()
+    return StoredOut(id=kept.id, client_id=again, sheet_id=kept.sheet_id, replicate=kept.replicate)
 
 
 def observe(db: Session, person: Somebody, sheet_id: int, asked: ObservationIn) -> StoredOut:

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import datetime as dt
 import json
+import uuid
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from contextlib import closing
@@ -30,10 +31,15 @@ from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.store import incoming
 from maple_rook.store.database import connect
-from maple_rook.store.tables import Instrument
+from maple_rook.store.tables import Instrument, Reading
 
 KNOWN_SHEETS = 10_000
 _KEEP = "SELECT told, id, sheet_id, replicate FROM keep_reading(%s::jsonb)"
+_AS_READ = tuple(
+    column.key
+    for column in Reading.__table__.columns
+    if column.key not in ("id", "client_id", "replicate", "taken_at", "recorded_at")
+)
 _TYPE_OF = text("""
     SELECT m.knife_type FROM sheets s
       JOIN pieces p ON p.id = s.piece_id JOIN knife_models m ON m.id = p.model_id
@@ -128,7 +134,19 @@ class NewReading:
 
 def keep_in(db: Session, new: NewReading) -> Kept:
     """Keep a reading in a transaction that keeps more, such as a photo's; the caller commits."""
-    found = db.execute(text(_KEEP.replace("%s", "CAST(:row AS text)")), {"row": new.as_json()})
+    return _keep_row(db, new.as_json())
+
+
+def keep_again(db: Session, reading: Reading, key: uuid.UUID) -> Kept:
+    """Keep a reading of the record once more, as it was read, under a key; the caller commits."""
+    copied = {name: getattr(reading, name) for name in _AS_READ}
+    return _keep_row(
+        db, json.dumps({**copied, "client_id": str(key), "taken_at": reading.taken_at.isoformat()})
+    )
+
+
+def _keep_row(db: Session, row: str) -> Kept:
+    found = db.execute(text(_KEEP.replace("%s", "CAST(:row AS text)")), {"row": row})
     told, *rest = found.one()
     return Kept(Told(told), *rest)
 

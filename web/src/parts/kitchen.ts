@@ -1,6 +1,7 @@
 import { reactive, watch } from 'vue'
 import { labelOf } from '@/api/catalogue'
 import type { Basis, BoardMaterial, EdgeState, FoodMix, Technique, Use } from '@/api/schema'
+import { stored } from './stored'
 
 export interface KitchenChoice {
   use: Use
@@ -29,15 +30,10 @@ const HOME: KitchenChoice = {
   basis: 'calibrated',
 }
 
-function remembered(): KitchenChoice {
-  try {
-    return { ...HOME, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<KitchenChoice>) }
-  } catch {
-    return { ...HOME }
-  }
-}
-
 /** The kitchen predictions are made for; the same at every station, kept across reloads. */
-export const kitchen = reactive<KitchenChoice>(remembered())
+export const kitchen = reactive<KitchenChoice>({
+  ...HOME,
+  ...stored<Partial<KitchenChoice>>(KEY, {}),
+})
 
 watch(kitchen, (now) => localStorage.setItem(KEY, JSON.stringify(now)))

@@ -3,6 +3,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { CustomerOut, CustomerProfileIn } from '@/api/schema'
 import { kitchen } from './kitchen'
+import { stored } from './stored'
 
 /** The customer at the counter: one profile for Board and Counter, kept across reloads. */
 const KEY = 'maple-rook.counter.2'
@@ -32,16 +33,11 @@ const USUAL: Profile = {
 
 /** What was kept, without answers this version no longer knows. */
 function remembered(): Profile {
-  try {
-    const kept = JSON.parse(localStorage.getItem(KEY) ?? '{}') as Record<string, unknown>
-    const known = Object.entries(kept).filter(
-      ([key, value]) =>
-        key in USUAL && (key === 'budget' || typeof value === typeof USUAL[key as keyof Profile]),
-    )
-    return { ...USUAL, ...(Object.fromEntries(known) as Partial<Profile>) }
-  } catch {
-    return { ...USUAL }
-  }
+  const known = Object.entries(stored<Record<string, unknown>>(KEY, {})).filter(
+    ([key, value]) =>
+      key in USUAL && (key === 'budget' || typeof value === typeof USUAL[key as keyof Profile]),
+  )
+  return { ...USUAL, ...(Object.fromEntries(known) as Partial<Profile>) }
 }
 
 export const profile = reactive<Profile>(remembered())

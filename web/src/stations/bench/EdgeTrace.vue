@@ -7,6 +7,7 @@ import type { BenchSheetOut, EdgeIn, ProfileOut } from '@/api/schema'
 import EdgeOnBoard from '@/drawings/EdgeOnBoard.vue'
 import { rounded } from '@/parts/numbers'
 import { newId } from '@/api/id'
+import { stored } from '@/parts/stored'
 
 /** The edge line: gaps under a straight edge by station, or pasted coordinates; shown, then kept. */
 const props = defineProps<{ sheet: BenchSheetOut; locked: boolean }>()
@@ -20,12 +21,7 @@ const SOURCES: [Source, string][] = [
 ]
 const KEY = computed(() => `maple-rook.edge.${props.sheet.id}`)
 const blank = () => ({ source: 'stations' as Source, gaps: '', tip: '', text: '', toLength: false })
-const form = ref(blank())
-try {
-  form.value = { ...blank(), ...JSON.parse(localStorage.getItem(KEY.value) ?? '{}') }
-} catch {
-  // a draft nobody can read is no draft
-}
+const form = ref({ ...blank(), ...stored<Partial<ReturnType<typeof blank>>>(KEY.value, {}) })
 watch(form, (now) => localStorage.setItem(KEY.value, JSON.stringify(now)), { deep: true })
 
 const stations = computed(() =>

@@ -1,7 +1,7 @@
 import { computed } from 'vue'
 import type { Entry } from './entry'
 import type { Navigation } from './navigation'
-import type { Waiting } from './queue'
+import { remove, type Waiting } from './queue'
 import type { SheetRecord } from './record'
 import type { BenchState } from './state'
 
@@ -28,10 +28,14 @@ export function useQuestions(
   /** A reading that the server would not take: kept as it is, put right, or typed anew. */
   function settleRefused(refusal: Waiting, choice: 'keep' | 'take' | 'correct'): void {
     if (refusal.what !== 'reading') return
-    record.resend(refusal, choice === 'take' ? refusal.suggestion : undefined, choice !== 'correct')
-    if (choice !== 'correct') return state.focus()
-    state.drafts[refusal.key] = refusal.body.typed
-    if (at.value === refusal.key && !text.value) text.value = refusal.body.typed
+    const { typed } = refusal.body
+    if (choice !== 'correct') {
+      record.resend(refusal, choice === 'take' ? (refusal.suggestion ?? typed) : typed)
+      return state.focus()
+    }
+    remove(refusal.id)
+    state.drafts[refusal.key] = typed
+    if (at.value === refusal.key && !text.value) text.value = typed
     else if (at.value !== refusal.key) go(refusal.key)
     state.focus(true)
   }

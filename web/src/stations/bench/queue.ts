@@ -60,9 +60,9 @@ export function remove(id: string): void {
 /** The answer to what was sent, or Unreachable where the server hangs. */
 async function answered(entry: Waiting): Promise<StoredOut> {
   const gone = new AbortController()
-  let timer: ReturnType<typeof setTimeout> | undefined
+  let limit: ReturnType<typeof setTimeout> | undefined
   const late = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => {
+    limit = setTimeout(() => {
       reject(new Unreachable())
       gone.abort()
     }, ANSWER_MS)
@@ -70,7 +70,7 @@ async function answered(entry: Waiting): Promise<StoredOut> {
   try {
     return await Promise.race([send(entry, gone.signal), late])
   } finally {
-    clearTimeout(timer)
+    clearTimeout(limit)
   }
 }
 

@@ -105,13 +105,12 @@ export function useRecord(state: BenchState, send: () => void) {
     })
   }
 
-  /** A refused reading once more, put right where a suggestion is given; or out of the queue. */
-  function resend(refusal: Waiting, typed: string | undefined, again: boolean): void {
+  /** A refused reading once more, as a person wants it kept. */
+  function resend(refusal: Waiting, typed: string): void {
     if (refusal.what !== 'reading') return
     remove(refusal.id)
-    if (!again) return
-    const body = { ...refusal.body, typed: typed ?? refusal.body.typed, confirmed: true }
-    put({ ...refusal, refused: undefined, suggestion: '', unusual: false, words: body.typed, body })
+    const body = { ...refusal.body, typed, confirmed: true }
+    put({ ...refusal, refused: undefined, suggestion: '', unusual: false, words: typed, body })
   }
 
   /** Void a reading; it stays in the history, and the void can be taken back. */

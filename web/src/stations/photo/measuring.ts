@@ -11,6 +11,7 @@ import type {
   StandInIn,
 } from '@/api/schema'
 import { newId } from '@/api/id'
+import { stored } from '@/parts/stored'
 
 export type View = PhotoOut['view']
 export type Shot = NonNullable<StandInIn['shot']>
@@ -28,13 +29,10 @@ export const POINTS: { key: 'heel' | 'tip' | 'joint' | 'butt'; label: string }[]
 const BENDS = 7
 const RULERS = 'maple-rook.rulers'
 const draftKey = (id: number) => `maple-rook.photo.${id}`
-const read = <T>(key: string, otherwise: T): T => {
-  try {
-    return { ...otherwise, ...JSON.parse(localStorage.getItem(key) ?? '{}') } as T
-  } catch {
-    return otherwise
-  }
-}
+const read = <T extends object>(key: string, otherwise: T): T => ({
+  ...otherwise,
+  ...stored<Partial<T>>(key, {}),
+})
 
 /** One sheet's photos: which is looked at, how it is measured, what it gives. */
 export function usePhotos(sheetId: number) {

@@ -7,6 +7,7 @@ import type { PointOut, ReadOut, TrialKind, WholeTrial } from '@/api/schema'
 import ProtocolFields from './ProtocolFields.vue'
 import { blankProtocol, protocolOf, unreadable, type ProtocolDraft } from './protocol'
 import { newId } from '@/api/id'
+import { stored } from '@/parts/stored'
 
 /** Begin a trial: which knife, which kind, how, and where the points come from. */
 const props = defineProps<{ kinds: TrialKind[]; kind: TrialKind; tester: string; piece?: number }>()
@@ -30,14 +31,7 @@ const fresh = (): Draft => ({
   text: '',
   protocol: blankProtocol(props.kind),
 })
-function remembered(): Draft {
-  try {
-    return { ...fresh(), ...(JSON.parse(localStorage.getItem(DRAFT) ?? '{}') as Partial<Draft>) }
-  } catch {
-    return fresh()
-  }
-}
-const form = reactive<Draft>(remembered())
+const form = reactive<Draft>({ ...fresh(), ...stored<Partial<Draft>>(DRAFT, {}) })
 watch(form, (now) => localStorage.setItem(DRAFT, JSON.stringify(now)))
 watch(
   () => form.kind,
