@@ -7,6 +7,7 @@ import unicodedata
 from collections.abc import Sequence
 
 from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
@@ -45,7 +46,7 @@ def standing_at(db: Session, piece_ids: Sequence[int]) -> dict[int, Publication]
     newest = (
         select(Publication)
         .where(Publication.piece_id.in_(piece_ids))
-        .distinct(Publication.piece_id)
+        .ext(distinct_on(Publication.piece_id))
         .order_by(Publication.piece_id, Publication.id.desc())
     )
     return {standing.piece_id: standing for standing in db.scalars(newest)}
