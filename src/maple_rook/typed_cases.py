@@ -10,8 +10,9 @@ import json
 from typing import Any
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.core.measurement.plausibility import doubt, parse_reading
+from maple_rook.core.measurement.plausibility import doubt, parse_entry
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.stations.catalogue.routes import KnifeTypeOut, QuantityOut, UnitOut
 
@@ -42,6 +43,23 @@ OTHERS = (
     ("edge_length", "8 1 4 in"),
     ("edge_length", "x" * 50),
 )
+ESTIMATED = ("~58", "≈ 58", "about 58", "approx. 58", "ca. 58", "58 or so", "58ish", "around 58")
+ESTIMATES = (
+    *(("hardness", text) for text in (*ESTIMATED, "58-60", "58~60", "58±2", "told 58", "65-80")),
+    *(("hardness", text) for text in ("printed: 58-60", "told about 60", "about", "~", "about 75")),
+    *(("weight", text) for text in ("about 200", "~7 oz", "180-200", "7-8 oz", "told 186 g")),
+    *(("edge_angle", text) for text in ("about 15", "12-15", "~30 incl", "30±2 incl", "12 to 15°")),
+    *(("sharpness_score", text) for text in ("5-6", "5-6 of 10", "5-6/10", "~7", "about 7 of ten")),
+    *(("balance_point", text) for text in ("about -20", "~0", "about 20")),
+    *(("hardness_block", text) for text in ("about 62", "61-63", "62.5")),
+    *(("hardness_b", text) for text in ("85", "about 85", "110", "85 HRB", "30 HRC")),
+    *(("handle_angle", text) for text in ("5", "-4°", "about 3 deg", "40")),
+)
+PLACES = (
+    *("2.3 at 3 in from the tip", "2.1 @ 120", "2.1at120", "about 2 at 50 mm from tip", "2.3"),
+    *("2.3 at", "at 120", "0.09 in at 4 in from the heel", "1.9 at 30 behind the tip", "2 at tip"),
+    *("2 at 3 oz", "2 at 2000", "40 at 20", "2.3 mm at 7 1/2 in off tip", "1.8-2 at 60"),
+)
 
 
 def _texts() -> list[tuple[str, str, str]]:
@@ -52,21 +70,28 @@ def _texts() -> list[tuple[str, str, str]]:
         unit = QUANTITIES[key].entry_unit
         found += [(key, f"{amount}{u}", unit) for amount in AMOUNTS for u in units[:2]]
         found += [(key, f"{amount} {u}", unit) for amount in AMOUNTS[2:5] for u in units]
-    found += [(key, text, QUANTITIES[key].entry_unit) for key, text in OTHERS]
+    placed = tuple(("spine_at", text) for text in PLACES)
+    found += [
+        (key, text, QUANTITIES[key].entry_unit) for key, text in (*OTHERS, *ESTIMATES, *placed)
+    ]
     for key, unit in (("weight", "oz"), ("edge_length", "in"), ("edge_angle", "incl")):
         found += [(key, amount, unit) for amount in AMOUNTS]
     found += [
-        (key, amount, q.entry_unit) for key, q in QUANTITIES.items() for amount in ("2", "90")
+        (key, amount, q.entry_unit) for key, q in QUANTITIES.items() for amount in ("2", "90", "~3")
     ]
     return found
 
 
 def _answer(key: str, text: str, unit: str) -> dict[str, Any]:
     try:
-        typed = parse_reading(key, text, default_unit=unit)
+        typed, station = parse_entry(QUANTITIES[key], text, default_unit=unit)
     except InvalidValue as wrong:
         return {"wrong": str(wrong), "suggestion": wrong.suggestion}
-    found = {"value": typed.value, "unit": typed.unit, "base": typed.base_value}
+    found: dict[str, Any] = {"value": typed.value, "unit": typed.unit, "base": typed.base_value}
+    if typed.kind is not FigureKind.MEASURED:
+        found |= {"kind": typed.kind, "half": typed.half_width}
+    if station is not None:
+        found["station"] = station
     unusual = doubt(key, typed, KNIFE_TYPE)
     if unusual:
         found |= {"doubt": unusual.message, "suggestion": unusual.suggestion or ""}

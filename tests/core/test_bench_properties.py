@@ -148,7 +148,7 @@ def test_harder_steel_takes_a_smaller_indent_in_a_thinner_blade(a: float, b: flo
 
 @given(st.floats(20, 70), st.floats(0.05, 3))
 def test_hardened_not_hardened_and_cannot_be_said_never_overlap(hrc: float, u: float) -> None:
-    verdict = hardened({"hardness": Figure(hrc, u)}).verdict
+    verdict = hardened({"hardness": Figure(hrc, u, n=3)}).verdict
     surely = (hrc - 2 * u >= 52, hrc + 2 * u < 52)
     expected = {(True, False): Hardened.HARDENED, (False, True): Hardened.NOT_HARDENED}
     assert verdict is expected.get(surely, Hardened.CANNOT_BE_SAID)

@@ -9,10 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.parsing import parse_typed
-from maple_rook.core.measurement.plausibility import doubt, parse_reading, shown
+from maple_rook.core.measurement.plausibility import doubt, parse_figure, parse_reading, shown
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.units import (
     BASE_UNIT,
@@ -124,7 +125,7 @@ def test_what_is_refused_says_what_is_accepted(
         ("edge_angle", "60", "3 to 45 degrees per side"),
         ("spine_heel", "3 in", "0.3 to 12 mm"),
         ("weight", "0", "5 to 5000 g"),
-        ("hardness", "58-60", "one reading, not a band"),
+        ("hardness", "58-60", "one reading as measured, not an estimate"),
     ],
 )
 def test_hard_limits_name_the_accepted_range(key: str, text: str, accepted: str) -> None:
@@ -213,3 +214,49 @@ def test_every_quantity_has_sound_limits_and_a_unit_of_its_dimension() -> None:
         for kind in KNIFE_TYPES.values():
             low, high = kind.typical.get(q.key, (q.hard_low, q.hard_high))
             assert q.hard_low <= low < high <= q.hard_high, (q.key, kind.key)
+
+
+@pytest.mark.parametrize(
+    ("text", "dimension", "step"),
+    [
+        ("1 7/8 in", L, 25.4 / 8),
+        ("9-5/16", L, 1 / 16),
+        ("1/2 in", L, 25.4 / 8),
+        ("2.30 mm", L, 0.01),
+        ("210", L, 1.0),
+        ("6.9 oz", M, 2.8349523125),
+        ("30 incl", A, 0.5),
+    ],
+)
+def test_the_step_in_which_it_was_typed(text: str, dimension: Dimension, step: float) -> None:
+    """1 in = 25.4 mm exactly; inch rules are divided at least in eighths (common practice)."""
+    assert parse_typed(text, dimension).step == pytest.approx(step)
+
+
+@pytest.mark.parametrize(
+    ("key", "text", "kind", "mean", "half"),
+    [
+        ("hardness", "~58", FigureKind.ESTIMATED, 58, 2),
+        ("hardness", "about 58", FigureKind.ESTIMATED, 58, 2),
+        ("hardness", "58-60", FigureKind.ESTIMATED, 59, 1),
+        ("hardness", "58±2", FigureKind.ESTIMATED, 58, 2),
+        ("hardness", "told 60", FigureKind.TOLD, 60, 2),
+        ("sharpness_score", "5-6 of 10", FigureKind.ESTIMATED, 5.5, 0.5),
+        ("weight", "about 200 g", FigureKind.ESTIMATED, 200, 20),
+        ("edge_angle", "12-15", FigureKind.ESTIMATED, 13.5, 1.5),
+        ("weight", "186 g", FigureKind.MEASURED, 186, 0),
+    ],
+)
+def test_how_it_is_known_and_how_widely(
+    key: str, text: str, kind: FigureKind, mean: float, half: float
+) -> None:
+    """A person's word without a range: 2 HRC, or 10 % of the figure (common practice)."""
+    typed = parse_figure(QUANTITIES[key], text)
+    assert (typed.kind, typed.text) == (kind, text)
+    assert (typed.base_value, typed.half_width) == (pytest.approx(mean), pytest.approx(half))
+
+
+@pytest.mark.parametrize("text", ["58-75", "about", "~", "told", "58-60-62", "about 19"])
+def test_an_estimate_has_to_be_one_and_lie_within_what_can_be(text: str) -> None:
+    with pytest.raises(InvalidValue):
+        parse_figure(QUANTITIES["hardness"], text)

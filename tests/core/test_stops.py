@@ -45,9 +45,11 @@ def test_a_clad_blade_is_asked_for_core_exposure_as_soon_as_it_is_seen_to_be_cla
     assert of_clad <= {a.key for a in asked(described)}
 
 
-def test_a_stamped_blade_is_not_asked_for_a_bolster() -> None:
-    assert "bolster" in keys(making="forged")
-    assert "bolster" not in keys(making="stamped")
+def test_a_bolster_stands_proud_only_where_one_was_seen() -> None:
+    """Common practice: stamped blades may have one welded or moulded on."""
+    assert "bolster" in keys(making="stamped")
+    assert "bolster_proud" not in keys(making="stamped")
+    assert "bolster_proud" in keys(making="stamped", bolster="half")
     assert "bolster_proud" not in keys(bolster="none")
     assert "rivets" not in keys(handle_shape="octagonal")
 
@@ -82,7 +84,7 @@ def test_not_applicable_wants_a_reason_and_is_then_no_longer_missing() -> None:
 @pytest.mark.parametrize(
     ("item", "aspect", "value", "note", "says"),
     [
-        ("tang", "", "sideways", "", "full, hidden, partial"),
+        ("tang", "", "sideways", "", "full, hidden, bent_over, partial"),
         ("tang", "left", "full", "", "side or stroke"),
         ("tang", "", "full,hidden", "", "one choice"),
         ("rivets", "left", "", "", "fine, minor, mend, reject"),

@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from scipy import stats
 from uncertainties import ufloat
 
+from maple_rook.core.choosing.comparing import ClaimVerdict, claim_verdict
 from maple_rook.core.geometry.edge import bevel_thickness_mm
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.hardness_session import (
     INDENT_HEIGHT,
+    NO_BLOCK,
     Hardened,
     Indent,
     corrected,
     hardened,
     hardness_session,
+    inadmissible,
     indent_diameter_mm,
     place_warnings,
     thickness_at_mm,
@@ -125,7 +130,7 @@ def test_thickness_at_a_place_follows_what_is_measured() -> None:
 )
 def test_not_hardened_is_told_apart_from_cannot_be_said(hrc: float, u: float, verdict: str) -> None:
     figures = {
-        "hardness": Figure(hrc, u),
+        "hardness": Figure(hrc, u, n=3),
         "spine_heel": Figure(2.0, 0),
         "height_heel": Figure(45, 0),
     }
@@ -134,6 +139,31 @@ def test_not_hardened_is_told_apart_from_cannot_be_said(hrc: float, u: float, ve
     assert hardened(thin).verdict is Hardened.CANNOT_BE_SAID
     assert hardened({**figures, INDENT_HEIGHT: Figure(40.0, 0.0)}).verdict == verdict
     assert hardened({}).verdict is Hardened.CANNOT_BE_SAID
+
+
+@pytest.mark.parametrize(
+    ("figure", "why"),
+    [
+        (Figure(29.0, 0.9, n=1), "one press only"),
+        (Figure(44.0, 0.9, n=3, reservation=NO_BLOCK), "no reference block"),
+        (Figure(44.0, 1.0, kind=FigureKind.ESTIMATED), "estimated, not measured"),
+        (Figure(44.0, 1.0, kind=FigureKind.TOLD), "told, not measured"),
+    ],
+)
+def test_what_is_not_admissible_judges_nobody(figure: Figure, why: str) -> None:
+    """Common practice: two presses and a block before a maker is blamed."""
+    judged = hardened({"hardness": figure})
+    assert judged.verdict is Hardened.CANNOT_BE_SAID
+    assert why in judged.why
+    assert ("far below a hardened edge" in judged.why) == (figure.mean < 52 - 15)
+    claimed = claim_verdict(replace(figure, reservation=inadmissible({"hardness": figure})), 58, 60)
+    assert claimed is ClaimVerdict.UNDECIDED
+
+
+def test_an_indent_too_near_the_edge_judges_nothing() -> None:
+    """ISO 6508-1: 2.5 diameters from an edge; at 44 HRC the cone leaves 0.7 mm."""
+    known = {"hardness": Figure(44.0, 0.5, n=3), INDENT_HEIGHT: Figure(1.2, 0.0)}
+    assert "too near the edge" in hardened(known).why
 
 
 def test_a_session_says_what_is_missing_and_what_is_off() -> None:

@@ -267,7 +267,8 @@ def test_a_hollow_blade_is_too_thin_for_the_cone_where_a_flat_one_is_not() -> No
         "edge_length": 210.0,
         "hardness": 60.0,
     }
-    known = {k: Figure(v, 0.01) for k, v in figures.items()} | {INDENT_HEIGHT: Figure(16.0, 0.0)}
+    known = {k: Figure(v, 0.01, n=3) for k, v in figures.items()}
+    known[INDENT_HEIGHT] = Figure(16.0, 0.0)
     flat, hollow = (spots(Blade(known, grind=g)) for g in (Grind.FULL_FLAT, Grind.DEEP_CONCAVE))
     there = [spot(16.0, 40.0) for spot in (flat, hollow)]
     assert there[0] is not None

@@ -46,7 +46,7 @@ def test_what_is_seen_shapes_what_is_asked(api: TestClient, sheet: int) -> None:
     observe(api, sheet, seen("construction", "clad_three"))
     assert {"core_exposure", "hardness_cladding"} <= asked()
     observe(api, sheet, seen("making", "stamped"))
-    assert "bolster" not in asked()
+    assert "bolster_proud" not in asked()
 
 
 def test_an_observation_is_kept_once_and_replaced_never_erased(
@@ -173,11 +173,102 @@ def test_the_hardness_session_corrects_by_the_block_everywhere(api: TestClient) 
 def test_a_reading_where_the_blade_is_too_thin_says_nothing_of_hardening(
     api: TestClient, sheet: int
 ) -> None:
-    for quantity, typed in (("spine_heel", "2.12"), ("height_heel", "46")):
+    for quantity, typed in (
+        ("spine_heel", "2.12"),
+        ("height_heel", "46"),
+        ("hardness_block", "62"),
+    ):
         take(api, sheet, reading(quantity, typed))
-    state = take(api, sheet, reading("hardness", "44", above_edge_mm=8, confirmed=True))
+    for _ in range(2):
+        state = take(api, sheet, reading("hardness", "44", above_edge_mm=8, confirmed=True))
     assert state["hardness"]["verdict"] == "cannot_be_said"
     assert "too thin" in state["hardness"]["why"]
+
+
+def test_one_press_without_a_block_judges_no_maker(api: TestClient, sheet: int) -> None:
+    """29 HRC read once says: press again; it contradicts no claim, and is kept and shown."""
+    api.post(f"/api/bench/sheets/{sheet}/claims", json={"quantity": "hardness", "printed": "58-60"})
+    state = take(api, sheet, reading("hardness", "29", confirmed=True))
+    session = state["hardness"]
+    assert session["verdict"] == "cannot_be_said"
+    assert "far below a hardened edge" in session["why"]
+    assert session["claim"]["verdict"] == "undecided"
+    assert "no reference block" in session["claim"]["statement"]
+    assert state["figures"]["hardness"]["mean"] == 29
+
+
+def test_an_estimate_is_kept_as_typed_with_its_width_and_gives_way_to_a_reading(
+    api: TestClient, sheet: int
+) -> None:
+    api.post(f"/api/bench/sheets/{sheet}/claims", json={"quantity": "weight", "printed": "150 g"})
+    state = take(api, sheet, reading("weight", "180-200"))
+    figure = state["figures"]["weight"]
+    assert (figure["mean"], figure["expanded"], figure["kind"]) == (190, 10, "estimated")
+    assert [(r["typed"], r["kind"], r["instrument"]) for r in state["readings"]] == [
+        ("180-200", "estimated", "")
+    ]
+    (claim,) = (c for c in state["claims"] if c["quantity"] == "weight")
+    assert (claim["verdict"], "judges no claim" in claim["statement"]) == ("undecided", True)
+    weighed = take(api, sheet, reading("weight", "186 g"))["figures"]["weight"]
+    assert (weighed["mean"], weighed["n"], weighed["kind"]) == (186, 1, "measured")
+
+
+def test_it_predicts_with_its_width_and_says_so(api: TestClient) -> None:
+    state = new_piece(api)
+    for quantity, typed in (
+        *(("spine_heel", "2.20"), ("height_heel", "46"), ("edge_length", "210 mm")),
+        *(("thickness_behind_edge", "0.30"), ("edge_angle", "about 15")),
+    ):
+        take(api, state["id"], reading(quantity, typed))
+    piece = api.get(f"/api/pieces/{state['piece']['id']}").json()
+    ease = next(p for p in piece["predictions"] if p["key"] == "cutting_ease")
+    assert "Estimated, not measured: edge angle." in ease["notes"]
+    told = {c["value"] for p in piece["predictions"] for c in p["contributions"]}
+    assert "15.0 ± 1.5° per side, estimated" in told
+    assert piece["figures"]["edge_angle"]["kind"] == "estimated"
+
+
+def test_a_spine_is_read_anywhere_each_place_for_itself(api: TestClient, sheet: int) -> None:
+    for quantity, typed in (
+        *(("edge_length", "210.0 mm"), ("spine_heel", "2.40")),
+        *(("spine_at", "1.9 at 3 in from the tip"), ("spine_at", "0.80 at 10 mm from the tip")),
+        ("spine_at", "0.82 at 10 mm from the tip"),
+    ):
+        state = take(api, sheet, reading(quantity, typed, confirmed=True))
+    near, far = (state["figures"][f"spine_at@{mm} mm from tip"] for mm in ("10", "76.2"))
+    assert (near["mean"], near["n"], far["mean"]) == (pytest.approx(0.81), 2, 1.9)
+    assert state["outline"]["taper"] == [[0.0, 2.4], [133.8, 1.9], [200.0, 0.81]]
+
+
+def test_uncertainty_follows_from_how_finely_it_was_typed(api: TestClient, sheet: int) -> None:
+    """GUM (JCGM 100:2008, 4.3.7): a step of an eighth of an inch is 3.175 mm over sqrt(12)."""
+    take(api, sheet, reading("handle_length", "4 7/8 in"))
+    state = take(api, sheet, reading("spine_heel", "2.13"))
+    u = state["figures"]["handle_length"]["instrument"]
+    assert u == pytest.approx((3.175**2 / 12 + 0.5**2 / 3) ** 0.5, rel=1e-6)
+    fine = state["figures"]["spine_heel"]["instrument"]
+    assert fine == pytest.approx((0.01**2 / 12 + 0.03**2 / 3) ** 0.5, rel=1e-6)
+
+
+def test_a_note_and_a_photo_go_with_a_reading(api: TestClient, sheet: int) -> None:
+    photo = api.put(f"/api/bench/sheets/{sheet}/photos/{uuid.uuid4()}", content=PNG).json()["id"]
+    state = take(api, sheet, reading("weight", "186 g", note="guard on", photo_id=photo))
+    assert [(r["note"], r["photo_id"]) for r in state["readings"]] == [("guard on", photo)]
+    other = new_piece(api)["id"]
+    refused = api.post(
+        f"/api/bench/sheets/{other}/readings", json=reading("weight", "186 g", photo_id=photo)
+    )
+    assert (refused.status_code, "a photo of this sheet" in refused.text) == (422, True)
+
+
+def test_what_is_the_same_for_a_model_is_offered_from_its_other_pieces(api: TestClient) -> None:
+    first, second = new_piece(api), new_piece(api)
+    observe(api, first["id"], seen("tang", "hidden"))
+    observe(api, first["id"], seen("tip", "minor", aspect=""))
+    usual = state_of(api, second["id"])["usual"]
+    assert usual["tang"] == {"value": "hidden", "text": "hidden", "tag": first["piece"]["tag"]}
+    assert "tip" not in usual
+    assert "tang" not in {o["item"] for o in state_of(api, second["id"])["observations"]}
 
 
 def test_a_reading_off_the_foot_of_scale_c_is_refused_with_the_scale_to_use(
@@ -185,7 +276,9 @@ def test_a_reading_off_the_foot_of_scale_c_is_refused_with_the_scale_to_use(
 ) -> None:
     answer = api.post(f"/api/bench/sheets/{sheet}/readings", json=reading("hardness", "12"))
     assert answer.status_code == 422
-    assert "use scale B" in answer.json()["detail"]
+    assert "read scale B" in answer.json()["detail"]
+    soft = take(api, sheet, reading("hardness_b", "85"))
+    assert soft["figures"]["hardness_b"]["mean"] == 85
 
 
 def test_photos_are_kept_with_the_sheet_once(api: TestClient, sheet: int) -> None:

@@ -232,7 +232,12 @@ def test_an_archive_of_an_earlier_release_becomes_the_same_shop(
             _write_as_it_stands(connection, tmp_path / "then.zip", then)
     with shop_engine(cluster) as engine, sessions(engine)() as db:
         archive.restore_archive(db, tmp_path / "then.zip")
-        assert every_row(db) == was
+        now = every_row(db)
+        columns = [column.key for column in Reading.__table__.columns]
+        since = columns.index("typed_step")  # no release before wrote it down
+        for rows in (was, now):
+            rows["readings"] = [(*r[:since], *r[since + 1 :]) for r in rows["readings"]]
+        assert now == was
 
 
 def _write_as_it_stands(connection: Connection, path: Path, revision: str) -> None:

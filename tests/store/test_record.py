@@ -16,7 +16,7 @@ from sqlalchemy.exc import DBAPIError, IntegrityError
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
-from maple_rook.core.measurement.quantities import STATIONS
+from maple_rook.core.measurement.places import STATIONS
 from maple_rook.core.measurement.uncertainty import figure
 from maple_rook.server import NotADemo, prepare, reset
 from maple_rook.store import records

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from pydantic import BaseModel
 
 from maple_rook.core.choosing.comparing import ClaimVerdict, claim_verdict, readings_to_settle
+from maple_rook.core.measurement.hardness_session import inadmissible
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure
@@ -40,6 +42,8 @@ def judged_claims(piece: Piece, figures: Mapping[str, Figure]) -> list[ClaimOut]
             low, high = low - half, high + half
             tolerance = f"default tolerance ±{half:g}{_unit(q)}"
         found = figures.get(claim.quantity)
+        if found is not None and claim.quantity == "hardness" and (why := inadmissible(figures)):
+            found = replace(found, reservation=why)
         verdict = claim_verdict(found, low, high)
         judged.append(
             ClaimOut(
@@ -71,6 +75,12 @@ def _statement(
         off = low - found.mean if below else found.mean - high
         side = f"below {low:g}" if below else f"above {high:g}"
         return f"{_short(off)}{unit} {side}, U {_short(found.expanded)}"
+    return _what_settles(found, low, high, unit)
+
+
+def _what_settles(found: Figure, low: float, high: float, unit: str) -> str:
+    if not found.judges:
+        return found.reservation or f"{found.kind.label}, not measured: it judges no claim"
     more = readings_to_settle(found, low, high)
     if more is None:
         return (

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from maple_rook.core.edge_life.life_model import TRIED
 from maple_rook.core.geometry.outline import Outline, outline
 from maple_rook.core.geometry.section import polygon
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.quantities import other_unit
 from maple_rook.core.measurement.quantity import Quantity
@@ -46,6 +47,7 @@ class FigureOut(BaseModel):
     spread: float
     repeats: float
     instrument: float
+    kind: FigureKind = FigureKind.MEASURED
     other: InOtherUnit | None = None
 
     @classmethod
@@ -58,6 +60,7 @@ class FigureOut(BaseModel):
             spread=figure.spread,
             repeats=figure.type_a,
             instrument=figure.type_b,
+            kind=figure.kind,
             other=None
             if unit is None
             else InOtherUnit(
@@ -69,9 +72,11 @@ class FigureOut(BaseModel):
 
     @property
     def text(self) -> str:
-        """Mean and U with the digits U supports."""
+        """Mean and U with the digits U supports; about, where nobody measured it."""
         decimals = decimals_for(2 * self.expanded)
-        return f"{rounded_text(self.mean, decimals)} ± {rounded_text(self.expanded, decimals)}"
+        about = "" if self.kind is FigureKind.MEASURED else "about "
+        mean, u = (rounded_text(v, decimals) for v in (self.mean, self.expanded))
+        return f"{about}{mean} ± {u}"
 
 
 def card_figures(figures: Mapping[str, Figure], shown: Iterable[tuple[str, str, str]]) -> list[str]:

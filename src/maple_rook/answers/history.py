@@ -12,7 +12,8 @@ from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.answers.keys import Aspect
-from maple_rook.core.measurement.observations import DECISION_PREFIX, ITEMS
+from maple_rook.core.measurement.figure_kind import FigureKind
+from maple_rook.core.measurement.observations import DECISION_PREFIX, ITEMS, choices_text
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.store.tables import Observation, Reading
 
@@ -27,6 +28,7 @@ class ReadingOut(BaseModel):
     si_value: float
     si_unit: str
     replicate: int
+    kind: FigureKind
     instrument: str
     method: str
     station: str
@@ -34,6 +36,8 @@ class ReadingOut(BaseModel):
     along_mm: float | None
     reference: str | None
     unusual_confirmed: bool
+    note: str
+    photo_id: int | None
     taken_at: dt.datetime
     person: str
     voided: str | None
@@ -58,8 +62,6 @@ class ObservationOut(BaseModel):
     @classmethod
     def of(cls, row: Observation) -> Self:
         item, q = ITEMS.get(row.item), QUANTITIES.get(row.item)
-        choices = item.choices if item else {}
-        words = [choices.get(key, key.replace("_", " ")) for key in row.value.split(",") if key]
         return cls(
             id=row.id,
             client_id=row.client_id,
@@ -68,7 +70,7 @@ class ObservationOut(BaseModel):
             value=row.value,
             note=row.note,
             label=item.label if item else q.label if q else row.item,
-            text=", ".join(words),
+            text=choices_text(row.item, row.value),
             stop=item.stop if item else q.stop if q else "",
             photo_id=row.photo_id,
             person=row.person.name,
@@ -114,13 +116,16 @@ def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:
             si_value=r.si_value,
             si_unit=r.si_unit,
             replicate=r.replicate,
-            instrument=r.instrument.name,
+            kind=FigureKind(r.kind),
+            instrument=r.instrument.name if r.instrument else "",
             method=r.method,
             station=r.station,
             above_edge_mm=r.above_edge_mm,
             along_mm=r.station_mm,
             reference=r.reference.name if r.reference else None,
             unusual_confirmed=r.unusual_confirmed,
+            note=r.note,
+            photo_id=r.photo_id,
             taken_at=r.taken_at,
             person=r.person.name,
             voided=r.void.reason if r.void else None,

@@ -15,4 +15,4 @@ KnifeTypeKey = Annotated[
 QuantityKey = Annotated[
     str, StringConstraints(max_length=40), Field(json_schema_extra={"enum": list(QUANTITIES)})
 ]
-Aspect = Literal["", "right", "left", "both", "push", "glide", "draw"]
+Aspect = Literal["", "right", "left", "both", "push", "glide", "draw", "heel", "middle", "front"]

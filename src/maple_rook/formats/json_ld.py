@@ -70,7 +70,9 @@ def _unit(figure: Doc) -> dict[str, str]:
 
 def _property(figure: Doc) -> dict[str, Any]:
     readings = "reading" if figure["n"] == 1 else "readings"
+    measured = figure["kind"] == "measured"
     said = f"plus or minus {figure['u']:g} {figure['unit_text']} (k = 2), {figure['n']} {readings}"
+    said = said if measured else f"{figure['kind']}, plus or minus {figure['u']:g}"
     found = {
         "@type": "PropertyValue",
         "propertyID": figure["key"],

@@ -13,8 +13,9 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, sessionmaker
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.observations import WITHDRAWN, checked_value
-from maple_rook.core.measurement.plausibility import doubt, parse_reading
+from maple_rook.core.measurement.plausibility import doubt, parse_entry
 from maple_rook.core.measurement.quantities import kinds_for, quantity
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.reading import TakenReading
@@ -53,15 +54,18 @@ def take_reading(
     knife_type = store.knife_type(sheet_id)
     if knife_type is None:
         raise records.NotFound("sheet", sheet_id)
-    typed = parse_reading(q.key, asked.typed, default_unit=asked.default_unit or q.entry_unit)
+    typed, station = parse_entry(q, asked.typed, default_unit=asked.default_unit or q.entry_unit)
     unusual = doubt(q.key, typed, knife_type)
     if unusual and not asked.confirmed:
         raise UnusualValue(q.label, asked.typed, unusual)
     instrument_id = reference_id = None
-    if asked.instrument_id is not None or q.key == "hardness_block":
+    measured = typed.kind is FigureKind.MEASURED
+    named = asked.instrument_id if measured else None
+    if named is not None or asked.photo_id is not None or q.key == "hardness_block":
         with opener() as db:
-            instrument_id = _fitting(db, asked.instrument_id, q)
+            instrument_id = _fitting(db, named, q)
             reference_id = _reference(db, asked, q)
+            _of_this_sheet(db, asked.photo_id, sheet_id)
     taken = TakenReading(
         asked.client_id,
         q,
@@ -69,8 +73,11 @@ def take_reading(
         asked.taken_at or dt.datetime.now(dt.UTC),
         unusual=unusual is not None,
         method=asked.method,
+        station=station,
         along_mm=asked.along_mm,
         above_edge_mm=asked.above_edge_mm,
+        note=asked.note,
+        photo_id=asked.photo_id,
     )
     kept = store.keep(NewReading(sheet_id, taken, person.id, instrument_id, reference_id))
     if kept.told is Told.NO_SHEET:
@@ -88,6 +95,13 @@ def take_reading(
     return StoredOut(
         id=kept.id, client_id=asked.client_id, sheet_id=kept.sheet_id, replicate=kept.replicate
     )
+
+
+def _of_this_sheet(db: Session, photo_id: int | None, sheet_id: int) -> None:
+    if photo_id is not None:
+        photo = records.get(db, Photo, "photo", photo_id)
+        if photo.sheet_id != sheet_id:
+            raise InvalidValue("photo", photo_id, "a photo of this sheet")
 
 
 def _fitting(db: Session, instrument_id: int | None, q: Quantity) -> int | None:
@@ -167,10 +181,7 @@ def observe(db: Session, person: Somebody, sheet_id: int, asked: ObservationIn) 
     if sheet.finished_at is not None:
         raise Conflict(SIGNED_OFF)
     _nothing_newer(db, sheet_id, asked)
-    if asked.photo_id is not None:
-        photo = records.get(db, Photo, "photo", asked.photo_id)
-        if photo.sheet_id != sheet_id:
-            raise InvalidValue("photo", asked.photo_id, "a photo of this sheet")
+    _of_this_sheet(db, asked.photo_id, sheet_id)
     row = Observation(
         client_id=asked.client_id,
         sheet_id=sheet_id,

@@ -30,7 +30,8 @@ class ReadingIn(Strict):
     """A reading as typed or sent. ``client_id`` makes sending it twice harmless.
 
     ``above_edge_mm`` and ``along_mm`` say where a hardness indent stands, ``reference_id`` the
-    block the tester was read on.
+    block the tester was read on. ``typed`` may be an estimate (``~58``, ``58-60``) or what was
+    told (``told 58``).
     """
 
     client_id: uuid.UUID
@@ -44,6 +45,8 @@ class ReadingIn(Strict):
     reference_id: RowNumber | None = None
     above_edge_mm: Millimetres | None = None
     along_mm: Millimetres | None = None
+    note: LongNote = ""
+    photo_id: RowNumber | None = None
 
 
 class ObservationIn(Strict):

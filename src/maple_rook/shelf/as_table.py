@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session, defer
 
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.quantities import QUANTITIES, other_unit
 from maple_rook.core.measurement.quantity import Quantity
@@ -22,7 +23,12 @@ from maple_rook.store import records
 from maple_rook.store.shelf_tables import ShelfRow
 from maple_rook.store.tables import Shop
 
-_UNIT_WORDS = {"dps": "degrees per side", "incl": "degrees inclusive", "%": "% right-hand face"}
+_UNIT_WORDS = {
+    "dps": "degrees per side",
+    "deg": "degrees",
+    "incl": "degrees inclusive",
+    "%": "% right-hand face",
+}
 _OF_PIECE = (
     "tag",
     "maker",
@@ -69,7 +75,7 @@ def shelf_headings(currency: str) -> list[str]:
         heading += _headings(q)
     for name in (lower_first(card(key).name) for key in ON_SHELF):
         heading += [f"{name}, likely", f"{name}, 5 %", f"{name}, 95 %"]
-    return [*heading, "flags"]
+    return [*heading, "estimated or told", "flags"]
 
 
 def _unit(unit: str) -> str:
@@ -101,7 +107,13 @@ def _cells(row: ShelfRow, figures: records.Figures) -> list[Cell]:
         cells += _figure(q, figures.get(q.key), Grind(piece["grind"]))
     for key in ON_SHELF:
         cells += [round(v, 3) for v in row.predicted.get(key, ())] or [None] * 3
-    return [*cells, "; ".join(flag["label"] for flag in shown["flags"])]
+    unmeasured = [
+        f"{q.label} ({figures[q.key].kind.label})"
+        for q in QUANTITIES.values()
+        if q.key in figures and figures[q.key].kind is not FigureKind.MEASURED
+    ]
+    flags = "; ".join(flag["label"] for flag in shown["flags"])
+    return [*cells, "; ".join(unmeasured), flags]
 
 
 def _figure(q: Quantity, figure: Figure | None, grind: Grind) -> list[Cell]:

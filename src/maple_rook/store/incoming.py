@@ -45,6 +45,10 @@ READING_COLUMNS = (
     "replicate",
     "unusual_confirmed",
     "standard_uncertainty",
+    "kind",
+    "typed_step",
+    "note",
+    "photo_id",
     "taken_at",
     "person_id",
 )

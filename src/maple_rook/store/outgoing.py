@@ -138,6 +138,8 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
             Instrument.resolution,
             Instrument.mpe,
             Reading.standard_uncertainty,
+            Reading.typed_step,
+            Reading.kind,
             Reading.taken_at,
             Sheet.started_at,
             Sheet.finished_at,
@@ -147,13 +149,15 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
             Reading.method,
             Reading.station_mm,
             Reading.above_edge_mm,
+            Reading.station,
+            Reading.note,
             Reading.unusual_confirmed,
             ReadingVoid.reason,
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Piece, Piece.id == Sheet.piece_id)
         .join(Person, Person.id == Reading.person_id)
-        .join(Instrument, Instrument.id == Reading.instrument_id)
+        .outerjoin(Instrument, Instrument.id == Reading.instrument_id)
         .outerjoin(block, block.id == Reading.reference_id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .order_by(Reading.sheet_id, Reading.id)
@@ -169,6 +173,8 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
         "resolution",
         "mpe",
         "own",
+        "step",
+        "known_as",
         "taken_at",
         "round",
         "signed",
@@ -178,12 +184,15 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
         "method",
         "along_mm",
         "above_edge_mm",
+        "place",
+        "note",
         "unusual",
         "struck",
     )
     for row in _rows(db, query, names, part):
-        own, usual = row.pop("own"), type_b(row.pop("resolution"), row.pop("mpe"))
-        row["u"] = round(usual if own is None else own, 6)
+        own, resolution, mpe = row.pop("own"), row.pop("resolution"), row.pop("mpe")
+        step = row.pop("step") or 0.0
+        row["u"] = round(type_b(max(resolution, step), mpe) if own is None else own, 6)
         yield _plain(row)
 
 

@@ -26,7 +26,8 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.instruments import InstrumentKind
-from maple_rook.core.measurement.quantities import STATIONS, kinds_for, station_mm
+from maple_rook.core.measurement.places import share_and_offset, station_mm
+from maple_rook.core.measurement.quantities import kinds_for
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.store import incoming
@@ -90,7 +91,8 @@ def reference_block(db: Session, named: int | None = None) -> Instrument | None:
 class NewReading:
     """A reading for a sheet: who took it, with what, and on which reference block.
 
-    Without an instrument the shop's usual one is taken. ``recorded_at`` is only given where
+    Without an instrument the shop's usual one is taken for what is measured; what is estimated or
+    told has none. ``recorded_at`` is only given where
     readings are written as if they had come then.
     """
 
@@ -123,12 +125,16 @@ class NewReading:
             "above_edge_mm": taken.above_edge_mm,
             "reference_id": self.reference_id,
             "unusual_confirmed": taken.unusual,
-            "standard_uncertainty": taken.standard_uncertainty,
+            "standard_uncertainty": taken.own_u,
+            "kind": typed.kind,
+            "typed_step": taken.typed_step,
+            "note": taken.note,
+            "photo_id": taken.photo_id,
             "taken_at": taken.taken_at.isoformat(),
             "person_id": self.person_id,
         }
-        if taken.at in STATIONS:
-            row["share"], row["offset_mm"] = STATIONS[taken.at]
+        if (place := share_and_offset(taken.at)) is not None:
+            row["share"], row["offset_mm"] = place
         return json.dumps(row)
 
 
@@ -160,7 +166,7 @@ def keep_many(db: Session, new: Sequence[NewReading], lengths: Mapping[int, floa
     usual: dict[str, int | None] = {}
     for reading in new:
         q = reading.taken.quantity
-        if reading.instrument_id is None and q.key not in usual:
+        if reading.taken.measured and reading.instrument_id is None and q.key not in usual:
             usual[q.key] = usual_instrument(db, q)
             if usual[q.key] is None:
                 raise InvalidValue("instrument", q.instrument.label, "an instrument in use")
@@ -184,7 +190,7 @@ def keep_many(db: Session, new: Sequence[NewReading], lengths: Mapping[int, floa
                 taken.typed.unit,
                 taken.typed.base_value,
                 q.unit,
-                reading.instrument_id or usual[q.key],
+                reading.instrument_id or (usual[q.key] if taken.measured else None),
                 taken.method,
                 taken.at,
                 along,
@@ -192,7 +198,11 @@ def keep_many(db: Session, new: Sequence[NewReading], lengths: Mapping[int, floa
                 reading.reference_id,
                 numbers[reading.sheet_id, q.key],
                 taken.unusual,
-                taken.standard_uncertainty,
+                taken.own_u,
+                taken.typed.kind.value,
+                taken.typed_step,
+                taken.note,
+                taken.photo_id,
                 taken.taken_at,
                 reading.person_id,
                 *([reading.recorded_at] if reading.recorded_at else []),

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
-from typing import TypeVar
+from dataclasses import dataclass, replace
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 from sqlalchemy import ColumnElement, Integer, case, cast, func, select
@@ -16,10 +16,12 @@ from sqlalchemy.orm import Session, aliased, joinedload
 from maple_rook.core.errors import MapleRookError
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import EdgeCurve
+from maple_rook.core.measurement.figure_kind import KINDS_BY_WEIGHT, FigureKind
 from maple_rook.core.measurement.grinds import Grind
-from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT, corrected
+from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT, NO_BLOCK, corrected
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.core.measurement.observations import NOT_APPLICABLE, WITHDRAWN, Seen
+from maple_rook.core.measurement.observations import NOT_APPLICABLE, SAME_FOR_MODEL, WITHDRAWN, Seen
+from maple_rook.core.measurement.places import PLACED, figure_key
 from maple_rook.core.measurement.uncertainty import Figure, figure_from_statistics, type_b
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.routine.stops import KnifeFacts
@@ -100,7 +102,7 @@ def figures(session: Session, piece_ids: Iterable[int] | None = None) -> dict[in
 
     For each quantity the sheet that was begun last of those that read it counts, whenever it was
     written down; voided readings never do. On one sheet what an instrument read goes before what a
-    photo showed.
+    photo showed. What was measured goes before any estimate, and that before what was told.
     """
     ids = None if piece_ids is None else list(piece_ids)
     found = _summaries(session, None if ids is None else Sheet.piece_id.in_(ids))
@@ -146,18 +148,24 @@ def corrected_figures(summaries: dict[str, Summary]) -> Figures:
     block = summaries.get("hardness_block")
     for key in ("hardness", "hardness_cladding"):
         summary = summaries.get(key)
-        if summary and block and block.block and block.sheet_id == summary.sheet_id:
+        if summary is None or summary.figure.kind is not FigureKind.MEASURED:
+            continue
+        if block and block.block and block.sheet_id == summary.sheet_id:
             found[key] = corrected(summary.figure, block.figure, *block.block)
+        else:
+            found[key] = replace(summary.figure, reservation=NO_BLOCK)
     return found
 
 
 def _summaries(
     session: Session, where: ColumnElement[bool] | None
 ) -> dict[int, dict[str, Summary]]:
-    kind = 2 * Reading.sheet_id + cast(Reading.method == PHOTO, Integer)
-    standing = func.first_value(kind).over(
-        partition_by=(Sheet.piece_id, Reading.quantity),
-        order_by=(Sheet.started_at.desc(), Sheet.id.desc(), kind),
+    weight = case({k.value: i for i, k in enumerate(KINDS_BY_WEIGHT)}, value=Reading.kind)
+    source = 8 * Reading.sheet_id + 2 * weight + cast(Reading.method == PHOTO, Integer)
+    place = case((Reading.quantity.in_(PLACED), Reading.station), else_="")
+    standing = func.first_value(source).over(
+        partition_by=(Sheet.piece_id, Reading.quantity, place),
+        order_by=(weight, Sheet.started_at.desc(), Sheet.id.desc(), source),
     )
     own, reference = Reading.standard_uncertainty, aliased(Instrument)
     live = (
@@ -167,16 +175,20 @@ def _summaries(
             Reading.quantity,
             Reading.si_value,
             Reading.sheet_id,
-            case((own.is_(None), Instrument.resolution), else_=0.0).label("resolution"),
+            case(
+                (own.is_(None), func.greatest(Instrument.resolution, Reading.typed_step)), else_=0.0
+            ).label("resolution"),
             func.coalesce(own * math.sqrt(3), Instrument.mpe).label("mpe"),
             Reading.above_edge_mm,
             reference.certified,
             reference.mpe.label("certified_mpe"),
-            kind.label("kind"),
+            Reading.kind,
+            place.label("place"),
+            source.label("source"),
             standing.label("standing"),
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
-        .join(Instrument, Instrument.id == Reading.instrument_id)
+        .outerjoin(Instrument, Instrument.id == Reading.instrument_id)
         .outerjoin(reference, reference.id == Reading.reference_id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(ReadingVoid.reading_id.is_(None))
@@ -190,7 +202,9 @@ def _summaries(
         select(
             rows.c.piece_id,
             rows.c.quantity,
+            rows.c.place,
             rows.c.sheet_id,
+            rows.c.kind,
             func.avg(values),
             func.count(),
             func.coalesce(func.stddev_samp(values), 0.0),
@@ -201,13 +215,16 @@ def _summaries(
             func.coalesce(func.max(rows.c.certified_mpe), 0.0),
             func.min(rows.c.above_edge_mm),
         )
-        .where(rows.c.kind == rows.c.standing)
-        .group_by(rows.c.piece_id, rows.c.quantity, rows.c.sheet_id)
+        .where(rows.c.source == rows.c.standing)
+        .group_by(rows.c.piece_id, rows.c.quantity, rows.c.place, rows.c.sheet_id, rows.c.kind)
     )
     found: dict[int, dict[str, Summary]] = defaultdict(dict)
-    for piece_id, quantity, sheet_id, *numbers, certified, mpe, above in session.execute(summary):
-        figure = figure_from_statistics(*numbers)
-        found[piece_id][quantity] = Summary(figure, sheet_id, certified, mpe, above)
+    for piece_id, quantity, at, sheet_id, of, *numbers, certified, mpe, above in session.execute(
+        summary
+    ):
+        figure = replace(figure_from_statistics(*numbers), kind=FigureKind(of))
+        key = figure_key(quantity, at)
+        found[piece_id][key] = Summary(figure, sheet_id, certified, mpe, above)
     return found
 
 
@@ -281,6 +298,35 @@ def newest_seen(
         if value not in (WITHDRAWN, NOT_APPLICABLE):
             found[piece][item] = Seen(value, note)
     return found
+
+
+class Usual(NamedTuple):
+    """What an earlier piece of a model showed."""
+
+    value: str
+    tag: str
+
+
+def usual_of_model(session: Session, model_id: int, piece_id: int) -> dict[str, Usual]:
+    """What is the same for every piece of a model, as the newest other piece showed it, by item."""
+    query = (
+        select(Observation.item, Observation.value, Piece.tag)
+        .join(Sheet, Sheet.id == Observation.sheet_id)
+        .join(Piece, Piece.id == Sheet.piece_id)
+        .where(
+            Piece.model_id == model_id,
+            Piece.id != piece_id,
+            Observation.item.in_(SAME_FOR_MODEL),
+            Observation.aspect == "",
+        )
+        .ext(distinct_on(Observation.item))
+        .order_by(Observation.item, Observation.id.desc())
+    )
+    return {
+        item: Usual(value, tag)
+        for item, value, tag in session.execute(query)
+        if value not in (WITHDRAWN, NOT_APPLICABLE)
+    }
 
 
 def unusual_pieces(session: Session, piece_ids: Iterable[int]) -> set[int]:

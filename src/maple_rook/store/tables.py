@@ -204,12 +204,19 @@ class Reading(Base):
 
     ``client_id`` is made where the reading is taken; the same reading sent twice is kept once.
     ``standard_uncertainty`` is the reading's own, where it does not follow from its instrument.
+    What is estimated or told has no instrument. ``typed_step`` is the step in which a person typed
+    it, in the base unit.
     """
 
     __tablename__ = "readings"
     __table_args__ = (
         CheckConstraint("si_value = si_value AND abs(si_value) < 1e6", name="finite"),
         CheckConstraint("replicate >= 1", name="replicate"),
+        CheckConstraint(
+            "kind IN ('measured', 'estimated', 'told')"
+            " AND (kind <> 'measured' OR instrument_id IS NOT NULL)",
+            name="kind",
+        ),
         Index("ix_readings_sheet_quantity", "sheet_id", "quantity"),
     )
 
@@ -222,7 +229,7 @@ class Reading(Base):
     unit: Mapped[str] = mapped_column(String(8))
     si_value: Mapped[float]
     si_unit: Mapped[str] = mapped_column(String(8))
-    instrument_id: Mapped[int] = mapped_column(ForeignKey("instruments.id"))
+    instrument_id: Mapped[int | None] = mapped_column(ForeignKey("instruments.id"))
     method: Mapped[str] = mapped_column(String(40), default="manual")
     station: Mapped[str] = mapped_column(String(40), default="")
     station_mm: Mapped[float | None]
@@ -231,12 +238,16 @@ class Reading(Base):
     replicate: Mapped[int]
     unusual_confirmed: Mapped[bool] = mapped_column(default=False)
     standard_uncertainty: Mapped[float | None]
+    kind: Mapped[str] = mapped_column(String(10), default="measured", server_default="measured")
+    typed_step: Mapped[float | None]
+    note: Mapped[str] = mapped_column(String(400), default="", server_default="")
+    photo_id: Mapped[int | None] = mapped_column(ForeignKey("photos.id"))
     taken_at: Mapped[dt.datetime]
     recorded_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
 
     sheet: Mapped[Sheet] = relationship()
-    instrument: Mapped[Instrument] = relationship(foreign_keys=[instrument_id])
+    instrument: Mapped[Instrument | None] = relationship(foreign_keys=[instrument_id])
     reference: Mapped[Instrument | None] = relationship(foreign_keys=[reference_id])
     person: Mapped[Person] = relationship()
     void: Mapped[ReadingVoid | None] = relationship(back_populates="reading")

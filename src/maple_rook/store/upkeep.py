@@ -117,7 +117,7 @@ def measured(
             func.count(),
             func.coalesce(func.stddev_samp(Reading.si_value), 0.0),
             func.max(Reading.si_value) - func.min(Reading.si_value),
-            func.max(Instrument.resolution),
+            func.max(func.greatest(Instrument.resolution, Reading.typed_step)),
             func.max(Instrument.mpe),
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)

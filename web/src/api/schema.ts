@@ -2768,7 +2768,7 @@ export interface components {
             client_id: string;
             how: components["schemas"]["MeasureIn"];
             /** Quantities */
-            quantities?: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force")[];
+            quantities?: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force")[];
             /**
              * Keep Edge
              * @default false
@@ -2860,7 +2860,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "" | "right" | "left" | "both" | "push" | "glide" | "draw";
+            key: "" | "right" | "left" | "both" | "push" | "glide" | "draw" | "heel" | "middle" | "front";
             /** Label */
             label: string;
         };
@@ -3005,7 +3005,7 @@ export interface components {
         };
         /**
          * BenchSheetOut
-         * @description A measuring sheet as the Bench shows it.
+         * @description A measuring sheet as the Bench shows it; ``usual`` is never an answer until it is taken.
          */
         BenchSheetOut: {
             /** Id */
@@ -3054,6 +3054,10 @@ export interface components {
             /** Expected */
             expected: {
                 [key: string]: number;
+            };
+            /** Usual */
+            usual: {
+                [key: string]: components["schemas"]["UsualOut"];
             };
             /** Worked S */
             worked_s: number;
@@ -3606,7 +3610,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Printed */
             printed: string;
         };
@@ -4131,7 +4135,7 @@ export interface components {
          * Dimension
          * @enum {string}
          */
-        Dimension: "length" | "mass" | "force" | "angle" | "hardness" | "ratio" | "score";
+        Dimension: "length" | "mass" | "force" | "angle" | "hardness" | "ratio" | "score" | "tilt" | "hardness_b";
         /**
          * DoneIn
          * @description What was done on a day, and what was measured after it; mm, degrees, minutes.
@@ -4507,13 +4511,17 @@ export interface components {
         };
         /**
          * FigureDoc
-         * @description A measured figure: mean and expanded uncertainty U (k = 2), and the same in other units.
+         * @description A figure: mean and expanded uncertainty U (k = 2), and the same in other units.
+         *
+         *     ``kind`` says whether it was measured; an estimate's U is its half-width.
          */
         FigureDoc: {
             /** Key */
             key: string;
             /** Label */
             label: string;
+            /** @default measured */
+            kind: components["schemas"]["FigureKind"];
             /** Value */
             value: number;
             /** U */
@@ -4536,6 +4544,12 @@ export interface components {
             other_unit_code: string | null;
         };
         /**
+         * FigureKind
+         * @description Only what is measured judges a claim; the others draw and predict with their width.
+         * @enum {string}
+         */
+        FigureKind: "measured" | "estimated" | "told";
+        /**
          * FigureOut
          * @description A figure with U (k = 2), and the standard uncertainty from repeats and instrument apart.
          *
@@ -4554,6 +4568,8 @@ export interface components {
             repeats: number;
             /** Instrument */
             instrument: number;
+            /** @default measured */
+            kind: components["schemas"]["FigureKind"];
             other?: components["schemas"]["InOtherUnit"] | null;
         };
         /**
@@ -5174,6 +5190,7 @@ export interface components {
          *       "figures": [
          *         {
          *           "key": "weight",
+         *           "kind": "measured",
          *           "label": "weight",
          *           "n": 1,
          *           "other_u": 0.023,
@@ -5834,7 +5851,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            aspect: "" | "right" | "left" | "both" | "push" | "glide" | "draw";
+            aspect: "" | "right" | "left" | "both" | "push" | "glide" | "draw" | "heel" | "middle" | "front";
             /**
              * Value
              * @default
@@ -5870,7 +5887,7 @@ export interface components {
              * Aspect
              * @enum {string}
              */
-            aspect: "" | "right" | "left" | "both" | "push" | "glide" | "draw";
+            aspect: "" | "right" | "left" | "both" | "push" | "glide" | "draw" | "heel" | "middle" | "front";
             /** Value */
             value: string;
             /** Note */
@@ -6103,7 +6120,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Label */
             label: string;
             /** Unit */
@@ -6609,14 +6626,15 @@ export interface components {
          * QuantityOut
          * @description ``claim_tolerance`` is the half-width taken where a maker prints none, in the base unit.
          *
-         *     What makers make no claims about has none.
+         *     What makers make no claims about has none. An estimate without a range is ``estimate_share`` of
+         *     the figure wide either way, or ``estimate_least``; what is ``placed`` is read with its place.
          */
         QuantityOut: {
             /**
              * Key
              * @enum {string}
              */
-            key: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            key: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Label */
             label: string;
             /** Unit */
@@ -6648,6 +6666,12 @@ export interface components {
             required: boolean;
             /** Claim Tolerance */
             claim_tolerance: number | null;
+            /** Estimate Least */
+            estimate_least: number;
+            /** Estimate Share */
+            estimate_share: number;
+            /** Placed */
+            placed: boolean;
         };
         /**
          * QuarantinedOut
@@ -6772,7 +6796,8 @@ export interface components {
          * @description A reading as typed or sent. ``client_id`` makes sending it twice harmless.
          *
          *     ``above_edge_mm`` and ``along_mm`` say where a hardness indent stands, ``reference_id`` the
-         *     block the tester was read on.
+         *     block the tester was read on. ``typed`` may be an estimate (``~58``, ``58-60``) or what was
+         *     told (``told 58``).
          */
         ReadingIn: {
             /**
@@ -6784,7 +6809,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** Typed */
             typed: string;
             /** Default Unit */
@@ -6810,6 +6835,13 @@ export interface components {
             above_edge_mm?: number | null;
             /** Along Mm */
             along_mm?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Photo Id */
+            photo_id?: number | null;
         };
         /** ReadingOut */
         ReadingOut: {
@@ -6834,6 +6866,7 @@ export interface components {
             si_unit: string;
             /** Replicate */
             replicate: number;
+            kind: components["schemas"]["FigureKind"];
             /** Instrument */
             instrument: string;
             /** Method */
@@ -6848,6 +6881,10 @@ export interface components {
             reference: string | null;
             /** Unusual Confirmed */
             unusual_confirmed: boolean;
+            /** Note */
+            note: string;
+            /** Photo Id */
+            photo_id: number | null;
             /**
              * Taken At
              * Format: date-time
@@ -6887,6 +6924,11 @@ export interface components {
              * @description as typed
              */
             typed: string;
+            /**
+             * Known As
+             * @description measured, estimated or told; follows from what was typed
+             */
+            known_as: string;
             /**
              * Unit
              * @description unit of what was typed
@@ -6929,9 +6971,9 @@ export interface components {
             person: string;
             /**
              * Instrument
-             * @description what it was read with
+             * @description what it was read with, of what is measured
              */
-            instrument: string;
+            instrument: string | null;
             /**
              * Block
              * @description reference block, of a reading on one
@@ -6952,6 +6994,16 @@ export interface components {
              * @description height above the edge, mm
              */
             above_edge_mm: number | null;
+            /**
+             * Place
+             * @description place by name, or distance from heel or tip
+             */
+            place: string;
+            /**
+             * Note
+             * @description note of the bench
+             */
+            note: string;
             /**
              * Unusual
              * @description outside what is typical of the type, and confirmed
@@ -7793,7 +7845,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "balance_point" | "handle_height" | "handle_thickness" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
             /** About */
             about?: number | null;
         };
@@ -8175,6 +8227,18 @@ export interface components {
          * @enum {string}
          */
         Use: "home" | "keen" | "professional";
+        /**
+         * UsualOut
+         * @description What the newest other piece of the model showed of an item, in words too.
+         */
+        UsualOut: {
+            /** Value */
+            value: string;
+            /** Text */
+            text: string;
+            /** Tag */
+            tag: string;
+        };
         /**
          * Verdict
          * @enum {string}
@@ -8708,6 +8772,7 @@ export type FaceOut = components['schemas']['FaceOut'];
 export type FaultKey = components['schemas']['FaultKey'];
 export type FaultOut = components['schemas']['FaultOut'];
 export type FigureDoc = components['schemas']['FigureDoc'];
+export type FigureKind = components['schemas']['FigureKind'];
 export type FigureOut = components['schemas']['FigureOut'];
 export type FileOut = components['schemas']['FileOut'];
 export type Flag = components['schemas']['Flag'];
@@ -8902,6 +8967,7 @@ export type TrialsRow = components['schemas']['TrialsRow'];
 export type TryNextOut = components['schemas']['TryNextOut'];
 export type UnitOut = components['schemas']['UnitOut'];
 export type Use = components['schemas']['Use'];
+export type UsualOut = components['schemas']['UsualOut'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictOut = components['schemas']['VerdictOut'];
 export type ViewOutput = components['schemas']['View-Output'];
@@ -9494,7 +9560,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -9533,7 +9599,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -13142,7 +13208,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -13309,7 +13375,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, balance_point, handle_height, handle_thickness, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
                 sort?: string;
                 /** @description key:low:high in base units, of any figure; several hold together */
                 where?: string[] | null;

@@ -1,3 +1,5 @@
+import type { FigureKind } from '@/api/schema'
+
 /** Numbers in words, with only the digits their uncertainty supports. */
 
 export function decimalsFor(width: number): number {
@@ -37,10 +39,13 @@ export function chanceText(share: number): string {
 interface Figure {
   mean: number
   expanded: number
+  kind?: FigureKind
 }
 
-export function meanText({ mean, expanded }: Figure): string {
-  return rounded(mean, decimalsFor(2 * expanded))
+/** The mean with the digits U supports; ≈ before it where nobody measured it. */
+export function meanText({ mean, expanded, kind = 'measured' }: Figure): string {
+  const text = rounded(mean, decimalsFor(2 * expanded))
+  return kind === 'measured' ? text : `≈ ${text}`
 }
 
 export function expandedText({ expanded }: Figure): string {
@@ -48,7 +53,7 @@ export function expandedText({ expanded }: Figure): string {
 }
 
 export function unitText(unit: string): string {
-  return { dps: '°/side', um: 'µm', '%': '% right' }[unit] ?? unit
+  return { dps: '°/side', deg: '°', um: 'µm', '%': '% right' }[unit] ?? unit
 }
 
 /** The same figure in the other system, or an empty string. */

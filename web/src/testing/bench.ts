@@ -58,6 +58,7 @@ export function blankSheet(changes: Partial<BenchSheetOut> = {}): BenchSheetOut 
     checks: [],
     claims: [],
     expected: {},
+    usual: {},
     ...changes,
   } as unknown as BenchSheetOut
 }
@@ -111,6 +112,7 @@ export async function openBench(
     hang: nothing,
     help: nothing,
     photo: nothing,
+    note: () => (bench.note.value = ''),
     signOff: nothing,
     askToSignOff: nothing,
     focus,
@@ -149,7 +151,10 @@ export async function openBench(
     },
     async hold(key: string, repeats = 12): Promise<void> {
       await strike(key)
-      for (let n = 0; n < repeats; n++) await strike(key, { repeat: true })
+      await this.repeat(key, repeats)
+    },
+    async repeat(key: string, times: number): Promise<void> {
+      for (let n = 0; n < times; n++) await strike(key, { repeat: true })
     },
     /** Each followed by Enter. */
     async type(...texts: string[]): Promise<void> {

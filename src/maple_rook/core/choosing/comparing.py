@@ -89,13 +89,16 @@ class ClaimVerdict(Labelled):
 def claim_verdict(measured: Figure | None, low: float, high: float) -> ClaimVerdict:
     """Decide a claimed band [low, high] by ISO 14253-1 with expanded uncertainty U [1]_.
 
-    Confirmed if low + U <= m <= high - U; contradicted if m < low - U or m > high + U.
+    Confirmed if low + U <= m <= high - U; contradicted if m < low - U or m > high + U. What is
+    estimated, or measured with a reservation, leaves it undecided.
 
     >>> claim_verdict(Figure(57.0, 0.5), 60, 64)
     <ClaimVerdict.CONTRADICTED: 'contradicted'>
     """
     if measured is None:
         return ClaimVerdict.NOT_MEASURED
+    if not measured.judges:
+        return ClaimVerdict.UNDECIDED
     m, expanded = measured.mean, measured.expanded
     if low + expanded <= m <= high - expanded:
         return ClaimVerdict.CONFIRMED

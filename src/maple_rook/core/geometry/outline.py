@@ -13,10 +13,12 @@ import numpy as np
 
 from maple_rook.core.geometry.profile import EdgeCurve
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, KnifeType, OutlineShape
+from maple_rook.core.measurement.places import quantity_and_place, station_mm
 from maple_rook.core.measurement.uncertainty import Array, Figure
 
 Point = tuple[float, float]
 FRONT_STATION = 0.8
+SHORTEST_HANDLE_MM = 60.0
 _STEPS = 48
 
 
@@ -56,10 +58,13 @@ def outline(
         assumed.append(label)
         return otherwise
 
-    edge = taken("edge_length", "edge length", nominal_mm)
-    height = taken("height_heel", "height at heel", _middle(kind, "height_heel"))
-    handle = taken("handle_length", "handle length", min(125.0, 0.55 * edge + 45))
     gap = 6.0 if kind.shape.bolster else 4.0
+    edge = taken("edge_length", "edge length", nominal_mm)
+    height = taken("height_heel", "height at heel", _usual_height(kind, figures))
+    usual = min(125.0, 0.55 * edge + 45)
+    if "overall_length" in figures:  # what was measured stays; what is assumed gives way
+        usual = max(figures["overall_length"].mean - edge - gap, SHORTEST_HANDLE_MM)
+    handle = taken("handle_length", "handle length", usual)
     overall = taken("overall_length", "overall length", edge + handle + gap)
     if overall < edge + handle - gap:  # one of the three is wrong; draw a knife all the same
         overall = edge + handle + gap
@@ -76,9 +81,11 @@ def outline(
     )
 
 
-def _middle(kind: KnifeType, key: str) -> float:
-    low, high = kind.typical[key]
-    return (low + high) / 2
+def _usual_height(kind: KnifeType, figures: Mapping[str, Figure]) -> float:
+    """Height at the heel of the type, and no lower than what was measured further along."""
+    low, high = kind.typical["height_heel"]
+    along = [figures[key].mean for key in ("height_mid", "height_front") if key in figures]
+    return max((low + high) / 2, *along) if along else (low + high) / 2
 
 
 def edge_curve_mm(shape: OutlineShape, share: Array, height_mm: float) -> Array:
@@ -214,5 +221,21 @@ def _handle(behind_heel: float, length: float, height: float, *, slim: bool) -> 
 
 
 def _taper(figures: Mapping[str, Figure], edge: float) -> list[Point]:
-    stations = (("spine_heel", 0.0), ("spine_mid", edge / 2), ("spine_tip", edge - 10))
-    return [(round(x, 2), round(figures[k].mean, 3)) for k, x in stations if k in figures]
+    return [(round(x, 2), round(thick, 3)) for x, thick in spine_stations(figures, edge)]
+
+
+def spine_stations(figures: Mapping[str, Figure], edge_mm: float) -> list[Point]:
+    """Where the spine was measured, from the heel on, and how thick it is there, mm.
+
+    >>> f = {"spine_heel": Figure(2.4, 0), "spine_at@50 mm from tip": Figure(1.6, 0)}
+    >>> spine_stations(f, 210)
+    [(0.0, 2.4), (160.0, 1.6)]
+    """
+    named = {"spine_heel": 0.0, "spine_mid": edge_mm / 2, "spine_tip": edge_mm - 10}
+    found = []
+    for key, figure in figures.items():
+        quantity, station = quantity_and_place(key)
+        at = station_mm(station, edge_mm) if quantity == "spine_at" else named.get(quantity)
+        if at is not None and 0 <= at <= edge_mm:
+            found.append((at, figure.mean))
+    return sorted(found)

@@ -30,6 +30,8 @@ SIDE_LOAD_N = 10.0
 GRAVITY = 9.80665
 HANDLE_SIDE_G = (25.0, 160.0)
 """What is plausible for the handle side: handle, tang and bolster (common practice)."""
+LEAST_HANDLE_SIDE_G = 10.0
+"""No handle, tang and bolster weigh less; of a very light knife half of it (assumption)."""
 
 
 def thickness_along_mm(
@@ -174,12 +176,15 @@ def in_the_hand(
 ) -> Hand:
     """Handle side, balance, static moment and moment of inertia about the pinch point.
 
-    Handle side = weight - blade. M = m g (x_balance - x_pinch), + blade-forward, N mm. The handle
-    is a rod of its length whose middle follows from the measured balance; where balance is NaN it
-    lies behind the heel and the balance is derived from it. Inertia by the parallel-axis theorem.
+    Handle side = weight - blade, and at least :data:`LEAST_HANDLE_SIDE_G`: a blade that comes out
+    heavier than that leaves is bounded by the weight. M = m g (x_balance - x_pinch),
+    + blade-forward, N mm. The handle is a rod of its length whose middle follows from the measured
+    balance; where balance is NaN it lies behind the heel and the balance is derived from it.
+    Inertia by the parallel-axis theorem.
     """
     weight, handle = np.asarray(weight_g, dtype=float), np.asarray(handle_length_mm, dtype=float)
     blade, centre, spread = solid.mass_and_balance()
+    blade = np.fmin(blade, np.maximum(weight - LEAST_HANDLE_SIDE_G, weight / 2))
     rest = weight - blade
     carried = np.maximum(rest, 5.0)
     usual = -(handle / 2 + 4.0)

@@ -115,6 +115,18 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         noticeable=Threshold(0.3),
     ),
     taken_at(
+        "spine",
+        "spine_at",
+        "spine elsewhere",
+        L,
+        (0.1, 12),
+        "Anywhere along the blade, with its place: 2.3 at 75 mm from the tip.",
+        "across the spine, at the place named",
+        CALIPER,
+        "as typed",
+        required=False,
+    ),
+    taken_at(
         "heights",
         "height_heel",
         "height at heel",

@@ -11,11 +11,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from maple_rook.core.labelled import Labelled
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.hardness import (
     HRC_RANGE,
     MINIMUM_HARDENED_HRC,
@@ -30,6 +31,10 @@ from maple_rook.core.measurement.uncertainty import Figure, type_b
 MAJOR_LOAD_N = 1471.0
 CENTRES_APART_DIAMETERS = 3.0
 FROM_EDGE_DIAMETERS = 2.5
+NO_BLOCK = "no reference block was read: press the block, then the blade again"
+LEAST_PRESSES = 2
+FAR_BELOW_HRC = 15.0
+"""So far under the minimum no lack of support under the cone is that large (assumption)."""
 INDENT_HEIGHT = "indent_height"
 """Key of the height above the edge of the lowest indent, mm, among a piece's figures."""
 
@@ -180,16 +185,37 @@ def _thick_enough(hrc: float, figures: Mapping[str, Figure], spot: Spot) -> bool
     return thickness is None or thickness >= float(minimum_thickness_mm(hrc))
 
 
+def inadmissible(figures: Mapping[str, Figure], spot: Spot | None = None) -> str:
+    """Why the hardness of a piece judges nothing yet, and what would settle it; else empty [1]_.
+
+    >>> inadmissible({"hardness": Figure(58.0, 0.9, n=1)})
+    'one press only; press it twice more'
+    """
+    hardness = figures.get("hardness")
+    if hardness is None:
+        return ""
+    if not hardness.judges:
+        return hardness.reservation or f"{hardness.kind.label}, not measured"
+    if hardness.n < LEAST_PRESSES:
+        return "one press only; press it twice more"
+    if not _thick_enough(hardness.mean, figures, spot or _between(figures)):
+        return "the blade is too thin where it was tested; test nearer the spine"
+    place, clear = figures.get(INDENT_HEIGHT), FROM_EDGE_DIAMETERS
+    if place is not None and place.mean < clear * indent_diameter_mm(hardness.mean):
+        return "it was tested too near the edge; test nearer the spine"
+    return ""
+
+
 def hardened(figures: Mapping[str, Figure], spot: Spot | None = None) -> Judgement:
     """Judge a blade by ISO 8442-1's 52 HRC (from memory) [2]_ and the expanded uncertainty.
 
     ``figures`` holds ``hardness`` and, where the lowest indent's place is known,
     :data:`INDENT_HEIGHT`; ``spot`` gives the thickness there by the blade's section, else it is
     taken between the measured places. *Not hardened* needs an admissible
-    reading that is below even with its uncertainty; too few or too thin is *cannot be said*,
-    never *not hardened*.
+    reading that is below even with its uncertainty; too few, too thin, without a block or
+    estimated is *cannot be said*, never *not hardened*.
 
-    >>> soft = {"hardness": Figure(44.0, 0.9)}
+    >>> soft = {"hardness": Figure(44.0, 0.9, n=3)}
     >>> hardened(soft).verdict.value
     'not_hardened'
     >>> thin = {"spine_heel": Figure(2.0, 0), "height_heel": Figure(45.0, 0)}
@@ -199,13 +225,16 @@ def hardened(figures: Mapping[str, Figure], spot: Spot | None = None) -> Judgeme
     hardness = figures.get("hardness")
     if hardness is None:
         return Judgement(Hardened.CANNOT_BE_SAID, "the edge steel's hardness is not measured")
-    if not _thick_enough(hardness.mean, figures, spot or _between(figures)):
-        return Judgement(
-            Hardened.CANNOT_BE_SAID,
-            "the blade is too thin where it was tested; test nearer the spine",
-        )
     m, expanded = hardness.mean, hardness.expanded
     said = f"{m:.1f} ± {expanded:.1f} HRC"
+    why_not = inadmissible(figures, spot)
+    if why_not:
+        if m < MINIMUM_HARDENED_HRC - FAR_BELOW_HRC:
+            why_not = (
+                f"{said} lies far below a hardened edge ({MINIMUM_HARDENED_HRC:g} HRC); press "
+                f"again where it is thick enough ({why_not})"
+            )
+        return Judgement(Hardened.CANNOT_BE_SAID, why_not)
     if m + expanded < MINIMUM_HARDENED_HRC:
         return Judgement(
             Hardened.NOT_HARDENED, f"{said} lies below {MINIMUM_HARDENED_HRC:g} HRC throughout"
@@ -268,8 +297,9 @@ def hardness_session(
                 f"the tester reads {error:+.1f} on the block; more than the permissible "
                 f"{TESTER_MPE_HRC:g} HRC, have it serviced",
             )
-    elif raw is not None:
+    elif raw is not None and raw.kind is FigureKind.MEASURED:
         warnings.insert(0, "no reference block was read: the tester's error is not corrected")
+        result = replace(raw, reservation=NO_BLOCK)
     if result is not None and result.mean < HRC_RANGE[0] + 2:
         warnings.append("near the foot of scale C: use scale B (a ball) for soft steel")
     if clad and raw is not None:

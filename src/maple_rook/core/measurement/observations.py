@@ -18,6 +18,8 @@ DECISION_PREFIX = "check."
 MAX_NOTE = 400
 
 SIDES = {"": "whole knife", "right": "right", "left": "left", "both": "both sides"}
+FACES = {"": "both faces", "right": "right face", "left": "left face"}
+PARTS = {"": "whole length", "heel": "back third", "middle": "middle", "front": "front third"}
 STROKE_ASPECTS = {"": "stroke not noted", "push": "push", "glide": "glide", "draw": "draw"}
 
 
@@ -81,8 +83,9 @@ def _choice(
     *,
     required: bool = False,
     multiple: bool = False,
+    aspects: dict[str, str] | None = None,
 ) -> Item:
-    return Item(key, label, stop, method, choices, required, multiple)
+    return Item(key, label, stop, method, choices, required, multiple, aspects=aspects or {"": ""})
 
 
 def _finish(key: str, label: str, method: str) -> Item:
@@ -157,6 +160,15 @@ _DEFINITIONS = (
             "layered": "layered",
         },
         multiple=True,
+        aspects=FACES,
+    ),
+    _choice(
+        "construction",
+        "cladding_hardness",
+        "cladding is",
+        "A needle scratches soft cladding, and skates on hard.",
+        {"soft": "soft", "hard": "hard", "not_known": "not known"},
+        aspects=FACES,
     ),
     _choice(
         "construction",
@@ -174,10 +186,48 @@ _DEFINITIONS = (
     ),
     _choice(
         "construction",
+        "face_form",
+        "form of each face",
+        "A straight edge laid up the face, one face after the other.",
+        {
+            "flat": "flat",
+            "slightly_convex": "slightly convex",
+            "convex": "convex",
+            "hollow": "hollow",
+        },
+        aspects=FACES,
+    ),
+    _choice(
+        "construction",
         "dimples",
         "dimples",
         "Hollows ground into the faces.",
         {"none": "none", "right": "right face", "left": "left face", "both": "both faces"},
+    ),
+    _choice(
+        "edge",
+        "bevel_sides",
+        "bevels, one against the other",
+        "By eye, where no width is read.",
+        {
+            "even": "even",
+            "right_narrower": "narrower on the right",
+            "left_narrower": "narrower on the left",
+        },
+    ),
+    _choice(
+        "edge",
+        "micro_bevel_face",
+        "micro-bevel on",
+        "Light along the last tenths, each face.",
+        {"none": "no face", "both": "both faces", "right": "right face", "left": "left face"},
+    ),
+    _choice(
+        "hardness",
+        "hardness_dial",
+        "dial on scale C",
+        "The dial going round is soft steel: read scale B.",
+        {"read": "read", "went_round": "dial went round, off the scale"},
     ),
     _choice(
         "edge",
@@ -198,6 +248,7 @@ _DEFINITIONS = (
         {
             "full": "full, visible all round",
             "hidden": "hidden",
+            "bent_over": "hidden, end bent over",
             "partial": "partial",
             "not_known": "not known",
         },
@@ -248,6 +299,20 @@ _DEFINITIONS = (
             "handle": "whole hand on the handle",
             "finger_spine": "finger along the spine",
         },
+        multiple=True,
+    ),
+    _choice(
+        "balance",
+        "balance_place",
+        "balances",
+        "In words, beside the number or without one.",
+        {
+            "far_forward": "far forward",
+            "forward": "forward of the pinch",
+            "at_bolster": "just in front of bolster or handle",
+            "at_handle": "where blade and handle meet",
+            "in_handle": "in the handle",
+        },
     ),
     _choice(
         "balance",
@@ -262,6 +327,26 @@ _DEFINITIONS = (
         "edge on the board",
         "Light between edge and board.",
         {"true": "true", "hollow": "hollow", "hump": "hump"},
+        aspects=PARTS,
+    ),
+    _choice(
+        "profile",
+        "spine_line",
+        "line of the spine",
+        "From the side, heel to tip.",
+        {
+            "straight": "straight",
+            "falls": "falls to the tip",
+            "curved": "curved all along",
+            "raised": "raised behind the tip",
+        },
+    ),
+    _choice(
+        "profile",
+        "tip_place",
+        "tip",
+        "Against the middle of the blade's height.",
+        {"low": "low", "middle": "in the middle", "high": "high"},
     ),
     _choice(
         "profile",
@@ -272,6 +357,14 @@ _DEFINITIONS = (
     ),
     _finish("spine_corners", "spine corners", "Finger along the spine where it is pinched."),
     _finish("choil_corners", "heel and choil corners", "Finger behind the heel."),
+    _choice(
+        "finish",
+        "eased",
+        "corners eased",
+        "All that are rounded or polished.",
+        {"none": "none", "spine": "spine", "choil": "choil", "heel": "corner of the heel"},
+        multiple=True,
+    ),
     _finish("rivets", "rivets", "Fingertip across each: flush, no burr."),
     _finish("handle_joints", "bolster and ferrule joints", "Nail across: no step, no gap."),
     _finish("tang_joint", "tang opening", "Sealed or open to water."),
@@ -281,11 +374,20 @@ _DEFINITIONS = (
     _finish("bevel_evenness", "bevels along the length", "Band of even width, heel to tip."),
     _finish("tip", "tip", "True, not bent, not rounded."),
     _finish("packaging", "packaging", "Sheath, guard, box; no sticker on the blade."),
+    _choice(
+        "cuts",
+        "sharpness_parts",
+        "sharp along the edge",
+        "Paper or nail, part by part.",
+        {"keen": "keen", "fair": "fair", "dull": "dull"},
+        aspects=PARTS,
+    ),
     _cut("cut_onion", "onion", "Down, then across: the horizontal cut shows wedging."),
     _cut("cut_carrot", "carrot", "Slice one side flat first so that it cannot roll."),
     _cut("cut_root", "dense root", "Half a swede or squash; hand flat on the spine."),
     _cut("cut_tomato", "tomato", "Skin side up, no pressure at the start."),
     _cut("cut_protein", "boneless protein", "One long stroke, no sawing."),
+    _cut("cut_other", "other food", "Say in the note which."),
     Item(
         "verdict",
         "verdict",
@@ -311,6 +413,13 @@ _DEFINITIONS = (
     _free("to_mend", "to mend before sale", "In order; one line."),
 )
 
+SAME_FOR_MODEL = (
+    *("construction", "making", "core_reactivity", "cladding_reactivity", "cladding_hardness"),
+    *("surface", "lacquer", "shaped_faces", "face_form", "dimples", "asymmetry_school"),
+    *("tang", "bolster", "handle_shape", "handle_material", "spine_line", "tip_place"),
+)
+"""What one piece of a model shows for the others: what varies from piece to piece is not here."""
+
 ITEMS: dict[str, Item] = {item.key: item for item in _DEFINITIONS}
 
 
@@ -324,6 +433,16 @@ class Seen:
     @property
     def choices(self) -> list[str]:
         return self.value.split(",") if self.value else []
+
+
+def choices_text(key: str, value: str) -> str:
+    """Choices of an item in words; what is not in its list is told by its code.
+
+    >>> choices_text("surface", "brushed,layered")
+    'brushed, layered'
+    """
+    choices = ITEMS[key].choices if key in ITEMS else {}
+    return ", ".join(choices.get(c, c.replace("_", " ")) for c in value.split(",") if c)
 
 
 def checked_value(key: str, aspect: str, value: str, note: str) -> str:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.parsing import TypedValue, parse_typed
+from maple_rook.core.measurement.places import PLACED, placed
 from maple_rook.core.measurement.quantities import quantity
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.units import OTHER_SYSTEM, UNITS, Dimension, from_base
@@ -21,26 +24,73 @@ def parse_reading(key: str, text: str, *, default_unit: str | None = None) -> Ty
     return parse_as(quantity(key), text, default_unit=default_unit)
 
 
+def parse_figure(q: Quantity, text: str, *, default_unit: str | None = None) -> TypedValue:
+    """Understand a reading or an estimate of a quantity; an estimate is as wide as it says.
+
+    Without a range it is 2 HRC wide either way, or 10 % of the figure, and no narrower than the
+    usual instrument's permissible error.
+
+    >>> parse_figure(quantity("hardness"), "about 58").half_width
+    2.0
+    >>> parse_figure(quantity("weight"), "~200").half_width
+    20.0
+    """
+    typed = _within(q, text, default_unit)
+    if typed.kind is FigureKind.MEASURED or typed.is_band:
+        return typed
+    half = max(q.estimate_least, q.estimate_share * abs(typed.base_value))
+    return replace(typed, base_low=typed.base_value - half, base_high=typed.base_value + half)
+
+
+class Entry(NamedTuple):
+    """What was entered of a quantity, and the station it names, if it names one."""
+
+    typed: TypedValue
+    station: str | None
+
+
+def parse_entry(q: Quantity, text: str, *, default_unit: str | None = None) -> Entry:
+    """Understand what is entered of a quantity: a reading, an estimate, one with its place.
+
+    A reference block is only ever measured.
+
+    >>> parse_entry(quantity("spine_at"), "2.3 at 3 in from the tip").station
+    '76.2 mm from tip'
+    """
+    if q.key == "hardness_block":
+        return Entry(parse_as(q, text, default_unit=default_unit), None)
+    if q.key not in PLACED:
+        return Entry(parse_figure(q, text, default_unit=default_unit), None)
+    figure, station = placed(text)
+    return Entry(replace(parse_figure(q, figure, default_unit=default_unit), text=text), station)
+
+
 def parse_as(q: Quantity, text: str, *, default_unit: str | None = None) -> TypedValue:
-    """Understand a reading of a quantity and hold it to its hard limits.
+    """Understand a measured reading of a quantity and hold it to its hard limits.
 
     >>> from maple_rook.core.measurement.quantities import CARD_CUT
     >>> parse_as(CARD_CUT, "15.2 mm").base_value
     15.2
     """
+    typed = _within(q, text, default_unit)
+    if typed.kind is not FigureKind.MEASURED:
+        raise InvalidValue(q.label, text, "one reading as measured, not an estimate")
+    return typed
+
+
+def _within(q: Quantity, text: str, default_unit: str | None) -> TypedValue:
     if default_unit is not None and (
         default_unit not in UNITS or UNITS[default_unit].dimension != q.dimension
     ):
         raise InvalidValue("unit", default_unit, f"a unit of {q.dimension.value}")
     typed = parse_typed(text, q.dimension, field=q.label, default_unit=default_unit)
-    if typed.is_band:
-        raise InvalidValue(q.label, text, "one reading, not a band (a band is a claim)")
-    if not q.hard_low <= typed.base_value <= q.hard_high:
-        shown = f"{typed.value:g} {typed.unit}"
-        meant = _other_unit(typed, q.dimension, (q.hard_low, q.hard_high)) or ""
+    if not q.hard_low <= typed.base_low <= typed.base_high <= q.hard_high:
+        shown = text if typed.is_band else f"{typed.value:g} {typed.unit}"
+        limits = (q.hard_low, q.hard_high)
+        meant = "" if typed.is_band else _other_unit(typed, q.dimension, limits) or ""
         hint = f"Was {meant} meant?" if meant else ""
-        if q.dimension is Dimension.HARDNESS and typed.base_value < q.hard_low:
-            hint = "Below 20 scale C says nothing: the steel is soft there; use scale B (a ball)."
+        if q.dimension is Dimension.HARDNESS and typed.base_low < q.hard_low:
+            hint = "Below 20 scale C says nothing: the steel is soft there; read scale B (a ball)."
         raise InvalidValue(q.label, shown, q.accepted, hint=hint, suggestion=meant)
     return typed
 
@@ -88,7 +138,8 @@ def doubt(key: str, typed: TypedValue, knife_type: str) -> Doubt | None:
         f"{q.label} {typed.base_value:.4g}{unit}{side} is unusual for a {kind.label} "
         f"(typical {limits[0]:g} to {limits[1]:g}{unit})"
     )
-    return Doubt(message, *limits, suggestion=_other_unit(typed, q.dimension, limits))
+    meant = None if typed.is_band else _other_unit(typed, q.dimension, limits)
+    return Doubt(message, *limits, suggestion=meant)
 
 
 def _other_unit(typed: TypedValue, dimension: Dimension, limits: tuple[float, float]) -> str | None:

@@ -15,27 +15,6 @@ from maple_rook.core.measurement.instruments import InstrumentKind, measured_by
 from maple_rook.core.measurement.quantity import L, Quantity, taken_at
 from maple_rook.core.measurement.units import OTHER_SYSTEM, Dimension
 
-STATIONS: dict[str, tuple[float, float]] = {
-    "heel": (0.0, 0.0),
-    "middle": (0.5, 0.0),
-    "front": (0.8, 0.0),
-    "10 mm from tip": (1.0, -10.0),
-}
-"""Where a named station lies from the heel: a share of the edge length, and mm added."""
-
-
-def station_mm(station: str, edge_length_mm: float | None) -> float | None:
-    """Distance of a named station from the heel along the edge, to 0.001 mm; None if not known.
-
-    >>> station_mm("10 mm from tip", 210.0), station_mm("middle", None)
-    (200.0, None)
-    """
-    if edge_length_mm is None or station not in STATIONS:
-        return None
-    share, added_mm = STATIONS[station]
-    return round(added_mm + share * edge_length_mm, 3)
-
-
 QUANTITIES: dict[str, Quantity] = {q.key: q for q in (*BODY_QUANTITIES, *EDGE_QUANTITIES)}
 CARD_CUT = taken_at(
     "trials",

@@ -8,6 +8,10 @@ from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.units import BASE_UNIT, Dimension
 
+ESTIMATED_HRC, ESTIMATED_SHARE = 2.0, 0.10
+"""How wide an estimate is without a range, either way: points of hardness, or a share of it."""
+_HARDNESSES = (Dimension.HARDNESS, Dimension.HARDNESS_B)
+
 
 @dataclass(frozen=True)
 class Quantity:
@@ -43,11 +47,21 @@ class Quantity:
         return self.typed_in or self.unit
 
     @property
+    def estimate_share(self) -> float:
+        """Half-width of an estimate without a range, as a share of the figure (practice)."""
+        return 0.0 if self.dimension in _HARDNESSES else ESTIMATED_SHARE
+
+    @property
+    def estimate_least(self) -> float:
+        """The least such half-width, in ``unit``."""
+        return ESTIMATED_HRC if self.dimension in _HARDNESSES else self.mpe
+
+    @property
     def accepted(self) -> str:
         """The hard limits in words, for messages."""
         if self.dimension is Dimension.RATIO:
             return "0 to 100 % on the right-hand face, such as 70/30"
-        unit = "degrees per side" if self.unit == "dps" else self.unit
+        unit = {"dps": "degrees per side", "deg": "degrees"}.get(self.unit, self.unit)
         return f"{self.hard_low:g} to {self.hard_high:g} {unit}"
 
 
@@ -70,6 +84,7 @@ STOPS: dict[str, str] = {
 
 L, M, A = Dimension.LENGTH, Dimension.MASS, Dimension.ANGLE
 H, R, F, S = Dimension.HARDNESS, Dimension.RATIO, Dimension.FORCE, Dimension.SCORE
+T, B = Dimension.TILT, Dimension.HARDNESS_B
 RULE, CALIPER, COARSE = ("rule", 0.5, 0.5), ("caliper", 0.01, 0.03), ("caliper", 0.1, 0.1)
 LOUPE, FEELER, TESTER = (
     ("loupe", 0.05, 0.1),

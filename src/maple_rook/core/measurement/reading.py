@@ -6,8 +6,13 @@ import datetime as dt
 import uuid
 from dataclasses import dataclass
 
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.parsing import TypedValue
 from maple_rook.core.measurement.quantity import Quantity
+from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR
+
+MANUAL = "manual"
+"""Method of a reading that a person typed."""
 
 
 @dataclass(frozen=True)
@@ -25,6 +30,8 @@ class TakenReading:
     along_mm : the same as a distance from the heel, mm; worked out from the station if None.
     above_edge_mm : height above the edge, mm.
     standard_uncertainty : in the base unit, where it comes with the reading, as from a photo.
+    note : anything worth saying of it.
+    photo_id : number of a photo that shows it.
     """
 
     key: uuid.UUID
@@ -32,11 +39,30 @@ class TakenReading:
     typed: TypedValue
     taken_at: dt.datetime
     unusual: bool = False
-    method: str = "manual"
+    method: str = MANUAL
     station: str | None = None
     along_mm: float | None = None
     above_edge_mm: float | None = None
     standard_uncertainty: float | None = None
+    note: str = ""
+    photo_id: int | None = None
+
+    @property
+    def measured(self) -> bool:
+        return self.typed.kind is FigureKind.MEASURED
+
+    @property
+    def own_u(self) -> float | None:
+        """Standard uncertainty that comes with it: its own, or an estimate's half-width over k."""
+        if self.standard_uncertainty is None and not self.measured:
+            return self.typed.half_width / COVERAGE_FACTOR
+        return self.standard_uncertainty
+
+    @property
+    def typed_step(self) -> float | None:
+        """The step in which a person typed it, base unit; None where that says nothing of it."""
+        typed_by_hand = self.method == MANUAL and self.own_u is None
+        return self.typed.step if typed_by_hand and self.typed.step > 0 else None
 
     @property
     def at(self) -> str:

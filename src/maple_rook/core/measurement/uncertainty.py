@@ -19,6 +19,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtrit
 
+from maple_rook.core.measurement.figure_kind import FigureKind
+
 Array = NDArray[np.float64]
 
 COVERAGE_FACTOR = 2.0
@@ -49,13 +51,23 @@ def type_b(resolution: float, mpe: float) -> float:
 
 @dataclass(frozen=True)
 class Figure:
-    """A measured quantity: mean of n readings with standard uncertainty u, in its base unit."""
+    """A quantity of a knife: mean of n readings with standard uncertainty u, in its base unit.
+
+    ``kind`` says whether it was measured; ``reservation`` why a measured one judges nothing yet.
+    """
 
     mean: float
     standard_uncertainty: float
     n: int = 1
     spread: float = 0.0
     type_a: float = 0.0
+    kind: FigureKind = FigureKind.MEASURED
+    reservation: str = ""
+
+    @property
+    def judges(self) -> bool:
+        """Whether a claim or the maker may be judged by it."""
+        return self.kind is FigureKind.MEASURED and not self.reservation
 
     @property
     def expanded(self) -> float:

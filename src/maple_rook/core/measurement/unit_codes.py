@@ -21,6 +21,7 @@ UNIT_CODES: dict[str, str] = {
     "lbf": "C78",
     "dps": "DD",
     "incl": "DD",
+    "deg": "DD",
     "%": "P1",
     "months": "MON",
     "J": "JOU",
@@ -30,7 +31,9 @@ UNIT_CODES: dict[str, str] = {
 UNIT_TEXT: dict[str, str] = {
     "dps": "degrees per side",
     "incl": "degrees inclusive",
+    "deg": "degrees",
     "HRC": "HRC",
+    "HRB": "HRB",
     "of 10": "of 10",
     "%": "% of the edge on the right-hand face",
 }

@@ -1,8 +1,8 @@
 """Units of the trade with their exact factors.
 
 The stored value of a reading is in the SI-based unit of its dimension: millimetre, gram, newton;
-angles in degrees per side, hardness in HRC, ratios in per cent of the right-hand face, scores
-of ten.
+edge angles in degrees per side, other angles in degrees, hardness in HRC or HRB, ratios in per
+cent of the right-hand face, scores of ten.
 """
 
 from __future__ import annotations
@@ -24,6 +24,8 @@ class Dimension(StrEnum):
     HARDNESS = "hardness"
     RATIO = "ratio"
     SCORE = "score"
+    TILT = "tilt"
+    HARDNESS_B = "hardness_b"
 
 
 @dataclass(frozen=True)
@@ -54,6 +56,8 @@ UNITS: dict[str, Unit] = {
         Unit("dps", Dimension.ANGLE, 1.0, ("dps", "°", "deg", "degrees", "per side", "°/side"), 1),
         Unit("incl", Dimension.ANGLE, 0.5, ("incl", "inclusive", "total"), 1),
         Unit("HRC", Dimension.HARDNESS, 1.0, ("hrc", "rc", "rockwell c"), 1),
+        Unit("HRB", Dimension.HARDNESS_B, 1.0, ("hrb", "rb", "rockwell b"), 1),
+        Unit("deg", Dimension.TILT, 1.0, ("°", "deg", "degree", "degrees"), 1),
         Unit("%", Dimension.RATIO, 1.0, ("%", "percent"), 0),
         Unit("of 10", Dimension.SCORE, 1.0, ("of 10", "/10", "out of 10", "points"), 1),
     )
@@ -67,6 +71,8 @@ BASE_UNIT: dict[Dimension, str] = {
     Dimension.HARDNESS: "HRC",
     Dimension.RATIO: "%",
     Dimension.SCORE: "of 10",
+    Dimension.TILT: "deg",
+    Dimension.HARDNESS_B: "HRB",
 }
 
 OTHER_SYSTEM: dict[str, str] = {

@@ -21,9 +21,10 @@ from maple_rook.core.cutting.force import EDGE_RADII_UM
 from maple_rook.core.edge_life.retention import EdgeState, carbide_term
 from maple_rook.core.edge_life.steels import GradeClass, Reactivity, Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool, third_figure
-from maple_rook.core.geometry.outline import Lines
+from maple_rook.core.geometry.outline import Lines, spine_stations
 from maple_rook.core.geometry.profile import EdgeCurve
 from maple_rook.core.geometry.section import ADDED_BEVEL_DEG
+from maple_rook.core.geometry.solid import TIP_STATION_MM
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindFamily
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, KnifeType
@@ -38,12 +39,16 @@ ADDED_BEHIND_EDGE_MM = Figure(0.25, 0.10)
 _SPINE_RATIOS = {"spine_mid": Figure(0.82, 0.09), "spine_tip": Figure(0.36, 0.12)}
 _SQUARE_SPINE_RATIOS = {"spine_mid": Figure(0.90, 0.06), "spine_tip": Figure(0.66, 0.12)}
 """Spine at the middle and near the tip over the spine at the heel."""
+SPINE_BETWEEN_MM = 0.05
+"""Standard uncertainty of a spine thickness between places that were measured (assumption)."""
 HEIGHTS_MEASURED, HEIGHTS_INFERRED = 0.015, 0.05
 """Relative scatter of the heights between heel and tip, with the middle measured and without."""
 
 
 class Origin(StrEnum):
     MEASURED = "measured"
+    ESTIMATED = "estimated"
+    TOLD = "told"
     DERIVED = "derived"
     INFERRED = "inferred"
     ASSUMED = "assumed"
@@ -148,7 +153,7 @@ class Blade:
     @cached_property
     def inputs(self) -> dict[str, Input]:
         """Every input of the models, by key."""
-        found = {key: Input(figure, Origin.MEASURED) for key, figure in self.figures.items()}
+        found = {key: Input(figure, Origin(figure.kind)) for key, figure in self.figures.items()}
         if self.school is None:
             found.pop("asymmetry", None)
         self._derive(found)
@@ -178,6 +183,8 @@ class Blade:
         found["angle_difference"] = Input(
             difference, Origin.DERIVED if right and left else Origin.ASSUMED
         )
+        for key, at in self._spine_places().items():
+            derive(key, at)
         if self.single_bevel:
             return
         wide, narrow = f.get("bevel_width_right"), f.get("bevel_width_left")
@@ -186,6 +193,23 @@ class Blade:
             third = third_figure({key: i.figure for key, i in found.items()})
             if third is not None:
                 derive(*third)
+
+    def _spine_places(self) -> dict[str, Figure]:
+        """Spine at the middle and near the tip, straight between places measured elsewhere."""
+        if not any(key.startswith("spine_at") for key in self.figures):
+            return {}
+        length = self.figures.get("edge_length")
+        edge = length.mean if length else self.nominal_mm
+        places = spine_stations(self.figures, edge)
+        if len(places) < 2:
+            return {}
+        x, thick = np.array(places).T
+        wanted = {"spine_mid": edge / 2, "spine_tip": edge - TIP_STATION_MM}
+        return {
+            key: Figure(float(np.interp(at, x, thick)), SPINE_BETWEEN_MM)
+            for key, at in wanted.items()
+            if x[0] <= at <= x[-1]
+        }
 
     def _assume(self, found: dict[str, Input]) -> None:
         found["edge_radius"] = Input(self.edge_radius_um, Origin.ASSUMED)

@@ -12,6 +12,7 @@ from maple_rook.core.cutting.force import (
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import tcc_range_notes
 from maple_rook.core.geometry.edge import steering
+from maple_rook.core.geometry.solid import LEAST_HANDLE_SIDE_G
 from maple_rook.core.measurement.coefficients import PUBLISHED
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import (
@@ -242,12 +243,29 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
     assumed_even = blade.inputs["asymmetry"].origin is Origin.ASSUMED and not blade.single_bevel
     if PREDICTED[card_key].turns_on_asymmetry and assumed_even:
         notes.append("Asymmetry not measured: taken as 50/50 within 5.")
+    if card_key == "handle_side" and central <= LEAST_HANDLE_SIDE_G + 0.5:
+        notes.append("The blade comes out as heavy as the knife: weight or geometry is wrong.")
     if card_key == "tip_deflection" and central > blade.inputs["edge_length"].figure.mean / 5:
         notes.append("Beyond small deflections: read it as very flexible.")
+    notes += _not_measured(blade, card_key)
     if guessed:
         labels = dict(INPUTS)
         notes.append(f"Inferred from type and grind: {', '.join(labels[k] for k in guessed)}.")
     return tuple(notes)
+
+
+def _not_measured(blade: Blade, card_key: str) -> Iterator[str]:
+    """Which of the figures needed are only estimated or told."""
+    for origin in (Origin.ESTIMATED, Origin.TOLD):
+        rest_on = [
+            label
+            for key, label in INPUTS
+            if key in (*PREDICTED[card_key].needs, *PREDICTED[card_key].may_infer)
+            and key in blade.inputs
+            and blade.inputs[key].origin is origin
+        ]
+        if rest_on:
+            yield f"{origin.value.capitalize()}, not measured: {', '.join(rest_on)}."
 
 
 def apex_deg(blade: Blade) -> float:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure, type_b
@@ -124,10 +125,10 @@ def _after(blade: Blade, key: str, asked: Quantity | None) -> float:
     as_read = asked.key == key and key not in _RELATIVE
     figure = blade.figures.get(asked.key)
     instrument = type_b(asked.resolution, asked.mpe)
-    if figure is None:
+    if figure is None or figure.kind is not FigureKind.MEASURED:
         if as_read:
             return instrument
-        read = Figure(_likely(blade, asked), instrument)
+        read = Figure(figure.mean if figure else _likely(blade, asked), instrument)
     else:
         repeats = figure.type_a * math.sqrt(figure.n / (figure.n + MORE_READINGS))
         u = math.hypot(min(instrument, figure.type_b), repeats)

@@ -6,8 +6,10 @@ Numbers carry the digits their uncertainty supports; what is not measured is sai
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import GRINDS
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.units import from_base
@@ -29,25 +31,34 @@ _TOLD = {
 
 
 def said(figure: Figure) -> str:
-    """A figure with the digits its U supports; a minus is a word.
+    """A figure with the digits its U supports; a minus is a word, as is that it is estimated.
 
     >>> said(Figure(209.04, 0.29)), said(Figure(-12.0, 0.5))
     ('209.0', 'minus 12.0')
     """
     text = rounded_text(figure.mean, decimals_for(2 * figure.expanded))
-    return f"minus {text[1:]}" if text.startswith("-") else text
+    signed = f"minus {text[1:]}" if text.startswith("-") else text
+    return signed if figure.kind is FigureKind.MEASURED else f"about {signed}"
 
 
 def script(blade: Blade, construction: str) -> list[str]:
     """One line a stop, from the weight to the balance, then what nobody measured."""
     figures = blade.figures
     lines = [_made(blade, construction), *_size(figures), *_edge(blade), *_steel(figures)]
+    for kind in (FigureKind.ESTIMATED, FigureKind.TOLD):
+        so = [words for key, words in _TOLD.items() if _kind(figures, key) is kind]
+        if so:
+            lines.append(f"{kind.label.capitalize()}, not measured: {', '.join(so)}.")
     missed = [
         words for key, words in _TOLD.items() if key not in figures and not _none_of(blade, key)
     ]
     if missed:
         lines.append(f"Not measured: {', '.join(missed)}.")
     return lines
+
+
+def _kind(figures: Mapping[str, Figure], key: str) -> FigureKind | None:
+    return figures[key].kind if key in figures else None
 
 
 def _none_of(blade: Blade, key: str) -> bool:
@@ -120,6 +131,6 @@ def _steel(figures: Mapping[str, Figure]) -> list[str]:
         lines.append(f"Hardness: {said(hardness)} Rockwell C, within {within}.")
     if balance := figures.get("balance_point"):
         way = "ahead of" if balance.mean >= 0 else "behind"
-        away = Figure(abs(balance.mean), balance.standard_uncertainty)
+        away = replace(balance, mean=abs(balance.mean))
         lines.append(f"It balances {said(away)} {MM} {way} the heel.")
     return lines

@@ -95,9 +95,11 @@ _NEEDS_AN_EDGE = _EDGE_OF_DOUBLE | {
     "core_exposure",
     "sharpness_force",
     "asymmetry_school",
+    "bevel_sides",
+    "micro_bevel_face",
 }
 _OF_SINGLE = {"hollow_depth"}
-_OF_CLAD = {"core_exposure", "hardness_cladding", "cladding_reactivity"}
+_OF_CLAD = {"core_exposure", "hardness_cladding", "cladding_reactivity", "cladding_hardness"}
 _SINGLE_LABELS = {
     "edge_angle": "face angle",
     "bevel_width_right": "bevel width, face",
@@ -112,7 +114,7 @@ _ADDED_LABELS = {
 def _left_out(facts: KnifeFacts) -> set[str]:
     out: set[str] = set()
     if facts.single_bevel:
-        out |= _EDGE_OF_DOUBLE | {"asymmetry_school"}
+        out |= _EDGE_OF_DOUBLE | {"asymmetry_school", "bevel_sides", "micro_bevel_face"}
         if facts.family.added_bevel:
             out -= _EDGE_OF_ADDED
     else:
@@ -125,9 +127,8 @@ def _left_out(facts: KnifeFacts) -> set[str]:
         out |= _NEEDS_AN_EDGE
     if not facts.clad:
         out |= _OF_CLAD
-    if facts.stamped:
-        out.add("bolster")
-    if facts.stamped or facts.choice("bolster") in ("none", "ferrule"):
+    seen = facts.choice("bolster")
+    if seen in ("none", "ferrule") or (facts.stamped and not seen):
         out.add("bolster_proud")
     shape = facts.choice("handle_shape")
     if (shape and shape != "riveted") or (

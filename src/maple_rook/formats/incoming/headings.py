@@ -55,6 +55,7 @@ _UNIT_WORDS: dict[str, str] = {
         "per side": "dps",
         "degrees inclusive": "incl",
         "° incl": "incl",
+        **dict.fromkeys(("°", "deg", "degree", "degrees"), "dps"),
         "hrc": "HRC",
         "score": "of 10",
         "ins": "in",
@@ -134,6 +135,8 @@ def _fitting(field: str, unit: str, heading: str) -> str:
     dimension = FIELDS[field].dimension
     if dimension is Dimension.ANGLE and _INCLUSIVE.search(plain(heading)):
         return "incl"
+    if dimension is Dimension.TILT and unit == "dps":
+        return "deg"
     return unit if unit and dimension and UNITS[unit].dimension is dimension else ""
 
 

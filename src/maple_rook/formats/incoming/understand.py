@@ -14,7 +14,13 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.parsing import TypedValue, parse_typed
-from maple_rook.core.measurement.plausibility import doubt, parse_as, parse_claim
+from maple_rook.core.measurement.plausibility import (
+    Entry,
+    doubt,
+    parse_as,
+    parse_claim,
+    parse_entry,
+)
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.units import Dimension
@@ -78,6 +84,7 @@ class FigureDraft:
     quantity: Quantity
     typed: TypedValue
     doubt: str = ""
+    station: str | None = None
 
 
 @dataclass(frozen=True)
@@ -149,7 +156,7 @@ class Reader:
         self.kind, self.decimals = kind, decimals
         self._columns = [(i, c.field, c.unit) for i, c in enumerate(columns) if c.field]
         self._type_of, self._steels = type_of, steels
-        self._parsed: dict[tuple[str, str, str], TypedValue] = {}
+        self._parsed: dict[tuple[str, str, str], Entry] = {}
 
     def read(self, row: TableRow) -> Draft:
         """The row understood; what cannot be is said and left out."""
@@ -240,15 +247,17 @@ class Reader:
         known = self._parsed.get((q.key, text, unit))
         if known is None:
             known = self._understood(draft, q, text, unit)
-        odd = doubt(q.key, known, knife_type) if knife_type else None
+        typed, station = known
+        odd = doubt(q.key, typed, knife_type) if knife_type else None
         if odd is None:
-            return FigureDraft(q, known)
+            return FigureDraft(q, typed, station=station)
         meant = f" ({odd.suggestion} meant?)" if odd.suggestion else ""
-        return FigureDraft(q, known, f"{odd.message}{meant}")
+        return FigureDraft(q, typed, f"{odd.message}{meant}", station)
 
-    def _understood(self, draft: Draft, q: Quantity, text: str, unit: str) -> TypedValue:
+    def _understood(self, draft: Draft, q: Quantity, text: str, unit: str) -> Entry:
         bare = as_point(text, self.decimals)
-        typed = parse_as(q, bare, default_unit=unit or q.entry_unit)
+        entry = parse_entry(q, bare, default_unit=unit or q.entry_unit)
+        typed = entry.typed
         other = typed.unit_given and bool(unit) and typed.unit != unit
         odd_comma = bare == text and "," in text
         fraction = "/" in bare and q.dimension not in (Dimension.RATIO, Dimension.SCORE)
@@ -257,8 +266,8 @@ class Reader:
                 RowVerdict.CORRECTED, f"{q.label}: “{text}” read as {typed.value:g} {typed.unit}"
             )
         elif len(self._parsed) < _CACHED:
-            self._parsed[q.key, text, unit] = typed
-        return typed
+            self._parsed[q.key, text, unit] = entry
+        return entry
 
     def _claim(self, q: Quantity, text: str, unit: str) -> ClaimDraft:
         bare = as_point(text, self.decimals)

@@ -92,8 +92,16 @@ class HardnessOut(BaseModel):
     claim: ClaimOut | None
 
 
+class UsualOut(BaseModel):
+    """What the newest other piece of the model showed of an item, in words too."""
+
+    value: str
+    text: str
+    tag: str
+
+
 class BenchSheetOut(BaseModel):
-    """A measuring sheet as the Bench shows it."""
+    """A measuring sheet as the Bench shows it; ``usual`` is never an answer until it is taken."""
 
     id: int
     piece: PieceOut
@@ -113,6 +121,7 @@ class BenchSheetOut(BaseModel):
     hardness: HardnessOut
     claims: list[ClaimOut]
     expected: dict[str, float]
+    usual: dict[str, UsualOut]
     worked_s: float
     earlier_sheets: list[int]
     outline: OutlineOut

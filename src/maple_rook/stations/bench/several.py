@@ -14,6 +14,7 @@ from maple_rook.core.choosing.comparing import (
     noticeable_amount,
     spread_verdict,
 )
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.http.problems import Conflict
@@ -97,7 +98,9 @@ def model_statistics(db: Session, model_id: int, precision: float) -> ModelStati
     figures = records.figures(db, ids)
     rows = []
     for key, q in QUANTITIES.items():
-        known = [f[key] for f in figures.values() if key in f]
+        known = [
+            f[key] for f in figures.values() if key in f and f[key].kind is FigureKind.MEASURED
+        ]
         threshold = q.noticeable
         if not known or threshold is None:
             continue

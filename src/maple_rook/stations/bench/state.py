@@ -18,9 +18,11 @@ from maple_rook.answers.figures import (
 )
 from maple_rook.answers.history import ObservationOut, ReadingOut, readings
 from maple_rook.core.geometry.edge import third_figure
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.hardness_session import HardnessSession, Indent, hardness_session
 from maple_rook.core.measurement.knife_types import knife_type
-from maple_rook.core.measurement.observations import DECISION_PREFIX
+from maple_rook.core.measurement.observations import DECISION_PREFIX, choices_text
+from maple_rook.core.measurement.places import figure_key, quantity_and_place
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.time_on_task import worked_seconds
 from maple_rook.core.measurement.uncertainty import outlier
@@ -29,7 +31,13 @@ from maple_rook.core.prediction.built import spots
 from maple_rook.core.routine.checks import checks
 from maple_rook.core.routine.sheet_facts import Check
 from maple_rook.core.routine.stops import KnifeFacts, asked, stop_states
-from maple_rook.stations.bench.schemas import AskedOut, BenchSheetOut, CheckOut, HardnessOut
+from maple_rook.stations.bench.schemas import (
+    AskedOut,
+    BenchSheetOut,
+    CheckOut,
+    HardnessOut,
+    UsualOut,
+)
 from maple_rook.store import records
 from maple_rook.store.tables import Observation, Piece, Reading, Sheet
 
@@ -54,7 +62,7 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
     }
     shown = [_check(c, decided.get(c.key)) for c in found]
     questions = asked(facts)
-    answered = set(summaries) | {o.item for o in standing}
+    answered = {quantity_and_place(key)[0] for key in summaries} | {o.item for o in standing}
     if claims:
         answered.add("claims_copied")
     doubtful = {c.quantities[0] for c in shown if not c.stands}
@@ -68,7 +76,9 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
         readings=taken,
         figures={
             key: FigureOut.of(
-                s.figure if key == "hardness_block" else figures[key], QUANTITIES[key], facts.grind
+                s.figure if key == "hardness_block" else figures[key],
+                QUANTITIES[quantity_and_place(key)[0]],
+                facts.grind,
             )
             for key, s in summaries.items()
         },
@@ -84,6 +94,7 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
         hardness=_hardness(taken, summaries, figures, facts, claims, blade),
         claims=claims,
         expected=_expected(db, piece),
+        usual=_usual(db, piece),
         worked_s=worked_seconds(
             [
                 t.timestamp()
@@ -128,14 +139,14 @@ def _hints(taken: Sequence[ReadingOut]) -> dict[str, str]:
     """By quantity, the reading that stands out among its repeats."""
     by_key = defaultdict(list)
     for r in taken:
-        if r.voided is None:
-            by_key[r.quantity].append(r)
+        if r.voided is None and r.kind is FigureKind.MEASURED:
+            by_key[figure_key(r.quantity, r.station)].append(r)
     hints = {}
     for key, rows in by_key.items():
-        q = QUANTITIES[key]
+        q = QUANTITIES[quantity_and_place(key)[0]]
         odd = outlier([r.si_value for r in rows], q.resolution)
         if odd is not None:
-            hints[key] = (
+            hints[q.key] = (
                 f"{rows[odd].typed} stands out from the other {len(rows) - 1} (Grubbs, 5 %): "
                 "void it with a reason if you know one, or read again"
             )
@@ -177,6 +188,16 @@ def _hardness(
         why=session.judgement.why,
         claim=next((c for c in claims if c.quantity == "hardness"), None),
     )
+
+
+def _usual(db: Session, piece: Piece) -> dict[str, UsualOut]:
+    """What other pieces of the model showed, where its choices are still those of the list."""
+    found = records.usual_of_model(db, piece.model_id, piece.id)
+    return {
+        item: UsualOut(value=seen.value, text=text, tag=seen.tag)
+        for item, seen in found.items()
+        if (text := choices_text(item, seen.value))
+    }
 
 
 def _expected(db: Session, piece: Piece) -> dict[str, float]:

@@ -16,6 +16,7 @@ from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, KnifeType
 from maple_rook.core.measurement.observations import ITEMS
+from maple_rook.core.measurement.places import PLACED
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import STOPS, Quantity
 from maple_rook.core.measurement.units import BASE_UNIT, OTHER_SYSTEM, UNITS, Dimension, units_of
@@ -38,7 +39,8 @@ class AspectChoice(BaseModel):
 class QuantityOut(BaseModel):
     """``claim_tolerance`` is the half-width taken where a maker prints none, in the base unit.
 
-    What makers make no claims about has none.
+    What makers make no claims about has none. An estimate without a range is ``estimate_share`` of
+    the figure wide either way, or ``estimate_least``; what is ``placed`` is read with its place.
     """
 
     key: QuantityKey
@@ -58,6 +60,9 @@ class QuantityOut(BaseModel):
     station: str
     required: bool
     claim_tolerance: float | None
+    estimate_least: float
+    estimate_share: float
+    placed: bool
 
     @classmethod
     def of(cls, q: Quantity) -> QuantityOut:
@@ -79,6 +84,9 @@ class QuantityOut(BaseModel):
             station=q.station,
             required=q.required,
             claim_tolerance=q.claim_tolerance,
+            estimate_least=q.estimate_least,
+            estimate_share=q.estimate_share,
+            placed=q.key in PLACED,
         )
 
 

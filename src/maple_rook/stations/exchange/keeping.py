@@ -238,9 +238,11 @@ class Keeper:
                 w.draft.taken_at or w.begun,
                 unusual=bool(w.figure.doubt),
                 method=texts.get("method") or "brought in",
+                station=w.figure.station or texts.get("place") or None,
                 along_mm=numbers.get("along"),
                 above_edge_mm=numbers.get("above_edge"),
                 standard_uncertainty=numbers.get("u") if of_photo else None,
+                note=texts.get("note", ""),
             )
             block = self._block(w.draft) if q.key == "hardness_block" else None
             named = self.instrument_named(w.draft)

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from maple_rook.answers.claims import ClaimOut
 from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.quantities import QUANTITIES, of_one_face, other_unit
@@ -34,10 +35,14 @@ GROUPS: dict[str, str] = {
 
 
 class FigureDoc(BaseModel):
-    """A measured figure: mean and expanded uncertainty U (k = 2), and the same in other units."""
+    """A figure: mean and expanded uncertainty U (k = 2), and the same in other units.
+
+    ``kind`` says whether it was measured; an estimate's U is its half-width.
+    """
 
     key: str
     label: str
+    kind: FigureKind = FigureKind.MEASURED
     value: float
     u: float
     n: int
@@ -62,6 +67,7 @@ class FigureDoc(BaseModel):
         return cls(
             key=q.key,
             label=q.label,
+            kind=figure.kind,
             value=mean,
             u=u,
             n=figure.n,
@@ -157,6 +163,7 @@ class KnifeDocument(BaseModel):
                         {
                             "key": "weight",
                             "label": "weight",
+                            "kind": "measured",
                             "value": 186.9,
                             "u": 0.7,
                             "n": 1,

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from sqlalchemy.orm import Session
 
 from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.wording import decimals_for, interval_text, rounded_text
 from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.formats.drawings import Shape
@@ -27,7 +28,9 @@ _SIGN = {
     "oz": "oz",
     "dps": "°/side",
     "incl": "° incl.",
+    "deg": "°",
     "HRC": "HRC",
+    "HRB": "HRB",
     "N": "N",
     "lbf": "lbf",
     "%": "% right",
@@ -93,8 +96,19 @@ def _section(knife: ShelfKnife, *, aside: bool = False) -> list[Shape]:
     return [Shape([(x + left, y) for x, y in knife.section], part="section")]
 
 
+def figure_label(figure: FigureDoc) -> str:
+    """What it is, and where nobody measured it, that."""
+    measured = figure.kind is FigureKind.MEASURED
+    return figure.label if measured else f"{figure.label}, {figure.kind.label}"
+
+
 def figure_texts(figure: FigureDoc) -> tuple[str, str]:
     """A figure in words, in its own unit with U and in the other system."""
+    value, other = _texts(figure)
+    return (value if figure.kind is FigureKind.MEASURED else f"≈ {value}"), other
+
+
+def _texts(figure: FigureDoc) -> tuple[str, str]:
     if figure.unit == "dps" and figure.other_unit is None:
         return f"{figure.value:.1f} ± {figure.u:.1f}°", ""
     if figure.unit == "dps":  # said together, per side and inclusive have to agree
@@ -102,7 +116,7 @@ def figure_texts(figure: FigureDoc) -> tuple[str, str]:
         return f"{side:.1f} ± {figure.u:.1f}{_SIGN['dps']}", f"{2 * side:.1f}{_SIGN['incl']}"
     decimals = decimals_for(2 * figure.u)
     mean, u = rounded_text(figure.value, decimals), rounded_text(figure.u, decimals)
-    value = f"{mean} ± {u} {_SIGN[figure.unit]}".replace("-", "−")
+    value = f"{mean} ± {u} {_SIGN[figure.unit]}".replace("-", "−").replace(" °", "°")
     if figure.other_value is None or figure.other_unit is None or figure.other_u is None:
         return value, ""
     other = rounded_text(figure.other_value, decimals_for(2 * figure.other_u))
@@ -154,7 +168,7 @@ def _card(
         price=price_text(doc),
         outline=outline_shapes(knife),
         section=_section(knife),
-        figures=[CardLine(f.label, *figure_texts(f)) for f in figures],
+        figures=[CardLine(figure_label(f), *figure_texts(f)) for f in figures],
         estimates=[CardLine(name, said, grade) for name, said, grade in estimates_of(doc)],
         making=[CardLine(name, said) for name, said in making_of(doc)],
         claims=[

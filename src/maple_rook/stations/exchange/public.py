@@ -24,6 +24,7 @@ from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_doc
 from maple_rook.stations.exchange.printing import (
     currency_code,
     estimates_of,
+    figure_label,
     figure_texts,
     making_of,
     outline_shapes,
@@ -90,7 +91,7 @@ def page(request: Request, db: Db, base: PublicBase, address: Address) -> HTMLRe
 def _content(base: str, shown: Shown) -> dict[str, Any]:
     doc, chosen = shown.doc, shown.chosen
     url = f"{base}k/{shown.standing.address}"
-    figures = [(f.label, *figure_texts(f)) for f in doc.figures]
+    figures = [(figure_label(f), *figure_texts(f)) for f in doc.figures]
     code = currency_code(shown.shop["currency"])
     ld = product(doc.model_dump(), url=url, image=f"{url}/card.png", currency_code=code)
     return {

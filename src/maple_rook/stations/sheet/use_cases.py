@@ -18,6 +18,7 @@ from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.hardness_session import hardened
+from maple_rook.core.measurement.places import quantity_and_place
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.wording import interval_text
 from maple_rook.core.prediction.built import built, spots
@@ -79,9 +80,9 @@ def knife_sheet(
             points=len(trace.points),
         ),
         figures={
-            key: FigureOut.of(f, QUANTITIES[key], blade.grind)
+            key: FigureOut.of(f, QUANTITIES[quantity_and_place(key)[0]], blade.grind)
             for key, f in figures.items()
-            if key in QUANTITIES
+            if quantity_and_place(key)[0] in QUANTITIES
         },
         hardened=judged.verdict.value if "hardness" in figures else None,
         hardened_why=judged.why,

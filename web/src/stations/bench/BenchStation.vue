@@ -10,11 +10,14 @@ import { isTyping } from '@/parts/typing'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import { useBench } from './bench'
+import { type Action } from './actions'
+import ActionBar from './ActionBar.vue'
 import BenchTray from './BenchTray.vue'
 import CheckList from './CheckList.vue'
 import ChoiceList from './ChoiceList.vue'
 import EdgeTrace from './EdgeTrace.vue'
 import EntryBox from './EntryBox.vue'
+import EntryExtras from './EntryExtras.vue'
 import GrowingBlade from './GrowingBlade.vue'
 import HardnessPanel from './HardnessPanel.vue'
 import IdentifyPanel from './IdentifyPanel.vue'
@@ -35,7 +38,7 @@ const props = defineProps<{ sheetId: number }>()
 const router = useRouter()
 const hand = useHand()
 const field = ref<InstanceType<typeof EntryBox> | null>(null)
-const choices = ref<InstanceType<typeof ChoiceList> | null>(null)
+const extras = ref<InstanceType<typeof EntryExtras> | null>(null)
 const helpOpen = ref(false)
 
 function focus(selected = false): void {
@@ -45,7 +48,7 @@ function focus(selected = false): void {
 const bench = useBench(props.sheetId, focus)
 const { sheet, asked, quantity, item, text, unit, question, fault, said, mine, stuck } = bench
 const { chosen, byHand, block } = bench
-const { place, photoId, signedOff, missing, instruments, device, short, undoable } = bench
+const { place, photoId, note, signedOff, missing, instruments, device, short, undoable } = bench
 
 const seen = computed(
   () => sheet.value?.observations.filter((o) => o.item === asked.value?.key) ?? [],
@@ -71,18 +74,38 @@ const minutes = computed(() => {
 const outside = {
   hang: () => sheet.value && hand.hang(sheet.value.piece.id),
   help: () => (helpOpen.value = true),
-  photo: () => choices.value?.pickPhoto(),
+  photo: () => extras.value?.pickPhoto(),
+  note: () => extras.value?.write(),
   focus,
   signOff: () => void signOff(),
   askToSignOff: () => void askToSignOff(),
 }
+/** What the buttons do; each does what its key does. */
+function act(what: Action): void {
+  const acts: Record<Action, () => unknown> = {
+    store: bench.store,
+    again: bench.again,
+    void: bench.voidLast,
+    undo: bench.undo,
+    none: () => (question.value = { kind: 'not-applicable' }),
+    usual: bench.asUsual,
+    fine: bench.allFine,
+    check: bench.nextCheck,
+    short: () => (short.value = !short.value),
+    stop: () => bench.stepStop(1),
+    ...{ note: outside.note, photo: outside.photo, hang: outside.hang, keys: outside.help },
+  }
+  acts[what]()
+  if (what !== 'note' && what !== 'photo' && what !== 'keys') focus()
+}
+
 const onKey = (event: KeyboardEvent) => onEntryKey(event, bench, outside)
 
 /** A number typed while the focus is elsewhere at the Bench is meant for the entry. */
 function onStrayKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
   if (event.target instanceof Element && event.target.closest('[role=dialog]')) return
-  if (helpOpen.value || signedOff.value || !sheet.value || !/^[\d.,]$/.test(event.key)) return
+  if (helpOpen.value || signedOff.value || !sheet.value || !/^[\d.,~]$/.test(event.key)) return
   event.stopImmediatePropagation()
   if (!event.repeat) {
     onEntryKey(event, bench, outside)
@@ -95,11 +118,13 @@ onMounted(() => window.addEventListener('keydown', onStrayKey, { capture: true }
 onUnmounted(() => window.removeEventListener('keydown', onStrayKey, { capture: true }))
 
 async function keptPhoto(file: File): Promise<void> {
-  const at = item.value?.key
+  const at = asked.value?.key
   try {
-    photoId.value = await keepPhoto(props.sheetId, file)
+    const id = await keepPhoto(props.sheetId, file)
+    if (asked.value?.key !== at) return
+    photoId.value = id
     const known = seen.value[0]
-    if (known && at) bench.observe(at, known.value, known.note, known.aspect)
+    if (known && item.value) bench.observe(item.value.key, known.value, known.note, known.aspect)
     else said.value = 'photo kept; it goes with the next entry here'
   } catch (error) {
     fault.value = `The photo was not stored: ${(error as Error).message}`
@@ -229,6 +254,25 @@ onUnmounted(() => (hand.current = null))
         @entry-key="onKey"
         @switch-unit="(bench.switchUnit(), focus())"
       />
+      <EntryExtras
+        v-if="!signedOff"
+        ref="extras"
+        v-model="note"
+        :photo="photoId"
+        @photo="keptPhoto"
+        @done="focus()"
+      />
+      <ActionBar
+        v-if="!signedOff"
+        :again="sheet.readings.length > 0"
+        :usual="Boolean(item && sheet.usual[item.key] && !seen.length)"
+        :short="short"
+        :undoable="undoable.length > 0"
+        :checks="bench.openChecks.value.length > 0"
+        :finish="asked.stop === 'finish'"
+        :reading="Boolean(quantity)"
+        @act="act"
+      />
       <QuestionBar
         v-if="question"
         :question="question"
@@ -314,17 +358,16 @@ onUnmounted(() => (hand.current = null))
       </template>
       <ChoiceList
         v-else-if="item"
-        ref="choices"
         :item="item"
         :seen="seen"
+        :usual="sheet.usual[item.key]"
         :waiting="here.map((w) => w.words)"
         :locked="signedOff"
-        :photo="photoId"
         @choose="choose"
-        @photo="keptPhoto"
+        @usual="(bench.asUsual(), focus())"
         @withdraw="withdraw"
       />
-      <p v-if="asked.stop === 'finish' && !signedOff">
+      <p v-if="asked.stop === 'finish' && !signedOff" class="wide-only">
         <v-btn tabindex="-1" @click="(bench.allFine(), focus())">
           <kbd>Alt+A</kbd>&nbsp;all that is open is fine
         </v-btn>
@@ -461,6 +504,15 @@ onUnmounted(() => (hand.current = null))
 }
 
 @media (max-width: 699px) {
+  .wide-only {
+    display: none;
+  }
+
+  .mover select,
+  .tool select {
+    min-height: 44px;
+  }
+
   .bench {
     grid-template-columns: minmax(0, 1fr);
     gap: 12px;

@@ -1,31 +1,26 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import type { ItemOut, ObservationOut } from '@/api/schema'
+import { computed } from 'vue'
+import type { ItemOut, ObservationOut, UsualOut } from '@/api/schema'
 import { aspectsText } from './choices'
 
-/** The numbered choices of one item, what was seen so far, and a photo where one helps. */
+/** The numbered choices of one item, and what was seen so far or of pieces like this one. */
 const props = defineProps<{
   item: ItemOut
   seen: ObservationOut[]
+  usual: UsualOut | undefined
   waiting: string[]
   locked: boolean
-  photo: number | null
 }>()
-const emit = defineEmits<{
+defineEmits<{
   choose: [typed: string]
-  photo: [file: File]
+  usual: []
   withdraw: [aspect: ObservationOut['aspect']]
 }>()
 
 const chosen = computed(() => new Set(props.seen.flatMap((o) => o.value.split(','))))
-const picker = ref<HTMLInputElement | null>(null)
-defineExpose({ pickPhoto: () => picker.value?.click() })
-
-function picked(event: Event): void {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (file) emit('photo', file)
-}
-
+const faded = computed(() =>
+  props.seen.length || props.waiting.length ? [] : (props.usual?.value.split(',') ?? []),
+)
 const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === key)?.label ?? key
 </script>
 
@@ -36,7 +31,7 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
         <button
           type="button"
           class="plain"
-          :class="{ on: chosen.has(choice.key) }"
+          :class="{ on: chosen.has(choice.key), faded: faded.includes(choice.key) }"
           :disabled="locked"
           tabindex="-1"
           @click="$emit('choose', String(i + 1))"
@@ -53,20 +48,11 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
       </template>
       <template v-if="!item.free">A note after a comma: 2, as found.</template>
       <template v-else>In words.</template>
-      <button v-if="item.photo" type="button" class="plain link" @click="picker?.click()">
-        {{ photo ? 'photo ready, goes with the next entry' : 'add a photo (Alt+P)' }}
+    </p>
+    <p v-if="faded.length && usual && !locked" class="usual">
+      <button type="button" class="plain" tabindex="-1" @click="$emit('usual')">
+        <kbd>=</kbd> as {{ usual.tag }}: {{ usual.text }}
       </button>
-      <input
-        v-if="item.photo"
-        ref="picker"
-        type="file"
-        accept="image/*"
-        capture="environment"
-        class="visually-hidden"
-        tabindex="-1"
-        aria-label="Photo"
-        @change="picked"
-      />
     </p>
     <ul v-if="seen.length || waiting.length" class="seen">
       <li v-for="o in seen" :key="o.id">
@@ -121,6 +107,24 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
 .choices button.on {
   color: var(--measured);
   font-weight: 600;
+}
+
+.choices button.faded {
+  color: var(--soft-ink);
+  font-style: italic;
+}
+
+.usual {
+  margin: 0 0 6px;
+  color: var(--soft-ink);
+}
+
+@media (max-width: 699px), (pointer: coarse) {
+  .choices button,
+  .usual button,
+  .link {
+    min-height: 44px;
+  }
 }
 
 .how {

@@ -4,6 +4,7 @@ import { KEYS } from './keys'
 const open = defineModel<boolean>({ required: true })
 
 const SPELLINGS = '15 1/4 in · 9-5/8" · 6.9oz · 4 lb 3 oz · 10,5 mm · 30° incl · 15 dps · 70/30'
+const ESTIMATES = '~58 · about 58 · 58-60 · 58±2 · 5-6 of 10; told 58 for what is printed or said'
 const CHOICES = '2 · its words · 1 3 for several · 2r on the right · 2, with a note'
 </script>
 
@@ -25,6 +26,7 @@ const CHOICES = '2 · its words · 1 3 for several · 2r on the right · 2, with
         </tbody>
       </table>
       <p class="small">Readings: {{ SPELLINGS }}</p>
+      <p class="small">Not measured: {{ ESTIMATES }}</p>
       <p class="small">Choices: {{ CHOICES }}</p>
       <v-btn autofocus @click="open = false">Back to the bench</v-btn>
     </div>

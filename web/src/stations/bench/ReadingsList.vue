@@ -37,7 +37,10 @@ const budget = (f: FigureOut) =>
       </strong>
       <span class="unit"> {{ unit === '%' ? 'right:left' : unitText(unit) }}</span>
       <span v-if="otherText(figure.other)" class="soft"> = {{ otherText(figure.other) }} </span>
-      <span class="soft small budget">
+      <span v-if="figure.kind !== 'measured'" class="soft small budget">
+        {{ figure.kind }}, not measured: it draws and predicts with its width, and judges no claim
+      </span>
+      <span v-else class="soft small budget">
         {{ figure.n }} {{ figure.n === 1 ? 'reading' : 'readings'
         }}<template v-if="figure.n > 1">, spread {{ rounded(figure.spread, 2) }}</template
         >; U (k = 2) from {{ budget(figure) }}
@@ -59,8 +62,15 @@ const budget = (f: FigureOut) =>
         >
         <span v-if="r.unusual_confirmed" class="rust small"> ⚠ unusual, confirmed</span>
         <span class="soft small about" :title="r.instrument + where(r)">
-          {{ time(r.taken_at) }}, {{ r.person }}, {{ r.instrument }}{{ where(r) }}
+          {{ time(r.taken_at) }}, {{ r.person }}, {{ r.kind === 'measured' ? r.instrument : r.kind
+          }}{{ where(r) }}<template v-if="r.note">: {{ r.note }}</template>
         </span>
+        <img
+          v-if="r.photo_id"
+          :src="`/api/bench/photos/${r.photo_id}`"
+          alt="photo of it"
+          loading="lazy"
+        />
         <span v-if="r.voided" class="soft small"> voided: {{ r.voided }}</span>
         <span v-else-if="leaving.has(r.client_id)" class="soft small"> being voided</span>
         <button
@@ -110,6 +120,19 @@ li > .about {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+img {
+  width: 40px;
+  height: 30px;
+  object-fit: cover;
+}
+
+@media (max-width: 699px), (pointer: coarse) {
+  .strike {
+    min-width: 44px;
+    min-height: 44px;
+  }
 }
 
 .hint {

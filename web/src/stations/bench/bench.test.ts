@@ -137,8 +137,11 @@ describe('letters are commands while the entry is empty', () => {
     await open.press('u')
     await open.type('6.5')
     expect(open.readings()).toMatchObject([{ typed: '6.5', default_unit: 'oz' }])
+    open.bench.go('edge_length')
+    expect(open.bench.unit.value).toBe('mm')
     open.bench.go('weight')
-    await open.press('u', 'u')
+    expect(open.bench.unit.value).toBe('oz') // it stays for this sheet
+    await open.press('u')
     expect(open.bench.unit.value).toBe('g')
   })
 
@@ -194,6 +197,89 @@ function answersAfter(ms: number): void {
     return { body: { id: 1, client_id: '', sheet_id: 7 } }
   })
 }
+
+describe('what is not measured', () => {
+  test('an estimate or what was told is kept as it was typed, whatever it begins with', async () => {
+    await begin()
+    open.bench.go('hardness')
+    await open.type('about 58')
+    open.bench.go('edge_angle')
+    await open.type('12-15')
+    open.bench.go('weight')
+    await open.type('told 190')
+    expect(open.readings().map((r) => r.typed)).toEqual(['about 58', '12-15', 'told 190'])
+  })
+
+  test('one wider than can be waits beside its question', async () => {
+    await begin()
+    open.bench.go('hardness')
+    await open.type('58-80')
+    expect(open.readings()).toEqual([])
+    expect(open.bench.question.value).toMatchObject({ kind: 'unusual', never: true })
+  })
+})
+
+describe('one key an answer', () => {
+  const pause = (ms: number) => vi.advanceTimersByTimeAsync(ms)
+  beforeEach(() => void vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance'] }))
+  afterEach(() => void vi.useRealTimers())
+
+  test('a digit chooses without Enter; an Enter out of habit passes over nothing', async () => {
+    await begin()
+    await open.press('2')
+    await pause(80)
+    expect(open.observations()).toMatchObject([{ item: 'construction', value: 'clad_three' }])
+    expect(at()).toBe('weight')
+    await open.press('Enter')
+    expect(at()).toBe('weight')
+    await pause(500)
+    await open.press('Enter')
+    expect(at()).toBe('edge length')
+  })
+
+  test('what comes at once is one entry, as from a scanner', async () => {
+    await begin()
+    await open.press('2', '1')
+    await pause(80)
+    expect([open.bench.text.value, open.observations()]).toEqual(['21', []])
+  })
+
+  test('a digit held down answers one question', async () => {
+    const lists = ['spine', 'choil'].map(finishItem)
+    await begin(blankSheet({ questions: lists as never }), [], lists)
+    await open.press('2')
+    await pause(80)
+    expect(at()).toBe('choil')
+    await open.repeat('2', 9)
+    await pause(200)
+    expect(open.observations()).toHaveLength(1)
+  })
+
+  test('= takes what earlier pieces of the model showed', async () => {
+    const usual = { value: 'mono', text: 'mono', tag: 'T-0' }
+    await begin(blankSheet({ usual: { construction: usual } }))
+    await open.press('=')
+    expect(open.observations()).toMatchObject([{ item: 'construction', value: 'mono' }])
+    expect(open.bench.said.value).toContain('as T-0')
+    open.bench.go('to_mend')
+    await open.type('= sign rubbed off')
+    expect(open.observations()).toHaveLength(2)
+  })
+})
+
+test('a note and a photo go with the next entry, and with no other', async () => {
+  await begin()
+  open.bench.go('weight')
+  await open.alt('o')
+  open.bench.note.value = 'with the guard on'
+  open.bench.photoId.value = 5
+  await open.type('186')
+  await open.type('210')
+  expect(open.readings()).toMatchObject([
+    { typed: '186', note: 'with the guard on', photo_id: 5 },
+    { typed: '210', note: '', photo_id: null },
+  ])
+})
 
 describe('no key can hurt', () => {
   const TWO = { readings: [readingOf('a', 'weight', '186'), readingOf('b', 'edge_angle', '15')] }

@@ -28,7 +28,7 @@ export function useBench(sheetId: number, focus: (selected?: boolean) => void) {
 
   const state = newState(sheetId, { sheet, quantities, items, units, types, focus })
   const { at, text, said, fault } = state
-  watch([at, text], () => keepDraft(state))
+  watch([at, text, state.note, state.unit], () => keepDraft(state))
   watch(text, (now) => now && (state.edited.value = true), { flush: 'sync' })
   const record = useRecord(state, () => void send())
   const navigation = useNavigation(state, record.answered)

@@ -1,4 +1,5 @@
 import { newId } from '@/api/id'
+import type { ItemOut } from '@/api/schema'
 import { understood } from './choices'
 import type { Tools } from './instruments'
 import type { Navigation } from './navigation'
@@ -65,6 +66,8 @@ export function useEntry(
         reference_id: q.key === 'hardness_block' ? (tools.block.value?.id ?? null) : null,
         above_edge_mm: located ? millimetres(place.value.above) : null,
         along_mm: located ? millimetres(place.value.along) : null,
+        note: record.takeNote(),
+        photo_id: record.takePhoto(),
       },
     })
     record.taken.push({ id, key: q.key, typed })
@@ -88,9 +91,45 @@ export function useEntry(
       fault.value = `${it.label}: ${typed} is not accepted; accepted: ${chosen}`
       return state.focus(true)
     }
-    record.observe(it.key, chosen.value, chosen.note, chosen.aspect)
+    const note = [chosen.note, record.takeNote()].filter(Boolean).join('; ')
+    record.observe(it.key, chosen.value, note, chosen.aspect)
     text.value = ''
+    said.value = `${it.label}: ${labels(it, chosen.value)}`
     step(1)
+  }
+
+  /** What an earlier piece of the model showed, taken for this one too. */
+  function asUsual(): void {
+    const it = item.value
+    const usual = it && sheet.value?.usual[it.key]
+    if (!it || !usual) {
+      said.value = 'no earlier piece of this model shows it'
+      return
+    }
+    record.observe(it.key, usual.value, record.takeNote(), '')
+    said.value = `${it.label}: ${usual.text}, as ${usual.tag}`
+    step(1)
+  }
+
+  let instant: ReturnType<typeof setTimeout> | undefined
+  let chosenAt = -Infinity
+
+  /** A digit that is the whole answer needs no Enter; more typed at once, as by a scanner, does. */
+  function digit(key: string): void {
+    clearTimeout(instant)
+    const it = item.value
+    if (!it || !oneDigit(it) || question.value || text.value || !it.choices[Number(key) - 1]) return
+    const of = at.value
+    instant = setTimeout(() => {
+      if (text.value !== key || at.value !== of) return
+      storeChoice(key)
+      chosenAt = performance.now()
+    }, AT_ONCE_MS)
+  }
+
+  /** Whether this Enter belongs to the digit that was just taken without it. */
+  function enteredAlready(): boolean {
+    return !text.value && performance.now() - chosenAt < ENTER_MS
   }
 
   function notApplicable(reason: string): void {
@@ -137,14 +176,31 @@ export function useEntry(
     const units = quantity.value?.units.filter((u) => SWITCHED.includes(u))
     if (!units?.length) return
     unit.value = units[(units.indexOf(unit.value) + 1) % units.length] ?? unit.value
+    if (quantity.value) state.chosenUnits[quantity.value.dimension] = unit.value
   }
 
-  return { store, storeReading, allFine, voidLast, again, switchUnit }
+  // prettier-ignore
+  return {
+    store, storeReading, allFine, asUsual, digit, enteredAlready, voidLast, again, switchUnit,
+  }
 }
 
 export type Entry = ReturnType<typeof useEntry>
 
 const FINE = 'fine'
+/** Keys closer together than this are one entry; no hand types two answers so fast. */
+const AT_ONCE_MS = 60
+/** So long after a digit was taken, Enter still belongs to it. */
+const ENTER_MS = 400
+
+const labels = (it: ItemOut, value: string) =>
+  it.choices
+    .filter((c) => value.split(',').includes(c.key))
+    .map((c) => c.label)
+    .join(', ')
+/** One digit is a whole answer: one choice of nine at most, with no side or stroke to it. */
+const oneDigit = (it: ItemOut) =>
+  !it.free && !it.multiple && it.aspects.length < 2 && it.choices.length < 10
 const SWITCHED = ['mm', 'in', 'g', 'oz', 'dps', 'incl', 'N', 'gf']
 
 export function millimetres(typed: string): number | null {

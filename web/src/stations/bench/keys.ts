@@ -2,6 +2,8 @@ import type { useBench } from './bench'
 
 export const KEYS: [string, string][] = [
   ['Enter', 'store and move on; on an empty entry, just move on'],
+  ['1 to 9', 'at a list with one answer: that choice, without Enter'],
+  ['=', 'as the earlier pieces of this model, where they show it'],
   ['R', 'another reading of the last quantity'],
   ['Space', 'take the reading of the instrument on the line'],
   ['U', 'switch the unit of a bare number'],
@@ -11,10 +13,11 @@ export const KEYS: [string, string][] = [
   ['C', 'decide on the first open check'],
   ['↑ ↓', 'move between questions'],
   ['Page ↑ ↓', 'move between stops'],
-  ['A', 'at the finish: what is not answered yet is fine; then the exceptions'],
+  ['Alt+A', 'at the finish: what is not answered yet is fine; then the exceptions'],
   ['S', 'sign off; what is missing is listed first'],
   ['F', 'short sheet (only what is required) or full sheet'],
-  ['P', 'photo of what is asked, at the finish stop'],
+  ['Alt+O', 'a note that goes with the next reading or answer'],
+  ['Alt+P', 'a photo that goes with it'],
   ['H', 'hang this knife on the strip'],
   ['K T Esc', 'when something is asked: keep it, take the suggestion, or correct it'],
 ]
@@ -23,7 +26,7 @@ export const KEYS: [string, string][] = [
 export const VOID_REASONS = ['wrong place', 'slipped', 'wrong knife', 'instrument moved', 'misread']
 
 /** What a reading begins with: typed while a reading is asked about, it is the next one. */
-const REPLACES = /^[\d.,+\-−¼½¾⅛⅜⅝⅞]$/
+const REPLACES = /^[\d.,+\-−~≈¼½¾⅛⅜⅝⅞]$/
 
 type Bench = ReturnType<typeof useBench>
 
@@ -31,6 +34,7 @@ interface Outside {
   hang: () => void
   help: () => void
   photo: () => void
+  note: () => void
   focus: () => void
   signOff: () => void
   askToSignOff: () => void
@@ -90,9 +94,15 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
   if (!event.altKey && answered(event, bench, outside)) return
   if (event.key === 'Enter' && !event.altKey) {
     event.preventDefault()
-    if (!event.repeat) bench.store()
+    if (!event.repeat && !bench.enteredAlready()) bench.store()
     return
   }
+  if (event.key === '=' && !bench.text.value && bench.item.value && !bench.question.value) {
+    event.preventDefault()
+    if (!event.repeat) bench.asUsual()
+    return
+  }
+  if (/^[1-9]$/.test(event.key) && !event.altKey && !event.repeat) bench.digit(event.key)
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     event.preventDefault()
     bench.step(event.key === 'ArrowDown' ? 1 : -1)
@@ -113,16 +123,20 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
     c: bench.nextCheck,
     f: () => (bench.short.value = !bench.short.value),
     h: outside.hang,
-    p: outside.photo,
     z: bench.undo,
-    a: bench.allFine,
     s: outside.askToSignOff,
     '?': outside.help,
     ' ': bench.take,
     backspace: bench.voidLast,
   }
+  /** No plain keys: a reading may begin with their letters, as in "about 58". */
+  const withAlt: Record<string, () => unknown> = {
+    a: bench.allFine,
+    o: outside.note,
+    p: outside.photo,
+  }
   const letter = event.altKey ? letterOf(event) : event.key.toLowerCase()
-  const command = commands[letter]
+  const command = commands[letter] ?? (event.altKey ? withAlt[letter] : undefined)
   if (!command || (event.altKey && !/^[a-z]$/.test(letter))) return
   event.preventDefault()
   if (!event.repeat) command()

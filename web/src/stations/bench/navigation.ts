@@ -18,7 +18,14 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
     order.value.filter((q) => q.required && !answered.value.has(q.key)),
   )
 
-  watch(quantity, (now) => (state.unit.value = now?.entry_unit ?? ''), { immediate: true })
+  watch(
+    quantity,
+    (now) => {
+      const chosen = state.chosenUnits[now?.dimension ?? '']
+      state.unit.value = (chosen && now?.units.includes(chosen) && chosen) || now?.entry_unit || ''
+    },
+    { immediate: true, flush: 'sync' },
+  )
   /** The sheet's own order when it last asked what is asked now. */
   let known: AskedOut[] = []
   watch(

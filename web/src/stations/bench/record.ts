@@ -6,7 +6,7 @@ import type { BenchState } from './state'
 
 /** What the sheet holds, what waits in this browser to be stored, and what is added to either. */
 export function useRecord(state: BenchState, send: () => void) {
-  const { sheetId, sheet, question, photoId } = state
+  const { sheetId, sheet, question, photoId, note } = state
   /** Readings taken and struck out here, which the sheet may not show yet. */
   const taken: { id: string; key: string; typed: string }[] = []
   const struck = new Set<string>()
@@ -39,7 +39,7 @@ export function useRecord(state: BenchState, send: () => void) {
   function observe(
     what: string,
     value: string,
-    note: string,
+    remark: string,
     aspect: AspectChoice['key'] = '',
   ): void {
     const id = newId()
@@ -50,19 +50,32 @@ export function useRecord(state: BenchState, send: () => void) {
       sheetId,
       id,
       key: what,
-      words: [value.replaceAll('_', ' '), note].filter(Boolean).join(', '),
+      words: [value.replaceAll('_', ' '), remark].filter(Boolean).join(', '),
       body: {
         client_id: id,
         item: what,
         aspect,
         value,
-        note,
+        note: remark,
         replaces,
-        photo_id: photoId.value,
+        photo_id: takePhoto(),
         taken_at: new Date().toISOString(),
       },
     })
+  }
+
+  /** The photo that was waiting for the next entry; it goes with one only. */
+  function takePhoto(): number | null {
+    const id = photoId.value
     photoId.value = null
+    return id
+  }
+
+  /** The note that was written for the next entry. */
+  function takeNote(): string {
+    const written = note.value?.trim() ?? ''
+    note.value = null
+    return written
   }
 
   /** The id of what stands at an item now, counting what still waits here. */
@@ -155,7 +168,7 @@ export function useRecord(state: BenchState, send: () => void) {
   // prettier-ignore
   return {
     mine, stuck, answered, taken, undoable, put, resend, confirmed, observe, seen, replaceStanding, strike,
-    undo, lastReading,
+    undo, lastReading, takeNote, takePhoto,
   }
 }
 

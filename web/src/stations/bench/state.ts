@@ -56,6 +56,10 @@ export interface BenchState {
   /** Where the hardness tester presses: above the edge, along it. */
   place: Ref<{ above: string; along: string }>
   photoId: Ref<number | null>
+  /** A note that goes with the next reading or answer; null while none is written. */
+  note: Ref<string | null>
+  /** The unit chosen for bare numbers on this sheet, by dimension. */
+  chosenUnits: Record<string, string>
   /** Puts the cursor into the entry; selected, what is there gives way to what is typed next. */
   focus: (selected?: boolean) => void
 }
@@ -79,6 +83,8 @@ export function newState(
     said: ref(''),
     place: ref({ above: '', along: '' }),
     photoId: ref(null),
+    note: ref(draft.note ?? null),
+    chosenUnits: draft.units ?? {},
   }
 }
 
@@ -86,11 +92,16 @@ interface Draft {
   at?: string
   text?: string
   drafts?: Record<string, string>
+  note?: string | null
+  units?: Record<string, string>
 }
 
 export const draftKey = (sheetId: number) => `maple-rook.draft.${sheetId}`
 
-export function keepDraft({ sheetId, at, text, drafts }: BenchState): void {
-  const draft: Draft = { at: at.value, text: text.value, drafts }
+export function keepDraft({ sheetId, at, text, drafts, note, chosenUnits }: BenchState): void {
+  const draft: Draft = {
+    ...{ at: at.value, text: text.value, drafts },
+    ...{ note: note.value, units: chosenUnits },
+  }
   localStorage.setItem(draftKey(sheetId), JSON.stringify(draft))
 }

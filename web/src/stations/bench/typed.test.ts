@@ -15,10 +15,11 @@ describe('what is typed is understood as the server does', () => {
   test.each([...quantities.keys()])('%s', (key) => {
     const ours = (cases.cases as unknown as Case[]).filter(([of]) => of === key)
     expect(ours.length).toBeGreaterThan(1)
-    for (const [of, text, unit, { value, base, ...words }] of ours) {
-      const { value: v, base: b, ...w } = read(of, text, unit) as never as (typeof ours)[0][3]
+    for (const [of, text, unit, { value, base, half, ...words }] of ours) {
+      const { value: v, base: b, half: h, ...w } = read(of, text, unit) as never as Case[3]
+      const near = (number?: string | number) => number && expect.closeTo(number as number, 9)
       expect([text, w]).toEqual([text, words])
-      expect([v, b]).toEqual([value, base && expect.closeTo(base as number, 9)])
+      expect([v, b, h]).toEqual([value, near(base), near(half)])
     }
   })
 

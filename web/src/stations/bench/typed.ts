@@ -9,6 +9,11 @@ export interface Understood {
   unit: string
   /** In the base unit of the dimension. */
   base: number
+  /** How it is known, unless it was measured, and half its width in the base unit. */
+  kind?: 'estimated' | 'told'
+  half?: number
+  /** Where along the blade it was read, if the text names a place. */
+  station?: string
   /** What is unusual of it for the knife's type, and a likely reading. */
   doubt?: string
   suggestion?: string
@@ -36,12 +41,20 @@ const LOOKALIKES: Record<string, string> = {
 const DECIMAL = '(?:[0-9]+(?:[.,][0-9]+)?|[.,][0-9]+)'
 const NUMBER = `(?:[0-9]+[ -]+[0-9]+/[0-9]+|[0-9]+/[0-9]+|${DECIMAL})`
 const whole = (pattern: string) => new RegExp(`^(?:${pattern})$`)
-const BAND = whole(`(${DECIMAL})\\s*(?:-|to|\\.\\.)\\s*(${DECIMAL})([^0-9]*)`)
+const RANGE = '\\s*(?:-|~|to|\\.\\.)\\s*'
+const BAND = whole(`(${DECIMAL})${RANGE}(${DECIMAL})([^0-9]*)`)
 const PLUS_MINUS = whole(`([-+]?${NUMBER})([^0-9±+]*)(?:±|\\+/-|\\+-)\\s*(${DECIMAL})([^0-9]*)`)
 const SINGLE = whole(`([-+]?\\s*${NUMBER})([^0-9]*)`)
 const POUNDS = whole(`(${DECIMAL})\\s*(?:lbs?|pounds?)\\s*(${DECIMAL})\\s*(?:oz|ounces?)`)
-const SCORE = whole(`(${DECIMAL})\\s*(?:/\\s*10|(?:out )?of (?:10|ten))`)
+const SCORE = whole(`(${DECIMAL}(?:${RANGE}${DECIMAL})?)\\s*(?:/\\s*10|(?:out )?of (?:10|ten))`)
 const RATIO = whole(`(${DECIMAL})\\s*[/:]\\s*(${DECIMAL})`)
+const TOLD = whole('(?:told|printed|claimed)\\b:?\\s*(.+)')
+const ABOUT = whole(
+  '(?:[~≈]|(?:about|around|roughly|approximately|approx|circa|ca)\\b\\.?)\\s*(.+)',
+)
+const OR_SO = whole('(.+?)\\s*(?:\\bor so|\\bish|(?<=[0-9])ish)')
+const SPLIT = whole('(.+?)\\s*(?:@|\\bat\\b)\\s*(.+)')
+const PLACE = whole('(.+?)\\s*(?:(?:behind|from|off|ahead of)\\s+(?:the\\s+)?(tip|heel))?')
 
 class Invalid extends Error {
   constructor(
@@ -77,17 +90,29 @@ function held(
   all: UnitOut[],
   type?: Typical,
 ): Understood {
-  const units = all.filter((u) => u.dimension === q.dimension)
-  const { value, symbol } = parsed(text, unit, q, units)
-  const base = value * factor(units, symbol)
-  if (base < q.hard_low || base > q.hard_high) {
-    const meant = otherUnit(value, symbol, units, [q.hard_low, q.hard_high])
-    let hint = meant && `Was ${meant} meant?`
-    if (q.dimension === 'hardness' && base < q.hard_low)
-      hint = 'Below 20 scale C says nothing: the steel is soft there; use scale B (a ball).'
-    throw new Invalid(q.label, `${general(value)} ${symbol}`, q.accepted, meant, hint)
+  if (q.placed) {
+    const { figure, station } = placed(text, all)
+    return { ...held(figure, unit, { ...q, placed: false }, all, type), station }
   }
-  const found: Understood = { value, unit: symbol, base }
+  const units = all.filter((u) => u.dimension === q.dimension)
+  const { value, symbol, half, kind } = parsed(text, unit, q, units)
+  const per = factor(units, symbol)
+  const base = value * per
+  const [low, high] = [(value - half) * per, (value + half) * per]
+  if (low < q.hard_low || high > q.hard_high) {
+    const range: [number, number] = [q.hard_low, q.hard_high]
+    const meant = half > 0 ? '' : otherUnit(value, symbol, units, range)
+    let hint = meant && `Was ${meant} meant?`
+    if (q.dimension === 'hardness' && low < q.hard_low)
+      hint = 'Below 20 scale C says nothing: the steel is soft there; read scale B (a ball).'
+    const said = half > 0 ? text : `${general(value)} ${symbol}`
+    throw new Invalid(q.label, said, q.accepted, meant, hint)
+  }
+  const usual = Math.max(q.estimate_least, q.estimate_share * Math.abs(base))
+  const known = kind && { kind, half: half > 0 ? half * per : usual }
+  if (kind && q.key === 'hardness_block')
+    throw new Invalid(q.label, text, 'one reading as measured, not an estimate')
+  const found: Understood = { value, unit: symbol, base, ...known }
   const limits = type?.typical[q.key] as [number, number] | undefined
   if (!type || !limits || (limits[0] <= base && base <= limits[1])) return found
   const sign = q.unit === 'dps' ? '°' : ` ${q.unit}`
@@ -97,59 +122,99 @@ function held(
   return {
     ...found,
     doubt: `${doubt} (${typical})`,
-    suggestion: otherUnit(value, symbol, units, limits),
+    suggestion: kind ? '' : otherUnit(value, symbol, units, limits),
   }
 }
 
-function parsed(
-  text: string,
-  unit: string,
-  q: QuantityOut,
-  units: UnitOut[],
-): { value: number; symbol: string } {
+/** A figure apart from its place along the blade, which is told as a station. */
+function placed(text: string, all: UnitOut[]): { figure: string; station: string } {
+  if (text.length > MAX_CHARACTERS)
+    throw new Invalid('place', text, `at most ${MAX_CHARACTERS} characters`)
+  const split = SPLIT.exec(text.toLowerCase().trim().split(/\s+/).join(' '))
+  const said = split && PLACE.exec(split[2]!)
+  if (!split || !said)
+    throw new Invalid('place', text, 'a figure and its place, such as 2.3 at 75 mm from the tip')
+  const lengths = all.filter((u) => u.dimension === 'length')
+  const as = { key: '', label: 'place', dimension: 'length' } as unknown as QuantityOut
+  const { value, symbol } = parsed(said[1]!, 'mm', as, lengths)
+  const distance = value * factor(lengths, symbol)
+  if (distance < 0 || distance > 1000) throw new Invalid('place', said[1]!, '0 to 1000 mm')
+  const mm = general(Math.round(distance * 1000) / 1000)
+  return { figure: split[1]!, station: `${mm} mm from ${said[2] ?? 'heel'}` }
+}
+
+interface Parsed {
+  value: number
+  symbol: string
+  half: number
+  kind?: 'estimated' | 'told'
+}
+
+/** What is typed, and by which words it is known: measured, about, told. */
+function parsed(text: string, unit: string, q: QuantityOut, units: UnitOut[]): Parsed {
   if (text.length > MAX_CHARACTERS)
     throw new Invalid(q.label, text, `at most ${MAX_CHARACTERS} characters`)
-  const band = () => new Invalid(q.label, text, 'one reading, not a band (a band is a claim)')
-  const symbolOf = (spelled: string) => unitOf(spelled, unit, q, units, text)
   let cleaned = text
   for (const [sign, spelled] of Object.entries(VULGAR))
     cleaned = cleaned.replaceAll(sign, ` ${spelled}`)
   for (const [sign, plain] of Object.entries(LOOKALIKES)) cleaned = cleaned.replaceAll(sign, plain)
   cleaned = cleaned.toLowerCase().trim().split(/\s+/).join(' ')
+  let kind: Parsed['kind']
+  for (const [words, said] of [
+    [TOLD, 'told'],
+    [ABOUT, 'estimated'],
+    [OR_SO, 'estimated'],
+  ] as const) {
+    const match = words.exec(cleaned)
+    if (!match) continue
+    cleaned = match[1]!.trim()
+    kind ??= said
+  }
+  const found = bare(text, cleaned, unit, q, units)
+  if (found.half > 0) kind ??= 'estimated'
+  return kind ? { ...found, kind } : found
+}
+
+function bare(
+  text: string,
+  cleaned: string,
+  unit: string,
+  q: QuantityOut,
+  units: UnitOut[],
+): Parsed {
+  const symbolOf = (spelled: string) => unitOf(spelled, unit, q, units, text)
   if (q.dimension === 'score') cleaned = SCORE.exec(cleaned)?.[1] ?? cleaned
   const ratio = q.dimension === 'ratio' && RATIO.exec(cleaned)
   if (ratio) {
     const [right, left] = [number(ratio[1]!, q.label), number(ratio[2]!, q.label)]
     if (Math.abs(right + left - 100) > 0.01)
       throw new Invalid(q.label, text, 'two shares that add up to 100, such as 70/30')
-    return { value: right, symbol: '%' }
+    return { value: right, symbol: '%', half: 0 }
   }
   const pounds = q.dimension === 'mass' && POUNDS.exec(cleaned)
   if (pounds)
     return {
       value: 16 * number(pounds[1]!, q.label) + number(pounds[2]!, q.label),
       symbol: 'oz',
+      half: 0,
     }
   const halves = PLUS_MINUS.exec(cleaned)
   if (halves) {
     const symbol = symbolOf(halves[4]! || halves[2]!)
     const half = number(halves[3]!, q.label)
-    const value = number(halves[1]!, q.label)
-    if (half > 0) throw band()
-    return { value, symbol }
+    return { value: number(halves[1]!, q.label), symbol, half }
   }
   const single = SINGLE.exec(cleaned)
   if (single) {
     const symbol = symbolOf(single[2]!)
-    return { value: number(single[1]!, q.label), symbol }
+    return { value: number(single[1]!, q.label), symbol, half: 0 }
   }
   const limits = BAND.exec(cleaned)
   if (!limits) throw new Invalid(q.label, text, accepted(q, units))
   const symbol = symbolOf(limits[3]!)
   const [low, high] = [number(limits[1]!, q.label), number(limits[2]!, q.label)]
   if (low > high) throw new Invalid(q.label, text, 'a band with the smaller number first')
-  if (low < high) throw band()
-  return { value: (low + high) / 2, symbol }
+  return { value: (low + high) / 2, symbol, half: (high - low) / 2 }
 }
 
 /** A decimal, a fraction or a whole number with a fraction; a comma is a decimal comma. */

@@ -40,7 +40,8 @@ const groups = computed(() =>
           <td class="number soft">{{ expandedText(figure) }}</td>
           <td class="unit">{{ unitText(q.unit) }}</td>
           <td class="number soft">{{ otherText(figure.other) }}</td>
-          <td class="number soft">{{ figure.n }}</td>
+          <td v-if="figure.kind === 'measured'" class="number soft">{{ figure.n }}</td>
+          <td v-else class="number kind">{{ figure.kind }}</td>
         </template>
         <td v-else colspan="5" class="soft absent">not measured</td>
       </tr>
@@ -55,6 +56,10 @@ const groups = computed(() =>
 
 td.unit {
   white-space: nowrap;
+}
+
+.kind {
+  color: rgb(var(--v-theme-plum));
 }
 
 .absent {

@@ -1,0 +1,16 @@
+/** What a person can do at the Bench with one key, and by touch with one button. */
+export type Action =
+  | 'store'
+  | 'again'
+  | 'void'
+  | 'undo'
+  | 'none'
+  | 'usual'
+  | 'fine'
+  | 'check'
+  | 'short'
+  | 'stop'
+  | 'note'
+  | 'photo'
+  | 'hang'
+  | 'keys'
