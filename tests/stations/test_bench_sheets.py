@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import io
 import threading
 import uuid
 from collections.abc import Iterator
 from typing import Any
 
 import pytest
+import segno
 from fastapi.testclient import TestClient
+from PIL import Image
 from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
@@ -218,13 +221,14 @@ def test_it_predicts_with_its_width_and_says_so(api: TestClient) -> None:
     for quantity, typed in (
         *(("spine_heel", "2.20"), ("height_heel", "46"), ("edge_length", "210 mm")),
         *(("thickness_behind_edge", "0.30"), ("edge_angle", "about 15")),
+        ("hardness", "~60"),
     ):
         take(api, state["id"], reading(quantity, typed))
     piece = api.get(f"/api/pieces/{state['piece']['id']}").json()
-    ease = next(p for p in piece["predictions"] if p["key"] == "cutting_ease")
-    assert "Estimated, not measured: edge angle." in ease["notes"]
+    card = next(p for p in piece["predictions"] if p["key"] == "card_test")
+    assert "Estimated, not measured: edge angle, hardness." in card["notes"]
     told = {c["value"] for p in piece["predictions"] for c in p["contributions"]}
-    assert "15.0 ± 1.5° per side, estimated" in told
+    assert "15 ± 2° per side, estimated" in told
     assert piece["figures"]["edge_angle"]["kind"] == "estimated"
 
 
@@ -472,3 +476,22 @@ def test_asking_an_instrument_that_is_on_no_line_says_to_type(api: TestClient) -
     answer = api.post("/api/instruments/1/take", json={"quantity": "weight"})
     assert answer.status_code == 400
     assert "type the reading" in answer.json()["detail"]
+
+
+def test_a_label_opens_its_piece_by_tag_page_or_picture(api: TestClient) -> None:
+    """A QR code (ISO/IEC 18004) as a shelf label prints it, photographed askew."""
+    begun = new_piece(api)
+    piece, tag = begun["piece"]["id"], begun["piece"]["tag"]
+    found = api.get("/api/bench/label", params={"code": f" {tag.lower()} "}).json()
+    assert (found["piece_id"], found["tag"], found["sheet_id"]) == (piece, tag, begun["id"])
+    assert api.get("/api/bench/label", params={"code": "nobody's"}).status_code == 404
+    code = io.BytesIO()
+    segno.make_qr(tag, error="m").save(code, kind="png", scale=14, border=8)
+    shown = Image.open(code).convert("RGB").rotate(7, expand=True, fillcolor="white")
+    code = io.BytesIO()
+    shown.resize((900, 900)).save(code, format="JPEG", quality=70)
+    assert api.post("/api/bench/label", content=code.getvalue()).json()["piece_id"] == piece
+    blank = io.BytesIO()
+    Image.new("RGB", (800, 800), "white").save(blank, format="JPEG")
+    refused = api.post("/api/bench/label", content=blank.getvalue())
+    assert (refused.status_code, "QR or bar code" in refused.text) == (422, True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from collections import defaultdict
 from collections.abc import Sequence
 from typing import Self, cast
 
@@ -15,7 +16,8 @@ from maple_rook.answers.keys import Aspect
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.observations import DECISION_PREFIX, ITEMS, choices_text
 from maple_rook.core.measurement.quantities import QUANTITIES
-from maple_rook.store.tables import Observation, Reading
+from maple_rook.store import records
+from maple_rook.store.tables import Observation, Reading, Sheet
 
 
 class ReadingOut(BaseModel):
@@ -90,6 +92,24 @@ def observations_of_piece(standing: Sequence[Observation]) -> list[ObservationOu
     order = {key: i for i, key in enumerate((*QUANTITIES, *ITEMS))}
     found = sorted(newest.values(), key=lambda row: (order.get(row.item, 0), row.aspect))
     return [ObservationOut.of(row) for row in found]
+
+
+def observations_of_pieces(
+    db: Session, piece_ids: Sequence[int]
+) -> dict[int, list[ObservationOut]]:
+    """:func:`observations_of_piece` of several, by piece."""
+    sheets = db.execute(
+        select(Sheet.id, Sheet.piece_id)
+        .where(Sheet.piece_id.in_(list(piece_ids)))
+        .order_by(Sheet.started_at, Sheet.id)
+    ).all()
+    by_sheet: dict[int, list[Observation]] = defaultdict(list)
+    for row in records.observations(db, [sheet for sheet, _ in sheets]):
+        by_sheet[row.sheet_id].append(row)
+    standing: dict[int, list[Observation]] = defaultdict(list)
+    for sheet, piece in sheets:
+        standing[piece] += by_sheet[sheet]
+    return {piece: observations_of_piece(rows) for piece, rows in standing.items()}
 
 
 def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:

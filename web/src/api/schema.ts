@@ -24,6 +24,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Label
+         * @description The piece whose label says this: its tag, or the address of its public page.
+         */
+        get: operations["bench_label"];
+        put?: never;
+        /**
+         * Photographed Label
+         * @description The piece whose label is on the picture sent as the body.
+         */
+        post: operations["bench_photographed_label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/pieces": {
         parameters: {
             query?: never;
@@ -1014,6 +1038,26 @@ export interface paths {
          * @description Put a comparison away, or take it out again.
          */
         post: operations["board_put_comparison_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Seen
+         * @description What was seen of these knives and is not the same of all of them, in the order of work.
+         */
+        get: operations["board_seen"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5352,6 +5396,20 @@ export interface components {
             apart_u_mm: number;
         };
         /**
+         * LabelOut
+         * @description The piece of a label, and the sheet of it that is open.
+         */
+        LabelOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Sheet Id */
+            sheet_id: number | null;
+        };
+        /**
          * LaidIn
          * @description What is laid on the Board, for whom, and how edge life is computed.
          */
@@ -7375,6 +7433,18 @@ export interface components {
             wheel_radius_mm: number | null;
         };
         /**
+         * SeenRow
+         * @description What was seen of one item, or of one side or part of it, across the knives; null: nothing.
+         */
+        SeenRow: {
+            /** Item */
+            item: string;
+            /** Label */
+            label: string;
+            /** Texts */
+            texts: (string | null)[];
+        };
+        /**
          * SelfOut
          * @description Who is signed in; ``token`` goes with what this page writes.
          */
@@ -8816,6 +8886,7 @@ export type KnifeDocument = components['schemas']['KnifeDocument'];
 export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
 export type KnownIn = components['schemas']['KnownIn'];
+export type LabelOut = components['schemas']['LabelOut'];
 export type LaidIn = components['schemas']['LaidIn'];
 export type Leave = components['schemas']['Leave'];
 export type LeverOut = components['schemas']['LeverOut'];
@@ -8914,6 +8985,7 @@ export type ScaleCardOut = components['schemas']['ScaleCardOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
 export type SectionOut = components['schemas']['SectionOut'];
+export type SeenRow = components['schemas']['SeenRow'];
 export type SelfOut = components['schemas']['SelfOut'];
 export type SentenceOut = components['schemas']['SentenceOut'];
 export type SessionOut = components['schemas']['SessionOut'];
@@ -9020,6 +9092,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchStartOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bench_label: {
+        parameters: {
+            query: {
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bench_photographed_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -10790,6 +10922,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    board_seen: {
+        parameters: {
+            query: {
+                piece: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenRow"][];
                 };
             };
             400: components["responses"]["Refused400"];

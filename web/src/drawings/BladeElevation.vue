@@ -85,6 +85,10 @@ const spines = computed(() => {
     ['spine_mid', edge / 2],
     ['spine_tip', edge - 10],
   ]
+  for (const key of Object.keys(props.figures)) {
+    const [, mm, end] = /^spine_at@([\d.]+) mm from (tip|heel)$/.exec(key) ?? []
+    if (mm) stations.push([key, end === 'tip' ? edge - Number(mm) : Number(mm)])
+  }
   return stations.flatMap(([key, x]) => {
     const figure = props.figures[key]
     if (figure && taken(key)) return [{ key, x, text: meanText(figure), y: spineAt(x) }]

@@ -1,5 +1,6 @@
 import { api, data } from '@/api/client'
 import { newId } from '@/api/id'
+import type { LabelOut } from '@/api/schema'
 
 const LONGEST_PX = 1600
 
@@ -23,6 +24,12 @@ export async function keepPhoto(sheetId: number, file: File): Promise<number> {
   const body = (await reduced(file)) as never
   const url = '/api/bench/sheets/{sheet_id}/photos/{client_id}'
   return (await data(api.PUT(url, { params: { path }, body, ...asBlob }))).id
+}
+
+/** The piece whose label is on a picture. */
+export async function labelOn(file: File): Promise<LabelOut> {
+  const body = (await reduced(file)) as never
+  return data(api.POST('/api/bench/label', { body, ...asBlob } as never)) as Promise<LabelOut>
 }
 
 /** Store a picture of a repair; returns its number. */

@@ -19,11 +19,13 @@ from maple_rook.http.access import (
 from maple_rook.http.schemas import picture_answer
 from maple_rook.intake import edge_traces, readings
 from maple_rook.intake.schemas import EdgeIn, ObservationIn, ReadingIn, StoredOut, TraceIn, VoidIn
+from maple_rook.photo.label import read_label
 from maple_rook.stations.bench import several, state, use_cases
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
     ClaimIn,
+    LabelOut,
     ModelStatisticsOut,
     NewPieceIn,
     RepeatOut,
@@ -34,6 +36,7 @@ from maple_rook.store.tables import Photo
 Precision = Annotated[
     float, Query(ge=0.05, le=5, description="half-width wanted, as a share of what is noticeable")
 ]
+LabelCode = Annotated[str, Query(min_length=1, max_length=300)]
 router = APIRouter(prefix="/bench", tags=["bench"])
 
 
@@ -41,6 +44,20 @@ router = APIRouter(prefix="/bench", tags=["bench"])
 def start(db: Db, _: CurrentPerson) -> BenchStartOut:
     """Open sheets to take up, and what a new piece is chosen from."""
     return use_cases.start(db)
+
+
+@router.get("/label")
+def label(db: Db, _: CurrentPerson, code: LabelCode) -> LabelOut:
+    """The piece whose label says this: its tag, or the address of its public page."""
+    return use_cases.piece_of_label(db, code)
+
+
+@router.post("/label")
+async def photographed_label(request: Request, db: Db, _: CurrentPerson) -> LabelOut:
+    """The piece whose label is on the picture sent as the body."""
+    content = await request.body()
+    code = await run_in_threadpool(read_label, content)
+    return await run_in_threadpool(use_cases.piece_of_label, db, code)
 
 
 @router.post("/pieces", status_code=201)

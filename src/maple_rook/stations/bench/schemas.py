@@ -138,6 +138,15 @@ class OpenSheetOut(BaseModel):
     readings: int
 
 
+class LabelOut(BaseModel):
+    """The piece of a label, and the sheet of it that is open."""
+
+    piece_id: int
+    tag: str
+    name: str
+    sheet_id: int | None
+
+
 class ModelChoice(BaseModel):
     id: int
     name: str

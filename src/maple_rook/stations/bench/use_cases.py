@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import re
 import statistics
 from collections import defaultdict
 from decimal import Decimal
@@ -21,6 +22,7 @@ from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
     BenchStartOut,
     ClaimIn,
+    LabelOut,
     ModelChoice,
     ModelIn,
     NewPieceIn,
@@ -28,6 +30,7 @@ from maple_rook.stations.bench.schemas import (
 )
 from maple_rook.stations.bench.state import sheet_state
 from maple_rook.store import records
+from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.tables import (
     Claim,
     KnifeModel,
@@ -40,6 +43,7 @@ from maple_rook.store.tables import (
 )
 
 TIMED_SHEETS = 50
+_PAGE = re.compile(r"/k/([a-z0-9-]{1,80})/?$")
 
 
 def start(db: Session) -> BenchStartOut:
@@ -85,6 +89,28 @@ def start(db: Session) -> BenchStartOut:
         ],
         makers=list(db.scalars(select(Maker.name).order_by(Maker.name))),
         steels=list(db.scalars(select(SteelGrade.designation).order_by(SteelGrade.id))),
+    )
+
+
+def piece_of_label(db: Session, code: str) -> LabelOut:
+    """The piece whose tag or public page a label says, in any case of letters."""
+    said = code.strip()
+    found = db.scalar(select(Piece.id).where(func.lower(Piece.tag) == said.lower()))
+    if found is None and (address := _PAGE.search(said)):
+        found = db.scalar(
+            select(Publication.piece_id).where(Publication.address == address[1]).limit(1)
+        )
+    if found is None:
+        raise records.NotFound("piece with the label", said[:80])
+    piece = records.pieces(db, [found])[0]
+    open_sheet = db.scalar(
+        select(Sheet.id)
+        .where(Sheet.piece_id == found, Sheet.finished_at.is_(None))
+        .order_by(Sheet.id.desc())
+        .limit(1)
+    )
+    return LabelOut(
+        piece_id=found, tag=piece.tag, name=records.piece_name(piece), sheet_id=open_sheet
     )
 
 

@@ -18,6 +18,7 @@ from maple_rook.stations.board.schemas import (
     LaidIn,
     SavedComparisonOut,
     SaveIn,
+    SeenRow,
 )
 
 router = APIRouter(tags=["board"])
@@ -66,6 +67,12 @@ def put_comparison_away(
 ) -> ComparisonOut:
     """Put a comparison away, or take it out again."""
     return comparisons.put_away(db, person, comparison_id, away=asked.away)
+
+
+@router.get("/board/seen")
+def seen(db: Db, _: CurrentPerson, piece: Hand) -> list[SeenRow]:
+    """What was seen of these knives and is not the same of all of them, in the order of work."""
+    return use_cases.seen_differences(db, list(dict.fromkeys(piece)))
 
 
 @router.get("/board/drawings/{view}.svg", response_class=Response)

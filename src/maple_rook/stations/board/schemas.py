@@ -47,6 +47,14 @@ class Difference(BaseModel):
     largest: str
 
 
+class SeenRow(BaseModel):
+    """What was seen of one item, or of one side or part of it, across the knives; null: nothing."""
+
+    item: str
+    label: str
+    texts: list[str | None]
+
+
 class ForceCurve(BaseModel):
     """Central downward force against depth, one list per knife; null where not predicted."""
 

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.answers.edge_life import edge_life_of
 from maple_rook.answers.figures import FigureOut, PredictionOut
+from maple_rook.answers.history import observations_of_pieces
 from maple_rook.core.choosing.comparing import (
     Verdict,
     noticeable_gap,
@@ -22,6 +23,7 @@ from maple_rook.core.cutting.force import (
     section_integrals_mm2,
     stroke_forces_n,
 )
+from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.thresholds import Threshold
 from maple_rook.core.measurement.uncertainty import Array, Figure
@@ -33,7 +35,15 @@ from maple_rook.core.prediction.predict import sharpened
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.judging import looked_at, verdict_on
 from maple_rook.stations.board.laid import LETTERS, laid_out
-from maple_rook.stations.board.schemas import BoardKnife, BoardOut, Difference, ForceCurve, LaidIn
+from maple_rook.stations.board.schemas import (
+    BoardKnife,
+    BoardOut,
+    Difference,
+    ForceCurve,
+    LaidIn,
+    SeenRow,
+)
+from maple_rook.store import records
 
 DEPTH_POINTS = 25
 
@@ -60,6 +70,26 @@ def compare(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> BoardOut:
         curves=force_curves(sharpened([of.blade for of in knives], found.profile.kitchen), foods),
         verdict=verdict_on(knives, found, models=asked.models),
     )
+
+
+def seen_differences(db: Session, piece_ids: Sequence[int]) -> list[SeenRow]:
+    """What was seen that tells the knives apart; what only one was looked at for is shown too."""
+    records.pieces(db, piece_ids)
+    standing = observations_of_pieces(db, piece_ids)
+    texts: dict[tuple[str, str], dict[int, str]] = {}
+    labels: dict[tuple[str, str], str] = {}
+    for piece_id, seen in standing.items():
+        for o in seen:
+            at = (o.item, o.aspect)
+            texts.setdefault(at, {})[piece_id] = ", ".join(filter(None, (o.text, o.note)))
+            side = ITEMS[o.item].aspects.get(o.aspect, "") if o.aspect and o.item in ITEMS else ""
+            labels[at] = f"{o.label}, {side}" if side else o.label
+    order = {key: n for n, key in enumerate((*QUANTITIES, *ITEMS))}
+    rows = [
+        SeenRow(item=at[0], label=labels[at], texts=[said.get(key) for key in piece_ids])
+        for at, said in sorted(texts.items(), key=lambda row: (order.get(row[0][0], 0), row[0][1]))
+    ]
+    return [row for row in rows if len(set(row.texts)) > 1]
 
 
 def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:

@@ -4,7 +4,8 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data, Problem } from '@/api/client'
-import type { Grind, KnifeTypeOut, NewPieceIn } from '@/api/schema'
+import type { Grind, KnifeTypeOut, LabelOut, NewPieceIn } from '@/api/schema'
+import { labelOn } from '@/parts/photo'
 import StateNote from '@/parts/StateNote.vue'
 
 const router = useRouter()
@@ -73,12 +74,45 @@ function body(): NewPieceIn {
   }
 }
 
+/** To a piece that is known: its open sheet, or what is known of it. */
+const open = (label: LabelOut) =>
+  router.push(label.sheet_id ? `/bench/${label.sheet_id}` : `/sheet/${label.piece_id}`)
+
+/** The piece of a tag or of the address a label's code says; none where it is new. */
+const known = (code: string) =>
+  data(api.GET('/api/bench/label', { params: { query: { code } } })).catch((error: unknown) => {
+    if (error instanceof Problem && error.status === 404) return null
+    throw error
+  })
+
 const enter = useMutation({
-  mutationFn: () => data(api.POST('/api/bench/pieces', { body: body() })),
-  onSuccess: (sheet) => router.push(`/bench/${sheet.id}`),
+  mutationFn: async () => {
+    const label = await known(tag.value)
+    if (label) return open(label)
+    const sheet = await data(api.POST('/api/bench/pieces', { body: body() }))
+    return router.push(`/bench/${sheet.id}`)
+  },
 })
+const picker = ref<HTMLInputElement | null>(null)
+const scan = useMutation({ mutationFn: async (file: File) => open(await labelOn(file)) })
+
+function scanned(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (file) scan.mutate(file)
+}
+
+/** Enter in the tag, as a scanner sends it: a piece that is known is opened at once. */
+async function entered(event: KeyboardEvent): Promise<void> {
+  if (!tag.value.trim() || modelId.value) return // the form is full: Enter submits it
+  event.preventDefault()
+  const label = await known(tag.value).catch(() => null)
+  if (label) void open(label)
+}
+
 const wrong = computed(() => {
-  const error = enter.error.value
+  const error = enter.error.value ?? scan.error.value
   if (!error) return null
   return error instanceof Problem && error.errors[0]
     ? error.errors[0]
@@ -102,8 +136,11 @@ const wrong = computed(() => {
           v-focus
           label="Piece tag"
           placeholder="what its sticker says"
-          maxlength="40"
+          hint="Scan a label here, or type a tag that is known, to open its piece."
+          persistent-hint
+          maxlength="300"
           autocomplete="off"
+          @keydown.enter="entered"
         />
         <v-btn-toggle v-model="condition" mandatory aria-label="Condition">
           <v-btn value="new">New</v-btn>
@@ -167,9 +204,24 @@ const wrong = computed(() => {
       <p v-if="wrong" class="rust" role="alert">
         <strong>⚠ Not entered.</strong> {{ wrong.message }}
       </p>
-      <v-btn type="submit" variant="flat" color="primary" :loading="enter.isPending.value">
-        Begin measuring
-      </v-btn>
+      <p class="do">
+        <v-btn type="submit" variant="flat" color="primary" :loading="enter.isPending.value">
+          Begin measuring
+        </v-btn>
+        <v-btn :loading="scan.isPending.value" @click="picker?.click()">
+          Photograph a label
+        </v-btn>
+        <input
+          ref="picker"
+          type="file"
+          accept="image/*"
+          capture="environment"
+          class="visually-hidden"
+          tabindex="-1"
+          aria-label="Photo of a label"
+          @change="scanned"
+        />
+      </p>
       <p class="soft small caution">
         Secure the blade before measuring, edge away from you, a cut-resistant glove on the holding
         hand. Never catch a falling knife.
@@ -232,6 +284,11 @@ const wrong = computed(() => {
 
 .wide {
   grid-column: 1 / -1;
+}
+
+.do {
+  display: flex;
+  gap: 12px;
 }
 
 .caution {

@@ -53,6 +53,13 @@ const { place, photoId, note, signedOff, missing, instruments, device, short, un
 const seen = computed(
   () => sheet.value?.observations.filter((o) => o.item === asked.value?.key) ?? [],
 )
+/** Of what is read at several places, the figure of the place read last. */
+const figure = computed(() => {
+  const key = quantity.value?.key ?? ''
+  const last = sheet.value?.readings.filter((r) => r.quantity === key && !r.voided).at(-1)
+  const at = quantity.value?.placed && last ? `${key}@${last.station}` : key
+  return sheet.value?.figures[at] ?? null
+})
 const here = computed(() => mine.value.filter((w) => w.key === asked.value?.key))
 const questionLabel = (key: string) =>
   sheet.value?.questions.find((q) => q.key === key)?.label ?? key.replace('check.', 'decision: ')
@@ -331,7 +338,7 @@ onUnmounted(() => (hand.current = null))
       <template v-if="quantity">
         <ReadingsList
           :readings="sheet.readings.filter((r) => r.quantity === quantity?.key)"
-          :figure="sheet.figures[quantity.key] ?? null"
+          :figure="figure"
           :unit="quantity.unit"
           :waiting="here"
           :hint="sheet.hints[quantity.key] ?? ''"

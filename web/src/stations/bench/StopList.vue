@@ -39,6 +39,8 @@ const stops = computed(() =>
 function value(q: AskedOut): string {
   if (props.waiting.has(q.key)) return 'on its way'
   if (q.key === 'claims_copied' && props.sheet.claims.length) return `${props.sheet.claims.length}`
+  const places = Object.keys(props.sheet.figures).filter((key) => key.startsWith(`${q.key}@`))
+  if (places.length) return places.length === 1 ? '1 place' : `${places.length} places`
   const figure = props.sheet.figures[q.key]
   const unit = quantities.value.get(q.key)?.unit ?? ''
   if (figure) return unit === '%' ? ratioText(figure.mean) : `${meanText(figure)} ${unitText(unit)}`

@@ -24,6 +24,7 @@ import EdgeBears from './EdgeBears.vue'
 import { evidenceId } from './evidence'
 import CriteriaTable from './CriteriaTable.vue'
 import SaveBoard from './SaveBoard.vue'
+import SeenDifferences from './SeenDifferences.vue'
 import VerdictBlock from './VerdictBlock.vue'
 
 /** Two to six knives from the strip, laid over each other and judged for a customer. */
@@ -183,6 +184,7 @@ const highestForce = computed(() =>
           :order="verdict?.order ?? []"
           :count="knives.length"
         />
+        <SeenDifferences :pieces="[...hand.ids]" :marks="marks" />
         <div class="force-head">
           <h3>Force against depth</h3>
           <v-select v-model="food" :items="items(catalogue?.foods)" label="food" class="no-print" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
-import type { FigureOut } from '@/api/schema'
+import type { FigureOut, QuantityOut } from '@/api/schema'
 import { expandedText, meanText, otherText, ratioText, unitText } from '@/parts/numbers'
 
 /** Figures by stop with expanded uncertainty, in both unit systems. */
@@ -12,10 +12,21 @@ const groups = computed(() =>
   (catalogue.value?.stops ?? []).map((stop) => ({
     label: stop.label,
     rows: [...quantities.value.values()]
-      .filter((q) => q.stop === stop.key && (q.required || props.figures[q.key]))
-      .map((q) => ({ q, figure: props.figures[q.key] })),
+      .filter((q) => q.stop === stop.key)
+      .flatMap((q) => rowsOf(q)),
   })),
 )
+
+/** A row a figure; one each where a quantity was read at several places. */
+function rowsOf(q: QuantityOut) {
+  if (!q.placed) {
+    const figure = props.figures[q.key]
+    return q.required || figure ? [{ key: q.key as string, label: q.label, q, figure }] : []
+  }
+  return Object.entries(props.figures)
+    .filter(([key]) => key.startsWith(`${q.key}@`))
+    .map(([key, figure]) => ({ key, label: `spine ${key.split('@')[1]}`, q, figure }))
+}
 </script>
 
 <template>
@@ -31,8 +42,8 @@ const groups = computed(() =>
       </tr>
     </thead>
     <tbody v-for="group in groups" :key="group.label">
-      <tr v-for="{ q, figure } in group.rows" :key="q.key">
-        <td>{{ q.label }}</td>
+      <tr v-for="{ key, label, q, figure } in group.rows" :key="key">
+        <td>{{ label }}</td>
         <template v-if="figure">
           <td class="number grade-M mean">
             {{ q.key === 'asymmetry' ? ratioText(figure.mean) : meanText(figure) }}

@@ -10,6 +10,12 @@ const props = defineProps<{ sheets: SheetOfPiece[]; history: ReadingOut[] }>()
 const { quantities } = useCatalogue()
 const open = ref(false)
 const day = (iso: string) => new Date(iso).toLocaleDateString([], { dateStyle: 'medium' })
+/** Where the tester pressed, and on which block it was read. */
+function where(r: ReadingOut): string {
+  const spot = r.above_edge_mm === null ? '' : `, ${r.above_edge_mm} mm above the edge`
+  const along = spot && r.along_mm !== null ? `, ${r.along_mm} mm from the heel` : ''
+  return `${spot}${along}${r.reference ? `, on ${r.reference}` : ''}`
+}
 const newestFirst = computed(() => [...props.history].reverse())
 </script>
 
@@ -43,7 +49,7 @@ const newestFirst = computed(() => [...props.history].reverse())
           <th>quantity</th>
           <th>as typed</th>
           <th class="number">value</th>
-          <th>instrument</th>
+          <th>how and where</th>
           <th>when and who</th>
           <th>state</th>
         </tr>
@@ -57,7 +63,11 @@ const newestFirst = computed(() => [...props.history].reverse())
           <td class="number">
             {{ rounded(r.si_value, 2) }} <span class="unit">{{ unitText(r.si_unit) }}</span>
           </td>
-          <td class="soft">{{ r.instrument }}</td>
+          <td class="soft">
+            {{ r.kind === 'measured' ? r.instrument : r.kind }}{{ where(r) }}
+            <template v-if="r.note">: {{ r.note }}</template>
+            <a v-if="r.photo_id" :href="`/api/bench/photos/${r.photo_id}`" target="_blank">photo</a>
+          </td>
           <td class="soft">{{ day(r.taken_at) }}, {{ r.person }}</td>
           <td>
             <span v-if="r.voided" class="soft">voided: {{ r.voided }}</span>
