@@ -67,7 +67,9 @@ def test_the_stops_adapt_to_what_is_seen_of_the_knife(page: Page) -> None:
     type_in(page, "2")
     stored(page)
     go(page, "tang")
-    expect(stops.get_by_text("bolster", exact=True)).to_be_hidden()
+    expect(stops.get_by_text("bolster", exact=True)).to_be_visible()
+    go(page, "tip")
+    expect(stops.get_by_text("bolster against the edge")).to_be_hidden()
     go(page, "hardness")
     expect(stops.get_by_text("hardness of the cladding")).to_be_visible()
 
@@ -146,7 +148,7 @@ def test_a_hardness_session_from_block_to_verdict(
     entry(page).focus()
     for _ in range(2):
         page.keyboard.press("Space")
-        at(page, "balance point")
+        at(page, "hardness, scale B")
         stored(page)
         page.keyboard.press("Alt+r")
         at(page, "hardness")
@@ -161,7 +163,7 @@ def test_a_hardness_session_from_block_to_verdict(
     above.fill("6")
     entry(page).focus()
     page.keyboard.press("Space")
-    at(page, "balance point")
+    at(page, "hardness, scale B")
     stored(page)
     page.keyboard.press("Alt+r")
     expect(session.get_by_text("? cannot be said")).to_be_visible()
@@ -170,6 +172,9 @@ def test_a_hardness_session_from_block_to_verdict(
 
 def test_a_soft_blade_is_not_hardened_and_says_why(page: Page) -> None:
     begin(page, start="hardness")
+    full_sheet(page)
+    go(page, "reference block")
+    type_in(page, "62.5")
     for typed in ("44", "44.5"):
         go(page, "hardness")
         page.keyboard.type(typed)
@@ -218,6 +223,8 @@ def test_cuts_are_noted_per_stroke_and_the_score_is_of_ten(page: Page, shop: Ses
     at(page, "line-cut force")
     expect(page.get_by_role("button", name="Unit gf, switch")).to_be_visible()
     type_in(page, "150")
+    at(page, "sharp along the edge")
+    type_in(page, "3h")
     at(page, "onion")
     type_in(page, "1p")
     go(page, "onion")

@@ -98,8 +98,8 @@ _ACTIONS = {
     "upkeep_end_plan",
     May.MEASURE: "bench_photographed_label bench_enter_piece bench_begin_sheet "
     "bench_take_reading bench_void_reading bench_restore_reading bench_observe bench_trace_edge "
-    "bench_keep_photo bench_add_claim bench_sign_off photo_keep photo_by_stand_in photo_measure photo_throw_away photo_accept "
-    "trials_begin trials_add_points "
+    "bench_keep_photo bench_add_claim bench_sign_off photo_keep photo_by_stand_in photo_measure "
+    "photo_throw_away photo_accept trials_begin trials_add_points "
     "trials_take_cycle trials_describe trials_set_aside instruments_enter instruments_mend "
     "instruments_take foods_add_food foods_change_food foods_drop_food foods_restore_foods "
     "steels_add_grade upkeep_order_reprofile upkeep_order upkeep_happened upkeep_keep_photo",

@@ -344,7 +344,7 @@ _DEFINITIONS = (
     _choice(
         "profile",
         "tip_place",
-        "tip",
+        "height of the tip",
         "Against the middle of the blade's height.",
         {"low": "low", "middle": "in the middle", "high": "high"},
     ),

@@ -17,6 +17,7 @@ const emit = defineEmits<{ act: [what: Action] }>()
 const more = ref(false)
 const rest = computed<[Action, string, boolean][]>(() => [
   ['usual', 'as before', props.usual],
+  ['allUsual', 'all as before', props.usual],
   ['again', 'read again', props.again],
   ['void', 'void last', props.reading],
   ['undo', 'undo', props.undoable],

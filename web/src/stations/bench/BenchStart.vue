@@ -208,9 +208,7 @@ const wrong = computed(() => {
         <v-btn type="submit" variant="flat" color="primary" :loading="enter.isPending.value">
           Begin measuring
         </v-btn>
-        <v-btn :loading="scan.isPending.value" @click="picker?.click()">
-          Photograph a label
-        </v-btn>
+        <v-btn :loading="scan.isPending.value" @click="picker?.click()"> Photograph a label </v-btn>
         <input
           ref="picker"
           type="file"

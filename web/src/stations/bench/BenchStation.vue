@@ -60,6 +60,12 @@ const figure = computed(() => {
   const at = quantity.value?.placed && last ? `${key}@${last.station}` : key
   return sheet.value?.figures[at] ?? null
 })
+/** How many other open questions of this stop earlier pieces of the model answer. */
+const usualHere = computed(() => {
+  const { questions = [], usual = {} } = sheet.value ?? {}
+  const open = questions.filter((q) => q.stop === asked.value?.stop && q.key !== asked.value.key)
+  return open.filter((q) => usual[q.key] && !bench.answered.value.has(q.key)).length
+})
 const here = computed(() => mine.value.filter((w) => w.key === asked.value?.key))
 const questionLabel = (key: string) =>
   sheet.value?.questions.find((q) => q.key === key)?.label ?? key.replace('check.', 'decision: ')
@@ -96,6 +102,7 @@ function act(what: Action): void {
     undo: bench.undo,
     none: () => (question.value = { kind: 'not-applicable' }),
     usual: bench.asUsual,
+    allUsual: bench.allAsUsual,
     fine: bench.allFine,
     check: bench.nextCheck,
     short: () => (short.value = !short.value),
@@ -244,7 +251,7 @@ onUnmounted(() => (hand.current = null))
         </select>
         <v-btn @click="bench.step(1)">next ›</v-btn>
       </p>
-      <label class="what" :for="`entry-${sheetId}`">
+      <label class="what" :for="`entry-${sheetId}`" :data-question="asked.key">
         {{ asked.label }}
         <span v-if="!asked.required" class="soft small">if you like</span>
       </label>
@@ -370,8 +377,10 @@ onUnmounted(() => (hand.current = null))
         :usual="sheet.usual[item.key]"
         :waiting="here.map((w) => w.words)"
         :locked="signedOff"
+        :others="usualHere"
         @choose="choose"
         @usual="(bench.asUsual(), focus())"
+        @all-usual="(bench.allAsUsual(), focus())"
         @withdraw="withdraw"
       />
       <p v-if="asked.stop === 'finish' && !signedOff" class="wide-only">

@@ -8,12 +8,14 @@ const props = defineProps<{
   item: ItemOut
   seen: ObservationOut[]
   usual: UsualOut | undefined
+  others: number
   waiting: string[]
   locked: boolean
 }>()
 defineEmits<{
   choose: [typed: string]
   usual: []
+  allUsual: []
   withdraw: [aspect: ObservationOut['aspect']]
 }>()
 
@@ -52,6 +54,9 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
     <p v-if="faded.length && usual && !locked" class="usual">
       <button type="button" class="plain" tabindex="-1" @click="$emit('usual')">
         <kbd>=</kbd> as {{ usual.tag }}: {{ usual.text }}
+      </button>
+      <button v-if="others" type="button" class="plain" tabindex="-1" @click="$emit('allUsual')">
+        <kbd>Alt</kbd> <kbd>=</kbd> and {{ others }} more at this stop
       </button>
     </p>
     <ul v-if="seen.length || waiting.length" class="seen">
@@ -115,6 +120,9 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
 }
 
 .usual {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
   margin: 0 0 6px;
   color: var(--soft-ink);
 }

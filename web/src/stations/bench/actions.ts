@@ -6,6 +6,7 @@ export type Action =
   | 'undo'
   | 'none'
   | 'usual'
+  | 'allUsual'
   | 'fine'
   | 'check'
   | 'short'

@@ -111,6 +111,28 @@ export function useEntry(
     step(1)
   }
 
+  /** All that earlier pieces of the model showed at this stop and nobody answered yet. */
+  function allAsUsual(): void {
+    const open = order.value.filter(
+      (q) => q.stop === asked.value?.stop && !record.answered.value.has(q.key),
+    )
+    const shown = sheet.value?.usual ?? {}
+    const usual = open.filter((q) => shown[q.key]).map((q) => q.key)
+    // What it is made of decides what else is asked: the rest of that answer comes with it.
+    if (usual.includes('construction'))
+      for (const key of Object.keys(shown))
+        if (key.startsWith('cladding_') && !record.answered.value.has(key)) usual.push(key)
+    for (const key of new Set(usual)) record.observe(key, shown[key]?.value ?? '', '')
+    const labels = usual.map((key) => state.items.value.get(key)?.label)
+    said.value = usual.length
+      ? `${labels.join(', ')}: as ${shown[usual[0]!]?.tag}; go to what is not and enter it over`
+      : 'no earlier piece of this model shows anything that is open here'
+    if (!usual.includes(at.value)) return
+    const after = order.value.findIndex((q) => q.key === at.value)
+    const next = order.value.find((q, n) => n > after && !usual.includes(q.key))
+    if (next) go(next.key)
+  }
+
   let instant: ReturnType<typeof setTimeout> | undefined
   let chosenAt = -Infinity
 
@@ -181,7 +203,7 @@ export function useEntry(
 
   // prettier-ignore
   return {
-    store, storeReading, allFine, asUsual, digit, enteredAlready, voidLast, again, switchUnit,
+    store, storeReading, allFine, asUsual, allAsUsual, digit, enteredAlready, voidLast, again, switchUnit,
   }
 }
 

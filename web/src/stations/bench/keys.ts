@@ -3,7 +3,7 @@ import type { useBench } from './bench'
 export const KEYS: [string, string][] = [
   ['Enter', 'store and move on; on an empty entry, just move on'],
   ['1 to 9', 'at a list with one answer: that choice, without Enter'],
-  ['=', 'as the earlier pieces of this model, where they show it'],
+  ['=', 'as the earlier pieces of this model; with Alt, all that is open at this stop'],
   ['R', 'another reading of the last quantity'],
   ['Space', 'take the reading of the instrument on the line'],
   ['U', 'switch the unit of a bare number'],
@@ -97,9 +97,10 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
     if (!event.repeat && !bench.enteredAlready()) bench.store()
     return
   }
-  if (event.key === '=' && !bench.text.value && bench.item.value && !bench.question.value) {
+  const emptyList = bench.item.value && !bench.text.value && !bench.question.value
+  if (event.key === '=' && (emptyList || event.altKey)) {
     event.preventDefault()
-    if (!event.repeat) bench.asUsual()
+    if (!event.repeat) (event.altKey ? bench.allAsUsual : bench.asUsual)()
     return
   }
   if (/^[1-9]$/.test(event.key) && !event.altKey && !event.repeat) bench.digit(event.key)
