@@ -191,6 +191,7 @@ def solids(x: Array, height_share: Array, density: Array) -> tuple[Array, ...]:
     centre = (piece * along).sum(-1) / mass
     spread = (piece * ((along - centre[:, :, None]) ** 2 + height**2 / 12)).sum(-1) / mass
     weight, balance, handle = x[:, 18], x[:, 19], x[:, 20]
+    mass = np.fmin(mass, np.maximum(weight - 10, weight / 2))
     rest = weight - mass
     carried = np.maximum(rest, 5)
     middle = np.clip((weight * balance - mass * centre) / carried, -handle, 0)

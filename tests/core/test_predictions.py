@@ -399,3 +399,33 @@ def test_unknown_names_list_the_known_ones() -> None:
         knife_type("katana")
     with pytest.raises(InvalidValue, match=r"1\.4116"):
         steel("wonder steel")
+
+
+def test_what_was_measured_is_drawn_and_what_is_assumed_gives_way() -> None:
+    """Common practice: a drawing never contradicts the rule that was laid on the knife."""
+    measured = {"edge_length": Figure(210, 0.3), "overall_length": Figure(322, 0.5)}
+    drawn = outline({**measured, "height_mid": Figure(56.0, 0.1)}, "gyuto", 210)
+    assert drawn.overall_length_mm == 322
+    assert min(x for x, _ in drawn.handle) == pytest.approx(210 - 322)
+    assert drawn.height_heel_mm == 56.0, "never lower at the heel than measured further along"
+
+
+def test_a_blade_heavier_than_its_knife_is_bounded_by_the_weight_and_told() -> None:
+    figures = {
+        **{"weight": 95.0, "edge_length": 210.0, "spine_heel": 4.5, "height_heel": 48.0},
+        **{"thickness_behind_edge": 0.3, "edge_angle": 15.0},
+    }
+    blade = Blade({k: Figure(v, 0.01) for k, v in figures.items()})
+    found = {p.key: p for p in predict([blade], draws=200)[0]}
+    assert found["blade_mass"].central == pytest.approx(85.0)
+    assert found["handle_side"].central == pytest.approx(10.0)
+    assert any("weight or geometry is wrong" in note for note in found["handle_side"].notes)
+
+
+def test_a_spine_measured_elsewhere_stands_for_the_middle_and_the_tip() -> None:
+    spines = {"spine_heel": 2.4, "spine_at@60 mm from heel": 2.1, "spine_at@5 mm from tip": 0.5}
+    known = {key: Figure(v, 0.02) for key, v in spines.items()}
+    blade = Blade({**known, "edge_length": Figure(210.0, 0.3)})
+    middle, tip = blade.inputs["spine_mid"].figure, blade.inputs["spine_tip"].figure
+    assert middle.mean == pytest.approx(2.1 - 1.6 * 45 / 145)
+    assert tip.mean == pytest.approx(0.5 + 1.6 * 5 / 145)

@@ -69,7 +69,8 @@ def test_one_knife_is_not_hardened_and_says_otherwise_on_its_box(shop: Session) 
 
 
 def test_every_hardness_was_read_after_its_block(shop: Session) -> None:
-    query = select(Reading).where(Reading.quantity.in_(("hardness_block", "hardness")))
+    pressed = Reading.quantity.in_(("hardness_block", "hardness")), Reading.kind == "measured"
+    query = select(Reading).where(*pressed)
     by_sheet: dict[int, list[Reading]] = {}
     for r in shop.scalars(query.order_by(Reading.taken_at)):
         by_sheet.setdefault(r.sheet_id, []).append(r)

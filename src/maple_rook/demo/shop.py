@@ -13,12 +13,13 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.geometry.profile import from_stations
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import checked_value
 from maple_rook.core.measurement.parsing import parse_typed
-from maple_rook.core.measurement.plausibility import doubt, parse_reading
+from maple_rook.core.measurement.plausibility import doubt, parse_entry
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.reading import TakenReading
@@ -143,7 +144,7 @@ class _Loader:
         self.noise = np.random.default_rng([SEED, name, days_before])
         if KNIFE_TYPES[model.knife_type].shape.square_front and "height_mid" in figures:
             figures = {"height_front": figures["height_mid"] + 0.4, **figures}
-        if "hardness" in figures:
+        if "hardness" in figures and not _estimated(demo, QUANTITIES["hardness"]):
             figures = {"hardness_block": self.block.certified or 0.0, **figures}
         required = required_quantities(model.knife_type, Grind(model.grind))
         complete = all(key in figures for key in required)
@@ -152,7 +153,8 @@ class _Loader:
         readings = []
         for key, q in QUANTITIES.items():
             if key in figures:
-                for replicate in range(1, _REPEATS.get(key, 1) + 1):
+                repeats = 1 if _estimated(demo, q) else _REPEATS.get(key, 1)
+                for replicate in range(1, repeats + 1):
                     at += dt.timedelta(seconds=float(self.noise.uniform(6, 14)))
                     readings.append(self._reading(sheet, demo, q, figures[key], replicate, at))
         keep_many(self.session, readings)
@@ -215,9 +217,9 @@ class _Loader:
         at: dt.datetime,
     ) -> NewReading:
         spoken = demo.slips.get(q.key) or self._typed(demo, q, true)
-        typed = parse_reading(q.key, spoken)
+        typed, _ = parse_entry(q, spoken)
         key = uuid.uuid5(_NAMESPACE, f"{demo.tag}/{sheet.started_at}/{q.key}/{replicate}")
-        hardness = q.key == "hardness"
+        hardness = q.key == "hardness" and typed.kind is FigureKind.MEASURED
         taken = TakenReading(
             key,
             q,
@@ -227,11 +229,12 @@ class _Loader:
             along_mm=_indent_along(replicate) if hardness else None,
             above_edge_mm=self._indents_mm(demo) if hardness else None,
         )
+        tool = self.instruments[q.instrument, q.resolution].id if taken.measured else None
         return NewReading(
             self._id(sheet),
             taken,
             self.hand.id,
-            self.instruments[q.instrument, q.resolution].id,
+            tool,
             self.block.id if q.key == "hardness_block" else None,
             recorded_at=at,
         )
@@ -252,6 +255,12 @@ class _Loader:
         decimals = 0 if q.resolution >= 1 else 1 if q.resolution >= 0.1 else 2
         unit = {"dps": " dps", "HRC": " HRC"}.get(q.unit, f" {q.unit}")
         return f"{steps:.{decimals}f}{unit}"
+
+
+def _estimated(demo: DemoPiece, q: Quantity) -> bool:
+    """Whether the bench hand only estimated it."""
+    said = demo.slips.get(q.key)
+    return said is not None and parse_entry(q, said).typed.kind is not FigureKind.MEASURED
 
 
 def _indent_along(replicate: int) -> float:

@@ -475,9 +475,10 @@ STOCK: tuple[DemoModel, ...] = (
             DemoPiece(
                 "QP-23",
                 _f(
-                    229, None, None, 214, 2.96, None, None, 48.2, None, 0.29, None, None, None, None
+                    229, None, None, 214, 2.96, None, None, 48.2, None, 0.29, None, None, 62.0, None
                 ),
-                note="Half measured: the tester was being calibrated.",
+                slips={"hardness": "61-63"},
+                note="Half measured: the tester was being calibrated, so a file judged the steel.",
             ),
         ),
     ),

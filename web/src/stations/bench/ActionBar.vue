@@ -40,15 +40,18 @@ function act(what: Action): void {
 
 <template>
   <div class="actions" role="group" aria-label="Actions">
-    <v-btn color="primary" variant="flat" tabindex="-1" @click="act('store')">store</v-btn>
-    <v-btn v-if="usual" tabindex="-1" @click="act('usual')">as before</v-btn>
-    <v-btn tabindex="-1" :aria-expanded="more" @click="more = !more">
+    <v-btn height="44" color="primary" variant="flat" tabindex="-1" @click="act('store')">
+      store
+    </v-btn>
+    <v-btn v-if="usual" height="44" tabindex="-1" @click="act('usual')">as before</v-btn>
+    <v-btn height="44" tabindex="-1" :aria-expanded="more" @click="more = !more">
       {{ more ? 'fewer' : 'more…' }}
     </v-btn>
     <template v-if="more">
       <v-btn
         v-for="[what, label, can] in rest"
         :key="what"
+        height="44"
         tabindex="-1"
         :disabled="!can"
         @click="act(what)"
@@ -68,7 +71,6 @@ function act(what: Action): void {
 }
 
 .actions :deep(.v-btn) {
-  height: 44px;
   min-width: 0;
   padding: 0 6px;
 }

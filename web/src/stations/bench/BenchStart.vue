@@ -130,14 +130,15 @@ const wrong = computed(() => {
   <div v-else class="start">
     <form @submit.prevent="enter.mutate()">
       <h2>A piece on the bench</h2>
+      <p class="soft small">
+        Scan a label into the tag, or type a tag that is known, and its piece is opened.
+      </p>
       <div class="fields">
         <v-text-field
           v-model="tag"
           v-focus
           label="Piece tag"
           placeholder="what its sticker says"
-          hint="Scan a label here, or type a tag that is known, to open its piece."
-          persistent-hint
           maxlength="300"
           autocomplete="off"
           @keydown.enter="entered"

@@ -239,7 +239,7 @@ onUnmounted(() => (hand.current = null))
         </span>
       </p>
       <p class="mover">
-        <v-btn @click="bench.step(-1)">‹ back</v-btn>
+        <v-btn height="44" @click="bench.step(-1)">‹ back</v-btn>
         <select
           aria-label="Stop"
           :value="asked.stop"
@@ -249,7 +249,7 @@ onUnmounted(() => (hand.current = null))
             {{ i + 1 }} {{ s.label }}
           </option>
         </select>
-        <v-btn @click="bench.step(1)">next ›</v-btn>
+        <v-btn height="44" @click="bench.step(1)">next ›</v-btn>
       </p>
       <label class="what" :for="`entry-${sheetId}`" :data-question="asked.key">
         {{ asked.label }}
@@ -438,9 +438,16 @@ onUnmounted(() => (hand.current = null))
 
 .where {
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
-  gap: 12px;
+  gap: 0 12px;
   align-items: baseline;
+}
+
+.where > span:first-child {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .tools {

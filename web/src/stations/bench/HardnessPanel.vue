@@ -60,11 +60,14 @@ const sign = computed(
       </dd>
       <dt>blade</dt>
       <dd v-if="hardness.raw && hardness.result">
-        <strong class="grade-M">
+        <strong :class="hardness.result.kind === 'measured' ? 'grade-M' : 'not-measured'">
           {{ meanText(hardness.result) }} ± {{ expandedText(hardness.result) }}
         </strong>
         <span class="unit"> HRC</span>
-        <span class="soft">
+        <span v-if="hardness.result.kind !== 'measured'" class="soft">
+          &nbsp;{{ hardness.result.kind }}
+        </span>
+        <span v-else class="soft">
           read {{ rounded(hardness.raw.mean, 1) }}, range {{ rounded(hardness.range_hrc, 1) }} over
           {{ hardness.raw.n }}
         </span>

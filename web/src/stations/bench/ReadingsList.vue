@@ -31,7 +31,7 @@ const budget = (f: FigureOut) =>
 <template>
   <div class="readings">
     <p v-if="figure" class="figure">
-      <strong class="grade-M">
+      <strong :class="figure.kind === 'measured' ? 'grade-M' : 'not-measured'">
         <template v-if="unit === '%'">{{ ratioText(figure.mean) }}</template>
         <template v-else>{{ meanText(figure) }} ± {{ expandedText(figure) }}</template>
       </strong>

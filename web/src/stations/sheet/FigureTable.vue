@@ -45,14 +45,14 @@ function rowsOf(q: QuantityOut) {
       <tr v-for="{ key, label, q, figure } in group.rows" :key="key">
         <td>{{ label }}</td>
         <template v-if="figure">
-          <td class="number grade-M mean">
+          <td class="number mean" :class="figure.kind === 'measured' ? 'grade-M' : 'not-measured'">
             {{ q.key === 'asymmetry' ? ratioText(figure.mean) : meanText(figure) }}
           </td>
           <td class="number soft">{{ expandedText(figure) }}</td>
           <td class="unit">{{ unitText(q.unit) }}</td>
           <td class="number soft">{{ otherText(figure.other) }}</td>
           <td v-if="figure.kind === 'measured'" class="number soft">{{ figure.n }}</td>
-          <td v-else class="number kind">{{ figure.kind }}</td>
+          <td v-else class="number not-measured">{{ figure.kind }}</td>
         </template>
         <td v-else colspan="5" class="soft absent">not measured</td>
       </tr>
@@ -67,10 +67,6 @@ function rowsOf(q: QuantityOut) {
 
 td.unit {
   white-space: nowrap;
-}
-
-.kind {
-  color: rgb(var(--v-theme-plum));
 }
 
 .absent {
