@@ -190,7 +190,7 @@ def test_repeat_switch_unit_and_void_by_key(page: Page, shop: Session) -> None:
     stored(page)
     page.keyboard.press("r")
     at(page, "weight")
-    page.keyboard.type("186")
+    page.keyboard.type("186 g")
     page.keyboard.press("Enter")
     stored(page)
     page.keyboard.press("ArrowUp")
@@ -208,7 +208,7 @@ def test_repeat_switch_unit_and_void_by_key(page: Page, shop: Session) -> None:
     page.get_by_role("button", name="undo the void of weight 186").click()
     expect(page.get_by_text("2 readings, spread")).to_be_visible()
     shop.rollback()
-    assert typed_readings(shop, tag) == ["6.5", "186", "186"]  # the voided line stays
+    assert typed_readings(shop, tag) == ["6.5", "186 g", "186 g"]  # the voided line stays
     assert records.figures(shop, [mine])[mine]["weight"].n == 2
 
 
@@ -237,7 +237,7 @@ def test_a_new_model_is_entered_with_its_claims(page: Page, shop: Session) -> No
     assert [(c.quantity, c.low, c.high) for c in made.model.claims] == [("hardness", 60, 64)]
 
 
-def test_a_tag_in_use_is_told_beside_the_form(page: Page, shop: Session) -> None:
+def test_a_tag_in_use_opens_its_piece(page: Page, shop: Session) -> None:
     before = shop.scalar(select(func.count()).select_from(Piece))
     page.goto("/bench")
     expect(page.get_by_label("Piece tag")).to_be_focused()
@@ -245,6 +245,7 @@ def test_a_tag_in_use_is_told_beside_the_form(page: Page, shop: Session) -> None
     page.get_by_role("combobox", name="Model").fill("Kesterby Harbour petty")
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Begin measuring").click()
-    expect(page.get_by_role("alert")).to_contain_text("a tag no other piece carries")
+    expect(page).to_have_url(re.compile(r"/sheet/\d+$"))
+    expect(page.get_by_text("KH-01").first).to_be_visible()
     shop.rollback()
     assert shop.scalar(select(func.count()).select_from(Piece)) == before

@@ -58,7 +58,9 @@ def test_the_sheet_says_an_edge_angle_of_two_bevels_inclusive_too(api: TestClien
 
 def test_what_is_not_measured_is_empty_and_never_zero(api: TestClient) -> None:
     row = next(r for r in table(api, search="QP-23") if r["tag"] == "QP-23")
-    assert row["hardness [HRC]"] == row["U of hardness [HRC]"] == row["overall length [in]"] == ""
+    assert row["edge angle [degrees per side]"] == row["overall length [in]"] == ""
+    assert (row["hardness [HRC]"], row["U of hardness [HRC]"]) == ("62", "1")
+    assert row["estimated or told"] == "hardness (estimated)"
     assert "half measured" in row["flags"]
 
 

@@ -103,7 +103,7 @@ MOST = {
     "/api/pieces/1/upkeep": 13,
     "/api/pieces/1/work": 9,
     "/api/pieces/1/care": 8,
-    "/api/bench/sheets/1": 9,
+    "/api/bench/sheets/1": 10,
     "/api/rack?limit=60": 3,
     "/api/trials/1": 11,
     "/api/trials/calibration": 14,

@@ -14,6 +14,7 @@ _COLUMNS = (
     *("instrument_id", "method", "station", "station_mm", "above_edge_mm", "reference_id"),
     *("replicate", "unusual_confirmed", "standard_uncertainty", "taken_at", "person_id"),
 )
+_NOT_MEASURED = ("estimated", "told")
 _SHARE = "(given ->> 'share')::float"
 _KEEP_READING = """
 CREATE OR REPLACE FUNCTION keep_reading(
@@ -80,6 +81,13 @@ def _keep_reading(*, kinds: bool) -> str:
     )
 
 
+def _on_readings(statement: str) -> None:
+    """Readings are only added to; a change of their shape is the one exception."""
+    op.execute("ALTER TABLE readings DISABLE TRIGGER USER")
+    op.execute(statement)
+    op.execute("ALTER TABLE readings ENABLE TRIGGER USER")
+
+
 def upgrade() -> None:
     op.alter_column("readings", "instrument_id", existing_type=sa.Integer(), nullable=True)
     op.add_column(
@@ -91,6 +99,10 @@ def upgrade() -> None:
     op.create_foreign_key(
         op.f("fk_readings_photo_id_photos"), "readings", "photos", ["photo_id"], ["id"]
     )
+    _on_readings(
+        "UPDATE readings SET kind = method, method = 'manual', instrument_id = NULL"
+        f" WHERE method IN {_NOT_MEASURED}"
+    )
     op.create_check_constraint(
         op.f("ck_readings_kind"),
         "readings",
@@ -101,9 +113,14 @@ def upgrade() -> None:
 
 
 def downgrade() -> None:
-    """Estimates have no instrument and cannot be kept by the release before: they must be gone."""
+    """What was estimated or told is a reading by eye there, whose method says so."""
     op.execute(_keep_reading(kinds=False))
     op.drop_constraint(op.f("ck_readings_kind"), "readings")
+    _on_readings(
+        "UPDATE readings SET method = kind, instrument_id ="
+        " (SELECT id FROM instruments ORDER BY kind <> 'eye', id LIMIT 1)"
+        " WHERE kind <> 'measured'"
+    )
     op.drop_constraint(op.f("fk_readings_photo_id_photos"), "readings")
     for name in reversed(_ADDED):
         op.drop_column("readings", name)
