@@ -15,6 +15,7 @@ from benchmarks import by_hand
 from benchmarks.rows import Row
 from benchmarks.servers import demo_server
 from benchmarks.timing import in_turn_ms, median_ms
+from maple_rook.core.cutting.foods import CUT_SHARES
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import height_shares, input_arrays
@@ -31,14 +32,15 @@ def rows() -> Iterator[Row]:
         engine = connect(served.url)
         ids, blades = _blades(engine)
         means, spreads = input_arrays(blades)
-        heights = height_shares(blades)
+        heights, cuts = height_shares(blades), height_shares(blades, np.array(CUT_SHARES))
         density = np.array([b.density_g_cm3 for b in blades])
         even = np.array([b.even_machine_edge for b in blades])
         seeds = [b.seed for b in blades]
         with httpx.Client(base_url=served.address, headers=bearer(engine)) as client:
-            _same(by_hand.board(means, spreads, seeds, 1000, heights, density, even)[0], blades)
+            given = (means, spreads, seeds, 1000, heights, cuts, density, even)
+            _same(by_hand.board(*given)[0], blades)
             hand, arrays, explained, board = in_turn_ms(
-                lambda: by_hand.board(means, spreads, seeds, 1000, heights, density, even),
+                lambda: by_hand.board(*given),
                 lambda: predict_arrays(blades, draws=1000),
                 lambda: predict(blades, draws=1000),
                 lambda: server_ms(client.post("/api/board", json={"pieces": ids})),
@@ -59,7 +61,7 @@ def rows() -> Iterator[Row]:
     started = time.perf_counter()
     predict_arrays(many, draws=64, shares=False)
     took = time.perf_counter() - started
-    yield Row(f"{MANY:,} knives in one call, 64 draws, 37 figures each", MANY / took, "knives/s")
+    yield Row(f"{MANY:,} knives in one call, 64 draws, 46 figures each", MANY / took, "knives/s")
 
 
 def _blades(engine: Engine) -> tuple[list[int], list[Blade]]:

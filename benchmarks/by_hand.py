@@ -7,18 +7,21 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
-# R J/m2, r_f um, k N/mm3, mu, height mm, width mm: tomato, onion, carrot, squash, fish, cheese.
+# R J/m2, r_f um, E MPa, s_c MPa, lam mm, k N/mm3, mu, tau kPa, height mm, width mm, s of a slice:
+# tomato, onion, carrot, squash, fish, cheese.
 FOODS = np.array(
     [
-        [500, 3, 0.002, 0.15, 60, 50],
-        [250, 8, 0.006, 0.20, 60, 60],
-        [400, 15, 0.05, 0.25, 30, 28],
-        [600, 15, 0.06, 0.30, 90, 90],
-        [300, 5, 0.0015, 0.20, 40, 60],
-        [20, 10, 0.008, 0.50, 40, 60],
+        [40, 1, 0.30, 0.25, 0.5, 0.002, 0.15, 0.2, 50, 60, 0.1],
+        [180, 6, 0.8, 0.6, 0.8, 0.006, 0.20, 0.3, 35, 65, 0.15],
+        [350, 12, 2.0, 1.2, 1.0, 0.06, 0.25, 0.5, 28, 28, 0.2],
+        [500, 12, 1.6, 1.0, 1.2, 0.035, 0.30, 0.8, 45, 60, 0.3],
+        [100, 3, 0.04, 0.05, 2.0, 0.0015, 0.20, 0.6, 35, 60, 0.05],
+        [20, 10, 0.25, 0.15, 1.5, 0.006, 0.30, 4.0, 40, 60, 0.4],
     ]
 )
-STROKES = (0.0, 1.0, 2.0)
+PUSH, THIRDS = np.array([0.3, 0.5, 0.2]), np.full(3, 1 / 3)
+STROKES = ((0.0, PUSH), (0.5, np.array([0.2, 0.4, 0.4])), (1.0, PUSH), (None, THIRDS))
+CUTS = np.array([0.2, 0.5, 0.8])
 HRC = np.array([20, 25, 30, 35, 40, 45, 50, 52, *range(54, 69)], dtype=float)
 HV = np.array(
     [
@@ -53,95 +56,101 @@ NODES, WEIGHTS = np.polynomial.legendre.leggauss(10)
 STATION, STATION_WEIGHT = (1 + NODES) / 2, WEIGHTS / 2
 
 
-def forces(
-    spine: Array, height: Array, shoulder: Array, angle: Array, share: Array, radius: Array
-) -> tuple[Array, Array]:
-    """Peak force of a flat grind for every food and stroke, (18, ...), and the side force."""
-    sine, tangent = np.sin(np.radians(angle)), np.tan(np.radians(angle))
-    cosine = np.cos(np.radians(angle))
-    lean = shoulder * (2 * share - 1) / 2
-    shape = np.broadcast_shapes(spine.shape, share.shape, radius.shape)
-    out, side = np.empty((18, *shape)), np.zeros(())
-    for i, (toughness, blunting, stiffness, friction, tall, wide) in enumerate(FOODS):
-        depth = np.minimum(tall, height)
-        sines, cosines, across = 0.0, 0.0, 0.0
-        for sign, part, top in ((1, share, spine / 2 + lean), (-1, 1 - share, spine / 2 - lean)):
-            half = shoulder * part
-            knee = half / tangent
-            low = np.minimum(depth, knee)
-            rest = depth - low
-            slope = (top - half) / (height - knee)
-            bevel = tangent * low**2 / 2
-            face = rest * (half + slope * rest / 2)
-            norm = np.sqrt(1 + slope**2)
-            of_sine = bevel * sine + face * slope / norm
-            of_cosine = bevel * cosine + face / norm
-            sines = sines + of_sine
-            cosines = cosines + of_cosine
-            across = across + sign * (of_cosine - friction * of_sine)
-        if i == 2:
-            side = wide * stiffness * across
-        for j, xi in enumerate(STROKES):
-            fracture = toughness * wide / 1000 * (1 + radius / blunting) / (1 + xi**2)
-            drag = friction / np.sqrt(1 + xi**2)
-            out[3 * i + j] = fracture + wide * stiffness * (sines + drag * cosines)
-    return out, np.asarray(side)
-
-
-def hollow_forces(
+def pressed(
     spine: Array,
     height: Array,
     shoulder: Array,
     angle: Array,
     share: Array,
-    bulge: float,
-    radius: float,
-) -> Array:
-    """Peak force of a fully hollow grind for every food and stroke, (18, n).
-
-    Each face is a circle on the chord from shoulder to spine, integrated with five Gauss points.
-    """
-    tangent = np.tan(np.radians(angle))
+    food: Array,
+    depth: float,
+    spreads: list[Array],
+    sides: list[float],
+) -> list[Array]:
+    """Downward force of flat grinds at a depth but for parting, for every sqrt(1 + xi^2) and s."""
+    _, _, modulus, crush, lam, stiffness, friction, adhesion, _, width, _ = food
+    deep = np.minimum(depth, height)
     lean = shoulder * (2 * share - 1) / 2
-    points, weights = np.polynomial.legendre.leggauss(5)
-    known: dict[float, tuple[Array, Array]] = {}
-    for tall in {row[4] for row in FOODS}:
-        depth = np.minimum(tall, height)
-        sines, cosines = np.zeros(()), np.zeros(())
-        for part, top in ((share, spine / 2 + lean), (1 - share, spine / 2 - lean)):
-            half = shoulder * part
-            knee = half / tangent
-            rise = height - knee
-            slope = (top - half) / rise
-            deepest = 0.9 * (np.sqrt(half) + np.sqrt(top)) ** 2 / 4
-            sagitta = np.maximum(bulge * (half + top) / 2, -deepest)
-            bend = 2 * sagitta / (rise**2 / 4 + sagitta**2)
-            end = np.sqrt(1 - (bend * rise / 2) ** 2)
-            low = np.minimum(depth, knee)
-            bevel = tangent * low**2 / 2 / np.sqrt(1 + tangent**2)
-            sines, cosines = sines + tangent * bevel, cosines + bevel
-            rest = np.clip(depth - knee, 0, rise)
-            for point, weight in zip(points, weights, strict=True):
-                u = rest * (1 + point) / 2
-                lever = bend * (u - rise / 2)
-                root = np.sqrt(1 - lever * lever)
-                steep = slope - lever / root
-                x = np.maximum(half + slope * u + bend * u * (rise - u) / (root + end), 0)
-                step = weight * rest / 2 * x / np.sqrt(1 + steep * steep)
-                sines, cosines = sines + steep * step, cosines + step
-        known[tall] = sines, cosines
-    out = np.empty((18, *spine.shape))
-    for i, (toughness, blunting, stiffness, friction, tall, wide) in enumerate(FOODS):
-        sines, cosines = known[tall]
-        for j, xi in enumerate(STROKES):
-            fracture = toughness * wide / 1000 * (1 + radius / blunting) / (1 + xi**2)
-            drag = friction / np.sqrt(1 + xi**2)
-            out[3 * i + j] = fracture + wide * stiffness * (sines + drag * cosines)
-    return out
+    faces = []
+    for part, top in ((share, spine / 2 + lean), (1 - share, spine / 2 - lean)):
+        half = shoulder * part
+        knee = half / np.tan(np.radians(angle))
+        faces.append((knee, half, (top - half) / (height - knee), np.tan(np.radians(angle))))
+
+    def area(z: Array) -> Array:
+        total = np.zeros(())
+        for knee, half, slope, tangent in faces:
+            low, rest = np.minimum(z, knee), np.maximum(z - knee, 0)
+            total = total + tangent * low**2 / 2 + rest * (half + slope * rest / 2)
+        return total
+
+    found = []
+    stretches = []
+    sine, cosine = np.zeros(()), np.zeros(())
+    whole = area(deep)
+    for knee, _, slope, tangent in faces:
+        low = np.minimum(deep, knee)
+        split = area(low)
+        fade = np.exp(-low / lam)
+        for t, a, e in (
+            (tangent, split, lam * (1 - fade)),
+            (slope, whole - split, lam * (fade - np.exp(-deep / lam))),
+        ):
+            cos = 1 / np.sqrt(1 + t * t)
+            sine, cosine = sine + a * t * cos, cosine + a * cos
+            stretches.append((t, cos, e))
+    for spread, side in zip(spreads, sides, strict=True):
+        drag, body = friction / spread, stiffness * side / (1 + side)
+        edge = np.zeros(())
+        for t, cos, e in stretches:
+            p = np.clip(modulus * t / spread, 0, crush) * e * cos
+            edge = edge + p * (t + drag)
+        sticking = 2e-3 * width * adhesion * deep / spread
+        found.append(width * (edge + body * (sine + drag * cosine)) + sticking)
+    return found
 
 
-def spine_along(edge: Array, heel: Array, mid: Array, tip: Array) -> Array:
-    """Monotone cubic through the three spine stations, on the last axis the ten stations."""
+def forces(
+    spine: Array,
+    height: Array,
+    shoulder: Array,
+    angle: Array,
+    share: Array,
+    radius: Array,
+    edge: Array,
+) -> tuple[Array, Array, Array, Array]:
+    """Forces (foods, strokes, ...), bites and efforts of a push, and efforts of a worn edge.
+
+    The last axis of spine and height are the three places of a cut.
+    """
+    shape = np.broadcast_shapes(spine.shape, radius.shape)[:-1]
+    out = np.empty((len(FOODS), len(STROKES), *shape))
+    bites, efforts, worn = (np.empty((len(FOODS), *shape)) for _ in range(3))
+    for i, food in enumerate(FOODS):
+        tall, wide = food[8], food[9]
+        ratios = [
+            np.clip((0.9 * edge - wide) / tall, 0, 6) if xi is None else np.zeros(()) + xi
+            for xi, _ in STROKES
+        ]
+        spreads = [np.sqrt(1 + xi * xi) for xi in ratios]
+        sides = [1.0, 1.0, 1.0, food[10]]
+        passes = np.maximum(1.0, tall / height.max(-1))
+        section = (spine, height, shoulder, angle, share, food)
+        opened = pressed(*section, tall, spreads, sides)
+        first = pressed(*section, 3.0, [np.ones(())], [1.0])[0]
+        for into, r in ((efforts, radius), (worn, np.where(radius < 3, radius * 4, radius))):
+            parted = food[0] * wide / 1000 * (1 + (r + 5 * np.tan(np.radians(angle))) / food[1])
+            bite = ((first + parted) * PUSH).sum(-1)
+            into[i] = np.sqrt(bite * ((opened[0] + parted) * PUSH).sum(-1)) * passes
+            if into is efforts:
+                bites[i] = bite
+                for j, (_, weights) in enumerate(STROKES):
+                    out[i, j] = ((opened[j] + parted / spreads[j] ** 2) * weights).sum(-1)
+    return out, bites, efforts, worn
+
+
+def spine_along(edge: Array, heel: Array, mid: Array, tip: Array, shares: Array = STATION) -> Array:
+    """Monotone cubic through the three spine stations, at shares of the edge on the last axis."""
     rear, front = edge / 2, edge / 2 - 10
     s1, s2 = (mid - heel) / rear, (tip - mid) / front
     same = s1 * s2 > 0
@@ -152,7 +161,7 @@ def spine_along(edge: Array, heel: Array, mid: Array, tip: Array) -> Array:
         d = ((2 * near + far) * a - near * b) / (near + far)
         d = np.where(d * a <= 0, 0.0, d)
         ends.append(np.where((a * b <= 0) & (np.abs(d) > 3 * np.abs(a)), 3 * a, d))
-    x = STATION * edge
+    x = shares * edge
     in_rear = x <= rear
     u = np.where(in_rear, x / rear, (x - rear) / front)
     a, b = np.where(in_rear, heel, mid), np.where(in_rear, mid, tip)
@@ -209,18 +218,20 @@ def board(
     seeds: list[int],
     draws: int,
     height_share: Array,
+    cut_share: Array,
     density: Array,
     even: Array,
 ) -> tuple[Array, ...]:
-    """Central values, 90 % limits and variance shares of 37 figures for (knives, 29) inputs."""
+    """Central values, 90 % limits and variance shares of 46 figures for (knives, 29) inputs."""
     n, k = means.shape
     noise = np.empty((n, k, draws))
     for i, seed in enumerate(seeds):
         noise[i] = np.random.Generator(np.random.SFC64(seed)).standard_normal((k, draws))
     common = np.random.Generator(np.random.SFC64(1)).standard_normal((4, draws))
     noise[:, 22], noise[:, 24], noise[:, 25], noise[:, 26] = common
-    central = figures(means[:, :, None], height_share, density, even)[:, :, 0]
-    y = figures(means[:, :, None] + spreads[:, :, None] * noise, height_share, density, even)
+    central = figures(means[:, :, None], height_share, cut_share, density, even)[:, :, 0]
+    drawn = means[:, :, None] + spreads[:, :, None] * noise
+    y = figures(drawn, height_share, cut_share, density, even)
     low, high = np.percentile(y, (5, 95), axis=-1)
     zx = noise - noise.mean(axis=-1, keepdims=True)
     zy = y - y.mean(axis=-1, keepdims=True)
@@ -229,16 +240,51 @@ def board(
     return central, low, high, shares
 
 
-def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array:
-    """Every figure for every draw, (knives, 37, draws) from (knives, 29, draws)."""
+def figures(x: Array, height_share: Array, cut_share: Array, density: Array, even: Array) -> Array:
+    """Every figure for every draw, (knives, 46, draws) from (knives, 29, draws)."""
     shoulder, angle, spine, height = x[:, 0], x[:, 1], x[:, 5], x[:, 8]
     share, hrc, mid, tip, edge = x[:, 4] / 100, x[:, 14], x[:, 6], x[:, 7], x[:, 15]
     food = np.exp(x[:, 22])
-    force, side = forces(spine, height, shoulder, angle, share, x[:, 16])
-    one = np.ones(1)
-    reference = forces(2.2 * one, 45 * one, 0.3 * one, 15 * one, 0.5 * one, one)[0][::3, :, None]
-    ease = 100 * np.exp(np.log(reference / force[::3]).mean(axis=0))
-    force = force * food
+    wide = x[:, :, :, None]
+    behind = wide[:, 0]
+    cut_spine = np.maximum(
+        spine_along(wide[:, 15], wide[:, 5], wide[:, 6], wide[:, 7], CUTS), 1.05 * behind
+    )
+    tall = cut_share[:, None, :] * (height * np.exp(x[:, 9]))[:, :, None]
+    tall = np.maximum(tall, 1.26 * behind / np.tan(np.radians(wide[:, 1])) + 1)
+    force, bite, effort, worn_effort = forces(
+        cut_spine, tall, behind, wide[:, 1], wide[:, 4] / 100, wide[:, 16], wide[:, 15]
+    )
+    of = REFERENCE[:, :, None, None]
+    ease, sharp, half_worn = (
+        100 * np.exp(np.log(by / got).mean(axis=0))
+        for by, got in ((of[0], effort), (of[1], bite), (of[0], worn_effort))
+    )
+    carrot, middle = FOODS[2], (cut_spine[..., 1], tall[..., 1], shoulder, angle, share)
+    across = np.zeros(())
+    lean = shoulder * (2 * share - 1) / 2
+    for sign, part, top in (
+        (1, share, cut_spine[..., 1] / 2 + lean),
+        (-1, 1 - share, cut_spine[..., 1] / 2 - lean),
+    ):
+        half = shoulder * part
+        steep = np.tan(np.radians(angle))
+        knee = half / steep
+        slope = (top - half) / (tall[..., 1] - knee)
+        fade = np.exp(-np.minimum(28, knee) / carrot[4])
+        ends = ((steep, 1 - fade), (slope, fade - np.exp(-28 / carrot[4])))
+        for t, e in ends:
+            p = np.clip(carrot[2] * t, 0, carrot[3]) * carrot[4] * e / np.sqrt(1 + t * t)
+            across = across + sign * p * (1 - carrot[6] * t)
+    side = carrot[9] * across
+    grown = 1 + (x[:, 16] + 5 * np.tan(np.radians(angle))) / carrot[1]
+    points, parts = np.polynomial.legendre.leggauss(5)
+    work = sum(
+        w / 2 * pressed(*middle, carrot, 28 * (1 + p) / 2, [np.ones(())], [1.0])[0]
+        for p, w in zip(points, parts, strict=True)
+    )
+    work = (work + carrot[0] * carrot[9] / 1000 * grown) * 28 / 1000 * food
+    force = force.reshape(24, *force.shape[2:]) * food
     linear = -157 + 15.8 * hrc - 35.6 * angle + x[:, 17]
     half = 0.25 / np.sqrt(2)
     worn = 60 * np.logaddexp(0, linear / 60) * np.exp(0.12 * x[:, 23] + half * x[:, 27])
@@ -259,6 +305,9 @@ def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array
     mass, rest, moment, swing, flex, side_area = solids(x, height_share, density)
     others = (
         ease,
+        half_worn,
+        sharp,
+        work,
         side * food,
         np.clip(release, 0, 100),
         card,
@@ -279,3 +328,18 @@ def figures(x: Array, height_share: Array, density: Array, even: Array) -> Array
         side_area,
     )
     return np.concatenate([np.moveaxis(force, 0, 1), np.stack(others, axis=1)], axis=1)
+
+
+def _reference() -> Array:
+    """Effort and bite of the reference blade by food; its heights are those of a gyuto."""
+    spine = spine_along(*(np.full((1, 1), v) for v in (210.0, 2.2, 1.9, 0.8)), CUTS)
+    height = REFERENCE_HEIGHTS[None, :]
+    one = np.ones((1, 1))
+    _, bite, effort, _ = forces(
+        spine, height, 0.3 * one, 15 * one, 0.5 * one, 0.75 * one, 210 * one
+    )
+    return np.stack([effort[:, 0], bite[:, 0]])
+
+
+REFERENCE_HEIGHTS = np.array([45.0, 41.02450200716868, 22.53193923662611])
+REFERENCE = _reference()

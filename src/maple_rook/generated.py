@@ -8,7 +8,7 @@ from pathlib import Path
 
 from maple_rook import data_model_page, format_pages, typed_cases
 from maple_rook.app import create_app
-from maple_rook.core.cutting.force import FOODS
+from maple_rook.core.cutting.foods import FOODS
 from maple_rook.core.prediction.model_card import GRADE_LABELS, ModelCard
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.front_end import WEB, npm
@@ -111,8 +111,9 @@ def _index() -> str:
         for c in MODEL_CARDS.values()
     )
     foods = "\n".join(
-        f"| {f.label} | {f.toughness_j_m2:g} | {f.blunting_um:g} | {f.stiffness_n_mm3:g} "
-        f"| {f.friction:g} | {f.height_mm:g} | {f.width_mm:g} |"
+        f"| {f.label} | {f.toughness_j_m2:g} | {f.blunting_um:g} | {f.modulus_mpa:g} "
+        f"| {f.crush_mpa:g} | {f.crush_mm:g} | {f.stiffness_n_mm3:g} | {f.friction:g} "
+        f"| {f.adhesion_kpa:g} | {f.height_mm:g} | {f.width_mm:g} | {f.slice_stiffness:g} |"
         for f in FOODS.values()
     )
     return f"""# Models
@@ -127,9 +128,10 @@ share of its variance that goes with each input.
 
 ## Foods
 
-Order of magnitude, from memory.
+Toughness of carrot and cheese after published tests, from memory; the rest orders of magnitude,
+fitted to what hands report. A shop can change them.
 
-| food | R J/m2 | r_f um | k N/mm3 | mu | height mm | width mm |
-| --- | --- | --- | --- | --- | --- | --- |
+| food | R J/m2 | r_f um | E MPa | s_c MPa | lam mm | k N/mm3 | mu | tau kPa | H mm | w mm | s |
+| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |
 {foods}
 """

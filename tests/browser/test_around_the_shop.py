@@ -139,10 +139,10 @@ def test_a_harsher_kitchen_shortens_the_months(page: Page) -> None:
 def test_food_and_stroke_change_the_force(page: Page) -> None:
     page.goto("/board?hand=1.5")
     expect(page.get_by_role("img", name="Force against depth").locator("svg")).to_be_visible()
-    row = page.get_by_role("button", name=re.compile("^Why: onion, straight push, A"))
+    row = page.get_by_role("button", name=re.compile("^Why: half onion, straight push, A"))
     pushed = row.locator(".value").inner_text()
     choose(page.get_by_role("combobox", name="stroke").last, "long draw")
-    drawn = page.get_by_role("button", name=re.compile("^Why: onion, long draw, A"))
+    drawn = page.get_by_role("button", name=re.compile("^Why: half onion, long draw, thin slices, A"))
     assert drawn.locator(".value").inner_text() != pushed
 
 

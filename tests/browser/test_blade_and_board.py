@@ -13,6 +13,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.measurement.grinds import Grind
+from maple_rook.core.measurement.wording import interval_text
 from maple_rook.core.prediction.predict import predict
 from maple_rook.store import records
 from maple_rook.store.tables import EdgeTrace, Piece, Reading
@@ -44,7 +45,7 @@ def test_what_if_sliders_move_force_edge_life_and_stiffness(page: Page, shop: Se
         ("squash or swede", "worse"),
         ("Edge retention", "worse"),
         ("Days to the rod", "better"),
-        ("Cutting ease", "worse"),
+        ("Cutting ease index", "worse"),
     ):
         row = panel.get_by_role("row", name=re.compile(label))
         expect(row.get_by_text(words)).to_be_attached()
@@ -53,7 +54,7 @@ def test_what_if_sliders_move_force_edge_life_and_stiffness(page: Page, shop: Se
     asked = {"spine_heel": 2.6, "edge_angle": 20, "thickness_behind_edge": 0.45}
     same = page.request.post(f"/api/pieces/{number}/what-if", data=asked).json()
     told = next(r for r in same["rows"] if r["key"] == "cutting_ease")["percent"]
-    ease = panel.get_by_role("row", name=re.compile("Cutting ease")).locator("td").last
+    ease = panel.get_by_role("row", name=re.compile("Cutting ease index")).locator("td").last
     expect(ease).to_contain_text(f"−{abs(round(told))} %")
     panel.get_by_label("grind").select_option(Grind.HOLLOW.value)
     expect(panel.get_by_text("as found full flat")).to_be_visible()
@@ -74,7 +75,7 @@ def test_what_cannot_be_is_told_by_its_two_figures(page: Page, shop: Session) ->
     expect(alert).to_contain_text("Face angle and spine at heel contradict each other")
     slide(panel.get_by_label("spine at heel"), 3.9)
     expect(alert).to_be_hidden()
-    expect(panel.get_by_role("row", name=re.compile("Cutting ease"))).to_be_visible()
+    expect(panel.get_by_role("row", name=re.compile("Cutting ease index"))).to_be_visible()
 
 
 def test_a_contradiction_is_said_while_measuring(page: Page) -> None:
@@ -228,8 +229,12 @@ def test_every_grind_has_its_sections_and_forces_on_the_sheet(
     computed = {p.key: p for p in predict([blade], draws=400)[0]}
     force = computed["force.onion.push"]
     assert force.central is not None
-    row = page.get_by_role("button", name="Why: onion, straight push")
-    expect(row).to_contain_text(f"likely {force.central:.0f}")
+    assert force.low is not None
+    assert force.high is not None
+    row = page.get_by_role("button", name="Why: half onion, straight push")
+    said = interval_text(force.central, force.low, force.high, "").split(", ")
+    expect(row).to_contain_text(said[0])
+    expect(row).to_contain_text(said[1])
 
 
 def test_life_size_is_matched_against_a_card(page: Page, shop: Session) -> None:

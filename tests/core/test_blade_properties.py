@@ -10,16 +10,8 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from maple_rook.core.cutting.food_release import RELEASE_WEIGHTS, release_points
-from maple_rook.core.cutting.force import (
-    FOODS,
-    STROKES,
-    cut,
-    ease_index,
-    food_mix_weights,
-    peak_forces_n,
-    reference_section,
-    side_force_n,
-)
+from maple_rook.core.cutting.foods import FOODS, food_mix_weights
+from maple_rook.core.cutting.force import cut, parts_n, side_force_n
 from maple_rook.core.edge_life.retention import EdgeState, FoodMix, Kitchen
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
@@ -31,8 +23,7 @@ from maple_rook.core.prediction.blade import Blade, Origin
 from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.predict import predict, predict_arrays
 
-FOOD_LIST, STROKE_LIST = list(FOODS.values()), list(STROKES.values())
-PUSH = [STROKES["push"]]
+FOOD_LIST = list(FOODS.values())
 spines, heights = st.floats(1.2, 7.0), st.floats(22, 110)
 behinds, angles, shares = st.floats(0.08, 0.8), st.floats(8, 24), st.floats(0.5, 1.0)
 
@@ -68,17 +59,29 @@ def test_force_never_falls_when_a_blade_gets_thicker_everywhere(
         assert float(high.peak_n) >= float(low.peak_n) * (1 - 2e-3)
 
 
-@given(st.sampled_from(Grind), spines, heights, behinds, angles, shares)
-def test_the_force_peaks_when_the_cut_is_through(
+@given(st.sampled_from(Grind), spines, heights, behinds, st.floats(8, 29), shares)
+def test_force_never_falls_with_angle_thickness_spine_or_radius_and_has_no_kinks(
     grind: Grind, spine: float, height: float, behind: float, angle: float, share: float
 ) -> None:
+    """Of the edge angle 8 to 30 degrees, the same change on both sides of any angle."""
+    possible(grind, spine * 1.1, height, behind * 1.1, angle + 1)
     possible(grind, spine, height, behind, angle)
-    one = section(grind, spine, height, behind, angle, share, hollow_depth_mm=0.1)
-    peaks = peak_forces_n(one, FOOD_LIST, STROKE_LIST, 1.0)
-    for i, food in enumerate(FOOD_LIST):
-        for j, stroke in enumerate(STROKE_LIST):
-            through = cut(one, food, 1.0, stroke.slice_push_ratio, points=80)
-            assert float(through.peak_n) == pytest.approx(float(peaks[i, j]), rel=5e-3)
+
+    def pressed(r: float = 0.75, **more: float) -> np.ndarray:
+        figures = {"spine": spine, "behind": behind, "angle": angle} | more
+        one = section(grind, figures["spine"], height, figures["behind"], figures["angle"], share)
+        return np.array([float(parts_n(one, food, r).total) for food in FOOD_LIST])
+
+    now = pressed()
+    assert np.all(pressed(r=1.0) >= now)
+    if not GRINDS[grind].single_bevel:
+        assert np.all(pressed(spine=spine * 1.1) >= now * (1 - 1e-3))
+        # a spine of 6.5 mm on a blade 22 mm high: the face gets less steep by it, 0.6 %
+        assert np.all(pressed(behind=behind * 1.1) >= now * (1 - 1e-2))
+        assert np.all(pressed(angle=angle + 1) >= now * (1 - 1e-3))
+    step = 0.02
+    left, right = now - pressed(angle=angle - step), pressed(angle=angle + step) - now
+    assert np.all(np.abs(left - right) <= 0.02 * now + 0.02)
 
 
 @given(spines, heights, behinds, angles)
@@ -88,24 +91,16 @@ def test_an_even_blade_is_pushed_neither_way(
     for grind in (Grind.FULL_FLAT, Grind.HOLLOW, Grind.CONVEX, Grind.SABRE, Grind.TWO_ANGLE):
         possible(grind, spine, height, behind, angle)
         one = section(grind, spine, height, behind, angle, 0.5)
-        side = side_force_n(one, FOODS["carrot"], 30.0, 0.0)
+        side = side_force_n(one, FOODS["carrot"])
         assert float(side) == pytest.approx(0.0, abs=1e-9)
 
 
 def test_a_curve_on_one_face_only_steers_away_from_it() -> None:
     """Common practice: convexing is often on one face only; the fuller face pushes away."""
     one = section(Grind.CONVEX, 2.2, 45, 0.3, 15, 0.5, shaped="right")
-    assert float(side_force_n(one, FOODS["carrot"], 30.0, 0.0)) > 0
+    assert float(side_force_n(one, FOODS["carrot"])) > 0
     both = section(Grind.CONVEX, 2.2, 45, 0.3, 15, 0.5)
     assert float(one.area_mm2) < float(both.area_mm2)
-
-
-@pytest.mark.parametrize("food_mix", FoodMix)
-def test_the_reference_blade_has_ease_100_for_every_job(food_mix: FoodMix) -> None:
-    forces = peak_forces_n(reference_section(), FOOD_LIST, PUSH, 1.0)
-    weights = food_mix_weights(food_mix, FOOD_LIST)
-    assert float(weights.sum()) == pytest.approx(1.0)
-    assert float(ease_index(forces, forces, weights)[0]) == pytest.approx(100.0)
 
 
 def test_a_job_whose_foods_the_shop_took_off_counts_what_is_left_alike() -> None:
@@ -138,15 +133,43 @@ def central(blade: Blade, key: str, kitchen: Kitchen | None = None) -> float:
     return found.central
 
 
-def test_soft_skins_answer_to_the_edge_and_dense_roots_to_the_geometry() -> None:
-    """Common practice, and the expected behaviour of the model."""
-    dull = Kitchen(edge=EdgeState.DULL)
-    thick = knife(spine_heel=3.2, thickness_behind_edge=0.5, edge_angle=20.0)
-    for food, to_the_edge in (("tomato", True), ("squash", False)):
-        key = f"force.{food}.push"
-        by_edge = central(knife(), key, dull) / central(knife(), key)
-        by_shape = central(thick, key) / central(knife(), key)
-        assert (by_edge > by_shape) is to_the_edge
+def forces(blade: Blade, kitchen: Kitchen | None = None) -> dict[str, float]:
+    """Force of a straight push by food, N."""
+    found = {p.key: p.central for p in predict([blade], kitchen, draws=50)[0]}
+    return {food: found[f"force.{food}.push"] or 0.0 for food in FOODS}
+
+
+def test_a_dull_edge_shows_first_on_tomato() -> None:
+    """Common practice."""
+    fresh, dull = forces(knife()), forces(knife(), Kitchen(edge=EdgeState.DULL))
+    worse = {food: dull[food] / fresh[food] for food in FOODS}
+    assert max(worse, key=lambda food: worse[food]) == "tomato"
+    assert worse["tomato"] > 2 > worse["carrot"]
+
+
+def test_the_spine_alone_changes_dense_roots_and_hardly_tomato() -> None:
+    """Common practice."""
+    spines = {"spine_heel": 2.2, "spine_mid": 1.9, "spine_tip": 0.8}
+    thin, thick = (forces(knife(**{k: v * by for k, v in spines.items()})) for by in (1, 1.4))
+    more = {food: thick[food] / thin[food] for food in FOODS}
+    assert more["carrot"] > 1.08
+    assert more["squash"] > 1.08
+    assert more["tomato"] < 1.05
+
+
+@pytest.mark.parametrize("food", FOODS)
+def test_a_lower_angle_and_a_thinner_edge_cut_easier(food: str) -> None:
+    """Common practice: each by more than 5 % of effort for 5 degrees or 0.15 mm behind the edge."""
+    share = Kitchen(shares=((food, 1.0),))
+    edge = {"thickness_behind_edge": 0.35, "edge_angle": 17.0}
+    usual, lower, thinner = (
+        central(knife(**edge | changed), "cutting_ease", share)
+        for changed in ({}, {"edge_angle": 12.0}, {"thickness_behind_edge": 0.20})
+    )
+    assert lower > 1.05 * usual or food == "cheese"
+    assert thinner > usual
+    if food in ("carrot", "squash"):
+        assert thinner > 1.05 * usual
 
 
 def test_hollow_cuts_easier_and_flexes_more_than_flat_and_convex_less() -> None:
@@ -169,9 +192,8 @@ def test_a_micro_bevel_sets_the_angle_the_edge_lives_by() -> None:
         central(knife(edge_angle=20.0), "card_test")
     )
     assert central(steep, "days_to_rod") > central(plain, "days_to_rod")
-    assert central(steep, "force.onion.push") == pytest.approx(
-        central(plain, "force.onion.push"), rel=0.01
-    )
+    onion = [central(one, "force.onion.push") for one in (plain, steep, knife(edge_angle=20.0))]
+    assert onion == sorted(onion), "it opens the food a little more than the edge it stands on"
 
 
 def test_both_bevel_widths_give_asymmetry_and_the_third_of_three() -> None:

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.cutting.force import FOODS
+from maple_rook.core.cutting.foods import FOODS
 from maple_rook.core.edge_life.calibration import CLASSES, prior, update
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, uncalibrated
 from maple_rook.core.edge_life.retention import Kitchen, Technique, Use

@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.cutting.force import EDGE_RADII_UM, FOODS, STROKES
+from maple_rook.core.cutting.foods import FOODS, STROKES
+from maple_rook.core.cutting.force import EDGE_RADII_UM
 from maple_rook.core.edge_life.retention import EdgeState, Kitchen
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.geometry.edge import AsymmetrySchool
@@ -23,6 +24,7 @@ from maple_rook.core.prediction.blade import CARBON_G_CM3, STAINLESS_G_CM3, Blad
 from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
 from maple_rook.core.prediction.explanation import apex_deg, pushed_to
 from maple_rook.core.prediction.inputs import (
+    FOOD_SCATTER,
     INPUTS,
     inferred,
     input_arrays,
@@ -179,7 +181,7 @@ def test_the_arrays_hold_what_the_blades_say_and_nothing_for_the_unknown() -> No
     assert spreads[0, keys.index("spine_heel")] == 0.02
     assert np.isnan(means[0, keys.index("hardness")])
     assert np.isnan(means[1, keys.index("spine_heel")])
-    assert spreads[:, keys.index("food")].tolist() == [0.08, 0.08]
+    assert spreads[:, keys.index("food")].tolist() == [FOOD_SCATTER, FOOD_SCATTER]
 
 
 def test_a_traced_edge_takes_the_place_of_the_types_line() -> None:

@@ -9,13 +9,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from maple_rook.core.cutting.force import FOODS, STROKES, peak_forces_n
+from maple_rook.core.cutting.foods import FOODS, STROKES
+from maple_rook.core.cutting.force import parts_n
 from maple_rook.core.edge_life.retention import Kitchen, Use
 from maple_rook.core.edge_life.steels import STEELS, steel
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.outline import outline
-from maple_rook.core.geometry.section import check_section, flat_section, polygon
+from maple_rook.core.geometry.section import Section, check_section, flat_section, polygon
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, knife_type
 from maple_rook.core.measurement.uncertainty import Figure
@@ -76,6 +77,11 @@ def width(p: Prediction) -> float:
     return p.high - p.low
 
 
+def pushed(made: Section, xi: float = 0.0) -> np.ndarray:
+    """Force through the middle of every food, N."""
+    return np.array([float(parts_n(made, food, 1.0, xi).total) for food in FOOD_LIST])
+
+
 sections = st.tuples(
     st.floats(1.2, 5.0), st.floats(20, 100), st.floats(0.08, 0.9), st.floats(8, 25)
 )
@@ -85,8 +91,7 @@ sections = st.tuples(
 def test_mirroring_the_edge_changes_no_downward_force(
     section: tuple[float, float, float, float], share: float
 ) -> None:
-    right = peak_forces_n(flat_section(*section, share), FOOD_LIST, PUSH, 1.0)
-    left = peak_forces_n(flat_section(*section, 1 - share), FOOD_LIST, PUSH, 1.0)
+    right, left = (pushed(flat_section(*section, s)) for s in (share, 1 - share))
     assert np.allclose(right, left)
 
 
@@ -95,8 +100,7 @@ def test_a_thicker_spine_never_needs_less_force(
     section: tuple[float, float, float, float], thicker: float
 ) -> None:
     spine, *rest = section
-    thin = peak_forces_n(flat_section(spine, *rest), FOOD_LIST, PUSH, 1.0)
-    thick = peak_forces_n(flat_section(spine * thicker, *rest), FOOD_LIST, PUSH, 1.0)
+    thin, thick = (pushed(flat_section(spine * by, *rest)) for by in (1.0, thicker))
     assert np.all(thick >= thin - 1e-9)
 
 
@@ -105,9 +109,7 @@ def test_slicing_never_needs_more_downward_force_than_pressing(
     section: tuple[float, float, float, float], xi: float
 ) -> None:
     """Common practice: slice, do not press."""
-    stroke = replace(STROKES["push"], slice_push_ratio=xi)
-    pressed = peak_forces_n(flat_section(*section), FOOD_LIST, PUSH, 1.0)
-    sliced = peak_forces_n(flat_section(*section), FOOD_LIST, [stroke], 1.0)
+    pressed, sliced = (pushed(flat_section(*section), by) for by in (0.0, xi))
     assert np.all(sliced <= pressed + 1e-9)
 
 
@@ -258,11 +260,16 @@ def test_a_curve_nobody_measured_is_the_familys_and_measuring_it_narrows(grind: 
     assert narrow.central == pytest.approx(wide.central, rel=0.02)
 
 
-def test_forces_beyond_one_hand_are_called_no_kitchen_cut() -> None:
-    """Common practice: about 125 N with one hand."""
-    thick = predicted(blade(spine_heel=3.2, thickness_behind_edge=0.5, edge_angle=20.0))
-    assert any("not a kitchen cut" in n for n in thick["force.squash.push"].notes)
-    assert not thick["force.onion.push"].notes
+@pytest.mark.parametrize(
+    ("spine", "said"),
+    [(3.0, "tiring"), (4.6, "both hands on the spine"), (7.5, "halve the food first")],
+)
+def test_a_heavy_cut_says_how_it_is_done(spine: float, said: str) -> None:
+    """Common practice: about 125 N with one hand, 155 N with both."""
+    heavy = {"spine_mid": spine, "spine_tip": spine, "spine_heel": spine, "edge_angle": 20.0}
+    thick = predicted(blade(thickness_behind_edge=0.5, **heavy))
+    assert any(said in note for note in thick["force.squash.push"].notes)
+    assert not any(said in note for note in thick["force.tomato.push"].notes)
 
 
 def test_an_asymmetric_edge_steers_and_belongs_to_a_hand() -> None:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from scipy.integrate import quad, solve_ivp
+from scipy.integrate import solve_ivp
 from scipy.interpolate import PchipInterpolator
 from shapely import Polygon
 from shapely.affinity import scale
 
-from maple_rook.core.cutting.force import FOODS, cut, cutting_force_n, side_force_n, wedge_force_n
+from maple_rook.core.cutting.foods import FOODS
+from maple_rook.core.cutting.force import parts_n, side_force_n
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.face import curvature_per_mm, sagitta_mm
 from maple_rook.core.geometry.section import Section, check_section, polygon, section
@@ -135,53 +136,14 @@ def test_a_hollow_is_the_circle_of_its_wheel(radius: float, chord: float) -> Non
     assert from_centre == pytest.approx(abs(centre))
 
 
-@pytest.mark.parametrize("grind", Grind)
-@pytest.mark.parametrize("xi", [0.0, 2.0])
-def test_wedging_of_every_family_agrees_with_numerical_integration(grind: Grind, xi: float) -> None:
-    """Independent quadrature of w k x (sin a + mu / sqrt(1 + xi^2) cos a), where x presses."""
-    one, food = usual(grind), FOODS["carrot"]
-    drag, total, side = food.friction / np.sqrt(1 + xi**2), 0.0, 0.0
-    for sign, face in ((1, one.right), (-1, one.left)):
-        knees = [float(p.z1) for p in face.pieces if 0 < float(p.z1) < 30]
-
-        def pressed(z: float, part: str, face=face) -> float:  # type: ignore[no-untyped-def]
-            step = 1e-5
-            x = float(face.half_thickness_mm(z))
-            slope = float(face.half_thickness_mm(z + step) - face.half_thickness_mm(z - step))
-            angle = np.arctan(slope / (2 * step))
-            down = np.sin(angle) + drag * np.cos(angle)
-            across = np.cos(angle) - drag * np.sin(angle)
-            return max(x, 0.0) * (down if part == "down" else across)
-
-        for low, high in zip([0.0, *knees], [*knees, 30.0], strict=True):
-            total += quad(pressed, low + 1e-4, high - 1e-4, args=("down",), limit=200)[0]
-            side += sign * quad(pressed, low + 1e-4, high - 1e-4, args=("across",), limit=200)[0]
-    pressure = food.width_mm * food.stiffness_n_mm3
-    assert float(wedge_force_n(one, food, 30.0, xi)) == pytest.approx(pressure * total, rel=2e-3)
-    assert float(side_force_n(one, food, 30.0, xi)) == pytest.approx(pressure * side, rel=2e-3)
-
-
-def test_the_parts_of_a_cut_add_up_and_the_work_is_their_integral() -> None:
-    one, food = usual(Grind.CONVEX), FOODS["squash"]
-    through = cut(one, food, 1.0, 1.0, points=400)
-    total = cutting_force_n(one, food, 1.0, 1.0, through.depth_mm)
-    assert through.total_n == pytest.approx(total)
-    assert float(through.peak_n) == pytest.approx(float(total.max()))
-    by_quad = quad(lambda d: float(cutting_force_n(one, food, 1.0, 1.0, d)), 0, food.height_mm)[0]
-    assert float(through.work_j) == pytest.approx(by_quad / 1000, rel=1e-4)
-    # Atkins, Xu and Jeronimidis 2004: at xi = 1 half of R w goes along the edge.
-    blunted = food.toughness_j_m2 * food.width_mm / 1000 * (1 + 1 / food.blunting_um)
-    assert float(through.along_n[-1]) == pytest.approx(blunted / 2)
-
-
 @pytest.mark.parametrize("grind", DOUBLE)
 def test_the_mirrored_knife_cuts_alike_and_steers_the_other_way(grind: Grind) -> None:
     food = FOODS["carrot"]
     right, left = usual(grind, 0.7), usual(grind, 0.3)
     mirrored = scale(Polygon(polygon(left)), xfact=-1, origin=(0, 0))
     assert Polygon(polygon(right)).symmetric_difference(mirrored).area == pytest.approx(0, abs=1e-4)
-    down = [float(wedge_force_n(s, food, 30.0, 0.0)) for s in (right, left)]
-    across = [float(side_force_n(s, food, 30.0, 0.0)) for s in (right, left)]
+    down = [float(parts_n(s, food, 1.0).total) for s in (right, left)]
+    across = [float(side_force_n(s, food)) for s in (right, left)]
     assert down[0] == pytest.approx(down[1])
     assert across[0] == pytest.approx(-across[1])
     assert across[0] > 0, "the wider bevel on the right pushes the blade left (common practice)"

@@ -7,12 +7,14 @@ import uuid
 from typing import Any
 from xml.etree import ElementTree as ET
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cutting.force import FOODS, cutting_force_n
+from maple_rook.core.cutting.foods import FOODS, STROKES
+from maple_rook.core.cutting.force import Parts, parts_n
 from maple_rook.core.prediction.built import built
 from maple_rook.demo.stock import STOCK
 from maple_rook.store import records
@@ -72,9 +74,10 @@ def test_a_cut_by_its_parts_is_the_cores(api: TestClient, db: Session) -> None:
     blade = records.blades(db, records.pieces(db, [piece]), records.figures(db, [piece]))[0]
     made = built(blade)
     assert made is not None
-    expected = float(cutting_force_n(made.heel, FOODS["carrot"], 7.5, 2.0))
+    along = parts_n(made.cuts, FOODS["carrot"], 7.5, 2.0).total
+    expected = float(along @ np.array(STROKES["push"].weights))
     assert found["peak_n"] == pytest.approx(expected)
-    parts = (found[k][-1] for k in ("fracture_n", "wedge_n", "friction_n"))
+    parts = (found[f"{name}_n"][-1] for name in Parts._fields)
     assert sum(parts) == pytest.approx(expected, abs=0.01)
     assert found["side_words"].startswith("pushed to the left")
     assert api.get(f"/api/pieces/{piece}/cut", params={"food": "brick"}).status_code == 422
@@ -128,10 +131,11 @@ def foods(api: TestClient):  # type: ignore[no-untyped-def]
     api.post("/api/foods/restore")
 
 
+NOT_GIVEN = ("key", "changed", "own", "estimated", "etag")
+
+
 def resisting(food: Json, **changes: float | str) -> Json:
-    return {
-        k: v for k, v in {**food, **changes}.items() if k not in ("key", "changed", "own", "etag")
-    }
+    return {k: v for k, v in {**food, **changes}.items() if k not in NOT_GIVEN}
 
 
 def test_a_shops_own_values_move_every_prediction_and_can_be_taken_back(

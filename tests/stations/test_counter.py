@@ -147,7 +147,7 @@ def test_a_budget_is_a_stop_and_never_a_low_score(
 
 def test_shares_of_foods_go_before_what_is_cut_most(api: TestClient) -> None:
     roots = advice(api, {"food_mix": "roots"})
-    by_shares = advice(api, {"food_mix": "slicing", "shares": {"carrot": 5, "squash": 5}})
+    by_shares = advice(api, {"food_mix": "vegetables", "shares": {"carrot": 5, "squash": 5}})
     first, same = roots["offers"][0], by_shares["offers"][0]
     assert first["criteria"][0] == same["criteria"][0]
     tomato = advice(api, {"shares": {"tomato": 1}})

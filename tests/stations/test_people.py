@@ -240,10 +240,15 @@ def test_nothing_is_done_for_another_site(shop: Engine, tmp_path: Path) -> None:
             "label": "jerky",
             "toughness_j_m2": 900,
             "blunting_um": 9,
+            "modulus_mpa": 2.0,
+            "crush_mpa": 1.0,
+            "crush_mm": 1.0,
             "stiffness_n_mm3": 1,
             "friction": 0.4,
+            "adhesion_kpa": 0.5,
             "height_mm": 4,
             "width_mm": 30,
+            "slice_stiffness": 0.2,
         }
         for forged in (
             {TOKEN_HEADER: ""},

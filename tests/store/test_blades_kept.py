@@ -5,13 +5,14 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections.abc import Iterator
+from dataclasses import replace
 
 import pytest
 from sqlalchemy import Engine, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cutting.force import FOODS, Food
+from maple_rook.core.cutting.foods import FOODS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import on_board
@@ -132,9 +133,11 @@ def test_the_shelf_notices_a_trace_an_observation_and_a_changed_food(engine: Eng
         assert third.blade.traced is not None
         assert third.profile.tip_height_mm == pytest.approx(12.0)
         before = shelf.model_version(db)
-        keep_food(db, Food("leek", "leek", 300, 8, 0.01, 0.2, 40, 35))
+        keep_food(db, replace(FOODS["onion"], key="leek", label="leek"))
         assert shelf.model_version(db) != before
-        assert len(shelf.knives(db, [made.piece_id])[0].central) == len(third.central) + 1
+        assert (
+            len(shelf.knives(db, [made.piece_id])[0].central) == len(third.central) + 2
+        )  # pushed and drawn
         db.rollback()
         assert shop_foods(db) == tuple(FOODS.values())
 
@@ -142,7 +145,7 @@ def test_the_shelf_notices_a_trace_an_observation_and_a_changed_food(engine: Eng
 def test_foods_are_the_shipped_ones_until_one_is_changed(db: Session) -> None:
     shipped = tuple(FOODS.values())
     assert shop_foods(db) == shipped
-    tougher = Food("carrot", "winter carrot", 900, 15, 0.05, 0.25, 30, 28)
+    tougher = replace(FOODS["carrot"], label="winter carrot", toughness_j_m2=900)
     keep_food(db, tougher)
     assert [f.key for f in shop_foods(db)] == list(FOODS)
     assert {f.key: f for f in shop_foods(db)}["carrot"] == tougher
@@ -151,9 +154,9 @@ def test_foods_are_the_shipped_ones_until_one_is_changed(db: Session) -> None:
     with pytest.raises(InvalidValue, match="food"):
         drop_food(db, "squash")
     for n in range(MOST_FOODS - len(shop_foods(db))):
-        keep_food(db, Food(f"f{n}", f"food {n}", 100, 5, 0.01, 0.2, 30, 30))
+        keep_food(db, replace(FOODS["onion"], key=f"f{n}", label=f"food {n}"))
     with pytest.raises(InvalidValue, match=f"at most {MOST_FOODS}"):
-        keep_food(db, Food("one_more", "one more", 100, 5, 0.01, 0.2, 30, 30))
+        keep_food(db, replace(FOODS["onion"], key="one_more"))
     restore_foods(db)
     assert shop_foods(db) == shipped
     db.rollback()

@@ -16,8 +16,10 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, text
 
 from maple_rook.cluster import Cluster
+from maple_rook.core.cutting.foods import FOODS
 from maple_rook.settings import PROJECT_ROOT
-from maple_rook.store.database import migrate, migrations, newest_revision
+from maple_rook.store.database import migrate, migrations, newest_revision, sessions
+from maple_rook.store.foods import estimated_foods, shop_foods
 from maple_rook.store.tables import Base
 from shops import shop_engine
 
@@ -106,3 +108,31 @@ def test_two_servers_that_start_at_once_migrate_once(stocked: Engine) -> None:
     started = [migrating(stocked) for _ in range(3)]
     assert [process.wait(timeout=60) for process in started] == [0, 0, 0]
     assert revision_of(stocked) == newest_revision()
+
+
+def test_a_shops_own_foods_keep_their_values_and_get_the_new_ones_estimated(
+    stocked: Engine,
+) -> None:
+    """A food as it was shipped becomes what is shipped now; the shop's own stays and is marked."""
+    back_to(stocked, "0019")
+    values = "(:key, :key, :r, :rf, :k, 0.2, 30, 28, 0)"
+    row = text(
+        f"INSERT INTO foods (key, label, toughness_j_m2, blunting_um, stiffness_n_mm3,"
+        f" friction, height_mm, width_mm, place) VALUES {values}"
+    )
+    shipped = text(
+        "INSERT INTO foods VALUES ('cheese', 'firm cheese', 20, 10, 0.008, 0.5, 40, 60, 1)"
+    )
+    with stocked.begin() as connection:
+        connection.execute(row, {"key": "carrot", "r": 900, "rf": 20, "k": 0.09})
+        connection.execute(row, {"key": "beetroot", "r": 700, "rf": 20, "k": 0.05})
+        connection.execute(shipped)
+    migrate(stocked)
+    with sessions(stocked)() as db:
+        foods = {food.key: food for food in shop_foods(db)}
+        assert estimated_foods(db) == {"carrot", "beetroot"}
+    carrot, like = foods["carrot"], FOODS["carrot"]
+    assert (carrot.toughness_j_m2, carrot.stiffness_n_mm3) == (900, 0.09)
+    assert (carrot.modulus_mpa, carrot.adhesion_kpa) == (like.modulus_mpa, like.adhesion_kpa)
+    assert foods["beetroot"].modulus_mpa == like.modulus_mpa, "it presses most like carrot"
+    assert foods["cheese"] == FOODS["cheese"]

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, model_validator
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.figures import Points, section_polygon
-from maple_rook.core.cutting.force import STROKES
+from maple_rook.core.cutting.foods import STROKES
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue

@@ -16,7 +16,7 @@ from maple_rook.answers.figures import OutlineOut, PieceOut, Points, blade_outli
 from maple_rook.answers.shape import ProfileOut, profile_of
 from maple_rook.core.choosing.candidates import Candidate, Row, row
 from maple_rook.core.choosing.comparing import ClaimVerdict
-from maple_rook.core.cutting.force import STROKES, Food
+from maple_rook.core.cutting.foods import STROKES, Food
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
@@ -35,11 +35,12 @@ from maple_rook.store.tables import Piece
 from maple_rook.store.work_orders import finishes
 
 SHELF_DRAWS = 128
-_PUSH = (STROKES["push"],)
+JOB_STROKES = (STROKES["push"], STROKES["draw"])
+"""The motions of all jobs; efforts by each are kept of every knife."""
 _ON_SHELF = keys("on_shelf")
 _FINISH_FLAGS = {Finished.NEEDS_WORK: Flag.NEEDS_WORK, Finished.RETURN: Flag.RETURN}
 DECIDES = ("months_to_stone", "release")
-"""Figures kept of each knife for deciding between them, beside the forces."""
+"""Figures kept of each knife for deciding between them, beside the efforts."""
 
 
 class Whisker(BaseModel):
@@ -74,7 +75,7 @@ class ShelfKnife:
     flags: list[FlagOut]
     claims: list[ClaimOut]
     central: Array
-    """Central forces of a push by food, N, then :data:`DECIDES`; NaN where there is none."""
+    """Central efforts by :data:`JOB_STROKES` and food, N, then :data:`DECIDES`; NaN: none."""
     model_id: int
 
     @property
@@ -123,14 +124,16 @@ def computed(
     predicted = predict_arrays(
         blades,
         foods=foods,
-        strokes=_PUSH,
+        strokes=JOB_STROKES,
         draws=SHELF_DRAWS,
         shares=False,
         only={*_ON_SHELF, *DECIDES},
         life=life,
+        efforts=True,
     )
     columns = {t.key: j for j, t in enumerate(predicted.targets)}
-    decides = [*range(len(foods)), *(columns[key] for key in DECIDES)]
+    efforts = [columns[f"effort.{food.key}.{s.key}"] for s in JOB_STROKES for food in foods]
+    decides = [*efforts, *(columns[key] for key in DECIDES)]
     for i, piece in enumerate(chunk):
         claims = judged_claims(piece, blades[i].figures)
         shown = PieceOut.of(piece)

@@ -26,11 +26,11 @@ from maple_rook import __version__
 from maple_rook.answers.calibration import CalibrationCache
 from maple_rook.background.tasks import Found, Telling
 from maple_rook.core.choosing.candidates import Traits, stacked
-from maple_rook.core.cutting.force import Food
+from maple_rook.core.cutting.foods import Food
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, LifeModel
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
-from maple_rook.shelf.knife import DECIDES, SHELF_DRAWS, ShelfKnife, computed
+from maple_rook.shelf.knife import DECIDES, JOB_STROKES, SHELF_DRAWS, ShelfKnife, computed
 from maple_rook.shelf.rows import claim_rows, shelf_row
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.foods import shop_foods
@@ -199,7 +199,7 @@ class Shelf:
         """What decides about every piece on the shelf; only rows written since are read again."""
         self.model_version(db)
         with self._reading_columns:
-            return self._columns.as_of(db, len(self._foods) + len(DECIDES))
+            return self._columns.as_of(db, len(JOB_STROKES) * len(self._foods) + len(DECIDES))
 
 
 class _Columns:

@@ -8,7 +8,7 @@ from functools import lru_cache
 from sqlalchemy import delete, select, text
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cutting.force import FOODS, Food
+from maple_rook.core.cutting.foods import FOODS, Food
 from maple_rook.core.errors import InvalidValue
 from maple_rook.store.tables import ShopFood
 
@@ -29,12 +29,17 @@ def _as_foods(rows: tuple[tuple[object, ...], ...]) -> tuple[Food, ...]:
     return tuple(Food(*row) for row in rows)  # type: ignore[arg-type]
 
 
+def estimated_foods(db: Session) -> set[str]:
+    """Keys of the foods of which an upgrade estimated what the shop had not said."""
+    return set(db.scalars(select(ShopFood.key).where(ShopFood.estimated)))
+
+
 def keep_food(db: Session, food: Food) -> None:
     """Change a food or add one at the end."""
     foods = {f.key: f for f in shop_foods(db)}
     if food.key not in foods and len(foods) >= MOST_FOODS:
         raise InvalidValue("foods", f"{len(foods) + 1} foods", f"at most {MOST_FOODS}")
-    _write(db, {**foods, food.key: food})
+    _write(db, {**foods, food.key: food}, estimated_foods(db) - {food.key})
 
 
 def drop_food(db: Session, key: str) -> None:
@@ -44,7 +49,7 @@ def drop_food(db: Session, key: str) -> None:
         raise InvalidValue("food", key, ", ".join(foods))
     if len(foods) == 1:
         raise InvalidValue("foods", "no food left", "one food or more")
-    _write(db, {k: f for k, f in foods.items() if k != key})
+    _write(db, {k: f for k, f in foods.items() if k != key}, estimated_foods(db))
 
 
 def restore_foods(db: Session) -> None:
@@ -57,9 +62,9 @@ def lock(db: Session) -> None:
     db.execute(text("LOCK TABLE foods IN SHARE ROW EXCLUSIVE MODE"))
 
 
-def _write(db: Session, foods: dict[str, Food]) -> None:
+def _write(db: Session, foods: dict[str, Food], estimated: set[str]) -> None:
     lock(db)
     db.execute(delete(ShopFood).where(ShopFood.key.not_in(foods)))
     for n, food in enumerate(foods.values()):
-        db.merge(ShopFood(**asdict(food), place=n))
+        db.merge(ShopFood(**asdict(food), place=n, estimated=food.key in estimated))
     db.flush()

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from maple_rook.core.cutting.force import Food
+from maple_rook.core.cutting.foods import Food, completed
 from maple_rook.core.edge_life.calibration import Posterior
 from maple_rook.core.edge_life.life_model import Basis, LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
@@ -16,6 +16,7 @@ from maple_rook.core.edge_life.steels import Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import EdgeCurve
 from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
@@ -57,7 +58,7 @@ def made_with(kept: dict[str, Any]) -> MadeWith:
     return MadeWith(
         _blade(kept["blade"]),
         kitchen_from(kept["kitchen"]),
-        tuple(Food(**food) for food in kept["foods"]),
+        tuple(completed(food) for food in kept["foods"]),
         _life(kept["life"]),
         kept["draws"],
     )
@@ -124,23 +125,28 @@ def _stored_blade(blade: Blade) -> dict[str, Any]:
     }
 
 
+def _figure(kept: dict[str, Any]) -> Figure:
+    """A figure as it was stored; before kinds were told every one was measured."""
+    return Figure(**{**kept, "kind": FigureKind(kept.get("kind", FigureKind.MEASURED))})
+
+
 def _blade(kept: dict[str, Any]) -> Blade:
     traced, surface, bulge, school = (
         kept[name] for name in ("traced", "surface", "known_bulge", "school")
     )
     return Blade(
-        {key: Figure(**figure) for key, figure in kept["figures"].items()},
+        {key: _figure(figure) for key, figure in kept["figures"].items()},
         knife_type=kept["knife_type"],
         grind=Grind(kept["grind"]),
         steel=_steel(kept["steel"]),
-        edge_radius_um=Figure(**kept["edge_radius_um"]),
+        edge_radius_um=_figure(kept["edge_radius_um"]),
         even_machine_edge=kept["even_machine_edge"],
         seed=kept["seed"],
         nominal_mm=kept["nominal_mm"],
         traced=None if traced is None else EdgeCurve(*(np.array(part) for part in traced)),
         shaped=kept["shaped"],
         surface=None if surface is None else tuple(surface),
-        known_bulge=None if bulge is None else Figure(**bulge),
+        known_bulge=None if bulge is None else _figure(bulge),
         school=None if school is None else AsymmetrySchool(school),
     )
 

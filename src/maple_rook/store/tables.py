@@ -332,7 +332,10 @@ class EdgeTrace(Base):
 
 
 class ShopFood(Base):
-    """A food as this shop cuts it; the fields are those of the core's ``Food``."""
+    """A food as this shop cuts it; the fields are those of the core's ``Food``.
+
+    ``estimated`` where an upgrade took what the shop had not said from a food like it.
+    """
 
     __tablename__ = "foods"
 
@@ -340,8 +343,14 @@ class ShopFood(Base):
     label: Mapped[str] = mapped_column(String(80))
     toughness_j_m2: Mapped[float]
     blunting_um: Mapped[float]
+    modulus_mpa: Mapped[float]
+    crush_mpa: Mapped[float]
+    crush_mm: Mapped[float]
     stiffness_n_mm3: Mapped[float]
     friction: Mapped[float]
+    adhesion_kpa: Mapped[float]
     height_mm: Mapped[float]
     width_mm: Mapped[float]
+    slice_stiffness: Mapped[float]
+    estimated: Mapped[bool] = mapped_column(default=False, server_default="false")
     place: Mapped[int]

@@ -4066,6 +4066,8 @@ export interface components {
         /**
          * CutOut
          * @description One cut through a food: the parts of the force against depth, N and mm, and the work, J.
+         *
+         *     ``passes`` say in words what a food taller than the blade takes; empty where it is not.
          */
         CutOut: {
             /** Food */
@@ -4074,20 +4076,28 @@ export interface components {
             slice_push_ratio: number;
             /** Depth Mm */
             depth_mm: number[];
-            /** Fracture N */
-            fracture_n: number[];
-            /** Wedge N */
-            wedge_n: number[];
+            /** Parting N */
+            parting_n: number[];
+            /** Opening N */
+            opening_n: number[];
+            /** Wedging N */
+            wedging_n: number[];
             /** Friction N */
             friction_n: number[];
+            /** Sticking N */
+            sticking_n: number[];
             /** Side N */
             side_n: number[];
             /** Along N */
             along_n: number[];
+            /** Bite N */
+            bite_n: number;
             /** Peak N */
             peak_n: number;
             /** Work J */
             work_j: number;
+            /** Passes */
+            passes: string;
             /** Side Words */
             side_words: string;
         };
@@ -4658,14 +4668,24 @@ export interface components {
             toughness_j_m2: number;
             /** Blunting Um */
             blunting_um: number;
+            /** Modulus Mpa */
+            modulus_mpa: number;
+            /** Crush Mpa */
+            crush_mpa: number;
+            /** Crush Mm */
+            crush_mm: number;
             /** Stiffness N Mm3 */
             stiffness_n_mm3: number;
             /** Friction */
             friction: number;
+            /** Adhesion Kpa */
+            adhesion_kpa: number;
             /** Height Mm */
             height_mm: number;
             /** Width Mm */
             width_mm: number;
+            /** Slice Stiffness */
+            slice_stiffness: number;
         };
         /**
          * FoodMix
@@ -4676,6 +4696,8 @@ export interface components {
         /**
          * FoodOut
          * @description A food; ``changed`` from how it was shipped, or the shop's ``own``.
+         *
+         *     ``estimated`` where an upgrade took what the shop had not said from a food like it.
          */
         FoodOut: {
             /** Key */
@@ -4686,18 +4708,30 @@ export interface components {
             toughness_j_m2: number;
             /** Blunting Um */
             blunting_um: number;
+            /** Modulus Mpa */
+            modulus_mpa: number;
+            /** Crush Mpa */
+            crush_mpa: number;
+            /** Crush Mm */
+            crush_mm: number;
             /** Stiffness N Mm3 */
             stiffness_n_mm3: number;
             /** Friction */
             friction: number;
+            /** Adhesion Kpa */
+            adhesion_kpa: number;
             /** Height Mm */
             height_mm: number;
             /** Width Mm */
             width_mm: number;
+            /** Slice Stiffness */
+            slice_stiffness: number;
             /** Changed */
             changed: boolean;
             /** Own */
             own: boolean;
+            /** Estimated */
+            estimated: boolean;
             /** Etag */
             etag: string;
         };

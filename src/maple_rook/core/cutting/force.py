@@ -1,4 +1,4 @@
-"""Force to pass a blade through food: fracture with slicing, and wedging.
+"""Force to pass a blade through food: parting, opening, wedging, friction, sticking.
 
 References
 ----------
@@ -6,113 +6,44 @@ References
    thin floppy slices of materials illustrated by experiments on cheddar cheese and salami,
    J. Materials Science 39, 2761.
 .. [2] McCarthy, C. T., Hussey, M. and Gilchrist, M. D. (2007), On the sharpness of straight edge
-   blades in cutting soft solids, Engineering Fracture Mechanics 74 (background to the blunting
-   factor, which is an assumption).
+   blades in cutting soft solids, Engineering Fracture Mechanics 74, and part II of 2010 (from
+   memory, direction only: the edge radius counts most, the wedge angle next).
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from maple_rook.core.edge_life.retention import EdgeState, FoodMix
+from maple_rook.core.cutting.foods import THROUGH, Food, Stroke
+from maple_rook.core.cutting.pressing import EdgeZone, Pressing, crushed_n_mm
+from maple_rook.core.edge_life.retention import EdgeState
+from maple_rook.core.geometry.face import NODES
 from maple_rook.core.geometry.section import Section, flat_section
 from maple_rook.core.measurement.uncertainty import Array, Figure
 
-ONE_HAND_LIMIT_N = 125.0
-"""Force people can press with one hand on a flat blade (common practice)."""
-
-
-@dataclass(frozen=True)
-class Food:
-    """A food on the board; all values order of magnitude, from memory.
-
-    Fracture toughness R in J/m2, blunting length r_f in um, side stiffness k in N/mm3, friction
-    mu, height and width in mm.
-    """
-
-    key: str
-    label: str
-    toughness_j_m2: float
-    blunting_um: float
-    stiffness_n_mm3: float
-    friction: float
-    height_mm: float
-    width_mm: float
-
-
-FOODS: dict[str, Food] = {
-    food.key: food
-    for food in (
-        Food("tomato", "tomato", 500, 3, 0.002, 0.15, 60, 50),
-        Food("onion", "onion", 250, 8, 0.006, 0.20, 60, 60),
-        Food("carrot", "carrot", 400, 15, 0.05, 0.25, 30, 28),
-        Food("squash", "squash or swede", 600, 15, 0.06, 0.30, 90, 90),
-        Food("fish", "boneless fish", 300, 5, 0.0015, 0.20, 40, 60),
-        Food("cheese", "firm cheese", 20, 10, 0.008, 0.50, 40, 60),
-    )
-}
-
-
-@dataclass(frozen=True)
-class Stroke:
-    """A cutting motion by its slice-to-push ratio xi, horizontal over downward speed."""
-
-    key: str
-    label: str
-    slice_push_ratio: float
-
-
-STROKES: dict[str, Stroke] = {
-    s.key: s
-    for s in (
-        Stroke("push", "straight push", 0.0),
-        Stroke("glide", "gliding push", 1.0),
-        Stroke("draw", "long draw", 2.0),
-    )
-}
-
-REFERENCE_EDGE_RADIUS_UM = 1.0
-
-
-FOOD_MIX_SHARES: dict[FoodMix, dict[str, float]] = {
-    FoodMix.ALL_ROUND: {},
-    FoodMix.VEGETABLES: {"onion": 4, "carrot": 3, "tomato": 2, "squash": 1},
-    FoodMix.ROOTS: {"carrot": 5, "squash": 5},
-    FoodMix.SLICING: {"fish": 6, "tomato": 2, "cheese": 2},
-}
-"""Parts of each food in a food mix; every food alike where none is named (assumption)."""
-
+ONE_HAND_LIMIT_N, BOTH_HANDS_LIMIT_N = 125.0, 155.0
+"""Force people can press with one hand on a flat blade, and with both (common practice)."""
+BITE_MM = 3.0
+"""How deep the bite is: what every stroke begins with, pressed straight."""
+APEX_UM = 5.0
+"""Length over which an apex is as wide as its radius and its angle make it (assumption)."""
 EDGE_RADII_UM: dict[EdgeState, Figure] = {
     EdgeState.FRESH: Figure(0.75, 0.15),
     EdgeState.USED: Figure(3.0, 1.0),
     EdgeState.DULL: Figure(7.5, 1.5),
 }
 """Edge radius by state: fresh 0.5 to 1 um, kitchen-dull 5 to 10 um (from memory); used between."""
-
-
-def food_mix_weights(
-    food_mix: FoodMix, foods: Sequence[Food], shares: Sequence[tuple[str, float]] = ()
-) -> Array:
-    """Weights of these foods in a food mix, adding up to 1; alike where the mix knows none of them.
-
-    ``shares`` by key of the food, where there are any, take the place of the mix's own.
-
-    >>> [round(float(w), 2) for w in food_mix_weights(FoodMix.ROOTS, list(FOODS.values()))]
-    [0.0, 0.0, 0.5, 0.5, 0.0, 0.0]
-    """
-    parts = dict(shares) or FOOD_MIX_SHARES[food_mix]
-    found = np.array([parts.get(food.key, 0.0) for food in foods])
-    if found.sum() == 0:
-        found = np.ones(len(foods))
-    return np.asarray(found / found.sum())
+HALF_WORN_UM = EDGE_RADII_UM[EdgeState.USED].mean
+"""Edge radius half way to the stone."""
 
 
 def reference_section() -> Section:
-    """The reference blade: flat, 2.2 mm spine, 45 mm high, 0.30 mm behind the edge, 15 per side."""
+    """The reference blade at its heel: flat, 2.2 mm spine, 45 mm high, 0.30 mm, 15 per side."""
     return flat_section(2.2, 45.0, 0.30, 15.0)
 
 
@@ -128,122 +59,248 @@ def slicing_factors(slice_push_ratio: ArrayLike) -> tuple[Array, Array]:
     return np.asarray(1 / (1 + xi**2)), np.asarray(xi / (1 + xi**2))
 
 
-def blunting_factor(edge_radius_um: ArrayLike, blunting_um: ArrayLike) -> Array:
-    r"""Growth of the fracture force with edge radius, 1 + r/r_f (assumption; background [2]_).
+def apex_factor(edge_radius_um: ArrayLike, apex_tangent: ArrayLike, food: Food) -> Array:
+    r"""Growth of the parting force with edge radius and angle, 1 + (r + l tan th_a) / r_f [2]_.
 
-    >>> float(blunting_factor(1.0, 8.0))
-    1.125
+    l is :data:`APEX_UM`, th_a half the inclusive angle at the apex; the form is an assumption.
     """
-    radius, length = np.asarray(edge_radius_um, dtype=float), np.asarray(blunting_um, dtype=float)
-    return np.asarray(1 + radius / length)
+    width = np.asarray(edge_radius_um, dtype=float) + APEX_UM * np.asarray(apex_tangent)
+    return np.asarray(1 + width / food.blunting_um)
 
 
-def fracture_force_n(food: Food, edge_radius_um: ArrayLike, slice_push_ratio: ArrayLike) -> Array:
-    """Downward force to part the food, R w (1 + r/r_f) / (1 + xi^2), N."""
-    down, _ = slicing_factors(slice_push_ratio)
-    width_m = food.width_mm / 1000
-    blunting = blunting_factor(edge_radius_um, food.blunting_um)
-    return np.asarray(food.toughness_j_m2 * width_m * down * blunting)
+class Parts(NamedTuple):
+    """The parts of a downward force, N."""
+
+    parting: Array
+    opening: Array
+    wedging: Array
+    friction: Array
+    sticking: Array
+
+    @property
+    def total(self) -> Array:
+        return np.asarray(
+            self.parting + self.opening + self.wedging + self.friction + self.sticking
+        )
 
 
-def wedge_force_n(
-    section: Section, food: Food, depth_mm: ArrayLike, slice_push_ratio: ArrayLike
-) -> Array:
-    r"""Downward force from side pressure p = k x on both faces at a depth, N.
-
-    F = w k sum over faces of integral x (sin a + mu / sqrt(1 + xi^2) cos a) dz (Winkler pressure).
-    """
-    xi = np.asarray(slice_push_ratio, dtype=float)
-    friction = food.friction / np.sqrt(1 + xi**2)
-    sines, cosines = section_integrals_mm2(section, depth_mm)
-    return np.asarray(food.width_mm * food.stiffness_n_mm3 * (sines + friction * cosines))
-
-
-def cutting_force_n(
+def parts_n(
     section: Section,
     food: Food,
     edge_radius_um: ArrayLike,
     slice_push_ratio: ArrayLike = 0.0,
     depth_mm: ArrayLike | None = None,
-) -> Array:
-    """Total downward force at a depth (default: through the food, where it peaks), N.
+    *,
+    side_stiffness: float = THROUGH,
+) -> Parts:
+    r"""The downward force at a depth (default: through the food, where it peaks) by its parts, N.
+
+    F = R w [1 + (r + l tan th_a)/r_f] / (1 + xi^2)
+      + w sum over faces of integral (p_e + p_b) [sin a + mu' cos a] dz
+      + 2 w tau min(d, h) / sqrt(1 + xi^2), with mu' = mu / sqrt(1 + xi^2).
 
     Parameters
     ----------
     section : the blade's section.
     food : what is cut.
     edge_radius_um : radius of the edge, micrometres.
-    slice_push_ratio : horizontal over downward speed.
+    slice_push_ratio : horizontal over downward speed xi.
     depth_mm : depth reached, mm.
+    side_stiffness : s, of the slice over the block; 1 through the middle.
 
-    >>> round(float(cutting_force_n(reference_section(), FOODS["onion"], 1.0)), 1)
-    21.3
+    >>> round(float(parts_n(reference_section(), FOODS["carrot"], 0.75).total), 1)
+    30.3
     """
-    depth = food.height_mm if depth_mm is None else depth_mm
-    wedge = wedge_force_n(section, food, depth, slice_push_ratio)
-    return fracture_force_n(food, edge_radius_um, slice_push_ratio) + wedge
-
-
-def section_integrals_mm2(section: Section, depth_mm: ArrayLike) -> tuple[Array, Array]:
-    """:meth:`Face.pressed_mm2` of both faces together, mm2."""
-    sine_r, cosine_r = section.right.pressed_mm2(depth_mm)
-    sine_l, cosine_l = section.left.pressed_mm2(depth_mm)
-    return np.asarray(sine_r + sine_l), np.asarray(cosine_r + cosine_l)
-
-
-def stroke_forces_n(
-    integrals_mm2: tuple[Array, Array],
-    food: Food,
-    strokes: Sequence[Stroke],
-    edge_radius_um: ArrayLike,
-) -> list[Array]:
-    """Downward force for each stroke from the section's integrals at a depth, N."""
-    pressure = food.width_mm * food.stiffness_n_mm3
-    sine, cosine = (pressure * integral for integral in integrals_mm2)
-    pressed = fracture_force_n(food, edge_radius_um, 0.0)
-    forces = []
-    for stroke in strokes:
-        down, _ = slicing_factors(stroke.slice_push_ratio)
-        drag = food.friction * np.sqrt(down)
-        forces.append(np.asarray(down * pressed + sine + drag * cosine))
-    return forces
-
-
-def peak_forces_n(
-    section: Section, foods: Sequence[Food], strokes: Sequence[Stroke], edge_radius_um: ArrayLike
-) -> Array:
-    """Peak downward force for every food and stroke, N; food and stroke are leading axes.
-
-    Shape (foods, strokes, ...). The face integrals are taken once per food height and shared by
-    the strokes.
-    """
-    radius = np.asarray(edge_radius_um, dtype=float)
-    integrals = {h: section_integrals_mm2(section, h) for h in {f.height_mm for f in foods}}
-    shape = np.broadcast_shapes(*(i.shape for of in integrals.values() for i in of), radius.shape)
-    out = np.empty((len(foods), len(strokes), *shape))
-    for i, food in enumerate(foods):
-        for j, force in enumerate(
-            stroke_forces_n(integrals[food.height_mm], food, strokes, radius)
-        ):
-            out[i, j] = force
-    return out
-
-
-def side_force_n(
-    section: Section, food: Food, depth_mm: ArrayLike, slice_push_ratio: ArrayLike
-) -> Array:
-    r"""Sideways force on the blade at a depth, + toward the left as held, N.
-
-    The pressure p = k x on the right face pushes left, that on the left face right:
-    w k [C_R - C_L - mu / sqrt(1 + xi^2) (S_R - S_L)], with S, C the integrals of x sin a and
-    x cos a of each face.
-    """
+    depth = np.asarray(food.height_mm if depth_mm is None else depth_mm, dtype=float)
     xi = np.asarray(slice_push_ratio, dtype=float)
-    sine_r, cosine_r = section.right.pressed_mm2(depth_mm)
-    sine_l, cosine_l = section.left.pressed_mm2(depth_mm)
-    friction = food.friction / np.sqrt(1 + xi**2)
-    lateral = cosine_r - cosine_l - friction * (sine_r - sine_l)
-    return np.asarray(food.width_mm * food.stiffness_n_mm3 * lateral)
+    pressing = Pressing(section)
+    apex = apex_factor(edge_radius_um, section.apex_tangent, food)
+    at = _At.of(pressing, food, depth)
+    return at.parts(food, np.sqrt(1 + xi * xi), apex, side_stiffness)
+
+
+class _At(NamedTuple):
+    """A food at one depth of a blade: what all strokes share."""
+
+    zone: EdgeZone
+    bulk: tuple[Array, Array]
+    wet_mm: Array
+
+    @classmethod
+    def of(
+        cls, pressing: Pressing, food: Food, depth: Array, bulk: tuple[Array, Array] | None = None
+    ) -> _At:
+        right, left = pressing.lobes(depth, food.crush_mm)
+        return cls(
+            EdgeZone([*right, *left], food.modulus_mpa, food.crush_mpa),
+            pressing.bulk_mm2(depth) if bulk is None else bulk,
+            np.minimum(depth, pressing.section.height_mm),
+        )
+
+    def parts(self, food: Food, spread: Array, apex: Array, side_stiffness: float) -> Parts:
+        """The parts of the force; ``spread`` is sqrt(1 + xi^2), ``apex`` the apex factor."""
+        edge = self.zone.crushed(spread)
+        body = food.stiffness_n_mm3 * side_stiffness / (1 + side_stiffness)
+        width, drag = food.width_mm, food.friction / spread
+        return Parts(
+            parting_n(food, spread, apex),
+            width * edge.sine,
+            (width * body) * self.bulk[0],
+            width * drag * (edge.cosine + body * self.bulk[1]),
+            (2e-3 * width * food.adhesion_kpa) * self.wet_mm / spread,
+        )
+
+    def rest_n(self, food: Food, spread: Array, side_stiffness: float) -> Array:
+        """The force without its parting: the same however sharp the edge is."""
+        edge = self.zone.crushed(spread)
+        body, drag = food.stiffness_n_mm3 * side_stiffness / (1 + side_stiffness), 1 / spread
+        drag = food.friction * drag
+        sticking = (2e-3 * food.adhesion_kpa) * self.wet_mm / spread
+        spread_by = body * (self.bulk[0] + drag * self.bulk[1])
+        return np.asarray(food.width_mm * (edge.sine + drag * edge.cosine + spread_by + sticking))
+
+
+def parting_n(food: Food, spread: Array, apex: Array) -> Array:
+    """R w apex factor / (1 + xi^2), N; ``spread`` is sqrt(1 + xi^2)."""
+    return np.asarray((food.toughness_j_m2 * food.width_mm / 1000) * apex / spread**2)
+
+
+class Forces(NamedTuple):
+    """Downward forces along the edge, by food and stroke, N; ``passes`` a tall food takes.
+
+    A tall food is cut where the blade is tallest: H / h passes there, 1 where it is tall enough.
+    """
+
+    through: Array
+    bite: Array
+    passes: Array
+
+    @property
+    def effort(self) -> Array:
+        """sqrt(bite x force through) times the passes, N."""
+        return np.asarray(np.sqrt(self.bite * self.through) * self.passes)
+
+
+def forces_n(
+    section: Section,
+    foods: Sequence[Food],
+    strokes: Sequence[Stroke],
+    edge_radii_um: Sequence[ArrayLike],
+    edge_mm: ArrayLike,
+) -> list[Forces]:
+    """Forces of every food and stroke over the stations of the edge, N, for each edge radius.
+
+    The sections' last axis are the stations; food and stroke are leading axes of what is found,
+    (foods, strokes, ...). The integrals are taken once for each food and shared by the strokes and
+    by the states of the edge, which only part the food otherwise.
+
+    Parameters
+    ----------
+    section : of the stations, on the last axis.
+    foods, strokes : what is cut, and how.
+    edge_radii_um : radius of the edge in each state asked for, micrometres.
+    edge_mm : length of the edge, mm, which sets a long draw.
+    """
+    radii = [np.asarray(r, dtype=float)[..., None] for r in edge_radii_um]
+    edge = np.asarray(edge_mm, dtype=float)[..., None]
+    pressing = Pressing(section)
+    depths = {food.height_mm for food in foods} | {BITE_MM}
+    bulks = {depth: pressing.bulk_mm2(np.asarray(depth)) for depth in depths}
+    tangent, height = section.apex_tangent, section.height_mm
+    shapes = (r.shape for r in radii)
+    shape = np.broadcast_shapes(edge.shape, tangent.shape, height.shape, *shapes)[:-1]
+    found = [np.empty((3, len(foods), len(strokes), *shape)) for _ in radii]
+    tallest, straight = height.max(axis=-1), np.ones(())
+    for i, food in enumerate(foods):
+        deep = _At.of(pressing, food, np.asarray(food.height_mm), bulks[food.height_mm])
+        first = _At.of(pressing, food, np.asarray(BITE_MM), bulks[BITE_MM])
+        apexes = [apex_factor(r, tangent, food) for r in radii]
+        opened = first.rest_n(food, straight, THROUGH)
+        bites = [opened + parting_n(food, straight, apex) for apex in apexes]
+        passes = np.maximum(1.0, food.height_mm / tallest)
+        for j, stroke in enumerate(strokes):
+            xi, weights = stroke.slice_push_ratio(food, edge), np.array(stroke.weights)
+            spread = np.sqrt(1 + xi * xi)
+            rest = deep.rest_n(food, spread, stroke.side_stiffness(food))
+            for into, apex, bite in zip(found, apexes, bites, strict=True):
+                through = rest + parting_n(food, spread, apex)
+                into[0, i, j] = (through * weights).sum(axis=-1)
+                into[1, i, j] = (bite * weights).sum(axis=-1)
+                into[2, i, j] = passes if stroke.in_passes else 1.0
+    return [Forces(*of) for of in found]
+
+
+def curves_n(
+    section: Section,
+    foods: Sequence[Food],
+    strokes: Sequence[Stroke],
+    edge_radius_um: float,
+    edge_mm: float,
+    depths_mm: Array,
+) -> Array:
+    """Downward force along the edge against depth, N; it ends at the peak.
+
+    Shape (foods, strokes, depths).
+
+    Parameters
+    ----------
+    section : of the stations, on the last axis.
+    foods, strokes : what is cut, and how.
+    edge_radius_um : radius of the edge, micrometres.
+    edge_mm : length of the edge, mm.
+    depths_mm : depths reached in each food, (foods, depths), mm.
+    """
+    pressing = Pressing(section)
+    sines, cosines = pressing.bulk_mm2(depths_mm[:, :, None])
+    found = np.empty((len(foods), len(strokes), depths_mm.shape[1]))
+    for i, food in enumerate(foods):
+        at = _At.of(pressing, food, depths_mm[i][:, None], (sines[i], cosines[i]))
+        apex = apex_factor(edge_radius_um, section.apex_tangent, food)
+        for j, stroke in enumerate(strokes):
+            xi = stroke.slice_push_ratio(food, edge_mm)
+            spread = np.sqrt(1 + xi * xi)
+            total = at.rest_n(food, spread, stroke.side_stiffness(food))
+            total = total + parting_n(food, spread, apex)
+            found[i, j] = (total * np.array(stroke.weights)).sum(axis=-1)
+    return found
+
+
+def passes_words(food: Food, height_mm: float) -> str:
+    """What a pressed food taller than the blade takes, in words; empty where it is not taller.
+
+    >>> passes_words(FOODS["tomato"], 45.0)
+    'tomato is 50 mm tall, the blade 45: halve it, or cut it in 2 passes'
+    """
+    if food.height_mm <= height_mm:
+        return ""
+    passes = int(np.ceil(food.height_mm / height_mm))
+    return (
+        f"{food.label} is {food.height_mm:g} mm tall, the blade {height_mm:.0f}: halve it, or cut "
+        f"it in {passes} passes"
+    )
+
+
+def side_force_n(section: Section, food: Food) -> Array:
+    r"""Sideways force on a blade held straight in a food, + toward the left as held, N.
+
+    S = w sum (right - left) of integral p_e (cos a - mu sin a) dz, xi = 0: only the zone beside
+    the edge pushes sideways, the bulk balances.
+    """
+    pushed = []
+    for lobes in Pressing(section).lobes(np.asarray(food.height_mm), food.crush_mm):
+        sine, cosine = crushed_n_mm(lobes, food.modulus_mpa, food.crush_mpa, np.ones(()))
+        pushed.append(cosine - food.friction * sine)
+    return np.asarray(food.width_mm * (pushed[0] - pushed[1]))
+
+
+def work_j(section: Section, food: Food, edge_radius_um: ArrayLike) -> Array:
+    """Work of a straight push through the middle of a food, J, by quadrature over the depth."""
+    pressing, straight = Pressing(section), np.ones(())
+    total = parting_n(food, straight, apex_factor(edge_radius_um, section.apex_tangent, food))
+    for share, weight in NODES:
+        at = _At.of(pressing, food, np.asarray(share * food.height_mm))
+        total = total + weight * at.rest_n(food, straight, THROUGH)
+    return np.asarray(total * food.height_mm / 1000)
 
 
 @dataclass(frozen=True)
@@ -254,20 +311,23 @@ class Cut:
     """
 
     depth_mm: Array
-    fracture_n: Array
-    wedge_n: Array
-    friction_n: Array
+    parts: Parts
     side_n: Array
     along_n: Array
 
     @property
     def total_n(self) -> Array:
-        return np.asarray(self.fracture_n + self.wedge_n + self.friction_n)
+        return self.parts.total
 
     @property
     def peak_n(self) -> Array:
         """Largest downward force on the way, N."""
         return np.asarray(self.total_n.max(axis=-1))
+
+    @property
+    def bite_n(self) -> Array:
+        """Downward force at the depth of the bite, N."""
+        return np.asarray(np.interp(BITE_MM, self.depth_mm, self.total_n))
 
     @property
     def work_j(self) -> Array:
@@ -280,50 +340,54 @@ def cut(
     food: Food,
     edge_radius_um: ArrayLike,
     slice_push_ratio: float,
+    *,
+    side_stiffness: float = THROUGH,
+    weights: Sequence[float] | None = None,
     points: int = 41,
 ) -> Cut:
-    """Follow a cut from the first touch to the board; a leading axis of the section is kept.
+    """Follow a cut from the first touch to the board.
 
     Parameters
     ----------
-    section : the blade's section.
+    section : the blade's section, or those of its stations on the last axis.
     food : what is cut.
     edge_radius_um : radius of the edge, micrometres.
     slice_push_ratio : horizontal over downward speed.
+    side_stiffness : s, of the slice over the block; 1 through the middle.
+    weights : of the stations, where there are some.
     points : places along the depth.
 
-    >>> through = cut(reference_section(), FOODS["onion"], 1.0, 0.0)
-    >>> round(float(through.peak_n), 1), round(float(through.work_j), 2)
-    (21.3, 1.15)
+    >>> through = cut(reference_section(), FOODS["onion"], 0.75, 0.0)
+    >>> round(float(through.peak_n), 1), round(float(through.bite_n), 1)
+    (25.5, 21.2)
     """
-    depth = np.linspace(0, food.height_mm, points)
-    sine, cosine = section_integrals_mm2(section, depth)
-    pressure = food.width_mm * food.stiffness_n_mm3
-    friction = food.friction / np.sqrt(1 + slice_push_ratio**2)
-    down, along = slicing_factors(slice_push_ratio)
-    pressed = fracture_force_n(food, edge_radius_um, 0.0)
-    flat = np.ones_like(pressure * cosine)
-    return Cut(
-        depth,
-        np.asarray(pressed * down * flat),
-        np.asarray(pressure * sine),
-        np.asarray(pressure * friction * cosine),
-        side_force_n(section, food, depth, slice_push_ratio) * flat,
-        np.asarray(pressed * along * flat),
+    depth = np.union1d(np.linspace(0, food.height_mm, points), [min(BITE_MM, food.height_mm)])
+    at = depth if weights is None else depth[:, None]
+    parts = parts_n(
+        section, food, edge_radius_um, slice_push_ratio, at, side_stiffness=side_stiffness
     )
+    side = side_force_n(section, food)
+    if weights is not None:
+        whole = [np.broadcast_to(part, (depth.size, len(weights))) for part in parts]
+        parts = Parts(*(part @ np.array(weights) for part in whole))
+        side = side @ np.array(weights)
+    parts = Parts(*(np.broadcast_to(part, depth.shape) for part in parts))
+    _, along = slicing_factors(slice_push_ratio)
+    pressed = parts.parting * (1 + slice_push_ratio**2)
+    return Cut(depth, parts, np.full(depth.shape, side), pressed * along)
 
 
 def ease_index(
-    forces_n: ArrayLike, reference_n: ArrayLike, weights: ArrayLike | None = None
+    efforts_n: ArrayLike, reference_n: ArrayLike, weights: ArrayLike | None = None
 ) -> Array:
-    """Cutting ease: 100 x geometric mean over the first axis of reference force / force.
+    """Ease: 100 x geometric mean over the first axis of reference effort / effort.
 
     ``weights`` are the shares of the foods in a food mix; alike where none are given.
 
     >>> float(ease_index([10.0, 20.0], [10.0, 20.0]))
     100.0
     """
-    ratio = np.log(np.asarray(reference_n, dtype=float) / np.asarray(forces_n, dtype=float))
+    ratio = np.log(np.asarray(reference_n, dtype=float) / np.asarray(efforts_n, dtype=float))
     if weights is None:
         return np.asarray(100 * np.exp(ratio.mean(axis=0)))
     return np.asarray(100 * np.exp(np.tensordot(np.asarray(weights, dtype=float), ratio, axes=1)))

@@ -16,6 +16,8 @@ from numpy.typing import ArrayLike
 from maple_rook.core.measurement.uncertainty import Array
 
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(5)
+NODES = tuple(zip((1 + _NODES) / 2, _WEIGHTS / 2, strict=True))
+"""Gauss-Legendre nodes and weights on 0 to 1."""
 _ARC_POINTS = 32
 
 
@@ -43,6 +45,13 @@ def curvature_per_mm(sagitta: ArrayLike, chord_mm: ArrayLike) -> Array:
     return np.asarray(2 * s / np.maximum(chord**2 / 4 + s**2, 1e-12))
 
 
+def _at(values: Array, station: int) -> Array:
+    """A station of the last axis; what is the same at all of them has none or one."""
+    if not values.ndim:
+        return values
+    return np.asarray(values[..., min(station, values.shape[-1] - 1)])
+
+
 @dataclass(frozen=True)
 class Piece:
     """From (z0, x0) up to (z1, x1); ``curvature`` None is straight, + bulges outward, 1/mm.
@@ -65,6 +74,12 @@ class Piece:
         """dx/dz of the chord; 0 for a piece of no length."""
         return np.asarray((self.x1 - self.x0) / np.maximum(self.length, 1e-12))
 
+    def at(self, station: int) -> Piece:
+        """The piece at one of the stations that are on the last axis."""
+        z0, x0, z1, x1 = (_at(v, station) for v in (self.z0, self.x0, self.z1, self.x1))
+        curvature = None if self.curvature is None else _at(self.curvature, station)
+        return Piece(z0, x0, z1, x1, curvature)
+
     def x_mm(self, u: Array) -> Array:
         """Distance from the apex plane at u mm above the foot of the piece."""
         chord = self.x0 + self.slope * u
@@ -85,25 +100,22 @@ class Piece:
         root = np.sqrt(1 - lever * lever)
         return self.curvature * u * (length - u) / (root + end_root), lever / root
 
-    def pressed_mm2(self, up_to: Array) -> tuple[Array, Array]:
-        """Integrals of x sin a and x cos a dz up to a height above the foot, mm2.
-
-        Where the face lies behind the apex plane (x < 0, a hollow back) nothing presses on it.
-        """
-        chord = self.slope
+    def area_mm2(self, up_to: Array) -> Array:
+        """Integral of x dz up to a height above the foot, mm2."""
+        straight = up_to * (self.x0 + 0.5 * self.slope * up_to)
         if self.curvature is None:
-            along = up_to * (self.x0 + 0.5 * chord * up_to) / np.sqrt(1 + chord * chord)
-            return chord * along, along
+            return np.asarray(straight)
+        bent = np.zeros(())
         length, end_root = self.length, self._end_root
-        sine = cosine = np.zeros(())
-        for node, weight in zip(_NODES, _WEIGHTS, strict=True):
-            u = up_to * (0.5 + 0.5 * node)
-            off, turn = self._bent(u, length, end_root)
-            lean = chord - turn
-            x = np.maximum(self.x0 + chord * u + off, 0)
-            along = weight * x / np.sqrt(1 + lean * lean)
-            sine, cosine = sine + lean * along, cosine + along
-        return sine * up_to / 2, cosine * up_to / 2
+        for node, weight in NODES:
+            bent = bent + weight * self._bent(up_to * node, length, end_root)[0]
+        return np.asarray(straight + up_to * bent)
+
+    def lean(self, u: Array) -> Array:
+        """dx/dz of the face itself at u mm above the foot."""
+        if self.curvature is None:
+            return self.slope
+        return np.asarray(self.slope - self._bent(u, self.length, self._end_root)[1])
 
     def moments(self) -> tuple[Array, Array, Array]:
         """Integrals of x, x^2 and x^3 dz over the piece, mm2, mm3, mm4."""
@@ -128,6 +140,10 @@ class Face:
 
     pieces: tuple[Piece, ...]
 
+    def at(self, station: int) -> Face:
+        """The face at one of the stations that are on the last axis."""
+        return Face(tuple(piece.at(station) for piece in self.pieces))
+
     @property
     def height_mm(self) -> Array:
         return self.pieces[-1].z1
@@ -146,18 +162,13 @@ class Face:
             found = np.where(z > piece.z0, piece.x_mm(inside), found)
         return np.asarray(found)
 
-    def pressed_mm2(self, depth_mm: ArrayLike) -> tuple[Array, Array]:
-        """The integrals of x sin a and x cos a from the apex to a depth, mm2.
-
-        x(z) is the half-thickness and a(z) the local face angle; above the spine nothing is added.
-        """
+    def area_mm2(self, depth_mm: ArrayLike) -> Array:
+        """Integral of the half-thickness from the apex to a depth, mm2; none above the spine."""
         depth = np.asarray(depth_mm, dtype=float)
-        sine = cosine = np.zeros(())
+        area = np.zeros(())
         for piece in self.pieces:
-            up_to = np.clip(depth - piece.z0, 0, piece.length)
-            of_piece = piece.pressed_mm2(up_to)
-            sine, cosine = sine + of_piece[0], cosine + of_piece[1]
-        return sine, cosine
+            area = area + piece.area_mm2(np.clip(depth - piece.z0, 0, piece.length))
+        return area
 
     def moments(self) -> tuple[Array, Array, Array]:
         """Integrals of x, x^2 and x^3 dz over the face, mm2, mm3, mm4."""

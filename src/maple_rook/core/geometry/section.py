@@ -21,6 +21,8 @@ from maple_rook.core.geometry.face import Face, Piece, curvature_per_mm, straigh
 from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindShape
 from maple_rook.core.measurement.uncertainty import Array, Figure
 
+LEAST_HALF_ANGLE = np.radians(0.5)
+"""No apex is keener, rad: a deep hollow behind a narrow face would make it negative."""
 MICRO_WIDTH_MM = 0.15
 """Width of a micro-bevel, "the last tenths" (assumption)."""
 ADDED_BEVEL_DEG = Figure(2.0, 0.7)
@@ -47,11 +49,24 @@ class Section:
     def height_mm(self) -> Array:
         return self.right.height_mm
 
+    def at(self, station: int) -> Section:
+        """One of the stations that are on the last axis."""
+        right, left = self.right.at(station), self.left.at(station)
+        lower = tuple(piece.at(station) for piece in self.lower_faces)
+        return Section(right, left, self.bevels, (lower[0], lower[1]))
+
     @property
     def primary_angle_deg(self) -> Array:
         """Inclusive angle of the chords of the two lower faces, degrees."""
         right, left = (np.arctan(piece.slope) for piece in self.lower_faces)
         return np.asarray(np.degrees(right + left))
+
+    @property
+    def apex_tangent(self) -> Array:
+        """Tangent of half the inclusive angle at the apex; of a single bevel half its face's."""
+        foot = np.zeros(())
+        leans = (np.arctan(face.pieces[0].lean(foot)) for face in (self.right, self.left))
+        return np.asarray(np.tan(np.maximum(sum(leans) / 2, LEAST_HALF_ANGLE)))
 
     @cached_property
     def _moments(self) -> tuple[tuple[Array, Array, Array], tuple[Array, Array, Array]]:

@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from maple_rook.core.cutting.food_release import RELEASE_WEIGHTS, ReleasePart, release_points
+from maple_rook.core.cutting.foods import CUT_SHARES
 from maple_rook.core.geometry.outline import heights_mm
 from maple_rook.core.geometry.section import Section
 from maple_rook.core.geometry.solid import Solid, thickness_along_mm
@@ -43,6 +44,17 @@ class Built:
         """Spine thickness at shares of the edge length, mm."""
         keys = ("edge_length", "spine_heel", "spine_mid", "spine_tip")
         return thickness_along_mm(np.asarray(shares), *(self.x[key].item() for key in keys))
+
+    @cached_property
+    def cuts(self) -> Section:
+        """The sections where a cut is taken, on the last axis."""
+        shares = np.array(CUT_SHARES)
+        height = height_shares([self.blade], shares)[0]
+        tall = self.x["height_heel"] * height
+        lowest = 1.05 * self.x["thickness_behind_edge"]
+        least = 1.2 * lowest / np.tan(np.radians(self.x["edge_angle"])) + 1
+        spine = np.maximum(self.spine_mm(shares), lowest)
+        return self.group.section(self.x, spine, np.maximum(tall, least))
 
     def section_at(self, share: float) -> Section:
         """The section at a share of the edge length from the heel."""

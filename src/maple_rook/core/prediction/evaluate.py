@@ -9,18 +9,25 @@ from functools import lru_cache
 import numpy as np
 
 from maple_rook.core.cutting.food_release import release_points
-from maple_rook.core.cutting.force import (
-    REFERENCE_EDGE_RADIUS_UM,
+from maple_rook.core.cutting.foods import (
+    CUT_SHARES,
     Food,
     Stroke,
-    ease_index,
     food_mix_weights,
-    peak_forces_n,
-    reference_section,
+    stroke_of,
+)
+from maple_rook.core.cutting.force import (
+    EDGE_RADII_UM,
+    HALF_WORN_UM,
+    Forces,
+    ease_index,
+    forces_n,
     side_force_n,
+    work_j,
 )
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.edge_life.retention import (
+    EdgeState,
     Kitchen,
     days_to_rod,
     initial_cut_mm,
@@ -30,7 +37,8 @@ from maple_rook.core.edge_life.retention import (
     widening,
 )
 from maple_rook.core.geometry.edge import AsymmetrySchool
-from maple_rook.core.geometry.section import Section, section
+from maple_rook.core.geometry.outline import Lines, heights_mm
+from maple_rook.core.geometry.section import Section, flat_section, section
 from maple_rook.core.geometry.solid import (
     STATION_SHARES,
     TIP_STATION_MM,
@@ -40,13 +48,16 @@ from maple_rook.core.geometry.solid import (
 )
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.hardness import yield_strength_mpa
+from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import INDEX, LOWEST, height_shares
 from maple_rook.core.prediction.model_cards import PREDICTED, card, keys
 
 STEERED_FOOD = "carrot"
-"""The food the steering force is given for: firm, and held still."""
+"""The food that steering and work are given for: firm, and held still."""
+_MIDDLE = CUT_SHARES.index(0.5)
+_FRESH_UM = EDGE_RADII_UM[EdgeState.FRESH].mean
 
 OTHERS = tuple(key for key in PREDICTED if key != "cutting_force")
 """The predictions beside the forces, of which there is one for every food and stroke."""
@@ -62,10 +73,13 @@ class Target:
     card: str
 
 
-def targets(foods: Sequence[Food], strokes: Sequence[Stroke]) -> list[Target]:
+def targets(
+    foods: Sequence[Food], strokes: Sequence[Stroke], *, efforts: bool = False
+) -> list[Target]:
     """The predicted quantities for these foods and strokes, in the order of the arrays."""
     forces = [
-        Target(f"force.{f.key}.{s.key}", f"{f.label}, {s.label}", "cutting_force")
+        Target(f"{what}.{f.key}.{s.key}", f"{f.label}, {s.label}", "cutting_force")
+        for what in ("force", *(["effort"] if efforts else []))
         for f in foods
         for s in strokes
     ]
@@ -129,6 +143,8 @@ def evaluate(
     strokes: list[Stroke],
     only: frozenset[str] = frozenset(OTHERS),
     life: LifeModel = PUBLISHED_LIFE,
+    *,
+    efforts: bool = False,
 ) -> Array:
     """Every target for every draw: (n, inputs, draws) to (n, targets, draws).
 
@@ -140,12 +156,15 @@ def evaluate(
     blades : the blades, n of them.
     kitchen : whose kitchen it is for.
     foods : the foods forces are wanted for.
-    strokes : the strokes; the cutting ease is that of the first.
+    strokes : the strokes forces are wanted for; a job has its own.
     only : keys of the targets wanted beside the forces.
     life : what the edge life is computed with.
+    efforts : whether efforts follow the forces.
     """
     n, _, draws = values.shape
-    out = np.empty((n, len(foods) * len(strokes) + len(OTHERS), draws))
+    forced = len(foods) * len(strokes) * (2 if efforts else 1)
+    out = np.empty((n, forced + len(OTHERS), draws))
+    at_cuts = height_shares(blades, np.array(CUT_SHARES))
     shares = height_shares(blades) if only & OF_THE_SOLID else np.ones((n, 1))
     for group in groups(blades):
         whole = len(group.at) == n
@@ -156,8 +175,9 @@ def evaluate(
             for key, i in INDEX.items()
         }
         x["asymmetry"] = _on_one_hand(x["asymmetry"], group)
+        heights = at_cuts[group.at], shares[group.at]
         forces, others = _of_group(
-            group, x, mine, shares[group.at], kitchen, foods, strokes, only, life
+            group, x, mine, heights, kitchen, foods, strokes, only, life, efforts=efforts
         )
         rows = slice(None) if whole else group.at
         out[rows, : -len(OTHERS)] = np.moveaxis(forces, 2, 0).reshape(len(mine), -1, draws)
@@ -178,27 +198,26 @@ def _of_group(
     group: Group,
     x: dict[str, Array],
     blades: Sequence[Blade],
-    height_share: Array,
+    height_shares: tuple[Array, Array],
     kitchen: Kitchen,
     foods: list[Food],
     strokes: list[Stroke],
     only: frozenset[str],
     life: LifeModel,
+    *,
+    efforts: bool,
 ) -> tuple[Array, dict[str, Array]]:
-    """Forces (foods, strokes, n, draws), and the other targets by key."""
+    """Forces (foods, strokes, n, draws), then efforts where wanted; other targets by key."""
     heel = group.section(x, x["spine_heel"], x["height_heel"])
-    forces = peak_forces_n(heel, foods, strokes, x["edge_radius"])
-    food = np.exp(x["food"])
-    weights = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
-    reference = reference_forces_n(tuple(foods), strokes[0])
-    ease = ease_index(forces[:, 0], reference[:, None, None], weights)
-    forces *= food
-    steered = next((f for f in foods if f.key == STEERED_FOOD), foods[0])
+    fresh, cutting = _cutting(group, x, height_shares[0], kitchen, foods, strokes)
+    count = len(strokes)
+    forces = fresh.through[:, :count] * np.exp(x["food"])
+    if efforts:
+        forces = np.concatenate([forces, fresh.effort[:, :count]])
     mid = x["edge_length"] / 2
     front = mid - TIP_STATION_MM
     found = {
-        "cutting_ease": ease,
-        "steering_force": side_force_n(heel, steered, steered.height_mm, 0.0) * food,
+        **cutting,
         "yield_strength": yield_strength_mpa(x["hardness"], clip=True),
         "distal_taper": (x["spine_heel"] - x["spine_tip"]) / (mid + front) * 100,
         "taper_rear": (x["spine_heel"] - x["spine_mid"]) / mid * 100,
@@ -209,8 +228,50 @@ def _of_group(
         **_edge_life(group, x, blades, kitchen, life),
     }
     if only & OF_THE_SOLID:
-        found |= _as_a_solid(group, x, blades, height_share)
+        found |= _as_a_solid(group, x, blades, height_shares[1])
     return forces, found
+
+
+def _cutting(
+    group: Group,
+    x: dict[str, Array],
+    height_share: Array,
+    kitchen: Kitchen,
+    foods: list[Food],
+    strokes: list[Stroke],
+) -> tuple[Forces, dict[str, Array]]:
+    """Forces through the foods without the foods' own spread, N, and what a job feels of them.
+
+    The food's own spread is common to all knives: it widens newtons and cancels in the indices.
+    """
+    made = sections_at(group, x, np.array(CUT_SHARES), height_share)
+    job = stroke_of(kitchen.food_mix)
+    asked = [*strokes, *([] if job in strokes else [job])]
+    edge = x["edge_length"]
+    radii = (x["edge_radius"], _worn_um(x["edge_radius"]))
+    fresh, worn = forces_n(made, foods, asked, radii, edge)
+    weights = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
+    reference = reference_forces(tuple(foods), job)
+    at = asked.index(job)
+
+    def index(efforts: Array, of_reference: Array) -> Array:
+        return ease_index(efforts, of_reference[:, 0][:, None, None], weights)
+
+    food = np.exp(x["food"])
+    steered = next((f for f in foods if f.key == STEERED_FOOD), foods[0])
+    middle = made.at(_MIDDLE)
+    return fresh, {
+        "cutting_ease": index(fresh.effort[:, at], reference.effort),
+        "worn_ease": index(worn.effort[:, at], reference.effort),
+        "bite": index(fresh.bite[:, at], reference.bite),
+        "steering_force": side_force_n(middle, steered) * food,
+        "cut_work": work_j(middle, steered, x["edge_radius"]) * food,
+    }
+
+
+def _worn_um(radius_um: Array) -> Array:
+    """Edge radius half way to the stone, as widely known as now; an edge past that stays."""
+    return np.where(radius_um < HALF_WORN_UM, radius_um * (HALF_WORN_UM / _FRESH_UM), radius_um)
 
 
 def _release(heel: Section, x: dict[str, Array]) -> Array:
@@ -275,20 +336,43 @@ def solid_of(
     group: Group, x: dict[str, Array], blades: Sequence[Blade], height_share: Array
 ) -> Solid:
     """The group's sections swept along the blade; stations are the last axis."""
+    made = sections_at(group, x, STATION_SHARES, height_share)
+    density = np.array([[b.density_g_cm3] for b in blades])
+    return Solid(made, x["edge_length"], density)
+
+
+def sections_at(group: Group, x: dict[str, Array], shares: Array, height_share: Array) -> Section:
+    """The group's sections at shares of the edge length, on the last axis.
+
+    Spine and height are those found there; ``height_share`` is the height there over the heel's,
+    (n, stations).
+    """
     spine = thickness_along_mm(
-        STATION_SHARES,
+        shares,
         *(x[key][..., None] for key in ("edge_length", "spine_heel", "spine_mid", "spine_tip")),
     )
     lowest = 1.05 * x["thickness_behind_edge"][..., None]
     tangent = np.tan(np.radians(x["edge_angle"]))[..., None]
     tall = x["height_heel"] * np.exp(x["heights"])
     height = np.maximum(height_share[:, None, :] * tall[..., None], 1.2 * lowest / tangent + 1)
-    made = group.section(x, np.maximum(spine, lowest), height)
-    density = np.array([[b.density_g_cm3] for b in blades])
-    return Solid(made, x["edge_length"], density)
+    return group.section(x, np.maximum(spine, lowest), height)
+
+
+REFERENCE_EDGE_MM = 210.0
+
+
+def reference_sections() -> Section:
+    """The reference blade where a cut is taken: spine 2.2, 1.9 and 0.8 mm along 210 mm of edge.
+
+    Flat, 0.30 mm behind the edge, 15 degrees per side, in the outline of a gyuto 45 mm high.
+    """
+    shares = np.array(CUT_SHARES)
+    spine = thickness_along_mm(shares, REFERENCE_EDGE_MM, 2.2, 1.9, 0.8)
+    lines = Lines(KNIFE_TYPES["gyuto"].shape, REFERENCE_EDGE_MM, 45.0, {})
+    return flat_section(spine, heights_mm(lines, shares), 0.30, 15.0)
 
 
 @lru_cache(maxsize=64)
-def reference_forces_n(foods: tuple[Food, ...], stroke: Stroke) -> Array:
-    """Force of the reference blade for each food, N."""
-    return peak_forces_n(reference_section(), foods, [stroke], REFERENCE_EDGE_RADIUS_UM)[:, 0]
+def reference_forces(foods: tuple[Food, ...], stroke: Stroke) -> Forces:
+    """Forces of the reference blade, fresh from the stone, for each food by one stroke."""
+    return forces_n(reference_sections(), foods, [stroke], [_FRESH_UM], REFERENCE_EDGE_MM)[0]

@@ -6,9 +6,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from maple_rook.core.cutting.force import (
-    ONE_HAND_LIMIT_N,
-)
+from maple_rook.core.cutting.force import BOTH_HANDS_LIMIT_N, ONE_HAND_LIMIT_N
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import tcc_range_notes
 from maple_rook.core.geometry.edge import steering
@@ -230,10 +228,8 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
     notes: list[str] = []
     if PREDICTED[card_key].by_regression:
         notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
-    if card_key == "cutting_force" and central > ONE_HAND_LIMIT_N:
-        notes.append("More than one hand presses (125 N): not a kitchen cut.")
-    elif card_key == "cutting_force" and central > ONE_HAND_LIMIT_N / 2:
-        notes.append("More than half of what one hand presses (125 N): tiring.")
+    if card_key == "cutting_force":
+        notes += _by_hand(central)
     if card_key == "apex_offset":
         notes.append(_steering(blade, central))
         if blade.school and "asymmetry" in blade.figures and not blade.single_bevel:
@@ -252,6 +248,16 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
         labels = dict(INPUTS)
         notes.append(f"Inferred from type and grind: {', '.join(labels[k] for k in guessed)}.")
     return tuple(notes)
+
+
+def _by_hand(force_n: float) -> Iterator[str]:
+    """What a hand does with a force; limits and ways are common practice."""
+    if force_n > BOTH_HANDS_LIMIT_N:
+        yield "More than both hands press (155 N): halve the food first, then rock through it."
+    elif force_n > ONE_HAND_LIMIT_N:
+        yield "More than one hand presses (125 N): both hands on the spine, or halve it and rock."
+    elif force_n > ONE_HAND_LIMIT_N / 2:
+        yield "More than half of what one hand presses (125 N): tiring."
 
 
 def _not_measured(blade: Blade, card_key: str) -> Iterator[str]:

@@ -9,12 +9,13 @@ import numpy as np
 from maple_rook.core.cutting.food_release import RELEASE_SCATTER
 from maple_rook.core.edge_life.retention import holds_an_edge
 from maple_rook.core.geometry.outline import heights_mm
-from maple_rook.core.geometry.solid import STATION_SHARES, STATIONS
+from maple_rook.core.geometry.solid import STATION_SHARES
 from maple_rook.core.measurement.uncertainty import Z_90, Array
 from maple_rook.core.prediction.blade import Blade, Origin
 from maple_rook.core.prediction.model_cards import PREDICTED
 
-FOOD_SCATTER = 0.08
+FOOD_SCATTER = 0.4
+"""Standard deviation in ln of how a food resists, the same for all knives (assumption)."""
 INTERVAL_TO_U = 2 * Z_90
 SHARED_INPUTS = ("food", "kitchen_scatter", "release_scatter", "shop_offset")
 """Inputs that vary alike for all knives compared: the same food, the same kitchen."""
@@ -98,13 +99,13 @@ def input_arrays(blades: Sequence[Blade]) -> tuple[Array, Array]:
     return means, spreads
 
 
-def height_shares(blades: Sequence[Blade]) -> Array:
-    """Height at the stations over the height at the heel, (n, stations)."""
-    found = np.ones((len(blades), STATIONS))
+def height_shares(blades: Sequence[Blade], shares: Array = STATION_SHARES) -> Array:
+    """Height at shares of the edge length over the height at the heel, (n, stations)."""
+    found = np.ones((len(blades), len(shares)))
     for i, blade in enumerate(blades):
         if not blade.refused:
             lines = blade.lines()
-            found[i] = heights_mm(lines, STATION_SHARES) / lines.height_mm
+            found[i] = heights_mm(lines, shares) / lines.height_mm
     return found
 
 

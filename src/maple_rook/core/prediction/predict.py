@@ -11,13 +11,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from maple_rook.core.cutting.force import (
-    EDGE_RADII_UM,
-    FOODS,
-    STROKES,
-    Food,
-    Stroke,
-)
+from maple_rook.core.cutting.foods import FOODS, STROKES, Food, Stroke
+from maple_rook.core.cutting.force import EDGE_RADII_UM
 from maple_rook.core.edge_life.calibration import CLASSES
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.edge_life.retention import EdgeState, Kitchen
@@ -71,6 +66,7 @@ def predict_arrays(
     shares: bool = True,
     only: Iterable[str] = OTHERS,
     life: LifeModel = PUBLISHED_LIFE,
+    efforts: bool = False,
 ) -> PredictionArrays:
     """Predict many blades in one vectorised call.
 
@@ -83,15 +79,19 @@ def predict_arrays(
     blades : the blades, n of them.
     kitchen : whose kitchen it is for.
     foods : the foods forces are wanted for.
-    strokes : the strokes; the cutting ease is that of the first.
+    strokes : the strokes forces are wanted for; a job has its own.
     draws : how many draws an interval rests on.
     shares : whether the share of each input is wanted.
     only : keys of the targets wanted beside the forces.
     life : what the edge life is computed with.
+    efforts : whether the effort of every food and stroke is wanted beside its force.
     """
     kitchen = kitchen or Kitchen()
     ready = _ready(blades, kitchen, life)
-    return _arrays(ready, kitchen, foods, strokes, draws, frozenset(only), life, shares=shares)
+    which = frozenset(only)
+    return _arrays(
+        ready, kitchen, foods, strokes, draws, which, life, shares=shares, efforts=efforts
+    )
 
 
 def _arrays(
@@ -105,15 +105,18 @@ def _arrays(
     *,
     shares: bool,
     keep: Sequence[str] = (),
+    efforts: bool = False,
 ) -> PredictionArrays:
     """:func:`predict_arrays` of blades that are ready; the draws of the targets to ``keep``."""
-    wanted = targets(foods, strokes)
+    wanted = targets(foods, strokes, efforts=efforts)
     kept = [[t.key for t in wanted].index(key) for key in keep]
     size = max(1, BLOCK // draws)
     blocks = []
     for at in range(0, len(blades), size):
         some = blades[at : at + size]
-        noise, outputs = _outputs(some, kitchen, foods, strokes, wanted, draws, only, life)
+        noise, outputs = _outputs(
+            some, kitchen, foods, strokes, wanted, draws, only, life, efforts=efforts
+        )
         blocks.append(_summed_up(noise, outputs, kept, shares=shares))
     central, low, high, used, drawn_of = zip(*blocks, strict=True)
     return PredictionArrays(
@@ -184,6 +187,8 @@ def _outputs(
     draws: int,
     only: frozenset[str],
     life: LifeModel,
+    *,
+    efforts: bool = False,
 ) -> tuple[Array, Array]:
     """Noise of the inputs (n, inputs, draws); targets (n, m, 1 + draws), the first without it."""
     means, spreads = input_arrays(blades)
@@ -197,7 +202,9 @@ def _outputs(
     np.multiply(spreads[:, :, None], noise, out=values[:, :, 1:])
     values[:, :, 1:] += means[:, :, None]
     with np.errstate(invalid="ignore", divide="ignore"):  # what is not known is NaN and stays NaN
-        outputs = evaluate(values, blades, kitchen, list(foods), list(strokes), only, life)
+        outputs = evaluate(
+            values, blades, kitchen, list(foods), list(strokes), only, life, efforts=efforts
+        )
         outputs[_refused(blades, wanted)] = np.nan
     return noise, outputs
 
@@ -253,7 +260,7 @@ def predict(
     blades : the blades, n of them.
     kitchen : whose kitchen it is for.
     foods : the foods forces are wanted for.
-    strokes : the strokes; the cutting ease is that of the first.
+    strokes : the strokes forces are wanted for; a job has its own.
     draws : how many draws an interval rests on.
     life : what the edge life is computed with.
     """
@@ -279,7 +286,7 @@ def predict_and_draw(
     Parameters
     ----------
     blades, kitchen : what is predicted, and for whom.
-    foods, strokes : the forces wanted; the cutting ease is that of the first stroke.
+    foods, strokes : the forces wanted.
     draws : how many draws the intervals rest on.
     life : what the edge life is computed with.
     keep : keys of the targets whose draws are wanted.

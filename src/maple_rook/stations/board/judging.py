@@ -14,7 +14,7 @@ from maple_rook.core.choosing.customer import CRITERIA, CustomerProfile
 from maple_rook.core.choosing.deciding import FIGURES, margin
 from maple_rook.core.choosing.judging import Judgement, judge
 from maple_rook.core.choosing.verdict import FACTS, Sentence, matters, stands_on, verdict
-from maple_rook.core.cutting.force import Food
+from maple_rook.core.cutting.foods import Food
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Array, Figure

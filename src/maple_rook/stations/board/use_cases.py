@@ -16,13 +16,8 @@ from maple_rook.core.choosing.comparing import (
     percent_difference,
     spread_verdict,
 )
-from maple_rook.core.cutting.force import (
-    STROKES,
-    Food,
-    Stroke,
-    section_integrals_mm2,
-    stroke_forces_n,
-)
+from maple_rook.core.cutting.foods import STROKES, Food, Stroke
+from maple_rook.core.cutting.force import curves_n
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.thresholds import Threshold
@@ -179,12 +174,8 @@ def _forces_at(
     made = built(blade)
     if made is None:
         return None
-    sine, cosine = section_integrals_mm2(made.heel, depths)
-    radius = blade.edge_radius_um.mean
-    return [
-        [
-            np.round(f, 2).tolist()
-            for f in stroke_forces_n((sine[i], cosine[i]), food, strokes, radius)
-        ]
-        for i, food in enumerate(foods)
-    ]
+    radius, edge = blade.edge_radius_um.mean, blade.inputs["edge_length"].figure.mean
+    found: list[list[list[float]]] = np.round(
+        curves_n(made.cuts, foods, strokes, radius, edge, depths), 2
+    ).tolist()
+    return found

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from maple_rook import __version__
 from maple_rook.answers.figures import ModelCardOut
 from maple_rook.answers.keys import Aspect, KnifeTypeKey, QuantityKey
-from maple_rook.core.cutting.force import STROKES
+from maple_rook.core.cutting.foods import STROKES
 from maple_rook.core.edge_life.retention import BoardMaterial, EdgeState, FoodMix, Technique, Use
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.grinds import GRINDS, Grind

@@ -18,15 +18,16 @@ from maple_rook.core.choosing.judging import Drawn, judge
 from maple_rook.core.choosing.ruling import stops, stops_of, warnings
 from maple_rook.core.choosing.take_home import GIVES_UP, SPEAKS, care_lines, to_mind
 from maple_rook.core.choosing.verdict import customer, stands_on, times_text
-from maple_rook.core.cutting.force import STROKES, ease_index, food_mix_weights
+from maple_rook.core.cutting.foods import food_mix_weights, stroke_of
+from maple_rook.core.cutting.force import ease_index
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.edge_life.retention import Kitchen, months_to_stone
 from maple_rook.core.measurement.uncertainty import Array
-from maple_rook.core.prediction.evaluate import reference_forces_n
+from maple_rook.core.prediction.evaluate import reference_forces
 from maple_rook.core.prediction.predict import drawn
 from maple_rook.core.upkeep.cautions import Place, cautions, general
 from maple_rook.http.problems import Conflict
-from maple_rook.shelf.knife import ShelfKnife
+from maple_rook.shelf.knife import JOB_STROKES, ShelfKnife
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.counter.schemas import (
     AdviceOut,
@@ -115,19 +116,23 @@ def advice(db: Session, shelf: Shelf, profile: CustomerProfile, draws: int) -> A
 def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerProfile], Mapping[str, Array]]:
     """The central figures of the shelf, turned to a kitchen: no knife is predicted again."""
     foods, life = shelf.models(Basis.CALIBRATED)
-    reference = reference_forces_n(foods, STROKES["push"])
-    forces = rows[:, : len(foods)].T
+    efforts = {
+        s.key: rows[:, n * len(foods) : (n + 1) * len(foods)].T for n, s in enumerate(JOB_STROKES)
+    }
+    after = len(JOB_STROKES) * len(foods)
 
     @cache
     def in_kitchen(kitchen: Kitchen) -> Mapping[str, Array]:
         parts = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
+        job = stroke_of(kitchen.food_mix)
+        reference = reference_forces(foods, job).effort[:, 0][:, None]
         here, usual = (  # the rule's ratio between two kitchens is the same for every edge
             months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
         )
         return {
-            "cutting_ease": ease_index(forces, reference[:, None], parts),
-            "months_to_stone": rows[:, len(foods)] * (here / usual),
-            "release": rows[:, len(foods) + 1],
+            "cutting_ease": ease_index(efforts[job.key], reference, parts),
+            "months_to_stone": rows[:, after] * (here / usual),
+            "release": rows[:, after + 1],
         }
 
     return lambda profile: in_kitchen(kitchen_of(profile))

@@ -6,7 +6,7 @@ import re
 
 from sqlalchemy.orm import Session
 
-from maple_rook.core.cutting.force import FOODS
+from maple_rook.core.cutting.foods import FOODS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.http.preconditions import IfMatch, tag_of
 from maple_rook.stations.foods.schemas import FoodIn, FoodOut, FoodsOut
@@ -15,7 +15,11 @@ from maple_rook.store import foods as food_store
 
 def listed(db: Session) -> FoodsOut:
     now = food_store.shop_foods(db)
-    return FoodsOut(foods=[FoodOut.of(f) for f in now], as_shipped=now == tuple(FOODS.values()))
+    guessed = food_store.estimated_foods(db)
+    return FoodsOut(
+        foods=[FoodOut.of(f, estimated=f.key in guessed) for f in now],
+        as_shipped=now == tuple(FOODS.values()),
+    )
 
 
 def add(db: Session, asked: FoodIn) -> FoodsOut:

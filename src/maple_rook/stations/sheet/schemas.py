@@ -31,18 +31,25 @@ class TraceOut(BaseModel):
 
 
 class CutOut(BaseModel):
-    """One cut through a food: the parts of the force against depth, N and mm, and the work, J."""
+    """One cut through a food: the parts of the force against depth, N and mm, and the work, J.
+
+    ``passes`` say in words what a food taller than the blade takes; empty where it is not.
+    """
 
     food: str
     slice_push_ratio: float
     depth_mm: list[float]
-    fracture_n: list[float]
-    wedge_n: list[float]
+    parting_n: list[float]
+    opening_n: list[float]
+    wedging_n: list[float]
     friction_n: list[float]
+    sticking_n: list[float]
     side_n: list[float]
     along_n: list[float]
+    bite_n: float
     peak_n: float
     work_j: float
+    passes: str
     side_words: str
 
 

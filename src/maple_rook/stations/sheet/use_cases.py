@@ -13,7 +13,8 @@ from maple_rook.answers.history import observations_of_piece, readings
 from maple_rook.answers.shape import profile_of, shape_of
 from maple_rook.answers.trials import shown
 from maple_rook.core.choosing.comparing import ClaimVerdict
-from maple_rook.core.cutting.force import cut
+from maple_rook.core.cutting.foods import STROKES
+from maple_rook.core.cutting.force import cut, passes_words
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue
@@ -141,7 +142,7 @@ def script_text(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, d
 def cut_through(
     db: Session, piece_id: int, kitchen: Kitchen, food_key: str, ratio: float
 ) -> CutOut:
-    """Force against depth at the heel, at the central figures.
+    """Force along the edge against depth, at the central figures.
 
     Parameters
     ----------
@@ -158,21 +159,22 @@ def cut_through(
     made = built(blade)
     if made is None:
         raise Conflict(unavailable(blade, "cutting_force") or "Not covered.")
-    found = cut(made.heel, foods[food_key], blade.edge_radius_um.mean, ratio)
+    food = foods[food_key]
+    weights = STROKES["push"].weights
+    found = cut(made.cuts, food, blade.edge_radius_um.mean, ratio, weights=weights)
     side = float(found.side_n[-1])
-    parts = (found.fracture_n, found.wedge_n, found.friction_n, found.side_n, found.along_n)
-    rows = [np.round(part, 3).tolist() for part in parts]
+    rows = {f"{name}_n": np.round(part, 3).tolist() for name, part in found.parts._asdict().items()}
     return CutOut(
         food=food_key,
         slice_push_ratio=ratio,
         depth_mm=np.round(found.depth_mm, 2).tolist(),
-        fracture_n=rows[0],
-        wedge_n=rows[1],
-        friction_n=rows[2],
-        side_n=rows[3],
-        along_n=rows[4],
+        **rows,
+        side_n=np.round(found.side_n, 3).tolist(),
+        along_n=np.round(found.along_n, 3).tolist(),
+        bite_n=float(found.bite_n),
         peak_n=float(found.peak_n),
         work_j=float(found.work_j),
+        passes=passes_words(food, float(made.heel.height_mm)),
         side_words=pushed_to(side),
     )
 

@@ -12,7 +12,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook.answers.trials import shown
-from maple_rook.core.cutting.force import FOODS, STROKES
+from maple_rook.core.cutting.foods import FOODS, STROKES
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import initial_cut_mm
 from maple_rook.core.edge_life.trials import (

@@ -12,7 +12,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.kitchen import KitchenOfTrial
-from maple_rook.core.cutting.force import FOODS, STROKES
+from maple_rook.core.cutting.foods import FOODS, STROKES
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.prediction.blade import Blade

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.edge_life import stability_of
 from maple_rook.answers.figures import Points
 from maple_rook.answers.what_if import WHAT_IF_DRAWS, WhatIfRow, row
-from maple_rook.core.cutting.force import STROKES
+from maple_rook.core.cutting.foods import STROKES
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.stability import StrokeStyle

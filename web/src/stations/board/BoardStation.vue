@@ -239,7 +239,7 @@ const highestForce = computed(() =>
           <h3>Sharpness over 180 days <span class="unit">100 fresh, ▲ stone</span></h3>
           <SawTooth :lines="lives" />
           <p class="small soft">
-            Likely course, {{ honed ? 'as_needed' : 'stone when due' }}.
+            Likely course, {{ honed ? 'rod and stone when due' : 'stone when due' }}.
             <template v-for="l in lives" :key="l.style.letter">
               <span v-if="l.life.why"> {{ l.style.letter }}: {{ l.life.why }}</span>
             </template>

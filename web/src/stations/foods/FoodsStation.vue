@@ -12,36 +12,27 @@ const list = useQuery({ queryKey: ['foods'], queryFn: () => data(api.GET('/api/f
 const COLUMNS = [
   ['toughness_j_m2', 'toughness', 'J/m²'],
   ['blunting_um', 'blunting length', 'µm'],
+  ['modulus_mpa', 'edge stiffness', 'MPa'],
+  ['crush_mpa', 'crushes at', 'MPa'],
+  ['crush_mm', 'crushed over', 'mm'],
   ['stiffness_n_mm3', 'side stiffness', 'N/mm³'],
   ['friction', 'friction', ''],
+  ['adhesion_kpa', 'sticking', 'kPa'],
   ['height_mm', 'height', 'mm'],
   ['width_mm', 'width', 'mm'],
+  ['slice_stiffness', 'slice over block', ''],
 ] as const
 type Column = (typeof COLUMNS)[number][0]
 
 const editing = ref<string | null>(null)
 /** Which version of it is being edited. */
 const seen = ref('')
-const form = reactive<Record<Column | 'label', string>>({
-  label: '',
-  toughness_j_m2: '',
-  blunting_um: '',
-  stiffness_n_mm3: '',
-  friction: '',
-  height_mm: '',
-  width_mm: '',
-})
+const blank = Object.fromEntries(COLUMNS.map(([key]) => [key, ''])) as Record<Column, string>
+const form = reactive<Record<Column | 'label', string>>({ label: '', ...blank })
 const body = computed<FoodIn>(() => {
   const number = (key: Column) => Number(form[key].trim().replace(',', '.') || NaN)
-  return {
-    label: form.label,
-    toughness_j_m2: number('toughness_j_m2'),
-    blunting_um: number('blunting_um'),
-    stiffness_n_mm3: number('stiffness_n_mm3'),
-    friction: number('friction'),
-    height_mm: number('height_mm'),
-    width_mm: number('width_mm'),
-  }
+  const values = COLUMNS.map(([key]) => [key, number(key)])
+  return { label: form.label, ...(Object.fromEntries(values) as Record<Column, number>) }
 })
 const incomplete = computed(() =>
   COLUMNS.filter(([key]) => !Number.isFinite(body.value[key])).map(([, label]) => label),
@@ -98,11 +89,12 @@ const restore = useMutation({
   <div v-else class="page">
     <h2>Foods</h2>
     <p class="soft intro">
-      Every cutting prediction is made with these. The shipped values are order of magnitude, from
-      memory: good for comparing knives, no force gauge. Change them to what your board tells you;
-      the shipped set is always a click away.
+      Every cutting prediction is made with these. The toughness of carrot and cheese follows
+      published tests, quoted from memory; the rest are orders of magnitude, fitted to what people
+      who cut report: good for comparing knives, no force gauge. Change them to what your board
+      tells you; the shipped set is always a click away.
     </p>
-    <table>
+    <table class="foods">
       <thead>
         <tr>
           <th>food</th>
@@ -114,13 +106,20 @@ const restore = useMutation({
       </thead>
       <tbody>
         <tr v-for="food in list.data.value.foods" :key="food.key">
-          <td>
+          <td class="name">
             {{ food.label }}
             <span v-if="food.own" class="soft small">your own</span>
             <span v-else-if="food.changed" class="soft small">changed</span>
+            <span
+              v-if="food.estimated"
+              class="rust small"
+              title="what this shop had not said is taken from a food like it"
+            >
+              partly estimated
+            </span>
           </td>
           <td v-for="[key] in COLUMNS" :key="key" class="number">{{ food[key] }}</td>
-          <td class="number">
+          <td class="acts">
             <span v-needs="'measure'">
               <button type="button" class="plain link" @click="edit(food)">edit</button>
               <button
@@ -178,7 +177,29 @@ const restore = useMutation({
 .link {
   text-decoration: underline;
   color: var(--measured) !important;
-  margin-left: 10px;
+  margin-left: 8px;
+}
+
+.foods th {
+  white-space: normal;
+  vertical-align: bottom;
+}
+
+.foods th:not(:first-child) {
+  max-width: 76px;
+}
+
+.foods th .unit {
+  display: block;
+}
+
+.foods .name {
+  min-width: 150px;
+}
+
+.foods .acts {
+  white-space: nowrap;
+  text-align: right;
 }
 
 .fields {

@@ -6,7 +6,7 @@ import { api, data } from '@/api/client'
 import { kitchen } from '@/parts/kitchen'
 import { rounded } from '@/parts/numbers'
 
-/** One cut, part by part: fracture, wedge and friction against depth, and the push to the side. */
+/** One cut, part by part: parting, opening, wedging, friction and sticking against depth. */
 const PartsChart = defineAsyncComponent(() => import('./PartsChart.vue'))
 const props = defineProps<{ pieceId: number }>()
 
@@ -66,11 +66,13 @@ const side = computed(() => (cut.data.value ? last(cut.data.value.side_n) : 0))
     <template v-else-if="cut.data.value">
       <PartsChart :cut="cut.data.value" />
       <p class="small numbers">
-        peak <b>{{ rounded(cut.data.value.peak_n, 1) }} N</b> · work
+        bite <b>{{ rounded(cut.data.value.bite_n, 1) }} N</b> at 3 mm · peak
+        <b>{{ rounded(cut.data.value.peak_n, 1) }} N</b> · work
         <b>{{ rounded(cut.data.value.work_j, 2) }} J</b> · along the edge
         <b>{{ rounded(along, 1) }} N</b> · to the side <b>{{ rounded(Math.abs(side), 1) }} N</b>,
         {{ cut.data.value.side_words }}.
-        <span class="soft">Central values at the heel.</span>
+        <span class="soft">Central values along the edge, through the middle of the food.</span>
+        <span v-if="cut.data.value.passes"> {{ cut.data.value.passes }}.</span>
       </p>
     </template>
   </section>

@@ -18,17 +18,15 @@ const top = computed(() => {
 const x = (mm: number) => (mm / deepest.value) * WIDE
 const y = (n: number) => TALL - (n / top.value) * TALL
 
+const PARTS = ['parting', 'opening', 'wedging', 'friction', 'sticking'] as const
 const layers = computed(() => {
-  const { fracture_n, friction_n, wedge_n } = props.cut
-  const floor = depth.value.map(() => 0)
-  const one = fracture_n
-  const two = one.map((n, i) => n + (wedge_n[i] ?? 0))
-  const three = two.map((n, i) => n + (friction_n[i] ?? 0))
-  return [
-    { key: 'fracture', low: floor, high: one },
-    { key: 'wedge', low: one, high: two },
-    { key: 'friction', low: two, high: three },
-  ].map((layer) => ({ ...layer, ends: ends(layer.low, layer.high) }))
+  let low = depth.value.map(() => 0)
+  return PARTS.map((key) => {
+    const high = low.map((n, i) => n + (props.cut[`${key}_n`][i] ?? 0))
+    const layer = { key, low, high, ends: ends(low, high) }
+    low = high
+    return layer
+  })
 })
 const ends = (low: number[], high: number[]) =>
   (y(low[low.length - 1] ?? 0) + y(high[high.length - 1] ?? 0)) / 2
@@ -101,15 +99,23 @@ path {
   vector-effect: non-scaling-stroke;
 }
 
-.fracture {
-  fill: color-mix(in srgb, var(--derived) 55%, var(--panel));
+.parting {
+  fill: color-mix(in srgb, var(--derived) 70%, var(--panel));
 }
 
-.wedge {
-  fill: color-mix(in srgb, var(--derived) 28%, var(--panel));
+.opening {
+  fill: color-mix(in srgb, var(--derived) 50%, var(--panel));
+}
+
+.wedging {
+  fill: color-mix(in srgb, var(--derived) 32%, var(--panel));
 }
 
 .friction {
-  fill: color-mix(in srgb, var(--derived) 9%, var(--panel));
+  fill: color-mix(in srgb, var(--derived) 16%, var(--panel));
+}
+
+.sticking {
+  fill: color-mix(in srgb, var(--derived) 5%, var(--panel));
 }
 </style>
