@@ -142,7 +142,9 @@ def test_food_and_stroke_change_the_force(page: Page) -> None:
     row = page.get_by_role("button", name=re.compile("^Why: half onion, straight push, A"))
     pushed = row.locator(".value").inner_text()
     choose(page.get_by_role("combobox", name="stroke").last, "long draw")
-    drawn = page.get_by_role("button", name=re.compile("^Why: half onion, long draw, thin slices, A"))
+    drawn = page.get_by_role(
+        "button", name=re.compile("^Why: half onion, long draw, thin slices, A")
+    )
     assert drawn.locator(".value").inner_text() != pushed
 
 
