@@ -69,4 +69,10 @@ def test_the_table_is_the_rack_as_it_is_searched_ranged_and_sorted(api: TestClie
     shown = api.get("/api/rack", params={**query, "limit": 200}).json()["rows"]
     assert [r["tag"] for r in table(api, **query)] == [r["piece"]["tag"] for r in shown]
     assert len(shown) > 3
+    ranked = {"sort": "cutting_ease", "descending": True, "food_mix": "slicing"}
+    shown = api.get("/api/rack", params={**ranked, "limit": 200}).json()["rows"]
+    assert [r["tag"] for r in table(api, **ranked)] == [r["piece"]["tag"] for r in shown]
+    assert {r["piece"]["tag"] for r in shown[:2]} == {"BT-27", "PM-27"}  # the long slicers
+    eases = [r["eases"]["slicing"]["central"] for r in shown if r["eases"]]
+    assert eases == sorted(eases, reverse=True)
     assert api.get("/api/rack.csv", params={"sort": "luck"}).status_code == 422

@@ -13,6 +13,7 @@ from sqlalchemy import Engine, delete, func, select, text
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
+from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.prediction.model_cards import keys
 from maple_rook.shelf import projection
 from maple_rook.shelf.knife import ShelfKnife, computed
@@ -324,6 +325,8 @@ def test_a_food_changed_makes_the_whole_shelf_wait(at_rest: Session) -> None:
 
 def value(knife: ShelfKnife, key: str) -> float | None:
     """The figure as the record has it, for sorting by hand."""
+    if isinstance(key, FoodMix):
+        return knife.eases[key].central if key in knife.eases else None
     if key == "price":
         return knife.piece.price
     if key in keys("on_shelf"):
@@ -337,25 +340,37 @@ def test_the_database_sorts_as_python_does_those_without_the_figure_last(
 ) -> None:
     ids = list(at_rest.scalars(select(Piece.id).order_by(Piece.id)))
     knives = Shelf().knives(at_rest, ids)
-    for key in FIGURE_KEYS:
+    for key in (*FIGURE_KEYS, *FoodMix):
         known = [k for k in knives if value(k, key) is not None]
         known.sort(key=lambda k: value(k, key) or 0, reverse=descending)
         expected = [*known, *(k for k in knives if value(k, key) is None)]
         query = ShelfQuery(sort=key, descending=descending)
+        if isinstance(key, FoodMix):
+            query = ShelfQuery(sort="cutting_ease", descending=descending, food_mix=key)
         assert chosen(at_rest, query) == [k.piece.id for k in expected], key
     by_name = sorted(knives, key=lambda k: k.piece.name.lower(), reverse=descending)
     query = ShelfQuery(descending=descending)
     assert chosen(at_rest, query) == [k.piece.id for k in by_name]
 
 
-def test_a_sort_by_predicted_edge_life_reads_an_index_and_sorts_nothing(at_rest: Session) -> None:
+@pytest.mark.parametrize(
+    ("sort", "food_mix", "index"),
+    [
+        ("months_to_stone", FoodMix.ALL_ROUND, "ix_shelf_months_to_stone"),
+        ("cutting_ease", FoodMix.ALL_ROUND, "ix_shelf_cutting_ease"),
+        ("cutting_ease", FoodMix.ROOTS, "ix_shelf_cutting_ease.roots"),
+    ],
+)
+def test_a_sort_by_a_prediction_reads_an_index_and_sorts_nothing(
+    at_rest: Session, sort: str, food_mix: FoodMix, index: str
+) -> None:
     at_rest.execute(text("SET LOCAL enable_seqscan = off"))  # a demo shop fits one look at a table
     for descending in (False, True):
-        query = ShelfQuery(sort="months_to_stone", descending=descending)
+        query = ShelfQuery(sort=sort, descending=descending, food_mix=food_mix)
         statement = select(ShelfRow.row).order_by(*_order(query)).limit(48)
         said = statement.compile(at_rest.connection(), compile_kwargs={"literal_binds": True})
         plan = at_rest.scalars(text(f"EXPLAIN {said}")).all()
-        assert "ix_shelf_months_to_stone" in "".join(plan)
+        assert index in "".join(plan)
         assert "Sort" not in "".join(plan)
 
 
@@ -364,11 +379,14 @@ def test_the_distributions_are_numpys_histograms(at_rest: Session) -> None:
     knives = Shelf().knives(at_rest, ids)
     spread = Overview().spread(at_rest)
     assert (spread.total, sum(spread.knife_types.values())) == (len(ids), len(ids))
-    assert [r.key for r in spread.ranges] == list(RANGE_KEYS)
-    for found in spread.ranges:
-        values = [v for k in knives if (v := value(k, found.key)) is not None]
-        counts, _ = np.histogram(values, bins=BINS, range=(found.low, found.high))
-        assert found.counts == counts.tolist(), found.key
+    for mix in FoodMix:
+        ranges = spread.ranges(mix)
+        assert [r.key for r in ranges] == list(RANGE_KEYS)
+        for found in ranges:
+            key = mix if found.key == "cutting_ease" else found.key
+            values = [v for k in knives if (v := value(k, key)) is not None]
+            counts, _ = np.histogram(values, bins=BINS, range=(found.low, found.high))
+            assert found.counts == counts.tolist(), key
 
 
 def test_of_a_large_shelf_with_nothing_behind_the_count_is_that_of_now(

@@ -18,12 +18,14 @@ from maple_rook.core.choosing.candidates import Candidate, Row, row
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.cutting.foods import STROKES, Food
 from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
 from maple_rook.core.measurement.hardness_session import Hardened, hardened
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import spots
+from maple_rook.core.prediction.evaluate import EASES
 from maple_rook.core.prediction.model_cards import keys
 from maple_rook.core.prediction.predict import PredictionArrays, predict_arrays
 from maple_rook.core.routine.checks import contradictions
@@ -72,6 +74,8 @@ class ShelfKnife:
     blade: Blade
     predicted: dict[str, Whisker]
     """Predictions that the shelf keeps; those it cannot give are left out."""
+    eases: dict[FoodMix, Whisker]
+    """Cutting ease by what is cut."""
     flags: list[FlagOut]
     claims: list[ClaimOut]
     central: Array
@@ -146,6 +150,11 @@ def computed(
             predicted={
                 key: whisker
                 for key in _ON_SHELF
+                if (whisker := _whisker(predicted, i, columns[key])) is not None
+            },
+            eases={
+                mix: whisker
+                for mix, key in EASES.items()
                 if (whisker := _whisker(predicted, i, columns[key])) is not None
             },
             flags=flags,

@@ -13,7 +13,8 @@ from pydantic import BaseModel
 from sqlalchemy import Select, func, literal, select, union_all
 from sqlalchemy.orm import Session
 
-from maple_rook.shelf.query import RANGE_KEYS, ShelfQuery, figure, left
+from maple_rook.core.edge_life.retention import FoodMix
+from maple_rook.shelf.query import EASE_KEYS, RANGE_KEYS, ShelfQuery, figure, left, of_mix
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.shelf_tables import ShelfRow
 
@@ -40,7 +41,16 @@ class Spread:
     total: int
     longest_mm: float
     knife_types: dict[str, int]
-    ranges: list[Range]
+    spreads: dict[str, Range]
+    """By the key under which the shelf keeps the figure."""
+
+    def ranges(self, food_mix: FoodMix) -> list[Range]:
+        """The filters' ranges, the cutting ease for what is cut."""
+        return [
+            found.model_copy(update={"key": key})
+            for key in RANGE_KEYS
+            if (found := self.spreads.get(of_mix(key, food_mix))) is not None
+        ]
 
 
 class Overview:
@@ -53,7 +63,7 @@ class Overview:
     """
 
     def __init__(self) -> None:
-        self._spread, self._newest = Spread(0, 0.0, {}, []), 0
+        self._spread, self._newest = Spread(0, 0.0, {}, {}), 0
         self._before, self._looked, self._behind = 0, -math.inf, 0
         self._lock = threading.Lock()
 
@@ -75,7 +85,7 @@ class Overview:
     def _look(self, db: Session) -> None:
         total, longest = left(db, ShelfQuery())
         self._newest = db.scalar(select(func.max(ShelfRow.piece_id))) or 0
-        self._spread = Spread(total, longest, _types(db), _ranges(db))
+        self._spread = Spread(total, longest, _types(db), _spreads(db))
         self._looked = time.monotonic()
 
     def _with_newer(self, db: Session) -> Spread:
@@ -107,32 +117,34 @@ def _types(db: Session) -> dict[str, int]:
     return {row[0]: row[1] for row in db.execute(query.order_by(func.min(ShelfRow.piece_id)))}
 
 
-def _ranges(db: Session) -> list[Range]:
+def _spreads(db: Session) -> dict[str, Range]:
+    kept = (*RANGE_KEYS, *EASE_KEYS)
     ends: Sequence[Any] = db.execute(
-        select(*(f(figure(key)) for key in RANGE_KEYS for f in (func.min, func.max)))
+        select(*(f(figure(key)) for key in kept for f in (func.min, func.max)))
     ).one()
     limits = {
         key: _rounded(*ends[2 * i : 2 * i + 2])
-        for i, key in enumerate(RANGE_KEYS)
+        for i, key in enumerate(kept)
         if ends[2 * i] is not None
     }
     if not limits:
-        return []
+        return {}
     counted = db.execute(union_all(*(_bins(key, *ends) for key, ends in limits.items())))
     counts = {key: [0] * BINS for key in limits}
     for key, at, n in counted:
         counts[key][at - 1] = n
-    return [
-        Range(
+    said = RANGE_KEYS | dict.fromkeys(EASE_KEYS, RANGE_KEYS["cutting_ease"])
+    return {
+        key: Range(
             key=key,
-            label=RANGE_KEYS[key][0],
-            unit=RANGE_KEYS[key][1],
+            label=said[key][0],
+            unit=said[key][1],
             low=low,
             high=high,
             counts=counts[key],
         )
         for key, (low, high) in limits.items()
-    ]
+    }
 
 
 def _bins(key: str, low: float, high: float) -> Select[Any]:

@@ -9,9 +9,11 @@ from fastapi import Depends, Query
 from sqlalchemy import ColumnElement, Double, Float, cast, func, literal_column, select
 from sqlalchemy.orm import Session
 
+from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.wording import lower_first
+from maple_rook.core.prediction.evaluate import EASES
 from maple_rook.core.prediction.model_cards import card, keys
 from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
 
@@ -40,7 +42,7 @@ RANGE_KEYS: dict[str, tuple[str, str]] = {
 
 @dataclass(frozen=True)
 class ShelfQuery:
-    """Search words, types, ranges by figure, order and page."""
+    """Search words, types, ranges by figure, order and page; cutting ease is for a food mix."""
 
     search: str = ""
     sort: str = "name"
@@ -49,6 +51,7 @@ class ShelfQuery:
     ranges: dict[str, tuple[float, float]] = field(default_factory=dict)
     offset: int = 0
     limit: int = 48
+    food_mix: FoodMix = FoodMix.ALL_ROUND
 
     @property
     def narrowed(self) -> bool:
@@ -65,6 +68,8 @@ SORTS: dict[str, str] = {
 }
 """The orders that a person is offered, with their labels."""
 SORT_KEYS = (*_NAMED_SORTS, *FIGURE_KEYS)
+EASE_KEYS = tuple(key for mix, key in EASES.items() if mix is not FoodMix.ALL_ROUND)
+"""What takes the place of the cutting ease where a food mix is chosen."""
 FORMERLY = {"ease": "cutting_ease"}
 """Names of figures in links and scripts of before."""
 
@@ -93,6 +98,7 @@ def shelf_query(
     ] = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 48,
+    food_mix: FoodMix = FoodMix.ALL_ROUND,
 ) -> ShelfQuery:
     """The query string as the shelf understands it.
 
@@ -105,6 +111,7 @@ def shelf_query(
     within : ranges, key:low:high each.
     offset : how many are passed over.
     limit : how many at most.
+    food_mix : what is cut, wherever the cutting ease is asked for.
     """
     ranges = dict(range_of(text) for text in within or [])
     return ShelfQuery(
@@ -115,10 +122,18 @@ def shelf_query(
         ranges,
         offset,
         limit,
+        food_mix,
     )
 
 
 AskedQuery = Annotated[ShelfQuery, Depends(shelf_query)]
+
+
+def of_mix(key: str, food_mix: FoodMix) -> str:
+    """The key under which the shelf keeps a figure where a food mix is chosen."""
+    if key != "cutting_ease" or food_mix is FoodMix.ALL_ROUND:
+        return key
+    return EASES[food_mix]
 
 
 def figure(key: str) -> ColumnElement[float | None]:
@@ -126,7 +141,7 @@ def figure(key: str) -> ColumnElement[float | None]:
     if key in SORTED_BY:
         column: ColumnElement[float | None] = getattr(ShelfRow, key)
         return column
-    if key in ON_SHELF:
+    if key in ON_SHELF or key in EASE_KEYS:
         # spelt as its index is, the key in the statement itself
         of_key = ShelfRow.predicted.op("->")(literal_column(f"'{key}'"))
         return cast(of_key.op("->>")(literal_column("0")), Double)
@@ -140,7 +155,10 @@ def _kept(query: ShelfQuery) -> list[ColumnElement[bool]]:
     ]
     if query.knife_types:
         asked.append(ShelfRow.knife_type.in_(query.knife_types))
-    asked += [figure(key).between(low, high) for key, (low, high) in query.ranges.items()]
+    asked += [
+        figure(of_mix(key, query.food_mix)).between(low, high)
+        for key, (low, high) in query.ranges.items()
+    ]
     return asked
 
 
@@ -148,7 +166,9 @@ def _order(query: ShelfQuery) -> tuple[ColumnElement[Any], ...]:
     """In the order asked; knives without the figure come last either way."""
     if query.sort not in SORT_KEYS:
         raise InvalidValue("sort", query.sort, ", ".join(SORT_KEYS))
-    by: ColumnElement[Any] = _NAMED_SORTS.get(query.sort) or figure(query.sort)  # type: ignore[assignment]
+    by: ColumnElement[Any] = _NAMED_SORTS.get(query.sort) or figure(
+        of_mix(query.sort, query.food_mix)
+    )  # type: ignore[assignment]
     return (by.desc() if query.descending else by.asc()).nulls_last(), ShelfRow.piece_id.asc()
 
 

@@ -8,7 +8,9 @@ from pydantic import BaseModel
 
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut
 from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.prediction.evaluate import EASES
 from maple_rook.shelf.knife import FlagOut, ShelfKnife, Whisker
 from maple_rook.store.shelf_tables import SORTED_BY
 
@@ -35,6 +37,7 @@ class RackRow(BaseModel):
     outline: OutlineOut
     figures: dict[str, FigureOut]
     predicted: dict[str, Whisker]
+    eases: dict[FoodMix, Whisker]
     flags: list[FlagOut]
 
     @classmethod
@@ -44,6 +47,7 @@ class RackRow(BaseModel):
             outline=knife.outline,
             figures={k: FigureOut.of(f) for k, f in knife.figures.items() if k in SHOWN_FIGURES},
             predicted=knife.predicted,
+            eases=knife.eases,
             flags=knife.flags,
         )
 
@@ -67,7 +71,13 @@ def shelf_row(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
         "price": piece.price,
         "drawn_mm": _drawn_mm(knife.outline),
         "figures": means,
-        "predicted": {key: [w.central, w.low, w.high] for key, w in knife.predicted.items()},
+        "predicted": {
+            key: [w.central, w.low, w.high]
+            for key, w in (
+                *knife.predicted.items(),
+                *((EASES[mix], w) for mix, w in knife.eases.items()),
+            )
+        },
         "row": RackRow.of(knife).model_dump_json(),
         "decides": [float(number) for number in knife.decides],
         "central": knife.central.tolist(),

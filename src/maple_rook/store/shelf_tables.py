@@ -25,7 +25,10 @@ SORTED_BY = (
     "price",
 )
 """Figures with a column and two indexes of their own; all others stand in ``figures``."""
-PREDICTED_BY = ("cutting_ease", "months_to_stone")
+PREDICTED_BY = (
+    *("cutting_ease", "months_to_stone"),
+    *(f"cutting_ease.{mix}" for mix in ("vegetables", "roots", "slicing")),
+)
 """Predictions with two indexes of their own."""
 NAMED_BY = ("name", "type_label")
 

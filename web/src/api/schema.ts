@@ -6823,6 +6823,10 @@ export interface components {
             predicted: {
                 [key: string]: components["schemas"]["Whisker"];
             };
+            /** Eases */
+            eases: {
+                [key: string]: components["schemas"]["Whisker"];
+            };
             /** Flags */
             flags: components["schemas"]["FlagOut"][];
         };
@@ -9734,6 +9738,7 @@ export interface operations {
                 within?: string[] | null;
                 offset?: number;
                 limit?: number;
+                food_mix?: components["schemas"]["FoodMix"];
             };
             header?: never;
             path?: never;
@@ -9773,6 +9778,7 @@ export interface operations {
                 within?: string[] | null;
                 offset?: number;
                 limit?: number;
+                food_mix?: components["schemas"]["FoodMix"];
             };
             header?: never;
             path?: never;
@@ -13413,6 +13419,7 @@ export interface operations {
                 within?: string[] | null;
                 offset?: number;
                 limit?: number;
+                food_mix?: components["schemas"]["FoodMix"];
             };
             header?: never;
             path?: never;

@@ -78,7 +78,7 @@ CUTTING_CARDS = (
         version="2",
         predicted=Predicted(
             needs=FRAME,
-            scale=(50, 150),
+            scale=(30, 160),
             part=SheetPart.MEANING,
             may_infer=FACES,
             better=Better.HIGHER,
@@ -103,7 +103,7 @@ CUTTING_CARDS = (
         (_REFERENCE, "An edge that is duller already stays as it is."),
         predicted=Predicted(
             needs=FRAME,
-            scale=(50, 150),
+            scale=(30, 160),
             part=SheetPart.MEANING,
             may_infer=FACES,
             better=Better.HIGHER,

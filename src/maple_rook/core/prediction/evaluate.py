@@ -28,6 +28,7 @@ from maple_rook.core.cutting.force import (
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.edge_life.retention import (
     EdgeState,
+    FoodMix,
     Kitchen,
     days_to_rod,
     initial_cut_mm,
@@ -62,6 +63,8 @@ _FRESH_UM = EDGE_RADII_UM[EdgeState.FRESH].mean
 OTHERS = tuple(key for key in PREDICTED if key != "cutting_force")
 """The predictions beside the forces, of which there is one for every food and stroke."""
 OF_THE_SOLID = frozenset(keys("of_the_solid"))
+EASES = {mix: f"cutting_ease.{mix.value}" for mix in FoodMix}
+"""Cutting ease for every food mix, whatever the kitchen cuts: it goes with the efforts."""
 
 
 @dataclass(frozen=True)
@@ -83,7 +86,11 @@ def targets(
         for f in foods
         for s in strokes
     ]
-    return forces + [Target(key, card(key).name, key) for key in OTHERS]
+    eases = [
+        Target(key, f"{card('cutting_ease').name}, {mix.label}", "cutting_ease")
+        for mix, key in (EASES.items() if efforts else ())
+    ]
+    return [*forces, *(Target(key, card(key).name, key) for key in OTHERS), *eases]
 
 
 @dataclass(frozen=True)
@@ -159,11 +166,12 @@ def evaluate(
     strokes : the strokes forces are wanted for; a job has its own.
     only : keys of the targets wanted beside the forces.
     life : what the edge life is computed with.
-    efforts : whether efforts follow the forces.
+    efforts : whether efforts follow the forces, and :data:`EASES` come last.
     """
     n, _, draws = values.shape
     forced = len(foods) * len(strokes) * (2 if efforts else 1)
-    out = np.empty((n, forced + len(OTHERS), draws))
+    named = (*OTHERS, *(EASES.values() if efforts else ()))
+    out = np.empty((n, forced + len(named), draws))
     at_cuts = height_shares(blades, np.array(CUT_SHARES))
     shares = height_shares(blades) if only & OF_THE_SOLID else np.ones((n, 1))
     for group in groups(blades):
@@ -180,9 +188,9 @@ def evaluate(
             group, x, mine, heights, kitchen, foods, strokes, only, life, efforts=efforts
         )
         rows = slice(None) if whole else group.at
-        out[rows, : -len(OTHERS)] = np.moveaxis(forces, 2, 0).reshape(len(mine), -1, draws)
-        for j, key in enumerate(OTHERS):
-            out[rows, j - len(OTHERS)] = others.get(key, np.nan)
+        out[rows, :forced] = np.moveaxis(forces, 2, 0).reshape(len(mine), -1, draws)
+        for j, key in enumerate(named):
+            out[rows, forced + j] = others.get(key, np.nan)
     return out
 
 
@@ -209,7 +217,8 @@ def _of_group(
 ) -> tuple[Array, dict[str, Array]]:
     """Forces (foods, strokes, n, draws), then efforts where wanted; other targets by key."""
     heel = group.section(x, x["spine_heel"], x["height_heel"])
-    fresh, cutting = _cutting(group, x, height_shares[0], kitchen, foods, strokes)
+    mixes = tuple(EASES) if efforts else ()
+    fresh, cutting = _cutting(group, x, height_shares[0], kitchen, foods, strokes, mixes)
     count = len(strokes)
     forces = fresh.through[:, :count] * np.exp(x["food"])
     if efforts:
@@ -239,14 +248,17 @@ def _cutting(
     kitchen: Kitchen,
     foods: list[Food],
     strokes: list[Stroke],
+    mixes: tuple[FoodMix, ...],
 ) -> tuple[Forces, dict[str, Array]]:
     """Forces through the foods without the foods' own spread, N, and what a job feels of them.
+
+    Of ``mixes`` the ease is wanted beside that of the kitchen.
 
     The food's own spread is common to all knives: it widens newtons and cancels in the indices.
     """
     made = sections_at(group, x, np.array(CUT_SHARES), height_share)
     job = stroke_of(kitchen.food_mix)
-    asked = [*strokes, *([] if job in strokes else [job])]
+    asked = list(dict.fromkeys((*strokes, job, *(stroke_of(mix) for mix in mixes))))
     edge = x["edge_length"]
     radii = (x["edge_radius"], _worn_um(x["edge_radius"]))
     fresh, worn = forces_n(made, foods, asked, radii, edge)
@@ -254,8 +266,13 @@ def _cutting(
     reference = reference_forces(tuple(foods), job)
     at = asked.index(job)
 
-    def index(efforts: Array, of_reference: Array) -> Array:
+    def index(efforts: Array, of_reference: Array, weights: Array = weights) -> Array:
         return ease_index(efforts, of_reference[:, 0][:, None, None], weights)
+
+    def ease(mix: FoodMix) -> Array:
+        stroke = stroke_of(mix)
+        needed = reference_forces(tuple(foods), stroke).effort
+        return index(fresh.effort[:, asked.index(stroke)], needed, food_mix_weights(mix, foods))
 
     food = np.exp(x["food"])
     steered = next((f for f in foods if f.key == STEERED_FOOD), foods[0])
@@ -266,6 +283,7 @@ def _cutting(
         "bite": index(fresh.bite[:, at], reference.bite),
         "steering_force": side_force_n(middle, steered) * food,
         "cut_work": work_j(middle, steered, x["edge_radius"]) * food,
+        **{EASES[mix]: ease(mix) for mix in mixes},
     }
 
 

@@ -22,7 +22,7 @@ def rack(db: Session, shelf: Shelf, overview: Overview, query: ShelfQuery) -> st
         shown=shown,
         behind=behind,
         longest_mm=longest,
-        ranges=found.ranges,
+        ranges=found.ranges(query.food_mix),
         knife_types=found.knife_types,
     )
     return f'{head.model_dump_json()[:-1]},"rows":[{",".join(rows)}]}}'

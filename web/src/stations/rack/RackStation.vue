@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onUnmounted, reactive, ref, watch } from 'vue'
 import { items, useCatalogue } from '@/api/catalogue'
+import type { FoodMix, RackRow } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
@@ -25,6 +26,7 @@ const search = ref('')
 const settled = ref('')
 const sort = ref('name')
 const descending = ref(false)
+const foodMix = ref<FoodMix>('all_round')
 const types = ref<string[]>([])
 const view = ref<'rails' | 'table'>('rails')
 const limits = reactive<Record<string, [number, number]>>({})
@@ -44,12 +46,20 @@ const asked = computed(() => ({
   search: settled.value,
   sort: sort.value,
   descending: descending.value,
+  food_mix: foodMix.value,
   knife_type: types.value,
   within: within.value,
 }))
 const first = ref(0)
 const last = ref(0)
-const { head, at, error, again } = usePages(asked, first, last)
+const { head, at: found, error, again } = usePages(asked, first, last)
+
+/** A row with the cutting ease for what is cut. */
+function at(place: number): RackRow | undefined {
+  const row = found(place)
+  const ease = row?.eases[foodMix.value]
+  return row && ease ? { ...row, predicted: { ...row.predicted, cutting_ease: ease } } : row
+}
 
 function see(from: number, to: number): void {
   first.value = from
@@ -58,8 +68,8 @@ function see(from: number, to: number): void {
 
 /** The same search and ranges as the address of a file. */
 const asTable = computed(() => {
-  const { search, sort: by, descending: down, knife_type, within: ranges } = asked.value
-  const given = new URLSearchParams({ search, sort: by, descending: String(down) })
+  const { search, sort: by, descending: down, food_mix, knife_type, within: ranges } = asked.value
+  const given = new URLSearchParams({ search, sort: by, descending: String(down), food_mix })
   for (const type of knife_type) given.append('knife_type', type)
   for (const range of ranges) given.append('within', range)
   return given.toString()
@@ -142,6 +152,12 @@ onUnmounted(() => point(null))
             <a :href="`/api/rack/labels.pdf?${asTable}`" download>labels, .pdf</a>
           </template>
         </p>
+        <v-select
+          v-model="foodMix"
+          :items="items(catalogue?.food_mixes)"
+          label="Cutting ease for"
+          class="sort"
+        />
         <v-select v-model="sort" :items="items(catalogue?.sorts)" label="Sort by" class="sort" />
         <v-btn :aria-pressed="descending" @click="descending = !descending">
           {{ descending ? 'highest first' : 'lowest first' }}

@@ -21,6 +21,7 @@ const asked = ref<Asked>({
   search: '',
   sort: 'name',
   descending: false,
+  food_mix: 'all_round',
   knife_type: [],
   within: [],
 })
@@ -43,7 +44,7 @@ async function open(): Promise<void> {
 }
 
 beforeEach(() => {
-  asked.value = { search: '', sort: 'name', descending: false, knife_type: [], within: [] }
+  asked.value = { ...asked.value, search: '', knife_type: [], within: [] }
   first.value = 0
   last.value = 11
   shop.when('GET', '/api/rack', (request) => answer(request))

@@ -1,7 +1,7 @@
 import { useQueries, useQueryClient } from '@tanstack/vue-query'
 import { computed, shallowRef, watch, type Ref } from 'vue'
 import { api, data } from '@/api/client'
-import type { RackOut, RackRow } from '@/api/schema'
+import type { FoodMix, RackOut, RackRow } from '@/api/schema'
 
 export const PAGE = 60
 const AGAIN_MS = 1500
@@ -11,6 +11,7 @@ export interface Asked {
   search: string
   sort: string
   descending: boolean
+  food_mix: FoodMix
   knife_type: string[]
   within: string[]
 }
