@@ -153,8 +153,8 @@ class _At(NamedTuple):
     def rest_n(self, food: Food, spread: Array, side_stiffness: float) -> Array:
         """The force without its parting: the same however sharp the edge is."""
         edge = self.zone.crushed(spread)
-        body, drag = food.stiffness_n_mm3 * side_stiffness / (1 + side_stiffness), 1 / spread
-        drag = food.friction * drag
+        body = food.stiffness_n_mm3 * side_stiffness / (1 + side_stiffness)
+        drag = food.friction / spread
         sticking = (2e-3 * food.adhesion_kpa) * self.wet_mm / spread
         spread_by = body * (self.bulk[0] + drag * self.bulk[1])
         return np.asarray(food.width_mm * (edge.sine + drag * edge.cosine + spread_by + sticking))
