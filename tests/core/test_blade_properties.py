@@ -10,8 +10,8 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from maple_rook.core.cutting.food_release import RELEASE_WEIGHTS, release_points
-from maple_rook.core.cutting.foods import FOODS, food_mix_weights
-from maple_rook.core.cutting.force import cut, parts_n, side_force_n
+from maple_rook.core.cutting.foods import FOODS, STROKES, Food, Stroke, food_mix_weights
+from maple_rook.core.cutting.force import cut, ease_index, forces_n, parts_n, side_force_n
 from maple_rook.core.edge_life.retention import EdgeState, FoodMix, Kitchen
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
@@ -82,6 +82,42 @@ def test_force_never_falls_with_angle_thickness_spine_or_radius_and_has_no_kinks
     step = 0.02
     left, right = now - pressed(angle=angle - step), pressed(angle=angle + step) - now
     assert np.all(np.abs(left - right) <= 0.02 * now + 0.02)
+
+
+@given(
+    st.sampled_from(Grind),
+    st.builds(
+        Food,
+        st.just("any"),
+        st.just("any"),
+        st.floats(1, 20_000),
+        st.floats(0.1, 1000),
+        st.floats(0, 50),
+        st.floats(0, 50),
+        st.floats(0.05, 20),
+        st.floats(0, 5),
+        st.floats(0, 2),
+        st.floats(0, 50),
+        st.floats(2, 300),
+        st.floats(2, 300),
+        st.floats(0.01, 1),
+    ),
+    st.sampled_from([*STROKES.values()]),
+    st.floats(1, 600),
+)
+def test_any_food_that_a_shop_may_enter_gives_forces_and_an_ease(
+    grind: Grind, food: Food, stroke: Stroke, edge: float
+) -> None:
+    """Zero stiffness, a food thinner than the bite, an edge shorter than the food is wide."""
+    one = section(grind, np.full(3, 2.4), np.full(3, 46.0), 0.3, 12.0, 0.7)
+    found = forces_n(one, [food], [stroke], [0.75, 7.5], edge)
+    for fresh, dull in zip(found[0], found[1], strict=True):
+        assert np.all(np.isfinite(fresh))
+        assert np.all(fresh > 0)
+        assert np.all(dull >= fresh)
+    assert np.isfinite(ease_index(found[1].effort[:, 0], found[0].effort[:, 0]))
+    if not stroke.slices and stroke.ratio == 0:
+        assert np.all(found[0].bite <= found[0].through * (1 + 1e-9))
 
 
 @given(spines, heights, behinds, angles)

@@ -42,6 +42,11 @@ HALF_WORN_UM = EDGE_RADII_UM[EdgeState.USED].mean
 """Edge radius half way to the stone."""
 
 
+def bite_depth_mm(food: Food) -> float:
+    """Depth of the bite in a food: 3 mm, or through a thinner one."""
+    return min(BITE_MM, food.height_mm)
+
+
 def reference_section() -> Section:
     """The reference blade at its heel: flat, 2.2 mm spine, 45 mm high, 0.30 mm, 15 per side."""
     return flat_section(2.2, 45.0, 0.30, 15.0)
@@ -204,7 +209,7 @@ def forces_n(
     radii = [np.asarray(r, dtype=float)[..., None] for r in edge_radii_um]
     edge = np.asarray(edge_mm, dtype=float)[..., None]
     pressing = Pressing(section)
-    depths = {food.height_mm for food in foods} | {BITE_MM}
+    depths = {depth for food in foods for depth in (food.height_mm, bite_depth_mm(food))}
     bulks = {depth: pressing.bulk_mm2(np.asarray(depth)) for depth in depths}
     tangent, height = section.apex_tangent, section.height_mm
     shapes = (r.shape for r in radii)
@@ -213,7 +218,8 @@ def forces_n(
     tallest, straight = height.max(axis=-1), np.ones(())
     for i, food in enumerate(foods):
         deep = _At.of(pressing, food, np.asarray(food.height_mm), bulks[food.height_mm])
-        first = _At.of(pressing, food, np.asarray(BITE_MM), bulks[BITE_MM])
+        start = bite_depth_mm(food)
+        first = _At.of(pressing, food, np.asarray(start), bulks[start])
         apexes = [apex_factor(r, tangent, food) for r in radii]
         opened = first.rest_n(food, straight, THROUGH)
         bites = [opened + parting_n(food, straight, apex) for apex in apexes]
@@ -361,7 +367,7 @@ def cut(
     >>> round(float(through.peak_n), 1), round(float(through.bite_n), 1)
     (25.5, 21.2)
     """
-    depth = np.union1d(np.linspace(0, food.height_mm, points), [min(BITE_MM, food.height_mm)])
+    depth = np.union1d(np.linspace(0, food.height_mm, points), [bite_depth_mm(food)])
     at = depth if weights is None else depth[:, None]
     parts = parts_n(
         section, food, edge_radius_um, slice_push_ratio, at, side_stiffness=side_stiffness
