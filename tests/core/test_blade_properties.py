@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -13,6 +14,7 @@ from maple_rook.core.cutting.food_release import RELEASE_WEIGHTS, release_points
 from maple_rook.core.cutting.foods import FOODS, STROKES, Food, Stroke, food_mix_weights
 from maple_rook.core.cutting.force import cut, ease_index, forces_n, parts_n, side_force_n
 from maple_rook.core.edge_life.retention import EdgeState, FoodMix, Kitchen
+from maple_rook.core.edge_life.stability import StrokeStyle, stability
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import check_section, section
@@ -21,6 +23,7 @@ from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade, Origin
 from maple_rook.core.prediction.built import built
+from maple_rook.core.prediction.edge_change import bite_changes, in_words
 from maple_rook.core.prediction.predict import predict, predict_arrays
 
 FOOD_LIST = list(FOODS.values())
@@ -206,6 +209,39 @@ def test_a_lower_angle_and_a_thinner_edge_cut_easier(food: str) -> None:
     assert thinner > usual
     if food in ("carrot", "squash"):
         assert thinner > 1.05 * usual
+
+
+def test_a_sharpener_hears_what_15_instead_of_20_degrees_gives_and_costs() -> None:
+    """Common practice: it bites easier by a tenth to a sixth, lasts longer and bears less."""
+    sturdy, keen = (knife(edge_angle=angle) for angle in (20.0, 15.0))
+    foods = [FOODS["carrot"], FOODS["tomato"]]
+    changes = bite_changes((sturdy, keen), foods)
+    assert changes is not None
+    assert changes == pytest.approx({"carrot": 10, "tomato": 16}, abs=3)
+    predictions = [predict([b], draws=50, foods=foods)[0] for b in (sturdy, keen)]
+    margins = [
+        next(
+            m
+            for m in stability(Figure(60, 0.5), Figure(angle, 0.5), "medium").margins
+            if m.style is StrokeStyle.NORMAL
+        )
+        for angle in (20.0, 15.0)
+    ]
+    before, after = ({p.key: p for p in found} for found in predictions)
+    said = in_words((sturdy, keen), (before, after), (margins[0], margins[1]), foods)
+    assert re.fullmatch(r"Bites \d+ to \d+ % easier, most in tomato\.", said[0])
+    assert re.fullmatch(r"Cuts \d+ % easier fresh, \d+ % easier half way to the stone\.", said[1])
+    assert re.fullmatch(r"The stone falls due \d+ weeks later\.", said[2])
+    assert re.fullmatch(r"Normal work: bears .* before .*; holds, with less in hand\.", said[3])
+    back = in_words((keen, sturdy), (after, before), (margins[1], margins[0]), foods)
+    assert "harder, most in tomato" in back[0]
+    assert back[2].endswith("sooner.")
+    assert "with more in hand" in back[3]
+    assert in_words((keen, keen), (after, after), (margins[1], margins[1]), foods) == [
+        "Bites as before.",
+        "Cuts through as before, fresh and half way to the stone.",
+        "The stone falls due when it did.",
+    ]
 
 
 def test_hollow_cuts_easier_and_flexes_more_than_flat_and_convex_less() -> None:

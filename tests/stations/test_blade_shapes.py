@@ -98,6 +98,7 @@ def test_what_if_moves_the_numbers_and_stores_nothing(api: TestClient, db: Sessi
     ease = predicted(before, "cutting_ease")["central"]
     assert rows["cutting_ease"]["measured"]["central"] == pytest.approx(ease)
     assert found["section_tried"] != found["section_measured"]
+    assert re.fullmatch(r"Bites \d+ to \d+ % easier, most in .+\.", found["words"][0])
     db.rollback()
     assert db.scalar(select(func.count()).select_from(Reading)) == readings
     assert sheet(api, "KH-01")["figures"] == before["figures"]
@@ -105,6 +106,11 @@ def test_what_if_moves_the_numbers_and_stores_nothing(api: TestClient, db: Sessi
         f"/api/pieces/{piece}/what-if", json={"edge_angle": found["start"]["edge_angle"]}
     )
     assert all(abs(r["percent"] or 0) < 0.2 for r in back.json()["rows"])
+    assert back.json()["words"] == [
+        "Bites as before.",
+        "Cuts through as before, fresh and half way to the stone.",
+        "The stone falls due when it did.",
+    ]
 
 
 @pytest.mark.parametrize(

@@ -159,6 +159,8 @@ def test_a_reprofile_says_what_a_what_if_of_the_same_edge_says(api: TestClient, 
             assert row["tried"]["central"] == pytest.approx(
                 rows[row["key"]]["tried"]["central"], rel=0.01, abs=0.01
             ), row["key"]
+    assert plan["words"][0].startswith("Bites ")
+    assert plan["words"] == tried["words"]
 
 
 def test_every_way_into_upkeep_is_described(api: TestClient) -> None:

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Self
 
 import numpy as np
 from pydantic import BaseModel
 
+from maple_rook.core.cutting.foods import Food
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH, Routine, edge_life
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen, days_to_rod
-from maple_rook.core.edge_life.stability import Stability, stability
+from maple_rook.core.edge_life.stability import Stability, StrokeStyle, stability
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.prediction.edge_change import in_words
 from maple_rook.core.prediction.explanation import Prediction, apex_deg
 
 LIFE_DAYS, LIFE_STEP = 180, 0.5
@@ -108,11 +111,29 @@ def edge_life_of(
 
 def stability_of(blade: Blade) -> StabilityOut | None:
     """Margins of the edge, or None where hardness or angle is not measured."""
+    found = edge_stability(blade)
+    return None if found is None else StabilityOut.of(found)
+
+
+def edge_stability(blade: Blade) -> Stability | None:
+    """Margins of the edge as the core has them, or None where there can be none."""
     hardness = blade.figures.get("hardness")
     if hardness is None or blade.refused or "edge_angle" not in blade.known:
         return None
     half = apex_deg(blade) / 2
     angle = Figure(half, blade.inputs[blade.apex_key].figure.standard_uncertainty)
-    return StabilityOut.of(
-        stability(hardness, angle, blade.steel.toughness if blade.steel else None)
-    )
+    return stability(hardness, angle, blade.steel.toughness if blade.steel else None)
+
+
+def changed_in_words(
+    blades: tuple[Blade, Blade],
+    predictions: tuple[Sequence[Prediction], Sequence[Prediction]],
+    foods: Sequence[Food],
+) -> list[str]:
+    """What another edge gives and costs, in normal work, a sentence each."""
+    margins = [
+        next((m for m in found.margins if m.style is StrokeStyle.NORMAL), None) if found else None
+        for found in map(edge_stability, blades)
+    ]
+    by_key = [{p.key: p for p in found} for found in predictions]
+    return in_words(blades, (by_key[0], by_key[1]), (margins[0], margins[1]), foods)

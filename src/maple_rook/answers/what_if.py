@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field, model_validator
 from sqlalchemy.orm import Session
 
+from maple_rook.answers.edge_life import changed_in_words
 from maple_rook.answers.figures import Points, section_polygon
 from maple_rook.core.cutting.foods import STROKES
 from maple_rook.core.edge_life.life_model import LifeModel
@@ -69,6 +70,8 @@ class WhatIfRow(BaseModel):
 
 
 class WhatIfOut(BaseModel):
+    words: list[str]
+    """What it gives and what it costs, a sentence each."""
     rows: list[WhatIfRow]
     section_measured: Points | None
     section_tried: Points | None
@@ -102,6 +105,7 @@ def what_if(
     before, after = ({p.key: p for p in found} for found in both)
     start = {k: blade.inputs[k].figure.mean for k in TRIED if k in blade.inputs}
     return WhatIfOut(
+        words=changed_in_words((blade, tried), (both[0], both[1]), foods),
         rows=[row(before[key], after[key]) for key in shown],
         section_measured=section_polygon(blade),
         section_tried=section_polygon(tried),

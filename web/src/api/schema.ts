@@ -7271,6 +7271,8 @@ export interface components {
             turns_even: boolean;
             /** Warnings */
             warnings: string[];
+            /** Words */
+            words: string[];
             /** Rows */
             rows: components["schemas"]["WhatIfRow"][];
             /** Bears */
@@ -8444,6 +8446,8 @@ export interface components {
         };
         /** WhatIfOut */
         WhatIfOut: {
+            /** Words */
+            words: string[];
             /** Rows */
             rows: components["schemas"]["WhatIfRow"][];
             /** Section Measured */

@@ -76,11 +76,15 @@ class Margin:
     def words(self) -> str:
         """What to expect of this stroke, by the lower of the two likely margins."""
         chips = self.chip is not None and self.chip[0] < self.roll[0] * CHIPS_FIRST
-        least = min(self.roll[0], self.chip[0] if self.chip else np.inf)
         way = "chips" if chips else "rolls"
-        if least < 1:
+        if self.least < 1:
             return f"the edge {way}"
-        return f"close: the edge may give ({way} first)" if least < 2 else "holds"
+        return f"close: the edge may give ({way} first)" if self.least < 2 else "holds"
+
+    @property
+    def least(self) -> float:
+        """The lower of the two likely margins."""
+        return min(self.roll[0], self.chip[0]) if self.chip else self.roll[0]
 
 
 @dataclass(frozen=True)

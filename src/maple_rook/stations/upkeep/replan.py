@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
-from maple_rook.answers.edge_life import stability_of
+from maple_rook.answers.edge_life import changed_in_words, stability_of
 from maple_rook.answers.figures import Points
 from maple_rook.answers.what_if import WHAT_IF_DRAWS, WhatIfRow, row
 from maple_rook.core.cutting.foods import STROKES
@@ -58,6 +58,7 @@ def reprofile(
     wanted = asked.core()
     blade, plan = planned(db, piece_id, wanted)
     right, left = plan.made.areas_mm2
+    words, rows = _after(db, life, blade, plan.after, kitchen)
     steeper_only = plan.wanted.micro_mm if plan.made.height_lost_mm > 0 else None
     return ReprofileOut(
         found=_edge(plan.found, plan.found_angles_deg, found_edge(blade)[1]),
@@ -79,7 +80,8 @@ def reprofile(
         cost=cost(plan.minutes[0], workshop(db).hourly_rate),
         turns_even=plan.turns_even,
         warnings=list(plan.warnings),
-        rows=_rows(db, life, blade, plan.after, kitchen),
+        words=words,
+        rows=rows,
         bears=list(_bears(blade, plan.after)),
         cautions=[STONING, HANDLING],
     )
@@ -102,9 +104,10 @@ def _points(ring: Ring) -> Points:
     return [[round(x, 4), round(z, 4)] for x, z in ring]
 
 
-def _rows(
+def _after(
     db: Session, life: LifeModel, before: Blade, after: Blade, kitchen: Kitchen
-) -> list[WhatIfRow]:
+) -> tuple[list[str], list[WhatIfRow]]:
+    """What the other edge gives and costs, in words and by prediction."""
     foods = shop_foods(db)
     both = predict(
         [before, after],
@@ -115,7 +118,9 @@ def _rows(
         life=life,
     )
     old, new = ({p.key: p for p in found} for found in both)
-    return [row(old[key], new[key]) for key in (*_SHOWN, *(f"force.{f.key}.push" for f in foods))]
+    shown = (*_SHOWN, *(f"force.{f.key}.push" for f in foods))
+    words = changed_in_words((before, after), (both[0], both[1]), foods)
+    return words, [row(old[key], new[key]) for key in shown]
 
 
 def _bears(before: Blade, after: Blade) -> list[BearsOut]:

@@ -156,6 +156,7 @@ class ReprofileOut(BaseModel):
     cost: float
     turns_even: bool
     warnings: list[str]
+    words: list[str]
     rows: list[WhatIfRow]
     bears: list[BearsOut]
     cautions: list[str]

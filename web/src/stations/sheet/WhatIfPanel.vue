@@ -170,7 +170,8 @@ function signed(percent: number): string {
         <p v-if="result.error.value && asked" class="rust" role="alert">
           ⚠ {{ result.error.value.message }}
         </p>
-        <table v-else-if="shown">
+        <p v-else-if="shown" class="said">{{ shown.words.join(' ') }}</p>
+        <table v-if="shown">
           <thead>
             <tr>
               <th>predicted</th>
@@ -202,7 +203,7 @@ function signed(percent: number): string {
             </tr>
           </tbody>
         </table>
-        <p v-else class="soft">
+        <p v-else-if="!asked || !result.error.value" class="soft">
           Move a slider: force in each food, ease, edge life, flex, mass and release appear here,
           each beside its value as measured.
         </p>

@@ -244,6 +244,7 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
       </dl>
 
       <h2>What it gives and takes</h2>
+      <p class="said">{{ plan.words.join(' ') }}</p>
       <table>
         <thead>
           <tr>
