@@ -113,6 +113,7 @@ def parts_n(
     depth_mm : depth reached, mm.
     side_stiffness : s, of the slice over the block; 1 through the middle.
 
+    >>> from maple_rook.core.cutting.foods import FOODS
     >>> round(float(parts_n(reference_section(), FOODS["carrot"], 0.75).total), 1)
     30.3
     """
@@ -274,6 +275,7 @@ def curves_n(
 def passes_words(food: Food, height_mm: float) -> str:
     """What a pressed food taller than the blade takes, in words; empty where it is not taller.
 
+    >>> from maple_rook.core.cutting.foods import FOODS
     >>> passes_words(FOODS["tomato"], 45.0)
     'tomato is 50 mm tall, the blade 45: halve it, or cut it in 2 passes'
     """
@@ -363,6 +365,7 @@ def cut(
     weights : of the stations, where there are some.
     points : places along the depth.
 
+    >>> from maple_rook.core.cutting.foods import FOODS
     >>> through = cut(reference_section(), FOODS["onion"], 0.75, 0.0)
     >>> round(float(through.peak_n), 1), round(float(through.bite_n), 1)
     (25.5, 21.2)
