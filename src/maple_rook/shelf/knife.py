@@ -16,7 +16,7 @@ from maple_rook.answers.figures import OutlineOut, PieceOut, Points, blade_outli
 from maple_rook.answers.shape import ProfileOut, profile_of
 from maple_rook.core.choosing.candidates import Candidate, Row, row
 from maple_rook.core.choosing.comparing import ClaimVerdict
-from maple_rook.core.cutting.foods import STROKES, Food
+from maple_rook.core.cutting.foods import Food, stroke_of
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.measurement.grinds import Grind
@@ -37,7 +37,7 @@ from maple_rook.store.tables import Piece
 from maple_rook.store.work_orders import finishes
 
 SHELF_DRAWS = 128
-JOB_STROKES = (STROKES["push"], STROKES["draw"])
+JOB_STROKES = tuple(dict.fromkeys(map(stroke_of, FoodMix)))
 """The motions of all jobs; efforts by each are kept of every knife."""
 _ON_SHELF = keys("on_shelf")
 _FINISH_FLAGS = {Finished.NEEDS_WORK: Flag.NEEDS_WORK, Finished.RETURN: Flag.RETURN}
@@ -75,7 +75,7 @@ class ShelfKnife:
     predicted: dict[str, Whisker]
     """Predictions that the shelf keeps; those it cannot give are left out."""
     eases: dict[FoodMix, Whisker]
-    """Cutting ease by what is cut."""
+    """Cutting ease by what is cut, where that is not the usual mix of ``predicted``."""
     flags: list[FlagOut]
     claims: list[ClaimOut]
     central: Array

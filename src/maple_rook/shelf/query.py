@@ -68,7 +68,7 @@ SORTS: dict[str, str] = {
 }
 """The orders that a person is offered, with their labels."""
 SORT_KEYS = (*_NAMED_SORTS, *FIGURE_KEYS)
-EASE_KEYS = tuple(key for mix, key in EASES.items() if mix is not FoodMix.ALL_ROUND)
+EASE_KEYS = tuple(EASES.values())
 """What takes the place of the cutting ease where a food mix is chosen."""
 FORMERLY = {"ease": "cutting_ease"}
 """Names of figures in links and scripts of before."""
@@ -131,9 +131,7 @@ AskedQuery = Annotated[ShelfQuery, Depends(shelf_query)]
 
 def of_mix(key: str, food_mix: FoodMix) -> str:
     """The key under which the shelf keeps a figure where a food mix is chosen."""
-    if key != "cutting_ease" or food_mix is FoodMix.ALL_ROUND:
-        return key
-    return EASES[food_mix]
+    return EASES.get(food_mix, key) if key == "cutting_ease" else key
 
 
 def figure(key: str) -> ColumnElement[float | None]:

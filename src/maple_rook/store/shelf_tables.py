@@ -13,6 +13,7 @@ from sqlalchemy import BigInteger, Double, ForeignKey, Identity, Index, String, 
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB, TIMESTAMP
 from sqlalchemy.orm import Mapped, mapped_column
 
+from maple_rook.core.prediction.evaluate import EASES
 from maple_rook.store.tables import Base
 
 SORTED_BY = (
@@ -25,10 +26,7 @@ SORTED_BY = (
     "price",
 )
 """Figures with a column and two indexes of their own; all others stand in ``figures``."""
-PREDICTED_BY = (
-    *("cutting_ease", "months_to_stone"),
-    *(f"cutting_ease.{mix}" for mix in ("vegetables", "roots", "slicing")),
-)
+PREDICTED_BY = ("cutting_ease", "months_to_stone", *EASES.values())
 """Predictions with two indexes of their own."""
 NAMED_BY = ("name", "type_label")
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from maple_rook.core.cutting.foods import STROKES, Food
 from maple_rook.core.cutting.force import forces_n
+from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.stability import Margin
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
@@ -15,7 +16,6 @@ from maple_rook.core.prediction.explanation import Prediction
 
 SAME_PERCENT = 1.0
 """A change smaller than this is called the same."""
-_WEEKS_A_MONTH = 52.18 / 12
 Predictions = Mapping[str, Prediction]
 
 
@@ -101,7 +101,7 @@ def _stone(predictions: tuple[Predictions, Predictions]) -> Iterator[str]:
     )
     if before is None or after is None:
         return
-    weeks = (after - before) * _WEEKS_A_MONTH
+    weeks = (after - before) * DAYS_IN_MONTH / 7
     if abs(weeks) < 1:
         yield "The stone falls due when it did."
         return

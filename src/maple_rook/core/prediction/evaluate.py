@@ -63,8 +63,8 @@ _FRESH_UM = EDGE_RADII_UM[EdgeState.FRESH].mean
 OTHERS = tuple(key for key in PREDICTED if key != "cutting_force")
 """The predictions beside the forces, of which there is one for every food and stroke."""
 OF_THE_SOLID = frozenset(keys("of_the_solid"))
-EASES = {mix: f"cutting_ease.{mix.value}" for mix in FoodMix}
-"""Cutting ease for every food mix, whatever the kitchen cuts: it goes with the efforts."""
+EASES = {mix: f"cutting_ease.{mix.value}" for mix in FoodMix if mix is not Kitchen().food_mix}
+"""Cutting ease for every food mix but the usual kitchen's: it goes with the efforts."""
 
 
 @dataclass(frozen=True)
