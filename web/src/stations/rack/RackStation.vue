@@ -5,7 +5,7 @@ import type { FoodMix, RackRow } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
-import { usePages } from './pages'
+import { easeFor, usePages } from './pages'
 import RackRails from './RackRails.vue'
 import RackTable from './RackTable.vue'
 
@@ -54,11 +54,9 @@ const first = ref(0)
 const last = ref(0)
 const { head, at: found, error, again } = usePages(asked, first, last)
 
-/** A row with the cutting ease for what is cut. */
 function at(place: number): RackRow | undefined {
   const row = found(place)
-  const ease = row?.eases[foodMix.value]
-  return row && ease ? { ...row, predicted: { ...row.predicted, cutting_ease: ease } } : row
+  return row && easeFor(row, foodMix.value)
 }
 
 function see(from: number, to: number): void {

@@ -3,7 +3,8 @@ import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { defineComponent, h, nextTick, ref } from 'vue'
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
 import { shop, type Asked as Request } from '@/testing/shop'
-import { PAGE, usePages, type Asked } from './pages'
+import type { RackRow } from '@/api/schema'
+import { easeFor, PAGE, usePages, type Asked } from './pages'
 
 const SHELF = 1000
 const answer = ({ query }: Request, behind = 0) => {
@@ -108,4 +109,13 @@ test('an error is told, and asking again mends it', async () => {
   await pages.again()
   await flushPromises()
   expect([pages.error.value, pages.at(0)?.piece.id]).toEqual([null, 0])
+})
+
+test('the ease is that for what is cut; a row of an earlier release keeps the usual one', () => {
+  const [usual, fish] = [100, 135].map((central) => ({ central, low: central, high: central }))
+  const now = { predicted: { cutting_ease: usual }, eases: { slicing: fish } } as unknown as RackRow
+  expect(easeFor(now, 'slicing').predicted.cutting_ease).toEqual(fish)
+  expect(easeFor(now, 'all_round')).toBe(now)
+  const before = { predicted: { cutting_ease: usual } } as unknown as RackRow
+  expect(easeFor(before, 'slicing')).toBe(before)
 })

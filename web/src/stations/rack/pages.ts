@@ -16,6 +16,12 @@ export interface Asked {
   within: string[]
 }
 
+/** A row with the cutting ease for what is cut; one stored by an earlier release has the usual one. */
+export function easeFor(row: RackRow, mix: FoodMix): RackRow {
+  const ease = row.eases?.[mix]
+  return ease ? { ...row, predicted: { ...row.predicted, cutting_ease: ease } } : row
+}
+
 /** The shelf page by page: those pages are fetched that hold rows between `first` and `last`. */
 export function usePages(asked: Ref<Asked>, first: Ref<number>, last: Ref<number>) {
   const client = useQueryClient()
