@@ -140,7 +140,7 @@ def test_an_older_tab_is_told_and_loses_nothing(page: Page, new_context: Context
     stored(page)
     other.bring_to_front()
     at(other, "construction")
-    other.keyboard.type("2, seen at the choil")
+    other.keyboard.type("2, seen at the choil", delay=90)  # as a hand types
     other.keyboard.press("Enter")
     refused = other.get_by_role("alert").filter(has_text="Kept here: construction clad three")
     expect(refused).to_contain_text("entered “one steel” here at another bench")

@@ -237,6 +237,39 @@ describe('one key an answer', () => {
     expect(at()).toBe('edge length')
   })
 
+  test('a comma after a digit goes back for its note, however slow the hand', async () => {
+    await begin()
+    await open.press('2')
+    await pause(300)
+    await open.press(',')
+    expect([at(), open.bench.text.value]).toEqual(['construction', '2, '])
+    await open.type('seen at the choil')
+    expect(open.observations()).toMatchObject([
+      { value: 'clad_three', note: '' },
+      {
+        value: 'clad_three',
+        note: 'seen at the choil',
+        replaces: open.observations()[0]!.client_id,
+      },
+    ])
+    expect(at()).toBe('weight')
+    await open.press('3')
+    await pause(5000)
+    await open.press(',')
+    expect(at()).toBe('weight')
+  })
+
+  test('a note to an answer that was refused meets what that answer met', async () => {
+    await begin()
+    shop.when('POST', '/api/bench/sheets/*', refusal(409, 'conflict', 'entered “mono” at another'))
+    await open.press('2')
+    await pause(300)
+    await open.press(',')
+    await open.type('seen at the choil')
+    expect(open.bench.stuck.value.map((w) => w.words)).toEqual(['clad three, seen at the choil'])
+    expect(open.bench.stuck.value[0]).toMatchObject({ body: { replaces: null } })
+  })
+
   test('what comes at once is one entry, as from a scanner', async () => {
     await begin()
     await open.press('2', '1')

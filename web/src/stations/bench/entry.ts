@@ -86,15 +86,15 @@ export function useEntry(
   function storeChoice(typed: string): void {
     const it = item.value
     if (!it) return
-    const chosen = understood(it, typed)
-    if (typeof chosen === 'string') {
-      fault.value = `${it.label}: ${typed} is not accepted; accepted: ${chosen}`
+    const answer = understood(it, typed)
+    if (typeof answer === 'string') {
+      fault.value = `${it.label}: ${typed} is not accepted; accepted: ${answer}`
       return state.focus(true)
     }
-    const note = [chosen.note, record.takeNote()].filter(Boolean).join('; ')
-    record.observe(it.key, chosen.value, note, chosen.aspect)
+    const note = [answer.note, record.takeNote()].filter(Boolean).join('; ')
+    record.observe(it.key, answer.value, note, answer.aspect)
     text.value = ''
-    said.value = `${it.label}: ${labels(it, chosen.value)}`
+    said.value = `${it.label}: ${labels(it, answer.value)}`
     step(1)
   }
 
@@ -135,6 +135,7 @@ export function useEntry(
 
   let instant: ReturnType<typeof setTimeout> | undefined
   let chosenAt = -Infinity
+  let chosen: { key: string; digit: string } | undefined
 
   /** A digit that is the whole answer needs no Enter; more typed at once, as by a scanner, does. */
   function digit(key: string): void {
@@ -146,7 +147,18 @@ export function useEntry(
       if (text.value !== key || at.value !== of) return
       storeChoice(key)
       chosenAt = performance.now()
+      chosen = { key: of, digit: key }
     }, AT_ONCE_MS)
+  }
+
+  /** A comma right after a digit that was taken at once: back to that answer, for its note. */
+  function noteOnDigit(): boolean {
+    if (!chosen || text.value || performance.now() - chosenAt > COMMA_MS) return false
+    go(chosen.key)
+    text.value = `${chosen.digit}, `
+    chosen = undefined
+    state.focus()
+    return true
   }
 
   /** Whether this Enter belongs to the digit that was just taken without it. */
@@ -203,7 +215,7 @@ export function useEntry(
 
   // prettier-ignore
   return {
-    store, storeReading, allFine, asUsual, allAsUsual, digit, enteredAlready, voidLast, again, switchUnit,
+    store, storeReading, allFine, asUsual, allAsUsual, digit, noteOnDigit, enteredAlready, voidLast, again, switchUnit,
   }
 }
 
@@ -214,6 +226,8 @@ const FINE = 'fine'
 const AT_ONCE_MS = 60
 /** So long after a digit was taken, Enter still belongs to it. */
 const ENTER_MS = 400
+/** So long after a digit was taken, a comma begins the note to it. */
+const COMMA_MS = 3000
 
 const labels = (it: ItemOut, value: string) =>
   it.choices

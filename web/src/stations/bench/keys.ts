@@ -103,6 +103,7 @@ export function onEntryKey(event: KeyboardEvent, bench: Bench, outside: Outside)
     if (!event.repeat) (event.altKey ? bench.allAsUsual : bench.asUsual)()
     return
   }
+  if (event.key === ',' && !event.altKey && bench.noteOnDigit()) return event.preventDefault()
   if (/^[1-9]$/.test(event.key) && !event.altKey && !event.repeat) bench.digit(event.key)
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     event.preventDefault()

@@ -44,6 +44,8 @@ export function useRecord(state: BenchState, send: () => void) {
   ): void {
     const id = newId()
     const replaces = standing(what, aspect)
+    for (const w of stuck.value)
+      if (w.what === 'observation' && w.key === what && w.body.aspect === aspect) remove(w.id)
     own.set(`${what} ${aspect}`, { id, row: 0 })
     put({
       what: 'observation',
@@ -84,6 +86,8 @@ export function useRecord(state: BenchState, send: () => void) {
       .filter((w) => w.what === 'observation' && w.body.item === what && w.body.aspect === aspect)
       .at(-1)
     const check = sheet.value?.checks.find((c) => `check.${c.key}` === what)
+    // What was refused stands nowhere: an answer in its place still meets what it met.
+    if (queued?.what === 'observation' && queued.refused) return queued.body.replaces ?? null
     if (queued) return queued.id
     const shown = seen(what, aspect)
     const last = own.get(`${what} ${aspect}`)
