@@ -156,10 +156,11 @@ class _At(NamedTuple):
             (2e-3 * width * food.adhesion_kpa) * self.wet_mm / spread,
         )
 
-    def rest_n(self, food: Food, spread: Array, side_stiffness: float) -> Array:
+    def rest_n(self, food: Food, spread: Array, side_stiffness: ArrayLike) -> Array:
         """The force without its parting: the same however sharp the edge is."""
         edge = self.zone.crushed(spread)
-        body = food.stiffness_n_mm3 * side_stiffness / (1 + side_stiffness)
+        s = np.asarray(side_stiffness, dtype=float)
+        body = food.stiffness_n_mm3 * s / (1 + s)
         drag = food.friction / spread
         sticking = (2e-3 * food.adhesion_kpa) * self.wet_mm / spread
         spread_by = body * (self.bulk[0] + drag * self.bulk[1])
@@ -259,16 +260,16 @@ def curves_n(
     """
     pressing = Pressing(section)
     sines, cosines = pressing.bulk_mm2(depths_mm[:, :, None])
+    weights = np.array([stroke.weights for stroke in strokes])[:, None]
     found = np.empty((len(foods), len(strokes), depths_mm.shape[1]))
     for i, food in enumerate(foods):
         at = _At.of(pressing, food, depths_mm[i][:, None], (sines[i], cosines[i]))
         apex = apex_factor(edge_radius_um, section.apex_tangent, food)
-        for j, stroke in enumerate(strokes):
-            xi = stroke.slice_push_ratio(food, edge_mm)
-            spread = np.sqrt(1 + xi * xi)
-            total = at.rest_n(food, spread, stroke.side_stiffness(food))
-            total = total + parting_n(food, spread, apex)
-            found[i, j] = (total * np.array(stroke.weights)).sum(axis=-1)
+        xi = np.array([stroke.slice_push_ratio(food, edge_mm) for stroke in strokes])
+        sides = np.array([stroke.side_stiffness(food) for stroke in strokes])
+        spread = np.sqrt(1 + xi * xi)[:, None, None]
+        total = at.rest_n(food, spread, sides[:, None, None]) + parting_n(food, spread, apex)
+        found[i] = (total * weights).sum(axis=-1)
     return found
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -65,11 +66,11 @@ class Piece:
     x1: Array
     curvature: Array | None = None
 
-    @property
+    @cached_property
     def length(self) -> Array:
         return np.asarray(self.z1 - self.z0)
 
-    @property
+    @cached_property
     def slope(self) -> Array:
         """dx/dz of the chord; 0 for a piece of no length."""
         return np.asarray((self.x1 - self.x0) / np.maximum(self.length, 1e-12))
@@ -87,7 +88,7 @@ class Piece:
             return np.asarray(chord)
         return np.asarray(chord + self._bent(u, self.length, self._end_root)[0])
 
-    @property
+    @cached_property
     def _end_root(self) -> Array:
         """sqrt(1 - (k c / 2)^2), the cosine of the arc's lean at its ends."""
         assert self.curvature is not None

@@ -63,6 +63,8 @@ _FRESH_UM = EDGE_RADII_UM[EdgeState.FRESH].mean
 OTHERS = tuple(key for key in PREDICTED if key != "cutting_force")
 """The predictions beside the forces, of which there is one for every food and stroke."""
 OF_THE_SOLID = frozenset(keys("of_the_solid"))
+OF_ONE_CUT = frozenset({"steering_force", "cut_work"})
+"""Followed through one food beside the forces of all of them."""
 EASES = {mix: f"cutting_ease.{mix.value}" for mix in FoodMix if mix is not Kitchen().food_mix}
 """Cutting ease for every food mix but the usual kitchen's: it goes with the efforts."""
 
@@ -188,7 +190,7 @@ def evaluate(
             group, x, mine, heights, kitchen, foods, strokes, only, life, efforts=efforts
         )
         rows = slice(None) if whole else group.at
-        out[rows, :forced] = np.moveaxis(forces, 2, 0).reshape(len(mine), -1, draws)
+        out[rows, :forced] = np.moveaxis(forces, 2, 0).reshape(len(mine), forced, draws)
         for j, key in enumerate(named):
             out[rows, forced + j] = others.get(key, np.nan)
     return out
@@ -218,7 +220,7 @@ def _of_group(
     """Forces (foods, strokes, n, draws), then efforts where wanted; other targets by key."""
     heel = group.section(x, x["spine_heel"], x["height_heel"])
     mixes = tuple(EASES) if efforts else ()
-    fresh, cutting = _cutting(group, x, height_shares[0], kitchen, foods, strokes, mixes)
+    fresh, cutting = _cutting(group, x, height_shares[0], kitchen, foods, strokes, mixes, only)
     count = len(strokes)
     forces = fresh.through[:, :count] * np.exp(x["food"])
     if efforts:
@@ -249,6 +251,7 @@ def _cutting(
     foods: list[Food],
     strokes: list[Stroke],
     mixes: tuple[FoodMix, ...],
+    only: frozenset[str],
 ) -> tuple[Forces, dict[str, Array]]:
     """Forces through the foods without the foods' own spread, N, and what a job feels of them.
 
@@ -260,8 +263,10 @@ def _cutting(
     job = stroke_of(kitchen.food_mix)
     asked = list(dict.fromkeys((*strokes, job, *(stroke_of(mix) for mix in mixes))))
     edge = x["edge_length"]
-    radii = (x["edge_radius"], _worn_um(x["edge_radius"]))
-    fresh, worn = forces_n(made, foods, asked, radii, edge)
+    radii = [x["edge_radius"]]
+    if "worn_ease" in only:
+        radii.append(_worn_um(x["edge_radius"]))
+    fresh, *worn = forces_n(made, foods, asked, radii, edge)
     weights = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
     reference = reference_forces(tuple(foods), job)
     at = asked.index(job)
@@ -274,17 +279,20 @@ def _cutting(
         needed = reference_forces(tuple(foods), stroke).effort
         return index(fresh.effort[:, asked.index(stroke)], needed, food_mix_weights(mix, foods))
 
+    found = {
+        "cutting_ease": index(fresh.effort[:, at], reference.effort),
+        **{"worn_ease": index(of.effort[:, at], reference.effort) for of in worn},
+        "bite": index(fresh.bite[:, at], reference.bite),
+        **{EASES[mix]: ease(mix) for mix in mixes},
+    }
+    if not only & OF_ONE_CUT:
+        return fresh, found
     food = np.exp(x["food"])
     steered = next((f for f in foods if f.key == STEERED_FOOD), foods[0])
     middle = made.at(_MIDDLE)
-    return fresh, {
-        "cutting_ease": index(fresh.effort[:, at], reference.effort),
-        "worn_ease": index(worn.effort[:, at], reference.effort),
-        "bite": index(fresh.bite[:, at], reference.bite),
-        "steering_force": side_force_n(middle, steered) * food,
-        "cut_work": work_j(middle, steered, x["edge_radius"]) * food,
-        **{EASES[mix]: ease(mix) for mix in mixes},
-    }
+    found["steering_force"] = side_force_n(middle, steered) * food
+    found["cut_work"] = work_j(middle, steered, x["edge_radius"]) * food
+    return fresh, found
 
 
 def _worn_um(radius_um: Array) -> Array:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from maple_rook.core.cutting.force import BOTH_HANDS_LIMIT_N, ONE_HAND_LIMIT_N
@@ -74,20 +74,58 @@ class Prediction:
         return Figure(self.central, total * math.sqrt(max(0.0, 1 - shared)))
 
 
+Label = tuple[str, str]
+"""Key and label of an input."""
+
+
+@dataclass(frozen=True)
+class OfCard:
+    """What the predictions of one blade by one model card share."""
+
+    refusal: str | None
+    lacking: list[str]
+    guessed: tuple[str, ...]
+    named: frozenset[str]
+    closing: tuple[str, ...]
+
+
 @dataclass(frozen=True)
 class Explained:
-    """What the predictions of one blade share: input texts, refusals by card, next steps."""
+    """What the predictions of one blade share: input texts, what its cards share, next steps."""
 
     inputs: list[str]
-    refusals: dict[str, tuple[str | None, list[str]]]
-    life: LifeModel
+    cards: dict[str, OfCard]
     steps: NextSteps
 
 
 def explained_of(blade: Blade, life: LifeModel) -> Explained:
-    """Input texts, refusals and next steps of one blade, worked out once for all predictions."""
-    refusals = {key: (unavailable(blade, key), missing(blade, key)) for key in PREDICTED}
-    return Explained(_input_texts(blade, life), refusals, life, NextSteps(blade, life))
+    """What is said of one blade, worked out once for all its predictions."""
+    said_only = _said_only(blade)
+    return Explained(
+        _input_texts(blade, life),
+        {key: _of_card(blade, key, life, said_only) for key in PREDICTED},
+        NextSteps(blade, life),
+    )
+
+
+def _of_card(
+    blade: Blade, key: str, life: LifeModel, said_only: list[tuple[Origin, list[Label]]]
+) -> OfCard:
+    refusal, lacking = unavailable(blade, key), missing(blade, key)
+    if refusal:
+        return OfCard(refusal, lacking, (), frozenset(), ())
+    guessed = tuple(inferred(blade, key))
+    labels = dict(INPUTS)
+    closing = (
+        *_not_measured(key, said_only),
+        *(
+            [f"Inferred from type and grind: {', '.join(labels[k] for k in guessed)}."]
+            if guessed
+            else []
+        ),
+        *_calibrated_note(blade, key, life),
+    )
+    return OfCard(refusal, lacking, guessed, frozenset((*PREDICTED[key].needs, *guessed)), closing)
 
 
 def explained_prediction(
@@ -111,9 +149,8 @@ def explained_prediction(
     high : 95 % limit.
     shares : share of the variance by input.
     """
-    model = card(target.card)
-    why_not, lacking = explained.refusals[target.card]
-    if why_not:
+    model, of_card = card(target.card), explained.cards[target.card]
+    if of_card.refusal:
         return Prediction(
             target.key,
             target.label,
@@ -124,13 +161,11 @@ def explained_prediction(
             None,
             (),
             (),
-            NextStep(lacking[0], False, 1.0) if lacking else None,
-            why_not,
+            NextStep(of_card.lacking[0], False, 1.0) if of_card.lacking else None,
+            of_card.refusal,
         )
-    guessed = inferred(blade, target.card)
-    used = _contributions((*PREDICTED[target.card].needs, *guessed), explained.inputs, shares)
+    used = _contributions(of_card.named, explained.inputs, shares)
     step = explained.steps.best(target.card, ((c.key, c.share) for c in used))
-    notes = _notes(blade, target.card, central, guessed)
     return Prediction(
         target.key,
         target.label,
@@ -140,7 +175,7 @@ def explained_prediction(
         low,
         high,
         used,
-        (*notes, *_calibrated_note(blade, target.card, explained.life)),
+        (*_notes(blade, target.card, central), *of_card.closing),
         step,
         None,
     )
@@ -164,13 +199,13 @@ def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[s
 
 
 def _contributions(
-    needed: Sequence[str], texts: list[str], shares: list[float]
+    named: frozenset[str], texts: list[str], shares: list[float]
 ) -> tuple[Contribution, ...]:
     """Every input that must be named and every one with a share, largest share first."""
     rows = [
         Contribution(key, label, share, text)
         for (key, label), text, share in zip(INPUTS, texts, shares, strict=True)
-        if share > 0 or key in needed
+        if share > 0 or key in named
     ]
     return tuple(sorted(rows, key=lambda row: -row.share))
 
@@ -224,7 +259,7 @@ def _input_text(key: str, found: Input | None) -> str:
     return text if found.origin is Origin.MEASURED else f"{text}, {found.origin.value}"
 
 
-def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) -> tuple[str, ...]:
+def _notes(blade: Blade, card_key: str, central: float) -> list[str]:
     notes: list[str] = []
     if PREDICTED[card_key].by_regression:
         notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
@@ -243,11 +278,7 @@ def _notes(blade: Blade, card_key: str, central: float, guessed: Sequence[str]) 
         notes.append("The blade comes out as heavy as the knife: weight or geometry is wrong.")
     if card_key == "tip_deflection" and central > blade.inputs["edge_length"].figure.mean / 5:
         notes.append("Beyond small deflections: read it as very flexible.")
-    notes += _not_measured(blade, card_key)
-    if guessed:
-        labels = dict(INPUTS)
-        notes.append(f"Inferred from type and grind: {', '.join(labels[k] for k in guessed)}.")
-    return tuple(notes)
+    return notes
 
 
 def _by_hand(force_n: float) -> Iterator[str]:
@@ -260,16 +291,20 @@ def _by_hand(force_n: float) -> Iterator[str]:
         yield "More than half of what one hand presses (125 N): tiring."
 
 
-def _not_measured(blade: Blade, card_key: str) -> Iterator[str]:
+def _said_only(blade: Blade) -> list[tuple[Origin, list[Label]]]:
+    """Inputs, with their labels, that are only estimated or told."""
+    return [
+        (origin, [(k, label) for k, label in INPUTS if k in known and known[k].origin is origin])
+        for known in (blade.inputs,)
+        for origin in (Origin.ESTIMATED, Origin.TOLD)
+    ]
+
+
+def _not_measured(card_key: str, said_only: list[tuple[Origin, list[Label]]]) -> Iterator[str]:
     """Which of the figures needed are only estimated or told."""
-    for origin in (Origin.ESTIMATED, Origin.TOLD):
-        rest_on = [
-            label
-            for key, label in INPUTS
-            if key in (*PREDICTED[card_key].needs, *PREDICTED[card_key].may_infer)
-            and key in blade.inputs
-            and blade.inputs[key].origin is origin
-        ]
+    predicted = PREDICTED[card_key]
+    for origin, inputs in said_only:
+        rest_on = [label for k, label in inputs if k in predicted.needs or k in predicted.may_infer]
         if rest_on:
             yield f"{origin.value.capitalize()}, not measured: {', '.join(rest_on)}."
 

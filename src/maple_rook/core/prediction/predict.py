@@ -149,7 +149,7 @@ def drawn(
     only: Sequence[str],
     life: LifeModel = PUBLISHED_LIFE,
 ) -> dict[str, Array]:
-    """The draws themselves of some targets beside the forces, each (n, draws).
+    """The draws themselves of some targets, no forces among them, each (n, draws).
 
     What varies alike for all knives does so in every draw, so that it cannot decide between them.
 
@@ -157,12 +157,12 @@ def drawn(
     ----------
     blades : the blades, n of them.
     kitchen : whose kitchen it is for.
-    foods : the foods forces are wanted for.
+    foods : the foods that are cut.
     draws : how many draws an interval rests on.
     only : keys of the targets wanted.
     life : what the edge life is computed with.
     """
-    strokes = (STROKES["push"],)
+    strokes: Sequence[Stroke] = ()
     wanted = targets(foods, strokes)
     columns = {t.key: j for j, t in enumerate(wanted)}
     _, outputs = _outputs(

@@ -78,7 +78,7 @@ def verdict_on(knives: Sequence[Laid], look: Look, *, models: bool) -> VerdictOu
                 other.kitchen,
                 foods=look.foods,
                 draws=look.draws,
-                only=_DRAWN,
+                only=FIGURES,
                 life=look.life,
             )
         return {key: look.drawn[key][places] for key in FIGURES}
