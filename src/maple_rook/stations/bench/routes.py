@@ -40,6 +40,16 @@ LabelCode = Annotated[str, Query(min_length=1, max_length=300)]
 router = APIRouter(prefix="/bench", tags=["bench"])
 
 
+# First, since routes are tried in order: nothing is asked of the Bench as often.
+@router.post("/sheets/{sheet_id}/readings", status_code=201)
+async def take_reading(desk: Desk, sheet_id: RowId, asked: ReadingIn) -> StoredOut:
+    """Store a reading, once however often it is sent."""
+    take = partial(readings.take_reading, desk.opener, desk.store, desk.person, sheet_id, asked)
+    stored = await to_thread.run_sync(take, limiter=desk.limiter)
+    desk.hub.changed(stored.sheet_id)
+    return stored
+
+
 @router.get("")
 def start(db: Db, _: CurrentPerson) -> BenchStartOut:
     """Open sheets to take up, and what a new piece is chosen from."""
@@ -76,15 +86,6 @@ def begin_sheet(db: Db, person: CurrentPerson, piece_id: RowId) -> BenchSheetOut
 def sheet(db: Db, _: CurrentPerson, sheet_id: RowId) -> BenchSheetOut:
     """A measuring sheet as it stands."""
     return state.sheet_state(db, sheet_id)
-
-
-@router.post("/sheets/{sheet_id}/readings", status_code=201)
-async def take_reading(desk: Desk, sheet_id: RowId, asked: ReadingIn) -> StoredOut:
-    """Store a reading, once however often it is sent."""
-    take = partial(readings.take_reading, desk.opener, desk.store, desk.person, sheet_id, asked)
-    stored = await to_thread.run_sync(take, limiter=desk.limiter)
-    desk.hub.changed(stored.sheet_id)
-    return stored
 
 
 @router.post("/readings/{client_id}/void")
