@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from maple_rook.core.cutting.foods import FOODS, STROKES
+from maple_rook.core.cutting.foods import FOOD_SCATTER, FOODS, STROKES
 from maple_rook.core.cutting.force import EDGE_RADII_UM
 from maple_rook.core.edge_life.retention import EdgeState, Kitchen
 from maple_rook.core.edge_life.steels import STEELS
@@ -24,7 +24,6 @@ from maple_rook.core.prediction.blade import CARBON_G_CM3, STAINLESS_G_CM3, Blad
 from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
 from maple_rook.core.prediction.explanation import apex_deg, pushed_to
 from maple_rook.core.prediction.inputs import (
-    FOOD_SCATTER,
     INPUTS,
     inferred,
     input_arrays,

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, fields
+from dataclasses import fields
 from functools import lru_cache
+from typing import Any
 
 from sqlalchemy import delete, select, text
 from sqlalchemy.orm import Session
@@ -13,7 +14,8 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.store.tables import ShopFood
 
 MOST_FOODS = 12
-_FIELDS = tuple(f.name for f in fields(Food))
+_FIELDS = tuple(f.name for f in fields(Food) if f.name not in ("spread", "knives_tried"))
+"""What a shop says of a food; how well it is known follows from trials."""
 
 
 def shop_foods(db: Session) -> tuple[Food, ...]:
@@ -62,9 +64,13 @@ def lock(db: Session) -> None:
     db.execute(text("LOCK TABLE foods IN SHARE ROW EXCLUSIVE MODE"))
 
 
+def _said(food: Food) -> dict[str, Any]:
+    return {name: getattr(food, name) for name in _FIELDS}
+
+
 def _write(db: Session, foods: dict[str, Food], estimated: set[str]) -> None:
     lock(db)
     db.execute(delete(ShopFood).where(ShopFood.key.not_in(foods)))
     for n, food in enumerate(foods.values()):
-        db.merge(ShopFood(**asdict(food), place=n, estimated=food.key in estimated))
+        db.merge(ShopFood(**_said(food), place=n, estimated=food.key in estimated))
     db.flush()

@@ -9,7 +9,7 @@ References
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -18,6 +18,8 @@ from numpy.typing import ArrayLike
 from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.measurement.uncertainty import Array
 
+FOOD_SCATTER = 0.4
+"""Standard deviation in ln of how an assumed food resists, the same for all knives (assumption)."""
 THROUGH = 1.0
 """Stiffness of one side over the other where the cut goes through the middle."""
 
@@ -39,6 +41,8 @@ class Food:
     adhesion_kpa : shear tau with which it sticks to the faces.
     height_mm, width_mm : as it lies on the board.
     slice_stiffness : stiffness s of a slice that falls away, over that of the block.
+    spread : standard deviation in ln of how it resists, the same for all knives.
+    knives_tried : how many knives' cut trials its values rest on; none where they are assumed.
     """
 
     key: str
@@ -54,6 +58,17 @@ class Food:
     height_mm: float
     width_mm: float
     slice_stiffness: float
+    spread: float = FOOD_SCATTER
+    knives_tried: int = 0
+
+    def resisting(self, toughness: float, stiffness: float, adhesion: float) -> Food:
+        """The food with R, k and tau so many times its own."""
+        return replace(
+            self,
+            toughness_j_m2=toughness * self.toughness_j_m2,
+            stiffness_n_mm3=stiffness * self.stiffness_n_mm3,
+            adhesion_kpa=adhesion * self.adhesion_kpa,
+        )
 
 
 FOODS: dict[str, Food] = {

@@ -11,6 +11,7 @@ import numpy as np
 from maple_rook.core.cutting.food_release import release_points
 from maple_rook.core.cutting.foods import (
     CUT_SHARES,
+    FOOD_SCATTER,
     Food,
     Stroke,
     food_mix_weights,
@@ -222,7 +223,8 @@ def _of_group(
     mixes = tuple(EASES) if efforts else ()
     fresh, cutting = _cutting(group, x, height_shares[0], kitchen, foods, strokes, mixes, only)
     count = len(strokes)
-    forces = fresh.through[:, :count] * np.exp(x["food"])
+    resists = {food.spread: _resists(food, x) for food in foods}
+    forces = fresh.through[:, :count] * np.stack([resists[f.spread] for f in foods])[:, None]
     if efforts:
         forces = np.concatenate([forces, fresh.effort[:, :count]])
     mid = x["edge_length"] / 2
@@ -281,18 +283,24 @@ def _cutting(
 
     found = {
         "cutting_ease": index(fresh.effort[:, at], reference.effort),
-        **{"worn_ease": index(of.effort[:, at], reference.effort) for of in worn},
         "bite": index(fresh.bite[:, at], reference.bite),
         **{EASES[mix]: ease(mix) for mix in mixes},
     }
+    for of in worn:
+        found["worn_ease"] = index(of.effort[:, at], reference.effort)
     if not only & OF_ONE_CUT:
         return fresh, found
-    food = np.exp(x["food"])
     steered = next((f for f in foods if f.key == STEERED_FOOD), foods[0])
-    middle = made.at(_MIDDLE)
+    middle, food = made.at(_MIDDLE), _resists(steered, x)
     found["steering_force"] = side_force_n(middle, steered) * food
     found["cut_work"] = work_j(middle, steered, x["edge_radius"]) * food
     return fresh, found
+
+
+def _resists(food: Food, x: dict[str, Array]) -> Array:
+    """How much more than likely a food resists in each draw: as widely as it is known."""
+    resists: Array = np.exp(x["food"] * (food.spread / FOOD_SCATTER))
+    return resists
 
 
 def _worn_um(radius_um: Array) -> Array:

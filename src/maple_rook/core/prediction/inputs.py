@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from maple_rook.core.cutting.food_release import RELEASE_SCATTER
+from maple_rook.core.cutting.foods import FOOD_SCATTER
 from maple_rook.core.edge_life.retention import holds_an_edge
 from maple_rook.core.geometry.outline import heights_mm
 from maple_rook.core.geometry.solid import STATION_SHARES
@@ -14,8 +15,6 @@ from maple_rook.core.measurement.uncertainty import Z_90, Array
 from maple_rook.core.prediction.blade import Blade, Origin
 from maple_rook.core.prediction.model_cards import PREDICTED
 
-FOOD_SCATTER = 0.4
-"""Standard deviation in ln of how a food resists, the same for all knives (assumption)."""
 INTERVAL_TO_U = 2 * Z_90
 SHARED_INPUTS = ("food", "kitchen_scatter", "release_scatter", "shop_offset")
 """Inputs that vary alike for all knives compared: the same food, the same kitchen."""
