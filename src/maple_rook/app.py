@@ -37,6 +37,7 @@ from maple_rook.stations.bench import routes as bench
 from maple_rook.stations.board import routes as board
 from maple_rook.stations.catalogue import routes as catalogue
 from maple_rook.stations.counter import routes as counter
+from maple_rook.stations.cut_trials import routes as cut_trials
 from maple_rook.stations.exchange import open_api, public
 from maple_rook.stations.exchange import routes as exchange
 from maple_rook.stations.exchange.importing import Imports
@@ -68,6 +69,7 @@ STATIONS = (
     rack,
     photo,
     trials,
+    cut_trials,
     sheet,
     board,
     predict,

@@ -79,7 +79,7 @@ def test_published_and_calibrated_are_switched_everywhere_and_kept(
 ) -> None:
     knife = ids["KH-01"]
     calibrated = interval(page, knife, CARD)
-    switch = page.get_by_role("group", name="Edge life computed")
+    switch = page.get_by_role("group", name="Predictions computed")
     expect(switch.get_by_label("calibrated")).to_be_checked()
     row = page.get_by_role("button", name=re.compile(f"^Why: {re.escape(CARD)}"))
     expect(row).to_contain_text(re.compile(r"Calibrated on \d+ knives of this shop"))
@@ -239,5 +239,5 @@ def test_the_boards_course_follows_published_or_calibrated(page: Page) -> None:
     page.goto("/board?hand=1.7")
     saw = page.get_by_role("img", name="Sharpness over 180 days")
     calibrated = saw.locator("path").first.get_attribute("d")
-    page.get_by_role("group", name="Edge life computed").get_by_label("published").check()
+    page.get_by_role("group", name="Predictions computed").get_by_label("published").check()
     expect(saw.locator("path").first).not_to_have_attribute("d", calibrated or "")

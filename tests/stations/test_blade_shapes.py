@@ -69,7 +69,7 @@ def test_the_hollow_in_the_slicers_edge_is_on_its_sheet(api: TestClient) -> None
 
 def test_a_cut_by_its_parts_is_the_cores(api: TestClient, db: Session) -> None:
     piece = number(api, "HW-15")
-    asked = {"food": "carrot", "ratio": 2.0, "edge": "dull"}
+    asked = {"food": "carrot", "ratio": 2.0, "edge": "dull", "basis": "published"}
     found = api.get(f"/api/pieces/{piece}/cut", params=asked).json()
     blade = records.blades(db, records.pieces(db, [piece]), records.figures(db, [piece]))[0]
     made = built(blade)
@@ -147,11 +147,11 @@ def resisting(food: Json, **changes: float | str) -> Json:
 def test_a_shops_own_values_move_every_prediction_and_can_be_taken_back(
     api: TestClient, foods: dict[str, Json]
 ) -> None:
-    before = predicted(sheet(api, "KH-01"), "force.carrot.push")["central"]
+    before = predicted(sheet(api, "KH-01"), "force.onion.push")["central"]
     ease = rack_ease(api, "KH-01")
-    changed = api.put("/api/foods/carrot", json=resisting(foods["carrot"], toughness_j_m2=900))
-    assert [f["key"] for f in changed.json()["foods"] if f["changed"]] == ["carrot"]
-    assert predicted(sheet(api, "KH-01"), "force.carrot.push")["central"] > 1.5 * before
+    changed = api.put("/api/foods/onion", json=resisting(foods["onion"], toughness_j_m2=450))
+    assert [f["key"] for f in changed.json()["foods"] if f["changed"]] == ["onion"]
+    assert predicted(sheet(api, "KH-01"), "force.onion.push")["central"] > 1.5 * before
     assert rack_ease(api, "KH-01") != ease
     added = api.post("/api/foods", json=resisting(foods["onion"], label="Leek, whole"))
     assert added.status_code == 201
@@ -163,7 +163,7 @@ def test_a_shops_own_values_move_every_prediction_and_can_be_taken_back(
     assert api.delete("/api/foods/squash").status_code == 200
     assert not any("squash" in p["key"] for p in sheet(api, "KH-01")["predictions"])
     assert api.post("/api/foods/restore").json()["as_shipped"] is True
-    assert predicted(sheet(api, "KH-01"), "force.carrot.push")["central"] == before
+    assert predicted(sheet(api, "KH-01"), "force.onion.push")["central"] == before
     assert rack_ease(api, "KH-01") == ease
 
 

@@ -71,6 +71,7 @@ COMPUTED_ONLY = {
     "board_board",
     "counter_advice",
     "counter_card",
+    "cut_trials_read",
     "predict_predict",
     "sheet_try_figures",
     "steels_estimate_carbides",

@@ -92,6 +92,11 @@ export const router = createRouter({
       meta: { station: 'Trials', purpose: 'how edges last, tried and recorded' },
     },
     {
+      path: '/trials/cuts',
+      component: () => import('./stations/trials/CutTrialsStation.vue'),
+      meta: { station: 'Trials', purpose: 'how foods resist, cut and recorded' },
+    },
+    {
       path: '/trials/calibration',
       component: () => import('./stations/trials/CalibrationStation.vue'),
       meta: { station: 'Trials', purpose: 'predicted against observed' },

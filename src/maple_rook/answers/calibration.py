@@ -1,19 +1,30 @@
-"""What the edge life is computed with at this moment: coefficients and the shop's trials."""
+"""What predictions are computed with at this moment: coefficients, foods, the shop's trials."""
 
 from __future__ import annotations
 
 import threading
-from typing import Annotated
+from collections.abc import Sequence
+from typing import Annotated, NamedTuple
 
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
+from maple_rook.core.cutting.foods import Food
 from maple_rook.core.edge_life.life_model import Basis, LifeModel, uncalibrated
 from maple_rook.core.measurement.coefficients import PUBLISHED
+from maple_rook.core.prediction.cut_evidence import CutEvidence, cut_evidence
 from maple_rook.core.prediction.evidence import Calibration, Tried, calibrate
 from maple_rook.http.access import Db
-from maple_rook.store import shelf
+from maple_rook.store import cut_trials, shelf
 from maple_rook.store import trials as trial_store
+from maple_rook.store.foods import shop_foods
+
+
+class Models(NamedTuple):
+    """What predictions are computed with: foods and edge-life models."""
+
+    foods: tuple[Food, ...]
+    life: LifeModel
 
 
 class CalibrationCache:
@@ -27,6 +38,8 @@ class CalibrationCache:
         self._rests_on: object = None
         self._tried: dict[int, tuple[object, Tried]] = {}
         self._found = calibrate([], PUBLISHED)
+        self._cut_with: object = None
+        self._cuts = cut_evidence((), [])
         self._lock = threading.Lock()
 
     def calibration(self, db: Session) -> Calibration:
@@ -38,6 +51,7 @@ class CalibrationCache:
             return self._found
 
     def _look_again(self, db: Session) -> None:
+        self._look_at_cuts(db, shop_foods(db))
         trials = trial_store.trial_marks(db)
         pieces = sorted({piece for piece, _ in trials.values()})
         knives = shelf.marks(db, pieces) if pieces else {}
@@ -55,6 +69,29 @@ class CalibrationCache:
         )
         self._rests_on = rests_on
 
+    def _look_at_cuts(self, db: Session, assumed: Sequence[Food]) -> None:
+        last, mark, pieces = cut_trials.cut_mark(db)
+        cut_with = (assumed, last, mark, shelf.marks(db, pieces) if pieces else {})
+        if cut_with != self._cut_with:
+            self._cuts = cut_evidence(assumed, cut_trials.recorded_cuts(db) if pieces else [])
+            self._cut_with = cut_with
+
+    def cuts(self, db: Session) -> CutEvidence:
+        """Every cut of the shop's trials, and what those that count say of its foods."""
+        assumed = shop_foods(db)
+        self.calibration(db)
+        with self._lock:
+            if self._cuts.foods != assumed:  # a food was changed since, and no trial
+                self._look_at_cuts(db, assumed)
+            return self._cuts
+
+    def models(self, db: Session, basis: Basis) -> Models:
+        """Foods and edge-life models of a basis; the published ones rest on no trial."""
+        if basis is Basis.PUBLISHED:
+            return Models(shop_foods(db), self.life(db, basis))
+        cuts = self.cuts(db)
+        return Models(cuts.found.foods(cuts.foods), self._found.after)
+
     def life(self, db: Session, basis: Basis) -> LifeModel:
         """The models of a basis, with the shop's coefficients either way.
 
@@ -64,9 +101,11 @@ class CalibrationCache:
             return uncalibrated(trial_store.coefficients_of(trial_store.newest_set(db)))
         return self.calibration(db).after
 
-    def last_life(self, basis: Basis) -> LifeModel:
-        """The same as it was when the record was last looked at."""
-        return self._found.life(basis)
+    def last_models(self, basis: Basis) -> Models:
+        """The same as they were when the record was last looked at."""
+        cuts = self._cuts
+        foods = cuts.foods if basis is Basis.PUBLISHED else cuts.found.foods(cuts.foods)
+        return Models(foods, self._found.life(basis))
 
 
 async def calibrations(request: Request) -> CalibrationCache:
@@ -75,7 +114,7 @@ async def calibrations(request: Request) -> CalibrationCache:
 
 
 async def chosen_basis(basis: Basis = Basis.CALIBRATED) -> Basis:
-    """What the edge life is computed with: the published models, or calibrated by trials."""
+    """What is computed with: published models and foods as assumed, or calibrated by trials."""
     return basis
 
 
@@ -88,3 +127,10 @@ def chosen_life(db: Db, calibrations: CurrentCalibration, basis: ChosenBasis) ->
 
 
 ChosenLife = Annotated[LifeModel, Depends(chosen_life)]
+
+
+def chosen_models(db: Db, calibrations: CurrentCalibration, basis: ChosenBasis) -> Models:
+    return calibrations.models(db, basis)
+
+
+ChosenModels = Annotated[Models, Depends(chosen_models)]

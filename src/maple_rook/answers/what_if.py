@@ -8,10 +8,10 @@ from typing import Annotated
 from pydantic import BaseModel, Field, model_validator
 from sqlalchemy.orm import Session
 
+from maple_rook.answers.calibration import Models
 from maple_rook.answers.edge_life import changed_in_words
 from maple_rook.answers.figures import Points, section_polygon
 from maple_rook.core.cutting.foods import STROKES
-from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import check_section
@@ -25,7 +25,6 @@ from maple_rook.core.prediction.model_cards import keys
 from maple_rook.core.prediction.predict import predict
 from maple_rook.http.schemas import Strict
 from maple_rook.store import records
-from maple_rook.store.foods import shop_foods
 
 WHAT_IF_DRAWS = 300
 _SHOWN = keys("in_what_if")
@@ -80,14 +79,14 @@ class WhatIfOut(BaseModel):
 
 
 def what_if(
-    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, asked: WhatIfIn
+    db: Session, models: Models, piece_id: int, kitchen: Kitchen, asked: WhatIfIn
 ) -> WhatIfOut:
     """What is predicted of a knife as measured, and of it with other figures.
 
     Parameters
     ----------
     db : the session the caller commits.
-    life : what the edge life is computed with.
+    models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
     asked : what was asked, as it came in.
@@ -96,10 +95,10 @@ def what_if(
     """
     blade = records.blade_of(db, piece_id)
     tried = changed(blade, asked)
-    foods = shop_foods(db)
+    foods = models.foods
     push = (STROKES["push"],)
     both = predict(
-        [blade, tried], kitchen, foods=foods, strokes=push, draws=WHAT_IF_DRAWS, life=life
+        [blade, tried], kitchen, foods=foods, strokes=push, draws=WHAT_IF_DRAWS, life=models.life
     )
     shown = [*(f"force.{f.key}.push" for f in foods), *_SHOWN]
     before, after = ({p.key: p for p in found} for found in both)

@@ -26,6 +26,7 @@ from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.core.measurement.units import from_base
 from maple_rook.core.routine.stops import required_quantities
 from maple_rook.demo.customers import CUSTOMERS
+from maple_rook.demo.cut_trials import add_cut_trial
 from maple_rook.demo.observations import sights
 from maple_rook.demo.people import add_people
 from maple_rook.demo.shapes import EDGES, FURTHER
@@ -77,6 +78,7 @@ def load(session: Session, today: dt.date | None = None) -> None:
         loader.add_piece(of, piece)
     session.flush()
     add_trials(session, hand, OPENING)
+    add_cut_trial(session, hand, OPENING)
     add_upkeep(session, hand, today or dt.datetime.now(dt.UTC).date())
     for label, profile in CUSTOMERS.items():
         keep_customer(session, label, profile, hand.id)

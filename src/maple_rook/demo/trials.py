@@ -12,6 +12,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from maple_rook.answers.calibration import Models
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE
 from maple_rook.core.edge_life.retention import Kitchen, Use
 from maple_rook.core.edge_life.trials import (
@@ -28,6 +29,7 @@ from maple_rook.core.prediction.evidence import as_tried, expected
 from maple_rook.http.policy import Somebody
 from maple_rook.stations.trials.storing import store_with_trial
 from maple_rook.store import records
+from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Person, Piece
 from maple_rook.store.trial_tables import TrialPoint, TrialProtocol, TrialRow
 from maple_rook.store.trials import stored_protocol
@@ -169,7 +171,7 @@ def add_trials(session: Session, hand: Person, opening: dt.datetime) -> None:
         store_with_trial(
             session,
             Somebody(hand.id, hand.name),
-            PUBLISHED_LIFE,
+            Models(shop_foods(session), PUBLISHED_LIFE),
             ids[trial.tag],
             row.id,
             trial.protocol,

@@ -23,7 +23,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlalchemy.orm import Session, sessionmaker
 
 from maple_rook import __version__
-from maple_rook.answers.calibration import CalibrationCache
+from maple_rook.answers.calibration import CalibrationCache, Models
 from maple_rook.background.tasks import Found, Telling
 from maple_rook.core.choosing.candidates import Traits, stacked
 from maple_rook.core.cutting.foods import Food
@@ -33,7 +33,6 @@ from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.shelf.knife import DECIDES, JOB_STROKES, SHELF_DRAWS, ShelfKnife, computed
 from maple_rook.shelf.rows import claim_rows, shelf_row
 from maple_rook.store import shelf as shelf_store
-from maple_rook.store.foods import shop_foods
 from maple_rook.store.shelf_tables import ShelfRow
 
 AT_ONCE, WHILE_BEHIND = 120, 12
@@ -81,7 +80,7 @@ class Shelf:
     def _model_version_at(self, db: Session, moment: str | None) -> str:
         if moment is not None and moment == self._looked_at:
             return self._model_version
-        foods, life = shop_foods(db), self._calibrations.life(db, Basis.CALIBRATED)
+        foods, life = self._calibrations.models(db, Basis.CALIBRATED)
         with self._lock:
             if foods != self._foods or life is not self._life or not self._model_version:
                 named = _named(foods, life)
@@ -91,9 +90,9 @@ class Shelf:
             self._looked_at = moment
             return self._model_version
 
-    def models(self, basis: Basis) -> tuple[tuple[Food, ...], LifeModel]:
+    def models(self, basis: Basis) -> Models:
         """Foods and edge-life models as they stood when knives were last asked for."""
-        return self._foods, self._calibrations.last_life(basis)
+        return self._calibrations.last_models(basis)
 
     def knives(self, db: Session, ids: Sequence[int]) -> list[ShelfKnife]:
         """These pieces as the record has them now, in their order."""

@@ -23,6 +23,7 @@ from sqlalchemy.orm import Session
 from maple_rook.core.errors import MapleRookError
 from maple_rook.store import (
     choice_tables,
+    cut_tables,
     exchange_tables,
     people_tables,
     photo_tables,
@@ -43,6 +44,7 @@ _AT_ONCE = 1_000
 _EXTENSIONS = {"image/jpeg": "jpg", "image/png": "png", "image/webp": "webp"}
 _OF_THE_RECORD = (
     choice_tables,
+    cut_tables,
     exchange_tables,
     people_tables,
     photo_tables,

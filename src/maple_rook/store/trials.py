@@ -24,6 +24,7 @@ from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients, co
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.evidence import Tried
 from maple_rook.store import records
+from maple_rook.store.cut_tables import CutMark, CutRow
 from maple_rook.store.tables import EdgeTrace, Observation, Reading, ReadingVoid, Shop
 from maple_rook.store.trial_tables import (
     CoefficientSet,
@@ -213,6 +214,8 @@ def whole_mark(db: Session) -> tuple[object, ...]:
             TrialPoint.id,
             TrialProtocol.id,
             TrialMark.id,
+            CutRow.id,
+            CutMark.id,
             CoefficientSet.id,
             Reading.id,
             Observation.id,

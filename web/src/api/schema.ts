@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/bench/sheets/{sheet_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Reading
+         * @description Store a reading, once however often it is sent.
+         */
+        post: operations["bench_take_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench": {
         parameters: {
             query?: never;
@@ -102,26 +122,6 @@ export interface paths {
         get: operations["bench_sheet"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bench/sheets/{sheet_id}/readings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take Reading
-         * @description Store a reading, once however often it is sent.
-         */
-        post: operations["bench_take_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -854,6 +854,170 @@ export interface paths {
         get: operations["trials_make_again"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sessions
+         * @description The newest sessions.
+         */
+        get: operations["cut_trials_sessions"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a session, with the cuts it comes with.
+         */
+        post: operations["cut_trials_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Look at a file of cuts; nothing is stored.
+         */
+        post: operations["cut_trials_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calibration
+         * @description The foods before and after the trials, and observed against predicted.
+         */
+        get: operations["cut_trials_calibration"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Session
+         * @description A session, each cut beside what is predicted of it.
+         */
+        get: operations["cut_trials_session"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials/{session_id}/cuts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Csv
+         * @description Every reading of a session as CSV, as it can be brought in again.
+         */
+        get: operations["cut_trials_as_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials/{session_id}/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Cuts
+         * @description Add cuts to a session, each once.
+         */
+        post: operations["cut_trials_add_cuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials/{session_id}/peak": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Peak
+         * @description Make a cut on the scale under the board: its peak is kept.
+         */
+        post: operations["cut_trials_take_peak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cut-trials/cuts/{cut_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Aside
+         * @description Leave a cut out of the calibration, with a reason, or take it up again.
+         */
+        post: operations["cut_trials_set_aside"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2964,6 +3128,15 @@ export interface components {
             /** Away */
             away: boolean;
         };
+        /** BadLine */
+        BadLine: {
+            /** Line */
+            line: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
         /**
          * BadRowOut
          * @description A line of a file that was left out, and why.
@@ -4064,6 +4237,83 @@ export interface components {
             budget?: number | null;
         };
         /**
+         * CutCalibrationOut
+         * @description What cut trials say of the foods. Errors are root mean squares in ln, peaks only.
+         */
+        CutCalibrationOut: {
+            /** Foods */
+            foods: components["schemas"]["FittedFood"][];
+            /** Rows */
+            rows: components["schemas"]["CutRow"][];
+            /** Error Assumed */
+            error_assumed: number | null;
+            /** Error Left Out */
+            error_left_out: number | null;
+            /** Scatter */
+            scatter: number;
+            /** Left Out */
+            left_out: components["schemas"]["CutLeftOut"][];
+        };
+        /** CutFileIn */
+        CutFileIn: {
+            /** Text */
+            text: string;
+        };
+        /** CutFileOut */
+        CutFileOut: {
+            /** Cuts */
+            cuts: components["schemas"]["OfferedCut"][];
+            /** Bad */
+            bad: components["schemas"]["BadLine"][];
+        };
+        /**
+         * CutIn
+         * @description One cut; without depths the one force is its peak.
+         */
+        CutIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Piece Id */
+            piece_id: number;
+            /** Food */
+            food: string;
+            /**
+             * Stroke
+             * @default push
+             * @enum {string}
+             */
+            stroke: "push" | "rock" | "glide" | "draw";
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /** Height Mm */
+            height_mm?: number | null;
+            /** Width Mm */
+            width_mm?: number | null;
+            /** Depth Mm */
+            depth_mm?: number[];
+            /** Force N */
+            force_n: number[];
+        };
+        /** CutLeftOut */
+        CutLeftOut: {
+            /** Id */
+            id: number;
+            /** Session Id */
+            session_id: number;
+            /** Tag */
+            tag: string;
+            /** Food Label */
+            food_label: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * CutOut
          * @description One cut through a food: the parts of the force against depth, N and mm, and the work, J.
          *
@@ -4100,6 +4350,106 @@ export interface components {
             passes: string;
             /** Side Words */
             side_words: string;
+            /** Food Words */
+            food_words: string;
+        };
+        /**
+         * CutRow
+         * @description A peak observed beside what is predicted: as assumed, and from the other knives' cuts.
+         */
+        CutRow: {
+            /** Id */
+            id: number;
+            /** Session Id */
+            session_id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Food */
+            food: string;
+            /** Food Label */
+            food_label: string;
+            /** Observed N */
+            observed_n: number;
+            /** Assumed N */
+            assumed_n: number;
+            /** Expected N */
+            expected_n: number;
+        };
+        /**
+         * CutSessionIn
+         * @description A session, with the cuts it comes with; sent twice it is kept once.
+         */
+        CutSessionIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source: "typed" | "file" | "scale";
+            /** @default fresh */
+            edge: components["schemas"]["EdgeState"];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Given
+             * @default
+             */
+            given: string;
+            /** Started At */
+            started_at?: string | null;
+            /** Cuts */
+            cuts?: components["schemas"]["CutIn"][];
+        };
+        /**
+         * CutSessionOut
+         * @description A session in a list.
+         */
+        CutSessionOut: {
+            /** Id */
+            id: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Person */
+            person: string;
+            /** Source */
+            source: string;
+            edge: components["schemas"]["EdgeState"];
+            /** Note */
+            note: string;
+            /** Knives */
+            knives: string[];
+            /** Foods */
+            foods: string[];
+            /** Cuts */
+            cuts: number;
+        };
+        /**
+         * CutSessions
+         * @description The newest sessions, and the scale that is on the line, if one is.
+         */
+        CutSessions: {
+            /** Sessions */
+            sessions: components["schemas"]["CutSessionOut"][];
+            /** Scale */
+            scale: string;
+        };
+        /** CutsIn */
+        CutsIn: {
+            /** Cuts */
+            cuts: components["schemas"]["CutIn"][];
         };
         /**
          * Decimals
@@ -4639,6 +4989,43 @@ export interface components {
             done: number;
             /** For Good */
             for_good: boolean;
+        };
+        /** FittedFood */
+        FittedFood: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Knives */
+            knives: number;
+            /** Cuts */
+            cuts: number;
+            /** Parameters */
+            parameters: components["schemas"]["FittedParameter"][];
+            /** Spread Before */
+            spread_before: number;
+            /** Spread After */
+            spread_after: number;
+        };
+        /**
+         * FittedParameter
+         * @description A parameter of a food before and after the trials; ``sd`` in ln.
+         */
+        FittedParameter: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Sd Before */
+            sd_before: number;
+            /** Sd After */
+            sd_after: number;
         };
         /**
          * Flag
@@ -6028,6 +6415,43 @@ export interface components {
             /** Criteria */
             criteria: components["schemas"]["CriterionOut"][];
         };
+        /**
+         * OfferedCut
+         * @description A cut of a file: what it was understood as, what is odd, and why it would not count.
+         */
+        OfferedCut: {
+            /** Line */
+            line: number;
+            /** Knife */
+            knife: string;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Food */
+            food: string;
+            /** Food Key */
+            food_key: string | null;
+            /**
+             * Stroke
+             * @enum {string}
+             */
+            stroke: "push" | "rock" | "glide" | "draw";
+            /** Lot */
+            lot: string;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Width Mm */
+            width_mm: number | null;
+            /** Depth Mm */
+            depth_mm: number[];
+            /** Force N */
+            force_n: number[];
+            /** Peak N */
+            peak_n: number;
+            /** Notes */
+            notes: string[];
+            /** Wrong */
+            wrong: string;
+        };
         /** OpenSheetOut */
         OpenSheetOut: {
             /** Id */
@@ -6129,6 +6553,27 @@ export interface components {
             added: {
                 [key: string]: number;
             };
+        };
+        /**
+         * PeakIn
+         * @description A cut of which the scale under the board holds the peak.
+         */
+        PeakIn: {
+            /** Piece Id */
+            piece_id: number;
+            /** Food */
+            food: string;
+            /**
+             * Stroke
+             * @default push
+             * @enum {string}
+             */
+            stroke: "push" | "rock" | "glide" | "draw";
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
         };
         /** PersonIn */
         PersonIn: {
@@ -7524,6 +7969,14 @@ export interface components {
             roles: components["schemas"]["RoleOut"][];
             me: components["schemas"]["SelfOut"] | null;
         };
+        /** SetAsideIn */
+        SetAsideIn: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
         /**
          * SetOut
          * @description A version: what differs from the published values, who set it, when and why.
@@ -8304,6 +8757,50 @@ export interface components {
             event: string | null;
         };
         /**
+         * TriedCut
+         * @description A cut beside the model: with the foods as assumed, and as the trials have them.
+         *
+         *     The curves are at the depths of ``depth_mm``. Forces that the model has none of are empty.
+         */
+        TriedCut: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Knife */
+            knife: string;
+            /** Food */
+            food: string;
+            /** Food Label */
+            food_label: string;
+            /** Stroke */
+            stroke: string;
+            /** Lot */
+            lot: string;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Width Mm */
+            width_mm: number | null;
+            /** Depth Mm */
+            depth_mm: number[];
+            /** Force N */
+            force_n: number[];
+            /** Peak N */
+            peak_n: number | null;
+            /** Assumed N */
+            assumed_n: number[];
+            /** Calibrated N */
+            calibrated_n: number[];
+            /** Notes */
+            notes: string[];
+            /** Left Out */
+            left_out: string;
+            /** Set Aside */
+            set_aside: string;
+        };
+        /**
          * TryNextOut
          * @description A class whose trial would narrow most, and the knives of it on the shelf.
          */
@@ -8492,6 +8989,31 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /** WholeCutSession */
+        WholeCutSession: {
+            /** Id */
+            id: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Person */
+            person: string;
+            /** Source */
+            source: string;
+            edge: components["schemas"]["EdgeState"];
+            /** Note */
+            note: string;
+            /** Knives */
+            knives: string[];
+            /** Foods */
+            foods: string[];
+            /** Cuts */
+            cuts: number;
+            /** Tried */
+            tried: components["schemas"]["TriedCut"][];
         };
         /**
          * WholeTrial
@@ -8801,6 +9323,7 @@ export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
 export type AuditOut = components['schemas']['AuditOut'];
 export type AuditPage = components['schemas']['AuditPage'];
 export type AwayIn = components['schemas']['AwayIn'];
+export type BadLine = components['schemas']['BadLine'];
 export type BadRowOut = components['schemas']['BadRowOut'];
 export type BandOut = components['schemas']['BandOut'];
 export type Basis = components['schemas']['Basis'];
@@ -8854,7 +9377,17 @@ export type CurvePoint = components['schemas']['CurvePoint'];
 export type CustomerIn = components['schemas']['CustomerIn'];
 export type CustomerOut = components['schemas']['CustomerOut'];
 export type CustomerProfileIn = components['schemas']['CustomerProfileIn'];
+export type CutCalibrationOut = components['schemas']['CutCalibrationOut'];
+export type CutFileIn = components['schemas']['CutFileIn'];
+export type CutFileOut = components['schemas']['CutFileOut'];
+export type CutIn = components['schemas']['CutIn'];
+export type CutLeftOut = components['schemas']['CutLeftOut'];
 export type CutOut = components['schemas']['CutOut'];
+export type CutRow = components['schemas']['CutRow'];
+export type CutSessionIn = components['schemas']['CutSessionIn'];
+export type CutSessionOut = components['schemas']['CutSessionOut'];
+export type CutSessions = components['schemas']['CutSessions'];
+export type CutsIn = components['schemas']['CutsIn'];
 export type Decimals = components['schemas']['Decimals'];
 export type DeliveryOut = components['schemas']['DeliveryOut'];
 export type DeliveryRow = components['schemas']['DeliveryRow'];
@@ -8887,6 +9420,8 @@ export type FigureDoc = components['schemas']['FigureDoc'];
 export type FigureKind = components['schemas']['FigureKind'];
 export type FigureOut = components['schemas']['FigureOut'];
 export type FileOut = components['schemas']['FileOut'];
+export type FittedFood = components['schemas']['FittedFood'];
+export type FittedParameter = components['schemas']['FittedParameter'];
 export type Flag = components['schemas']['Flag'];
 export type FlagOut = components['schemas']['FlagOut'];
 export type FoodIn = components['schemas']['FoodIn'];
@@ -8957,12 +9492,14 @@ export type NextStep = components['schemas']['NextStep'];
 export type ObservationIn = components['schemas']['ObservationIn'];
 export type ObservationOut = components['schemas']['ObservationOut'];
 export type OfferOut = components['schemas']['OfferOut'];
+export type OfferedCut = components['schemas']['OfferedCut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OrderOut = components['schemas']['OrderOut'];
 export type OutlineOut = components['schemas']['OutlineOut'];
 export type PasswordIn = components['schemas']['PasswordIn'];
 export type PastImport = components['schemas']['PastImport'];
+export type PeakIn = components['schemas']['PeakIn'];
 export type PersonIn = components['schemas']['PersonIn'];
 export type PersonOut = components['schemas']['PersonOut'];
 export type PersonState = components['schemas']['PersonState'];
@@ -9031,6 +9568,7 @@ export type SeenRow = components['schemas']['SeenRow'];
 export type SelfOut = components['schemas']['SelfOut'];
 export type SentenceOut = components['schemas']['SentenceOut'];
 export type SessionOut = components['schemas']['SessionOut'];
+export type SetAsideIn = components['schemas']['SetAsideIn'];
 export type SetOut = components['schemas']['SetOut'];
 export type SetupOut = components['schemas']['SetupOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
@@ -9078,6 +9616,7 @@ export type TrialKind = components['schemas']['TrialKind'];
 export type TrialOut = components['schemas']['TrialOut'];
 export type TrialsPage = components['schemas']['TrialsPage'];
 export type TrialsRow = components['schemas']['TrialsRow'];
+export type TriedCut = components['schemas']['TriedCut'];
 export type TryNextOut = components['schemas']['TryNextOut'];
 export type UnitOut = components['schemas']['UnitOut'];
 export type Use = components['schemas']['Use'];
@@ -9094,6 +9633,7 @@ export type WhatIfIn = components['schemas']['WhatIfIn'];
 export type WhatIfOut = components['schemas']['WhatIfOut'];
 export type WhatIfRow = components['schemas']['WhatIfRow'];
 export type Whisker = components['schemas']['Whisker'];
+export type WholeCutSession = components['schemas']['WholeCutSession'];
 export type WholeTrial = components['schemas']['WholeTrial'];
 export type WorkOut = components['schemas']['WorkOut'];
 export type WorkshopIn = components['schemas']['WorkshopIn'];
@@ -9118,6 +9658,41 @@ export type ResponseRefused412 = components['responses']['Refused412'];
 export type ResponseRefused428 = components['responses']['Refused428'];
 export type $defs = Record<string, never>;
 export interface operations {
+    bench_take_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     bench_start: {
         parameters: {
             query?: never;
@@ -9289,41 +9864,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchSheetOut"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            422: components["responses"]["Refused422"];
-            429: components["responses"]["Refused429"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    bench_take_reading: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sheet_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ReadingIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StoredOut"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -10620,6 +11160,297 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    cut_trials_sessions: {
+        parameters: {
+            query?: {
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutSessions"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutSessionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeCutSession"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutFileIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutFileOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_calibration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutCalibrationOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeCutSession"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_add_cuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeCutSession"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_take_peak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeakIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    cut_trials_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cut_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeCutSession"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     sheet_knife_sheet: {
         parameters: {
             query?: {
@@ -10666,6 +11497,7 @@ export interface operations {
                 food?: string;
                 /** @description slice over push speed */
                 ratio?: number;
+                basis?: components["schemas"]["Basis"];
                 use?: components["schemas"]["Use"];
                 board?: components["schemas"]["BoardMaterial"];
                 technique?: components["schemas"]["Technique"];

@@ -226,7 +226,10 @@ class _Problem:
 
 
 class LeftOut(NamedTuple):
-    """ln observed - ln predicted of the peaks, by cut: as assumed, and fitted without the knife."""
+    """ln observed - ln predicted of the peaks, by cut: as assumed, and fitted without the knife.
+
+    Both in the order of the cuts they were found for.
+    """
 
     assumed: Array
     fitted: Array
@@ -239,21 +242,26 @@ class LeftOut(NamedTuple):
 
 
 def leave_one_out(foods: Sequence[Food], cuts: Sequence[Cut]) -> LeftOut | None:
-    """Predict each knife's peaks from the other knives' cuts; None for fewer than two knives."""
-    keys = {f.key for f in foods}
-    cuts = [cut for cut in cuts if cut.food in keys]
+    """Predict each knife's peaks from the other knives' cuts; None for fewer than two knives.
+
+    Parameters
+    ----------
+    foods : as assumed; every cut is of one of them.
+    cuts : those that count.
+    """
     knives = list(dict.fromkeys(cut.knife for cut in cuts))
     if len(knives) < 2:
         return None
-    assumed, fitted = [], []
+    assumed, fitted = np.empty(len(cuts)), np.empty(len(cuts))
     for knife in knives:
         others = calibrated(foods, [cut for cut in cuts if cut.knife != knife])
-        for cut in (c for c in cuts if c.knife == knife):
-            at = int(np.argmax(cut.record.force_n))
-            observed = np.log(cut.record.force_n[at])
-            assumed.append(observed - np.log(cut.terms.force_n(np.ones(len(FITTED)))[at]))
-            fitted.append(observed - np.log(expected_n(others, foods, cut)[at]))
-    return LeftOut(np.array(assumed), np.array(fitted))
+        for i, cut in enumerate(cuts):
+            if cut.knife == knife:
+                at = int(np.argmax(cut.record.force_n))
+                observed = np.log(cut.record.force_n[at])
+                assumed[i] = observed - np.log(expected_n(UNTRIED, foods, cut)[at])
+                fitted[i] = observed - np.log(expected_n(others, foods, cut)[at])
+    return LeftOut(assumed, fitted)
 
 
 def expected_n(found: FoodCalibration, foods: Sequence[Food], cut: Cut) -> Array:

@@ -29,7 +29,20 @@ CARD_CUT = taken_at(
     required=False,
 )
 """Read by a tester in a trial, and not round the bench."""
-TAKEN: dict[str, Quantity] = {**QUANTITIES, CARD_CUT.key: CARD_CUT}
+CUT_LOAD = taken_at(
+    "trials",
+    "cut_load",
+    "peak load on the board",
+    Dimension.MASS,
+    (1, 200_000),
+    "The board on the scale, tared with the food on it; one cut, the scale holding its peak.",
+    "under the board",
+    ("scale", 5.0, 20.0),
+    "board",
+    required=False,
+)
+"""Read by a scale under the board while a food is cut."""
+TAKEN: dict[str, Quantity] = {**QUANTITIES, CARD_CUT.key: CARD_CUT, CUT_LOAD.key: CUT_LOAD}
 """All that some instrument of the shop reads."""
 
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from maple_rook.core.cutting.foods import Food
 from maple_rook.core.cutting.force import BOTH_HANDS_LIMIT_N, ONE_HAND_LIMIT_N
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import tcc_range_notes
@@ -19,7 +20,7 @@ from maple_rook.core.measurement.uncertainty import (
 )
 from maple_rook.core.measurement.wording import decimals_for, rounded_text
 from maple_rook.core.prediction.blade import Blade, Input, Origin
-from maple_rook.core.prediction.evaluate import Target
+from maple_rook.core.prediction.evaluate import OF_ONE_CUT, STEERED_FOOD, Target
 from maple_rook.core.prediction.inputs import (
     FIGURE_INPUTS,
     INPUTS,
@@ -96,16 +97,35 @@ class Explained:
     inputs: list[str]
     cards: dict[str, OfCard]
     steps: NextSteps
+    foods: dict[str, str]
 
 
-def explained_of(blade: Blade, life: LifeModel) -> Explained:
+def explained_of(blade: Blade, life: LifeModel, foods: Sequence[Food]) -> Explained:
     """What is said of one blade, worked out once for all its predictions."""
     said_only = _said_only(blade)
     return Explained(
         _input_texts(blade, life),
         {key: _of_card(blade, key, life, said_only) for key in PREDICTED},
         NextSteps(blade, life),
+        {"": food_words(foods), **{f.key: food_words([f]) for f in foods}},
     )
+
+
+def food_words(foods: Sequence[Food]) -> str:
+    """What the foods rest on: assumed, or cut trials of the shop.
+
+    >>> from maple_rook.core.cutting.foods import FOODS
+    >>> food_words([FOODS["carrot"]])
+    "From assumed foods; cut trials put the shop's own in their place."
+    """
+    tried = [f for f in foods if f.knives_tried]
+    if not tried:
+        return "From assumed foods; cut trials put the shop's own in their place."
+    knives = max(f.knives_tried for f in tried)
+    of = f"cut trials of this shop ({knives} {'knife' if knives == 1 else 'knives'})"
+    if len(tried) == len(foods):
+        return f"Foods from {of}."
+    return f"{', '.join(f.label for f in tried)} from {of}, the other foods assumed."
 
 
 def _of_card(
@@ -175,10 +195,20 @@ def explained_prediction(
         low,
         high,
         used,
-        (*_notes(blade, target.card, central), *of_card.closing),
+        (*_notes(blade, target.card, central), *of_card.closing, *_of_food(target, explained)),
         step,
         None,
     )
+
+
+def _of_food(target: Target, explained: Explained) -> Iterator[str]:
+    """What the food of a force rests on, or all foods of an index."""
+    if target.card == "cutting_force":
+        yield explained.foods.get(target.key.split(".")[1], explained.foods[""])
+    elif target.card in OF_ONE_CUT:
+        yield explained.foods.get(STEERED_FOOD, explained.foods[""])
+    elif PREDICTED[target.card].of_foods:
+        yield explained.foods[""]
 
 
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:

@@ -62,6 +62,7 @@ class Predicted:
     after_reprofile : whether a re-profile is judged by it.
     of_any_blade : whether it holds for blades whose edge is not predicted, such as serrated ones.
     of_the_solid : whether it needs the section swept along the edge.
+    of_foods : whether it is an index over the foods that are cut.
     of_the_kitchen : whether it is an interval promised to a kitchen.
     by_regression : whether it stands on the card-test regression and its range.
     with_coefficients : whether it is computed with coefficients that a shop may set.
@@ -82,6 +83,7 @@ class Predicted:
     after_reprofile: bool = False
     of_any_blade: bool = False
     of_the_solid: bool = False
+    of_foods: bool = False
     of_the_kitchen: bool = False
     by_regression: bool = False
     with_coefficients: bool = False

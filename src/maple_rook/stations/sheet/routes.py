@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Response
 from fastapi.responses import PlainTextResponse
 
 from maple_rook.answers import drawings
-from maple_rook.answers.calibration import ChosenLife
+from maple_rook.answers.calibration import ChosenModels
 from maple_rook.answers.drawings import View
 from maple_rook.answers.kitchen import ChosenKitchen
 from maple_rook.answers.what_if import WhatIfIn, WhatIfOut, what_if
@@ -23,38 +23,39 @@ def knife_sheet(
     db: Db,
     _: CurrentPerson,
     settings: CurrentSettings,
-    life: ChosenLife,
+    models: ChosenModels,
     piece_id: RowId,
     kitchen: ChosenKitchen,
 ) -> Response:
     """Everything about one knife."""
-    return json_answer(use_cases.knife_sheet(db, life, piece_id, kitchen, settings.draws))
+    return json_answer(use_cases.knife_sheet(db, models, piece_id, kitchen, settings.draws))
 
 
 @router.get("/pieces/{piece_id}/cut")
 def cut(
     db: Db,
     _: CurrentPerson,
+    models: ChosenModels,
     piece_id: RowId,
     kitchen: ChosenKitchen,
     food: Annotated[str, Query(max_length=40)] = "onion",
     ratio: Annotated[float, Query(ge=0, le=10, description="slice over push speed")] = 0.0,
 ) -> CutOut:
     """Force against depth in a food, part by part, at any ratio of slice to push."""
-    return use_cases.cut_through(db, piece_id, kitchen, food, ratio)
+    return use_cases.cut_through(db, models, piece_id, kitchen, food, ratio)
 
 
 @router.post("/pieces/{piece_id}/what-if")
 def try_figures(
     db: Db,
     _: CurrentPerson,
-    life: ChosenLife,
+    models: ChosenModels,
     piece_id: RowId,
     kitchen: ChosenKitchen,
     asked: WhatIfIn,
 ) -> WhatIfOut:
     """The knife with other figures against itself; nothing is stored."""
-    return what_if(db, life, piece_id, kitchen, asked)
+    return what_if(db, models, piece_id, kitchen, asked)
 
 
 @router.get("/pieces/{piece_id}/script.txt", response_class=PlainTextResponse)
@@ -62,12 +63,12 @@ def script(
     db: Db,
     _: CurrentPerson,
     settings: CurrentSettings,
-    life: ChosenLife,
+    models: ChosenModels,
     piece_id: RowId,
     kitchen: ChosenKitchen,
 ) -> PlainTextResponse:
     """The knife in words to be said aloud, in measuring order."""
-    return PlainTextResponse(use_cases.script_text(db, life, piece_id, kitchen, settings.draws))
+    return PlainTextResponse(use_cases.script_text(db, models, piece_id, kitchen, settings.draws))
 
 
 @router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)

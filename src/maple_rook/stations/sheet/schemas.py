@@ -51,6 +51,7 @@ class CutOut(BaseModel):
     work_j: float
     passes: str
     side_words: str
+    food_words: str
 
 
 class KnifeSheetOut(BaseModel):

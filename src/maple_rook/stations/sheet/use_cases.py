@@ -6,6 +6,7 @@ import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from maple_rook.answers.calibration import Models
 from maple_rook.answers.claims import judged_claims, sheet_facts
 from maple_rook.answers.edge_life import edge_life_of, stability_of
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, PredictionOut, blade_outline
@@ -15,7 +16,6 @@ from maple_rook.answers.trials import shown
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.cutting.foods import STROKES
 from maple_rook.core.cutting.force import cut, passes_words
-from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.hardness_session import hardened
@@ -23,7 +23,7 @@ from maple_rook.core.measurement.places import quantity_and_place
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.wording import interval_text
 from maple_rook.core.prediction.built import built, spots
-from maple_rook.core.prediction.explanation import pushed_to
+from maple_rook.core.prediction.explanation import food_words, pushed_to
 from maple_rook.core.prediction.inputs import unavailable
 from maple_rook.core.prediction.predict import predict, sharpened
 from maple_rook.core.routine.checks import checks
@@ -32,21 +32,20 @@ from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.http.problems import Conflict
 from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut, SheetOfPiece, TraceOut
 from maple_rook.store import records
-from maple_rook.store.foods import shop_foods
 from maple_rook.store.tables import Person, Reading, Sheet
 from maple_rook.store.trials import of_piece as trials_of_piece
 from maple_rook.store.work_orders import finishes
 
 
 def knife_sheet(
-    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int
+    db: Session, models: Models, piece_id: int, kitchen: Kitchen, draws: int
 ) -> KnifeSheetOut:
     """Everything that is known and predicted of a knife.
 
     Parameters
     ----------
     db : the session the caller commits.
-    life : what the edge life is computed with.
+    models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
     draws : how many draws an interval rests on.
@@ -63,7 +62,7 @@ def knife_sheet(
     standing = records.observations(db, numbers)
     facts = records.knife_facts(piece.model, standing)
     judged = hardened(figures, spots(blade))
-    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
+    predictions = predict([blade], kitchen, foods=models.foods, draws=draws, life=models.life)[0]
     trials, name = trials_of_piece(db, piece_id, blade), (piece.tag, records.piece_name(piece))
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
@@ -88,7 +87,7 @@ def knife_sheet(
         hardened=judged.verdict.value if "hardness" in figures else None,
         hardened_why=judged.why,
         predictions=[PredictionOut.of(p) for p in predictions],
-        edge_life=edge_life_of(blade, predictions, kitchen, life),
+        edge_life=edge_life_of(blade, predictions, kitchen, models.life),
         stability=stability_of(blade),
         trials=[shown(t, {piece_id: name}) for t in trials],
         claims=judged_claims(piece, figures),
@@ -100,20 +99,20 @@ def knife_sheet(
     )
 
 
-def script_text(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, draws: int) -> str:
+def script_text(db: Session, models: Models, piece_id: int, kitchen: Kitchen, draws: int) -> str:
     """The knife in words to be said aloud: measured, then estimated, then what boxes got wrong.
 
     Parameters
     ----------
     db : the session the caller commits.
-    life : what the edge life is computed with.
+    models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
     draws : how many draws an interval rests on.
     """
     piece = records.pieces(db, [piece_id], claims=True)[0]
     blade = records.blade_of(db, piece_id)
-    predictions = predict([blade], kitchen, foods=shop_foods(db), draws=draws, life=life)[0]
+    predictions = predict([blade], kitchen, foods=models.foods, draws=draws, life=models.life)[0]
     found = {p.key: p for p in predictions}
     spoken_of = {
         "cutting_ease": "cutting ease, an ordinary knife being 100,",
@@ -140,19 +139,20 @@ def script_text(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, d
 
 
 def cut_through(
-    db: Session, piece_id: int, kitchen: Kitchen, food_key: str, ratio: float
+    db: Session, models: Models, piece_id: int, kitchen: Kitchen, food_key: str, ratio: float
 ) -> CutOut:
     """Force along the edge against depth, at the central figures.
 
     Parameters
     ----------
     db : the session the caller commits.
+    models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
     food_key : key of the food.
     ratio : slice-push ratio.
     """
-    foods = {f.key: f for f in shop_foods(db)}
+    foods = {f.key: f for f in models.foods}
     if food_key not in foods:
         raise InvalidValue("food", food_key, ", ".join(foods))
     blade = sharpened([records.blade_of(db, piece_id)], kitchen)[0]
@@ -176,6 +176,7 @@ def cut_through(
         work_j=float(found.work_j),
         passes=passes_words(food, float(made.heel.height_mm)),
         side_words=pushed_to(side),
+        food_words=food_words([food]),
     )
 
 

@@ -52,7 +52,7 @@ def begin(
     asked: TrialIn,
 ) -> WholeTrial:
     """Begin a trial; what was predicted before it is kept with it."""
-    begun = use_cases.begin(db, person, hub, calibrations.life(db, Basis.CALIBRATED), asked)
+    begun = use_cases.begin(db, person, hub, calibrations.models(db, Basis.CALIBRATED), asked)
     return use_cases.whole(db, calibrations.life(db, Basis.PUBLISHED), begun)
 
 
@@ -147,8 +147,8 @@ def store_prediction(
     asked: StoredPredictionIn,
 ) -> StoredPredictionOut:
     """Store the predictions of a knife as they are now."""
-    life = calibrations.life(db, Basis(asked.basis))
-    return storing.store(db, person, life, piece_id, asked.kitchen.core(), asked.note)
+    models = calibrations.models(db, Basis(asked.basis))
+    return storing.store(db, person, models, piece_id, asked.kitchen.core(), asked.note)
 
 
 @router.get("/stored-predictions/{prediction_id}/again")

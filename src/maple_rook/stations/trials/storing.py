@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
-from maple_rook.core.edge_life.life_model import LifeModel
+from maple_rook.answers.calibration import Models
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.trials import Protocol
 from maple_rook.core.prediction.evidence import as_tried
@@ -13,7 +13,6 @@ from maple_rook.core.prediction.model_cards import MODEL_CARDS, card
 from maple_rook.http.policy import Somebody
 from maple_rook.stations.trials.schemas import AgainOut, StoredNumber, StoredPredictionOut
 from maple_rook.store import records, stored_predictions
-from maple_rook.store.foods import shop_foods
 from maple_rook.store.trial_tables import StoredPrediction
 from maple_rook.store.trials import newest_set
 
@@ -21,7 +20,7 @@ KEPT_DRAWS = 1000
 
 
 def store(
-    db: Session, person: Somebody, life: LifeModel, piece_id: int, kitchen: Kitchen, note: str
+    db: Session, person: Somebody, models: Models, piece_id: int, kitchen: Kitchen, note: str
 ) -> StoredPredictionOut:
     """Keep every prediction of a knife as it is now.
 
@@ -29,13 +28,13 @@ def store(
     ----------
     db : the session the caller commits.
     person : who asks.
-    life : what the edge life is computed with.
+    models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
     note : what for, in the person's words.
     """
     made = stored_predictions.MadeWith(
-        records.blade_of(db, piece_id), kitchen, shop_foods(db), life, KEPT_DRAWS
+        records.blade_of(db, piece_id), kitchen, models.foods, models.life, KEPT_DRAWS
     )
     row = _stored(db, person, made, piece_id, note=note)
     db.commit()
@@ -43,7 +42,7 @@ def store(
 
 
 def store_with_trial(
-    db: Session, person: Somebody, life: LifeModel, piece_id: int, trial_id: int, protocol: Protocol
+    db: Session, person: Somebody, models: Models, piece_id: int, trial_id: int, protocol: Protocol
 ) -> None:
     """What was predicted of the knife before the trial said anything.
 
@@ -51,14 +50,14 @@ def store_with_trial(
     ----------
     db : the session the caller commits.
     person : who asks.
-    life : what the edge life is computed with.
+    models : what predictions are computed with.
     piece_id : number of the piece.
     trial_id : number of the trial.
     protocol : the trial's.
     """
     blade = as_tried(records.blade_of(db, piece_id), protocol)
     made = stored_predictions.MadeWith(
-        blade, protocol.kitchen or Kitchen(), shop_foods(db), life, KEPT_DRAWS
+        blade, protocol.kitchen or Kitchen(), models.foods, models.life, KEPT_DRAWS
     )
     _stored(db, person, made, piece_id, trial_id=trial_id, note="before the trial")
 

@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
+from maple_rook.answers.calibration import Models
 from maple_rook.answers.trials import shown
 from maple_rook.core.cutting.foods import FOODS, STROKES
 from maple_rook.core.edge_life.life_model import LifeModel
@@ -162,7 +163,7 @@ def read(asked: ReadIn) -> ReadOut:
     )
 
 
-def begin(db: Session, person: Somebody, hub: Hub, life: LifeModel, asked: TrialIn) -> int:
+def begin(db: Session, person: Somebody, hub: Hub, models: Models, asked: TrialIn) -> int:
     """Begin a trial, with the points it comes with; sent twice it is kept once.
 
     Parameters
@@ -170,7 +171,7 @@ def begin(db: Session, person: Somebody, hub: Hub, life: LifeModel, asked: Trial
     db : the session the caller commits.
     person : who asks.
     hub : the instruments on a line.
-    life : what the edge life is computed with.
+    models : what predictions are computed with.
     asked : what was asked, as it came in.
     """
     known = db.scalar(select(TrialRow.id).where(TrialRow.client_id == asked.client_id))
@@ -195,7 +196,7 @@ def begin(db: Session, person: Somebody, hub: Hub, life: LifeModel, asked: Trial
         return db.scalars(select(TrialRow.id).where(TrialRow.client_id == asked.client_id)).one()
     _describe(db, person, begun, asked.protocol)
     _add(db, person, begun, asked.points)
-    store_with_trial(db, person, life, asked.piece_id, begun, asked.protocol.core())
+    store_with_trial(db, person, models, asked.piece_id, begun, asked.protocol.core())
     db.commit()
     return begun
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
+from maple_rook.answers.calibration import Models
 from maple_rook.answers.edge_life import changed_in_words, stability_of
 from maple_rook.answers.figures import Points
 from maple_rook.answers.what_if import WHAT_IF_DRAWS, WhatIfRow, row
 from maple_rook.core.cutting.foods import STROKES
-from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.stability import StrokeStyle
 from maple_rook.core.errors import InvalidValue
@@ -23,7 +23,6 @@ from maple_rook.http.problems import Conflict
 from maple_rook.stations.upkeep.rates import rates
 from maple_rook.stations.upkeep.schemas import BearsOut, EdgeOut, ReprofileOut, StepOut, WantedIn
 from maple_rook.store import records
-from maple_rook.store.foods import shop_foods
 from maple_rook.store.upkeep import workshop
 
 _SHOWN = keys("after_reprofile")
@@ -41,14 +40,14 @@ def planned(db: Session, piece_id: int, wanted: Wanted) -> tuple[Blade, Reprofil
 
 
 def reprofile(
-    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, asked: WantedIn
+    db: Session, models: Models, piece_id: int, kitchen: Kitchen, asked: WantedIn
 ) -> ReprofileOut:
     """Another edge: the steel and the time it takes, and what it changes.
 
     Parameters
     ----------
     db : the session the caller commits.
-    life : what the edge life is computed with.
+    models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
     asked : what was asked, as it came in.
@@ -58,7 +57,7 @@ def reprofile(
     wanted = asked.core()
     blade, plan = planned(db, piece_id, wanted)
     right, left = plan.made.areas_mm2
-    words, rows = _after(db, life, blade, plan.after, kitchen)
+    words, rows = _after(models, blade, plan.after, kitchen)
     steeper_only = plan.wanted.micro_mm if plan.made.height_lost_mm > 0 else None
     return ReprofileOut(
         found=_edge(plan.found, plan.found_angles_deg, found_edge(blade)[1]),
@@ -105,17 +104,17 @@ def _points(ring: Ring) -> Points:
 
 
 def _after(
-    db: Session, life: LifeModel, before: Blade, after: Blade, kitchen: Kitchen
+    models: Models, before: Blade, after: Blade, kitchen: Kitchen
 ) -> tuple[list[str], list[WhatIfRow]]:
     """What the other edge gives and costs, in words and by prediction."""
-    foods = shop_foods(db)
+    foods = models.foods
     both = predict(
         [before, after],
         kitchen,
         foods=foods,
         strokes=(STROKES["push"],),
         draws=WHAT_IF_DRAWS,
-        life=life,
+        life=models.life,
     )
     old, new = ({p.key: p for p in found} for found in both)
     shown = (*_SHOWN, *(f"force.{f.key}.push" for f in foods))

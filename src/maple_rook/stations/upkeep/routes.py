@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
-from maple_rook.answers.calibration import ChosenLife
+from maple_rook.answers.calibration import ChosenLife, ChosenModels
 from maple_rook.answers.kitchen import ChosenKitchen
 from maple_rook.core.upkeep.sharpening_tools import RodSchool, Tool
 from maple_rook.formats.calendar_file import CALENDAR_TYPE
@@ -58,13 +58,13 @@ def setup(
 def reprofile(
     db: Db,
     _: CurrentPerson,
-    life: ChosenLife,
+    models: ChosenModels,
     piece_id: RowId,
     kitchen: ChosenKitchen,
     asked: WantedIn,
 ) -> ReprofileOut:
     """What another edge takes and gives; nothing is stored."""
-    return replan.reprofile(db, life, piece_id, kitchen, asked)
+    return replan.reprofile(db, models, piece_id, kitchen, asked)
 
 
 @router.post("/pieces/{piece_id}/reprofile/order", status_code=201)

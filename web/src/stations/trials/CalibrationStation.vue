@@ -59,6 +59,7 @@ const tried = (classes: ClassOut[]) =>
       >
         {{ t.label }} <span class="soft">{{ t.rows.length }}</span>
       </button>
+      <RouterLink to="/trials/cuts?part=foods">Foods</RouterLink>
       <span class="switch"
         ><span class="soft small">On Sheet and Board:</span> <BasisSwitch
       /></span>
@@ -70,7 +71,12 @@ const tried = (classes: ClassOut[]) =>
           Observed against predicted,
           <span class="grade-R">{{ calibrated ? 'calibrated' : 'published' }}</span>
         </h2>
-        <ObservedChart v-if="target.rows.length" :target="target" :calibrated="calibrated" />
+        <ObservedChart
+          v-if="target.rows.length"
+          :rows="target.rows.map((r) => ({ ...r, kind: r.grade_class }))"
+          :unit="target.unit"
+          :calibrated="calibrated"
+        />
         <p v-else class="soft">
           No trial counts here yet. Card tests calibrate the card test and, by the class of the
           grade, the months to the stone; kitchen logs calibrate both kitchen intervals.

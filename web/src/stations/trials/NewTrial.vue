@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { labelOf } from '@/api/catalogue'
-import { keepPreviousData, useMutation, useQuery } from '@tanstack/vue-query'
+import { useMutation } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { PointOut, ReadOut, TrialKind, WholeTrial } from '@/api/schema'
+import KnifePicker from './KnifePicker.vue'
 import ProtocolFields from './ProtocolFields.vue'
 import { blankProtocol, protocolOf, unreadable, type ProtocolDraft } from './protocol'
 import { newId } from '@/api/id'
@@ -44,34 +45,6 @@ watch(
   },
 )
 
-const chosen = useQuery({
-  queryKey: computed(() => ['strip', 'name', form.piece]),
-  enabled: computed(() => form.piece !== null),
-  queryFn: () => data(api.GET('/api/strip', { params: { query: { piece: [form.piece ?? 0] } } })),
-})
-const search = ref('')
-/** The name of the chosen knife stands in the field: it is no search. */
-const sought = computed(() => (search.value === nameOf(form.piece) ? '' : search.value))
-const shelf = useQuery({
-  queryKey: computed(() => ['rack', 'names', sought.value]),
-  placeholderData: keepPreviousData,
-  queryFn: () =>
-    data(api.GET('/api/rack', { params: { query: { limit: 50, search: sought.value } } })),
-})
-const knives = computed(() => {
-  const [held] = chosen.data.value ?? []
-  const found = (shelf.data.value?.rows ?? []).map((k) => ({
-    value: k.piece.id,
-    title: k.piece.name,
-  }))
-  return held && !found.some((k) => k.value === held.id)
-    ? [{ value: held.id, title: held.name }, ...found]
-    : found
-})
-function nameOf(piece: number | null): string {
-  const held = chosen.data.value?.find((k) => k.id === piece)
-  return held?.name ?? (piece === null ? '' : String(piece))
-}
 const hasTester = computed(() => form.kind === 'card' || form.kind === 'line')
 const sources = computed<[Source, string][]>(() => [
   ['typed', 'typed point by point'],
@@ -150,13 +123,7 @@ const begin = useMutation({
   <form class="new" aria-label="A new trial" @submit.prevent="begin.mutate()">
     <h2>A new trial</h2>
     <div class="first">
-      <v-autocomplete
-        v-model="form.piece"
-        v-model:search="search"
-        :items="knives"
-        label="Knife"
-        no-filter
-      />
+      <KnifePicker v-model="form.piece" />
       <v-select
         v-model="form.kind"
         :items="kinds.map((k) => ({ value: k, title: labelOf('TrialKind', k) }))"

@@ -6,20 +6,27 @@ import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
-import type { EvidenceOut, TargetOut } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
 import { rounded } from '@/parts/numbers'
 import { MARKS } from '@/parts/letters'
 
+interface Point {
+  /** What its shape stands for. */
+  kind: string
+  tag: string
+  predicted: number
+  expected: number
+  observed: number
+}
 /**
  * Observed against predicted, a point a knife. Calibrated: each as all other knives predict it, so
  * that no trial predicts itself.
  */
-const props = defineProps<{ target: TargetOut; calibrated: boolean }>()
+const props = defineProps<{ rows: Point[]; unit: string; calibrated: boolean }>()
 
 use([LineChart, ScatterChart, GridComponent, TooltipComponent, LabelLayout, SVGRenderer])
 
-/** A shape for each class in a box of ten, since no class is told by its hue alone. */
+/** A shape for each kind in a box of ten, since no kind is told by its hue alone. */
 const SHAPES = [
   'M5 0A5 5 0 1 1 5 10A5 5 0 1 1 5 0Z',
   'M0.5 0.5H9.5V9.5H0.5Z',
@@ -29,10 +36,10 @@ const SHAPES = [
   'M0 0.5H10L5 10Z',
 ]
 const shape = (i: number) => SHAPES[i % SHAPES.length] ?? ''
-const of = (row: EvidenceOut) => (props.calibrated ? row.expected : row.predicted)
+const of = (row: Point) => (props.calibrated ? row.expected : row.predicted)
 const option = computed(() => {
   const { axis: quiet, whole, tooltip } = chartStyle()
-  const values = props.target.rows.flatMap((r) => [of(r), r.observed])
+  const values = props.rows.flatMap((r) => [of(r), r.observed])
   const low = 0.8 * Math.min(...values)
   const high = 1.25 * Math.max(...values)
   const places = high > 20 ? 0 : 1
@@ -50,7 +57,7 @@ const option = computed(() => {
     splitLine: { show: false },
     logBase: 2,
   }
-  const classes = [...new Set(props.target.rows.map((r) => r.grade_class))]
+  const kinds = [...new Set(props.rows.map((r) => r.kind))]
   const soft = colour('--soft-ink')
   return {
     ...whole,
@@ -59,10 +66,10 @@ const option = computed(() => {
       ...tooltip,
       trigger: 'item' as const,
       formatter: (at: { value: [number, number, string] }) =>
-        `${at.value[2]}: predicted ${rounded(at.value[0], places)}, observed ${rounded(at.value[1], places)} ${props.target.unit}`,
+        `${at.value[2]}: predicted ${rounded(at.value[0], places)}, observed ${rounded(at.value[1], places)} ${props.unit}`,
     },
-    xAxis: { ...axis, name: `predicted, ${props.target.unit}`, nameGap: 26 },
-    yAxis: { ...axis, name: `observed, ${props.target.unit}`, nameGap: 38 },
+    xAxis: { ...axis, name: `predicted, ${props.unit}`, nameGap: 26 },
+    yAxis: { ...axis, name: `observed, ${props.unit}`, nameGap: 38 },
     series: [
       {
         type: 'line' as const,
@@ -75,11 +82,11 @@ const option = computed(() => {
         tooltip: { show: false },
         lineStyle: { color: soft, width: 1, type: [5, 4] },
       },
-      ...classes.map((grade, i) => ({
+      ...kinds.map((kind, i) => ({
         type: 'scatter' as const,
-        name: grade,
-        data: props.target.rows
-          .filter((r) => r.grade_class === grade)
+        name: kind,
+        data: props.rows
+          .filter((r) => r.kind === kind)
           .map((r) => ({
             value: [of(r), r.observed, r.tag],
             label: { position: r.observed > of(r) ? ('left' as const) : ('right' as const) },
@@ -98,7 +105,7 @@ const option = computed(() => {
     ],
   }
 })
-const classes = computed(() => [...new Set(props.target.rows.map((r) => r.grade_class))])
+const kinds = computed(() => [...new Set(props.rows.map((r) => r.kind))])
 </script>
 
 <template>
@@ -111,11 +118,11 @@ const classes = computed(() => [...new Set(props.target.rows.map((r) => r.grade_
       :aria-label="`Observed against predicted, ${calibrated ? 'calibrated' : 'published'}`"
     />
     <p class="small soft">
-      <span v-for="(grade, i) in classes" :key="grade" class="key">
+      <span v-for="(kind, i) in kinds" :key="kind" class="key">
         <svg viewBox="-1 -1 12 12" aria-hidden="true">
           <path :d="shape(i)" :fill="MARKS[i % MARKS.length]?.colour" />
         </svg>
-        {{ grade }}
+        {{ kind }}
       </span>
     </p>
   </div>

@@ -153,6 +153,7 @@ function choose(wanted: TrialKind): void {
       >
         {{ labelOf('TrialKind', k) }} <span class="soft">{{ list.data.value.counts[k] }}</span>
       </button>
+      <RouterLink to="/trials/cuts">Cut trials</RouterLink>
       <RouterLink to="/trials/calibration">Calibration</RouterLink>
       <v-btn v-needs="'measure'" variant="flat" color="primary" @click="beginning = true"
         >New trial</v-btn

@@ -1,5 +1,5 @@
 import type { QueryClient } from '@tanstack/vue-query'
-import type { TrialOut, WholeTrial } from '@/api/schema'
+import type { TrialOut, WholeCutSession, WholeTrial } from '@/api/schema'
 import { MARKS, type KnifeMark } from '@/parts/letters'
 
 /** The hue and pattern of each trial on a chart: a knife on the strip keeps its own. */
@@ -22,6 +22,14 @@ export const day = (time: string) => time.slice(0, 10)
 export function trialChanged(queries: QueryClient, trial: WholeTrial): void {
   queries.setQueryData(['trials', trial.id], trial)
   for (const key of ['trials', 'sheet', 'board', 'rack', 'kept']) {
+    void queries.invalidateQueries({ queryKey: [key] })
+  }
+}
+
+/** Show a cut session as it stands now, and ask again for all that rests on its foods. */
+export function cutsChanged(queries: QueryClient, session: WholeCutSession): void {
+  queries.setQueryData(['cut-trials', session.id], session)
+  for (const key of ['cut-trials', 'sheet', 'board', 'rack']) {
     void queries.invalidateQueries({ queryKey: [key] })
   }
 }
