@@ -241,3 +241,41 @@ def test_the_boards_course_follows_published_or_calibrated(page: Page) -> None:
     calibrated = saw.locator("path").first.get_attribute("d")
     page.get_by_role("group", name="Predictions computed").get_by_label("published").check()
     expect(saw.locator("path").first).not_to_have_attribute("d", calibrated or "")
+
+
+def test_a_cut_trial_is_imported_and_its_food_replaces_the_assumed_one(
+    page: Page, ids: dict[str, int], tmp_path: Path
+) -> None:
+    file = tmp_path / "cuts.csv"
+    cuts = [(tag, d, 17 + 0.5 * d) for tag in ("KH-01", "PM-21", "BF-16") for d in range(3, 36, 4)]
+    lines = [f"{tag};onion;bag of the tenth;{d};{force}" for tag, d, force in cuts]
+    lines += ["ZZ-99;onion;;3;9", "KH-01;onion;;3;soft"]
+    file.write_text("\n".join(["knife;food;lot;depth mm;force N", *lines]))
+
+    page.goto("/trials")
+    page.get_by_role("link", name="Cut trials").click()
+    page.get_by_role("button", name="New cut trial").click()
+    page.locator("input[type=file]").set_input_files(file)
+    told = page.get_by_role("form", name="A new cut trial").get_by_role("status")
+    expect(told).to_contain_text("3 of 4 cuts can be kept, 1 line cannot be read")
+    expect(told).to_contain_text("no piece has the tag ZZ-99")
+    page.get_by_role("button", name="Keep 3 cuts").click()
+
+    session = page.get_by_role("region", name=re.compile("^Session of"))
+    expect(session.get_by_role("img", name="Force against depth, half onion")).to_be_visible()
+    expect(session.get_by_role("row")).to_have_count(4)
+    page.get_by_role("link", name="Foods, before and after").click()
+    foods = page.get_by_role("region", name="Foods before and after")
+    expect(foods).to_contain_text("half onion 3 knives, 3 cuts")
+    page.goto(f"/sheet/{ids['PM-21']}")
+    row = page.get_by_role("button", name=re.compile("^Why: half onion, straight push"))
+    expect(row).to_be_visible()
+    row.click()
+    why = page.get_by_role("dialog", name="Why this number")
+    expect(why).to_contain_text("Foods from cut trials of this shop (3 knives).")
+
+    page.goto("/trials/cuts")
+    for button in ("KH-01", "PM-21", "BF-16"):
+        page.get_by_role("button", name=f"Set aside {button} in half onion").click()
+        expect(page.get_by_role("button", name=f"Take up {button} in half onion")).to_be_visible()
+    expect(session.get_by_text("does not count: set aside")).to_have_count(3)

@@ -156,3 +156,19 @@ def test_the_kind_of_an_instrument_with_readings_does_not_change(
     answer = api.put(f"/api/instruments/{on_line['caliper']}", json=body)
     assert answer.status_code == 422
     assert answer.json()["errors"][0]["field"] == "kind"
+
+
+def test_the_scale_under_the_board_holds_the_peak_of_a_cut(
+    api: TestClient, line: Line, on_line: dict[str, int]
+) -> None:
+    until(lambda: state(api, on_line["scale"]) == "ready")
+    line.instruments["scale"].specimen["cut_load"] = 3059.0
+    begun = api.post("/api/cut-trials", json={"client_id": str(uuid.uuid4()), "source": "scale"})
+    cuts = f"/api/cut-trials/{begun.json()['id']}"
+    knife = api.get("/api/rack", params={"search": "KH-01"}).json()["rows"][0]["piece"]["id"]
+    asked = {"piece_id": knife, "food": "carrot", "lot": "of the tenth"}
+    assert api.post(f"{cuts}/peak", json=asked).status_code == 201
+    assert api.post(f"{cuts}/peak", json={**asked, "food": "mango"}).status_code == 422
+    [cut] = api.get(cuts).json()["tried"]
+    assert cut["peak_n"] == pytest.approx(30.0, rel=0.01)  # 3.059 kg at standard gravity
+    assert (cut["lot"], cut["left_out"]) == ("of the tenth", "")

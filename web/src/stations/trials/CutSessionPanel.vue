@@ -141,51 +141,53 @@ const failed = computed(() => add.error.value ?? take.error.value ?? aside.error
         {{ tag }}
       </li>
     </ul>
-    <table v-if="session.tried.length">
-      <thead>
-        <tr>
-          <th>knife</th>
-          <th>food</th>
-          <th class="number">peak, N</th>
-          <th class="number">as assumed</th>
-          <th class="number">from the trials</th>
-          <th>lot and remarks</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="cut in session.tried" :key="cut.id">
-          <td>
-            <RouterLink :to="`/sheet/${cut.piece_id}`">{{ cut.tag }}</RouterLink>
-          </td>
-          <td>
-            {{ cut.food_label
-            }}<span v-if="cut.stroke !== 'push'" class="soft">, {{ cut.stroke }}</span>
-          </td>
-          <td class="number">
-            <span class="grade-M">{{ cut.peak_n === null ? '' : rounded(cut.peak_n, 1) }}</span>
-          </td>
-          <td class="number soft">{{ modelled(cut, cut.assumed_n) }}</td>
-          <td class="number">{{ modelled(cut, cut.calibrated_n) }}</td>
-          <td class="small">
-            <span class="soft">{{ cut.lot }}</span>
-            <span v-for="note in cut.notes" :key="note" class="soft"> {{ note }}.</span>
-            <span v-if="cut.left_out" class="rust"> ⚠ does not count: {{ cut.left_out }}</span>
-          </td>
-          <td>
-            <button
-              v-needs="'measure'"
-              type="button"
-              class="plain small"
-              :aria-label="`${cut.set_aside ? 'Take up' : 'Set aside'} ${cut.tag} in ${cut.food_label}`"
-              @click="aside.mutate(cut)"
-            >
-              {{ cut.set_aside ? 'take up' : 'set aside' }}
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-if="session.tried.length" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>knife</th>
+            <th>food</th>
+            <th class="number">peak, N</th>
+            <th class="number">as assumed</th>
+            <th class="number">from the trials</th>
+            <th>lot and remarks</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="cut in session.tried" :key="cut.id">
+            <td>
+              <RouterLink :to="`/sheet/${cut.piece_id}`">{{ cut.tag }}</RouterLink>
+            </td>
+            <td>
+              {{ cut.food_label
+              }}<span v-if="cut.stroke !== 'push'" class="soft">, {{ cut.stroke }}</span>
+            </td>
+            <td class="number">
+              <span class="grade-M">{{ cut.peak_n === null ? '' : rounded(cut.peak_n, 1) }}</span>
+            </td>
+            <td class="number soft">{{ modelled(cut, cut.assumed_n) }}</td>
+            <td class="number">{{ modelled(cut, cut.calibrated_n) }}</td>
+            <td class="small">
+              <span class="soft">{{ cut.lot }}</span>
+              <span v-for="note in cut.notes" :key="note" class="soft"> {{ note }}.</span>
+              <span v-if="cut.left_out" class="rust"> ⚠ does not count: {{ cut.left_out }}</span>
+            </td>
+            <td>
+              <button
+                v-needs="'measure'"
+                type="button"
+                class="plain small"
+                :aria-label="`${cut.set_aside ? 'Take up' : 'Set aside'} ${cut.tag} in ${cut.food_label}`"
+                @click="aside.mutate(cut)"
+              >
+                {{ cut.set_aside ? 'take up' : 'set aside' }}
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <form v-needs="'measure'" class="add" aria-label="Another cut" @submit.prevent="add.mutate()">
       <h3>Another cut</h3>
       <div class="fields">
@@ -237,6 +239,7 @@ const failed = computed(() => add.error.value ?? take.error.value ?? aside.error
 .head {
   display: flex;
   align-items: baseline;
+  flex-wrap: wrap;
   justify-content: space-between;
   gap: 12px;
 }
@@ -293,14 +296,14 @@ figcaption {
   margin-top: 10px;
 }
 
+td:first-child,
+td:last-child {
+  white-space: nowrap;
+}
+
 @media (max-width: 699px) {
   .fields {
     grid-template-columns: minmax(0, 1fr);
-  }
-
-  table {
-    display: block;
-    overflow-x: auto;
   }
 }
 </style>

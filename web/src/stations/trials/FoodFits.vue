@@ -92,13 +92,13 @@ const rows = computed(() =>
         </p>
         <template v-for="p in food.parameters" :key="p.key">
           <span>{{ p.label }}</span>
-          <span class="bars">
-            <WhiskerBar v-bind="bar(p, false)" colour="var(--soft-ink)" thin />
-            <WhiskerBar v-bind="bar(p, true)" />
-          </span>
           <span class="number">
             <span class="soft">{{ three(p.before) }} →</span>
             {{ three(p.after) }} <span class="unit">{{ p.unit }}</span>
+          </span>
+          <span class="bars">
+            <WhiskerBar v-bind="bar(p, false)" colour="var(--soft-ink)" thin />
+            <WhiskerBar v-bind="bar(p, true)" />
           </span>
         </template>
       </div>
@@ -128,7 +128,7 @@ const rows = computed(() =>
 
 .food {
   display: grid;
-  grid-template-columns: 110px minmax(0, 1fr) 170px;
+  grid-template-columns: 110px 170px minmax(0, 1fr);
   gap: 4px 10px;
   align-items: center;
   padding-bottom: 10px;
@@ -163,8 +163,16 @@ ul {
     grid-template-columns: minmax(0, 1fr);
   }
 
+  .head {
+    flex-wrap: wrap;
+  }
+
   .food {
-    grid-template-columns: 90px minmax(0, 1fr) 130px;
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+
+  .bars {
+    grid-column: 1 / -1;
   }
 }
 </style>

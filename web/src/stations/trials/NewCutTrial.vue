@@ -110,7 +110,13 @@ const begin = useMutation({
       <p class="small soft">
         A heading that names the columns (knife, food, depth, force; lot, stroke, cut, height and
         width if you have them) with their units, then a line a reading. Without a depth each line
-        is a peak. <input type="file" accept=".csv,.tsv,.txt,text/*" @change="take" />
+        is a peak.
+        <input
+          type="file"
+          aria-label="File of cuts"
+          accept=".csv,.tsv,.txt,text/*"
+          @change="take"
+        />
       </p>
       <v-textarea
         v-model="form.text"
