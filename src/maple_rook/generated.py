@@ -6,7 +6,7 @@ import json
 import tempfile
 from pathlib import Path
 
-from maple_rook import data_model_page, format_pages, typed_cases
+from maple_rook import data_model_page, format_pages, model_figures, typed_cases
 from maple_rook.app import create_app
 from maple_rook.core.cutting.foods import FOODS
 from maple_rook.core.prediction.model_card import GRADE_LABELS, ModelCard
@@ -46,7 +46,11 @@ def check_current() -> None:
 
 
 def _texts() -> dict[Path, str]:
-    pages = {MODELS / f"{card.key}.md": _page(card) for card in MODEL_CARDS.values()}
+    drawn = model_figures.figures()
+    pages = {
+        MODELS / f"{card.key}.md": _page(card, drawn.get(card.key)) for card in MODEL_CARDS.values()
+    }
+    figures = {MODELS / f"{key}.svg": svg for key, (_, svg) in drawn.items()}
     formats = {FORMATS / name: text for name, text in format_pages.pages().items()}
     return {
         SCHEMA: _typescript(),
@@ -55,6 +59,7 @@ def _texts() -> dict[Path, str]:
         **formats,
         MODELS / "README.md": _index(),
         **pages,
+        **figures,
     }
 
 
@@ -77,7 +82,7 @@ def _typescript() -> str:
         return target.read_text(encoding="utf-8")
 
 
-def _page(card: ModelCard) -> str:
+def _page(card: ModelCard, figure: tuple[str, str] | None) -> str:
     assumptions = "\n".join(f"- {a}" for a in card.assumptions) or "None."
     return f"""# {card.name}
 
@@ -102,7 +107,14 @@ def _page(card: ModelCard) -> str:
 ## Assumptions
 
 {assumptions}
-"""
+{_figure(card, figure)}"""
+
+
+def _figure(card: ModelCard, figure: tuple[str, str] | None) -> str:
+    if figure is None:
+        return ""
+    caption, _ = figure
+    return f"\n## Figure\n\n![{card.name}]({card.key}.svg)\n\n{caption}\n"
 
 
 def _index() -> str:

@@ -395,15 +395,16 @@ def sections_at(group: Group, x: dict[str, Array], shares: Array, height_share: 
 REFERENCE_EDGE_MM = 210.0
 
 
-def reference_sections() -> Section:
+def reference_sections(thickness_behind_edge_mm: float = 0.30) -> Section:
     """The reference blade where a cut is taken: spine 2.2, 1.9 and 0.8 mm along 210 mm of edge.
 
-    Flat, 0.30 mm behind the edge, 15 degrees per side, in the outline of a gyuto 45 mm high.
+    Flat, 0.30 mm behind the edge unless it is drawn with another thickness there, 15 degrees per
+    side, in the outline of a gyuto 45 mm high.
     """
     shares = np.array(CUT_SHARES)
     spine = thickness_along_mm(shares, REFERENCE_EDGE_MM, 2.2, 1.9, 0.8)
     lines = Lines(KNIFE_TYPES["gyuto"].shape, REFERENCE_EDGE_MM, 45.0, {})
-    return flat_section(spine, heights_mm(lines, shares), 0.30, 15.0)
+    return flat_section(spine, heights_mm(lines, shares), thickness_behind_edge_mm, 15.0)
 
 
 @lru_cache(maxsize=64)
