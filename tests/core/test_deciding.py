@@ -20,6 +20,7 @@ from maple_rook.core.choosing.customer import (
     Criterion,
     CustomerProfile,
     Hand,
+    Motion,
     School,
     Tools,
 )
@@ -208,3 +209,11 @@ def test_care_at_home_fits_steel_handle_and_board() -> None:
     assert to_mind(rod, knife(hrc=60)) == []
     assert "steel rod" in plain
     assert "Oil" not in plain
+
+
+@pytest.mark.parametrize(
+    ("motion", "stroke"),
+    [(Motion.ROCK, "rock"), (Motion.PUSH, "push"), (Motion.SLICE, "draw"), (Motion.ANY, "")],
+)
+def test_ease_is_by_the_motion_of_the_customers_own_hand(motion: Motion, stroke: str) -> None:
+    assert kitchen_of(CustomerProfile(motion=motion)).stroke == stroke

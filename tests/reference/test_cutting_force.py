@@ -196,6 +196,10 @@ def test_the_reference_blade_has_ease_100_for_every_job(mix: FoodMix) -> None:
     assert float(ease_index(again.effort, efforts)[0]) == pytest.approx(100)
     if stroke.key == "push":  # a tomato of 50 mm takes more than one pass of a blade 45 mm high
         assert again.passes[:, 0].tolist() == pytest.approx([50 / 45, 1, 1, 1, 1, 1], rel=0.02)
+    elif stroke.in_hand:  # a blade of 210 mm, 45 mm high, is in the way: by hand
+        by_hand = (210 / 90 * float(np.max(reference_sections().height_mm)) / 25) ** 0.5
+        assert again.passes[:, 0].tolist() == [pytest.approx(by_hand)] * 6
+        assert again.effort.tolist() == (again.bite * again.passes).tolist()
     else:
         assert set(again.passes[:, 0].tolist()) == {1.0}
 

@@ -62,6 +62,20 @@ def test_the_paring_knife_and_the_bone_chopper_win_no_job_on_the_board(
     assert order.index(BONE_CHOPPER) >= 2 * len(order) // 3 - 2
 
 
+def test_small_work_in_the_hand_is_for_the_paring_knife_then_the_petties(shelf: Shelf) -> None:
+    order = in_order(shelf, Kitchen(food_mix=FoodMix.SMALL))
+    assert order[0] == PARING
+    assert {shelf[tag].knife_type for tag in order[1:4]} == {"petty"}
+    assert order[-1] == BONE_CHOPPER
+
+
+def test_a_hand_that_draws_long_slices_gains_by_length_whatever_is_cut(shelf: Shelf) -> None:
+    drawn_through = Kitchen(shares=(("tomato", 1.0),), stroke="draw")
+    order, pushed = in_order(shelf, drawn_through), in_order(shelf, TOMATO)
+    for slicer in SLICERS:
+        assert order.index(slicer) < 3 < pushed.index(slicer)
+
+
 def test_short_knives_lose_thin_slices_to_long_ones(shelf: Shelf) -> None:
     """What an edge is long, a draw is long: nothing under 175 mm is among the first twelve."""
     first = in_order(shelf, FISH)[:12]

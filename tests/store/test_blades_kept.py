@@ -17,6 +17,7 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import on_board
 from maple_rook.demo.shapes import EDGES, FURTHER
+from maple_rook.shelf.knife import JOB_STROKES
 from maple_rook.shelf.projection import Shelf
 from maple_rook.store import records
 from maple_rook.store.database import sessions
@@ -135,9 +136,8 @@ def test_the_shelf_notices_a_trace_an_observation_and_a_changed_food(engine: Eng
         before = shelf.model_version(db)
         keep_food(db, replace(FOODS["onion"], key="leek", label="leek"))
         assert shelf.model_version(db) != before
-        assert (
-            len(shelf.knives(db, [made.piece_id])[0].central) == len(third.central) + 2
-        )  # pushed and drawn
+        more = len(shelf.knives(db, [made.piece_id])[0].central) - len(third.central)
+        assert more == len(JOB_STROKES)
         db.rollback()
         assert shop_foods(db) == tuple(FOODS.values())
 

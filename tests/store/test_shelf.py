@@ -301,7 +301,7 @@ def test_a_knife_that_waits_is_computed_once_and_again_after_every_write(
         first = weight()  # in the transaction that writes it: more may come
         read(at_rest, sheet, 310.0 * times)
         second = weight()
-        assert second > first
+        assert second != first
         at_rest.commit()
         assert [weight(), weight(), weight()] == [second] * 3
         assert len(seen) == 3 * times

@@ -16,7 +16,7 @@ from maple_rook.answers.figures import OutlineOut, PieceOut, Points, blade_outli
 from maple_rook.answers.shape import ProfileOut, profile_of
 from maple_rook.core.choosing.candidates import Candidate, Row, row
 from maple_rook.core.choosing.comparing import ClaimVerdict
-from maple_rook.core.cutting.foods import Food, stroke_of
+from maple_rook.core.cutting.foods import STROKES, Food, stroke_of
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.measurement.grinds import Grind
@@ -37,7 +37,7 @@ from maple_rook.store.tables import Piece
 from maple_rook.store.work_orders import finishes
 
 SHELF_DRAWS = 128
-JOB_STROKES = tuple(dict.fromkeys(map(stroke_of, FoodMix)))
+JOB_STROKES = tuple(dict.fromkeys((*map(stroke_of, FoodMix), STROKES["rock"])))
 """The motions of all jobs; efforts by each are kept of every knife."""
 _ON_SHELF = keys("on_shelf")
 _FINISH_FLAGS = {Finished.NEEDS_WORK: Flag.NEEDS_WORK, Finished.RETURN: Flag.RETURN}

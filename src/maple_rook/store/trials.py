@@ -56,6 +56,7 @@ def kitchen_from(stored: dict[str, Any]) -> Kitchen:
         FoodMix(stored.get("food_mix") or stored["job"]),
         EdgeState(stored["edge"]),
         tuple((key, part) for key, part in stored.get("shares", ())),
+        stored.get("stroke", ""),
     )
 
 

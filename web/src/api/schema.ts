@@ -5079,7 +5079,7 @@ export interface components {
          * @description What the knife is asked to cut.
          * @enum {string}
          */
-        FoodMix: "all_round" | "vegetables" | "roots" | "slicing";
+        FoodMix: "all_round" | "vegetables" | "roots" | "slicing" | "small";
         /**
          * FoodOut
          * @description A food; ``changed`` from how it was shipped, or the shop's ``own``.

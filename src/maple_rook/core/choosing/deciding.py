@@ -82,9 +82,17 @@ def stroke_style(profile: CustomerProfile) -> StrokeStyle:
     return StrokeStyle.TWIST if profile.bone is Bone.AROUND else _STYLE[profile.kitchen.technique]
 
 
+_MOTIONS = {Motion.ROCK: "rock", Motion.PUSH: "push", Motion.SLICE: "draw"}
+"""The stroke of a hand that has one of its own."""
+
+
 def kitchen_of(profile: CustomerProfile) -> Kitchen:
-    """The kitchen of a profile: an edge is honed where there is a rod or stones to do it with."""
-    return replace(profile.kitchen, honed=profile.tools in (Tools.ROD, Tools.STONES))
+    """The kitchen of a profile: how the hand moves there, and who hones.
+
+    An edge is honed where there is a rod or stones to do it with.
+    """
+    honed = profile.tools in (Tools.ROD, Tools.STONES)
+    return replace(profile.kitchen, honed=honed, stroke=_MOTIONS.get(profile.motion, ""))
 
 
 def as_kept(

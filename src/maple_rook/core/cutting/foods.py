@@ -113,6 +113,7 @@ class Stroke:
     ``ratio`` None is one long draw, as long as the edge allows. ``weights`` are of
     :data:`CUT_SHARES`. In ``slices`` the slice falls away; else the cut goes through the
     middle. A draw lets the spine follow into the food, a pressed blade cuts tall food in passes.
+    Work ``in_hand`` goes no deeper than the bite, and a long or tall blade is in its way.
     """
 
     key: str
@@ -120,6 +121,7 @@ class Stroke:
     ratio: float | None
     weights: tuple[float, float, float]
     slices: bool = False
+    in_hand: bool = False
 
     def slice_push_ratio(self, food: Food, edge_mm: ArrayLike) -> Array:
         """xi of this stroke: its own, or (0.9 L - w) / H of a long draw, from 0 to 6.
@@ -140,7 +142,7 @@ class Stroke:
     @property
     def in_passes(self) -> bool:
         """Whether food taller than the blade takes more than one pass."""
-        return self.ratio is not None
+        return self.ratio is not None and not self.in_hand
 
 
 STROKES: dict[str, Stroke] = {
@@ -152,24 +154,34 @@ STROKES: dict[str, Stroke] = {
         Stroke("draw", "long draw, thin slices", None, (1 / 3, 1 / 3, 1 / 3), slices=True),
     )
 }
+IN_HAND = Stroke("hand", "small work in the hand", 0.0, (0.1, 0.3, 0.6), in_hand=True)
+"""Trimming, peeling, pitting: with the front half of the edge, guided by the thumb."""
 FOOD_MIX_SHARES: dict[FoodMix, dict[str, float]] = {
     FoodMix.ALL_ROUND: {},
     FoodMix.VEGETABLES: {"onion": 4, "carrot": 3, "tomato": 2, "squash": 1},
     FoodMix.ROOTS: {"carrot": 5, "squash": 5},
     FoodMix.SLICING: {"fish": 6, "tomato": 2, "cheese": 2},
+    FoodMix.SMALL: {"onion": 4, "carrot": 3, "tomato": 3},
 }
 """Parts of each food in a food mix; every food alike where none is named (assumption)."""
-_MOTIONS = {FoodMix.SLICING: "draw"}
+_MOTIONS = {FoodMix.SLICING: STROKES["draw"], FoodMix.SMALL: IN_HAND}
 """The motion of a food mix, where it is not a straight push."""
 
 
-def stroke_of(food_mix: FoodMix) -> Stroke:
-    """How a food mix is cut: pushed through, or in thin slices by a long draw.
+def stroke_of(food_mix: FoodMix, own: str = "") -> Stroke:
+    """How a food mix is cut: by the hand's ``own`` motion, where it has one.
 
-    >>> stroke_of(FoodMix.ROOTS).key, stroke_of(FoodMix.SLICING).key
-    ('push', 'draw')
+    Else it is pushed through, or cut in thin slices by a long draw. Small work is always in the
+    hand.
+
+    >>> stroke_of(FoodMix.ROOTS).key, stroke_of(FoodMix.SLICING).key, stroke_of(FoodMix.SMALL).key
+    ('push', 'draw', 'hand')
+    >>> stroke_of(FoodMix.ROOTS, "rock").key
+    'rock'
     """
-    return STROKES[_MOTIONS.get(food_mix, "push")]
+    if own and food_mix is not FoodMix.SMALL:
+        return STROKES[own]
+    return _MOTIONS.get(food_mix, STROKES["push"])
 
 
 def food_mix_weights(

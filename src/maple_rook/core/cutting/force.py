@@ -38,6 +38,8 @@ EDGE_RADII_UM: dict[EdgeState, Figure] = {
     EdgeState.DULL: Figure(7.5, 1.5),
 }
 """Edge radius by state: fresh 0.5 to 1 um, kitchen-dull 5 to 10 um (from memory); used between."""
+IN_HAND_MM = (90.0, 25.0)
+"""Length of edge and height of blade that are not in the way of work in the hand (assumption)."""
 HALF_WORN_UM = EDGE_RADII_UM[EdgeState.USED].mean
 """Edge radius half way to the stone."""
 
@@ -175,7 +177,9 @@ def parting_n(food: Food, spread: Array, apex: Array) -> Array:
 class Forces(NamedTuple):
     """Downward forces along the edge, by food and stroke, N; ``passes`` a tall food takes.
 
-    A tall food is cut where the blade is tallest: H / h passes there, 1 where it is tall enough.
+    A tall food is cut where the blade is tallest: H / h passes there, 1 where it is tall enough. Of
+    small work in the hand it is what a long and tall blade adds: sqrt(L / 90 mm x h / 25 mm), each
+    1 up to there.
     """
 
     through: Array
@@ -218,6 +222,10 @@ def forces_n(
     shape = np.broadcast_shapes(edge.shape, tangent.shape, height.shape, *shapes)[:-1]
     found = [np.empty((3, len(foods), len(strokes), *shape)) for _ in radii]
     tallest, straight = height.max(axis=-1), np.ones(())
+    length_in_hand, height_in_hand = IN_HAND_MM
+    reach = np.sqrt(
+        np.maximum(1.0, edge[..., 0] / length_in_hand) * np.maximum(1.0, tallest / height_in_hand)
+    )
     for i, food in enumerate(foods):
         deep = _At.of(pressing, food, np.asarray(food.height_mm), bulks[food.height_mm])
         start = bite_depth_mm(food)
@@ -231,10 +239,10 @@ def forces_n(
             spread = np.sqrt(1 + xi * xi)
             rest = deep.rest_n(food, spread, stroke.side_stiffness(food))
             for into, apex, bite in zip(found, apexes, bites, strict=True):
-                through = rest + parting_n(food, spread, apex)
+                through = bite if stroke.in_hand else rest + parting_n(food, spread, apex)
                 into[0, i, j] = (through * weights).sum(axis=-1)
                 into[1, i, j] = (bite * weights).sum(axis=-1)
-                into[2, i, j] = passes if stroke.in_passes else 1.0
+                into[2, i, j] = reach if stroke.in_hand else passes if stroke.in_passes else 1.0
     return [Forces(*of) for of in found]
 
 

@@ -108,6 +108,7 @@ class FoodMix(Labelled):
     VEGETABLES = "vegetables"
     ROOTS = "roots", "dense roots"
     SLICING = "slicing", "fish and thin slices"
+    SMALL = "small", "small work in the hand"
 
 
 class EdgeState(Labelled):
@@ -121,6 +122,7 @@ class Kitchen:
     """Where and how the knife is used, and on what; a day is 30 minutes of board work.
 
     ``shares`` are parts of each food by its key; where there are any they go before ``food_mix``.
+    ``stroke`` is the key of the motion of the hand; empty where it is that of the food mix.
     """
 
     use: Use = Use.HOME
@@ -130,6 +132,7 @@ class Kitchen:
     food_mix: FoodMix = FoodMix.ALL_ROUND
     edge: EdgeState = EdgeState.FRESH
     shares: tuple[tuple[str, float], ...] = ()
+    stroke: str = ""
 
     def harshness(self, c: Coefficients = PUBLISHED) -> float:
         """u b t: use, board and technique multiplied.

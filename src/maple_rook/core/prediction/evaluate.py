@@ -262,7 +262,7 @@ def _cutting(
     The food's own spread is common to all knives: it widens newtons and cancels in the indices.
     """
     made = sections_at(group, x, np.array(CUT_SHARES), height_share)
-    job = stroke_of(kitchen.food_mix)
+    job = stroke_of(kitchen.food_mix, kitchen.stroke)
     asked = list(dict.fromkeys((*strokes, job, *(stroke_of(mix) for mix in mixes))))
     edge = x["edge_length"]
     radii = [x["edge_radius"]]

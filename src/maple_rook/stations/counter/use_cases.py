@@ -124,7 +124,7 @@ def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerProfile], Mapping[s
     @cache
     def in_kitchen(kitchen: Kitchen) -> Mapping[str, Array]:
         parts = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
-        job = stroke_of(kitchen.food_mix)
+        job = stroke_of(kitchen.food_mix, kitchen.stroke)
         reference = reference_forces(foods, job).effort[:, 0][:, None]
         here, usual = (  # the rule's ratio between two kitchens is the same for every edge
             months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
@@ -143,7 +143,8 @@ def _drawn(shelf: Shelf, draws: int) -> Drawn:
 
     def draw(knives: Sequence[Candidate], profile: CustomerProfile) -> Mapping[str, Array]:
         blades = [knife.blade for knife in knives]
-        return drawn(blades, profile.kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
+        kitchen = kitchen_of(profile)
+        return drawn(blades, kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
 
     return draw
 
