@@ -323,3 +323,35 @@ def test_an_overlay_carries_letters_hues_and_line_patterns(api: TestClient) -> N
     assert api.get(f"/api/pieces/{serrated}/drawings/section.svg").status_code == 409
     assert api.get(f"/api/pieces/{serrated}/drawings/elevation.svg").status_code == 200
     assert api.get("/api/pieces/1/drawings/mural.svg").status_code == 422
+
+
+@pytest.mark.parametrize("food_mix", ["all_round", "roots", "slicing", "small"])
+def test_a_jobs_ease_is_the_weighted_geometric_mean_of_its_foods(
+    api: TestClient, food_mix: str
+) -> None:
+    kitchen = {"food_mix": food_mix}
+    found = api.get(f"/api/pieces/{number(api, 'PM-21')}/ease", params=kitchen).json()
+    shown = api.get(f"/api/pieces/{number(api, 'PM-21')}", params=kitchen).json()
+    parts = np.array([f["part"] for f in found["foods"]])
+    assert parts.sum() == pytest.approx(100, abs=0.5)
+    for state, key in (("fresh", "cutting_ease"), ("worn", "worn_ease"), ("bite", "bite")):
+        of_foods = np.array([f[state] for f in found["foods"]])
+        job = float(np.exp((parts * np.log(of_foods)).sum() / parts.sum()))
+        assert predicted(shown, key)["central"] == pytest.approx(job, rel=2e-3)
+    assert all(f["worn"] < f["fresh"] for f in found["foods"])
+
+
+def test_the_edge_angle_alone_is_swept_about_the_knife_as_measured(api: TestClient) -> None:
+    piece = number(api, "PM-21")
+    found = api.get(f"/api/pieces/{piece}/ease").json()
+    lines = {line["key"]: np.array(line["percent"]) for line in found["by_angle"]}
+    assert set(lines) == {"cutting_ease", "worn_ease", "bite", "months_to_stone"}
+    angles, measured = found["angles_deg"], sheet(api, "PM-21")["figures"]["edge_angle"]["mean"]
+    for values in lines.values():
+        assert np.all(np.diff(values) < 0)  # every degree costs
+        assert np.interp(measured, angles, values) == pytest.approx(100, abs=0.5)
+    tried = api.post(f"/api/pieces/{piece}/what-if", json={"edge_angle": 11.0}).json()
+    bite = next(row for row in tried["rows"] if row["key"] == "bite")
+    assert lines["bite"][angles.index(11.0)] == pytest.approx(100 + bite["percent"], abs=0.2)
+    serrated = api.get(f"/api/pieces/{number(api, 'TC-25')}/ease").json()
+    assert (serrated["foods"], serrated["by_angle"], serrated["section"]) == ([], [], None)

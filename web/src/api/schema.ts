@@ -1064,6 +1064,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/ease": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ease
+         * @description Cutting ease food by food, fresh and half way to the stone, and by the edge angle.
+         */
+        get: operations["sheet_ease"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/what-if": {
         parameters: {
             query?: never;
@@ -4644,6 +4664,28 @@ export interface components {
          */
         DueState: "rests" | "due" | "overdue";
         /**
+         * EaseOut
+         * @description Cutting ease food by food, and by the edge angle; central values.
+         *
+         *     The section at the heel is drawn over that of the reference blade.
+         */
+        EaseOut: {
+            /** Stroke */
+            stroke: string;
+            /** Section */
+            section: number[][] | null;
+            /** Reference */
+            reference: number[][];
+            /** Foods */
+            foods: components["schemas"]["FoodEaseOut"][];
+            /** Food Words */
+            food_words: string;
+            /** Angles Deg */
+            angles_deg: number[];
+            /** By Angle */
+            by_angle: components["schemas"]["SweepLine"][];
+        };
+        /**
          * EdgeCare
          * @description What is done to an edge.
          * @enum {string}
@@ -5043,6 +5085,24 @@ export interface components {
             label: string;
             /** Grave */
             grave: boolean;
+        };
+        /**
+         * FoodEaseOut
+         * @description Indices of one food, 100 the reference blade; ``part`` of the job in per cent.
+         */
+        FoodEaseOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Part */
+            part: number;
+            /** Fresh */
+            fresh: number;
+            /** Worn */
+            worn: number;
+            /** Bite */
+            bite: number;
         };
         /**
          * FoodIn
@@ -8339,6 +8399,18 @@ export interface components {
             outline: components["schemas"]["OutlineOut"];
         };
         /**
+         * SweepLine
+         * @description What another edge angle does to a prediction, per cent of it as measured.
+         */
+        SweepLine: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Percent */
+            percent: number[];
+        };
+        /**
          * TableIn
          * @description A table as a person read it; no kind leaves it out.
          */
@@ -9399,6 +9471,7 @@ export type DoneOut = components['schemas']['DoneOut'];
 export type DrawsLevelOut = components['schemas']['DrawsLevelOut'];
 export type DueOut = components['schemas']['DueOut'];
 export type DueState = components['schemas']['DueState'];
+export type EaseOut = components['schemas']['EaseOut'];
 export type EdgeCare = components['schemas']['EdgeCare'];
 export type EdgeIn = components['schemas']['EdgeIn'];
 export type EdgeLifeOut = components['schemas']['EdgeLifeOut'];
@@ -9424,6 +9497,7 @@ export type FittedFood = components['schemas']['FittedFood'];
 export type FittedParameter = components['schemas']['FittedParameter'];
 export type Flag = components['schemas']['Flag'];
 export type FlagOut = components['schemas']['FlagOut'];
+export type FoodEaseOut = components['schemas']['FoodEaseOut'];
 export type FoodIn = components['schemas']['FoodIn'];
 export type FoodMix = components['schemas']['FoodMix'];
 export type FoodOut = components['schemas']['FoodOut'];
@@ -9594,6 +9668,7 @@ export type StoredOut = components['schemas']['StoredOut'];
 export type StoredPredictionIn = components['schemas']['StoredPredictionIn'];
 export type StoredPredictionOut = components['schemas']['StoredPredictionOut'];
 export type StripKnife = components['schemas']['StripKnife'];
+export type SweepLine = components['schemas']['SweepLine'];
 export type TableIn = components['schemas']['TableIn'];
 export type TableOut = components['schemas']['TableOut'];
 export type TakeHomeIn = components['schemas']['TakeHomeIn'];
@@ -11521,6 +11596,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CutOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sheet_ease: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+                use?: components["schemas"]["Use"];
+                board?: components["schemas"]["BoardMaterial"];
+                technique?: components["schemas"]["Technique"];
+                honed?: boolean;
+                food_mix?: components["schemas"]["FoodMix"];
+                edge?: components["schemas"]["EdgeState"];
+                share?: string[];
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EaseOut"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -125,7 +125,8 @@ def food_words(foods: Sequence[Food]) -> str:
     of = f"cut trials of this shop ({knives} {'knife' if knives == 1 else 'knives'})"
     if len(tried) == len(foods):
         return f"Foods from {of}."
-    return f"{', '.join(f.label for f in tried)} from {of}, the other foods assumed."
+    named = ", ".join(f.label for f in tried)
+    return f"{named[0].upper()}{named[1:]} from {of}, the other foods assumed."
 
 
 def _of_card(

@@ -13,7 +13,7 @@ from maple_rook.answers.what_if import WhatIfIn, WhatIfOut, what_if
 from maple_rook.http.access import CurrentPerson, CurrentSettings, Db, RowId
 from maple_rook.http.schemas import json_answer
 from maple_rook.stations.sheet import use_cases
-from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut
+from maple_rook.stations.sheet.schemas import CutOut, EaseOut, KnifeSheetOut
 
 router = APIRouter(tags=["sheet"])
 
@@ -43,6 +43,14 @@ def cut(
 ) -> CutOut:
     """Force against depth in a food, part by part, at any ratio of slice to push."""
     return use_cases.cut_through(db, models, piece_id, kitchen, food, ratio)
+
+
+@router.get("/pieces/{piece_id}/ease")
+def ease(
+    db: Db, _: CurrentPerson, models: ChosenModels, piece_id: RowId, kitchen: ChosenKitchen
+) -> EaseOut:
+    """Cutting ease food by food, fresh and half way to the stone, and by the edge angle."""
+    return use_cases.ease(db, models, piece_id, kitchen)
 
 
 @router.post("/pieces/{piece_id}/what-if")

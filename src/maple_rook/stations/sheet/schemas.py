@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from maple_rook.answers.claims import ClaimOut
 from maple_rook.answers.edge_life import EdgeLifeOut, StabilityOut
-from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, PredictionOut
+from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
 from maple_rook.answers.history import ObservationOut, ReadingOut
 from maple_rook.answers.shape import ProfileOut, ShapeOut
 from maple_rook.answers.trials import TrialOut
@@ -77,3 +77,37 @@ class KnifeSheetOut(BaseModel):
     sheets: list[SheetOfPiece]
     seen: list[ObservationOut]
     history: list[ReadingOut]
+
+
+class FoodEaseOut(BaseModel):
+    """Indices of one food, 100 the reference blade; ``part`` of the job in per cent."""
+
+    key: str
+    label: str
+    part: float
+    fresh: float
+    worn: float
+    bite: float
+
+
+class SweepLine(BaseModel):
+    """What another edge angle does to a prediction, per cent of it as measured."""
+
+    key: str
+    label: str
+    percent: list[float]
+
+
+class EaseOut(BaseModel):
+    """Cutting ease food by food, and by the edge angle; central values.
+
+    The section at the heel is drawn over that of the reference blade.
+    """
+
+    stroke: str
+    section: Points | None
+    reference: Points
+    foods: list[FoodEaseOut]
+    food_words: str
+    angles_deg: list[float]
+    by_angle: list[SweepLine]

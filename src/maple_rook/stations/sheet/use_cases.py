@@ -9,28 +9,46 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.calibration import Models
 from maple_rook.answers.claims import judged_claims, sheet_facts
 from maple_rook.answers.edge_life import edge_life_of, stability_of
-from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, PredictionOut, blade_outline
+from maple_rook.answers.figures import (
+    FigureOut,
+    OutlineOut,
+    PieceOut,
+    PredictionOut,
+    blade_outline,
+    section_polygon,
+)
 from maple_rook.answers.history import observations_of_piece, readings
 from maple_rook.answers.shape import profile_of, shape_of
 from maple_rook.answers.trials import shown
 from maple_rook.core.choosing.comparing import ClaimVerdict
-from maple_rook.core.cutting.foods import STROKES
-from maple_rook.core.cutting.force import cut, passes_words
+from maple_rook.core.cutting.foods import STROKES, stroke_of
+from maple_rook.core.cutting.force import cut, passes_words, reference_section
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue
+from maple_rook.core.geometry.section import polygon
 from maple_rook.core.measurement.hardness_session import hardened
 from maple_rook.core.measurement.places import quantity_and_place
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.wording import interval_text
 from maple_rook.core.prediction.built import built, spots
+from maple_rook.core.prediction.ease import ANGLES_DEG, by_edge_angle, ease_by_food
 from maple_rook.core.prediction.explanation import food_words, pushed_to
 from maple_rook.core.prediction.inputs import unavailable
+from maple_rook.core.prediction.model_cards import card
 from maple_rook.core.prediction.predict import predict, sharpened
 from maple_rook.core.routine.checks import checks
 from maple_rook.core.routine.script import script
 from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.http.problems import Conflict
-from maple_rook.stations.sheet.schemas import CutOut, KnifeSheetOut, SheetOfPiece, TraceOut
+from maple_rook.stations.sheet.schemas import (
+    CutOut,
+    EaseOut,
+    FoodEaseOut,
+    KnifeSheetOut,
+    SheetOfPiece,
+    SweepLine,
+    TraceOut,
+)
 from maple_rook.store import records
 from maple_rook.store.tables import Person, Reading, Sheet
 from maple_rook.store.trials import of_piece as trials_of_piece
@@ -177,6 +195,33 @@ def cut_through(
         passes=passes_words(food, float(made.heel.height_mm)),
         side_words=pushed_to(side),
         food_words=food_words([food]),
+    )
+
+
+def ease(db: Session, models: Models, piece_id: int, kitchen: Kitchen) -> EaseOut:
+    """Cutting ease food by food for the job of a kitchen, and by the edge angle."""
+    blade = sharpened([records.blade_of(db, piece_id)], kitchen)[0]
+    return EaseOut(
+        stroke=stroke_of(kitchen.food_mix, kitchen.stroke).label,
+        section=section_polygon(blade),
+        reference=[list(point) for point in polygon(reference_section())],
+        foods=[
+            FoodEaseOut(
+                key=of.food.key,
+                label=of.food.label,
+                part=round(100 * of.part, 1),
+                fresh=of.fresh,
+                worn=of.worn,
+                bite=of.bite,
+            )
+            for of in ease_by_food(blade, kitchen, models.foods)
+        ],
+        food_words=food_words(models.foods),
+        angles_deg=list(ANGLES_DEG),
+        by_angle=[
+            SweepLine(key=key, label=card(key).name, percent=np.round(values, 1).tolist())
+            for key, values in by_edge_angle(blade, kitchen, models.foods, models.life).items()
+        ],
     )
 
 

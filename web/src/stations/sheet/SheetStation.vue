@@ -19,6 +19,7 @@ import { useHand } from '@/strip/store'
 import OutPanel from '@/parts/OutPanel.vue'
 import ClaimTable from './ClaimTable.vue'
 import CutPanel from './CutPanel.vue'
+import EasePanel from './EasePanel.vue'
 import EdgePanel from './EdgePanel.vue'
 import FigureTable from './FigureTable.vue'
 import StoredPredictions from './StoredPredictions.vue'
@@ -46,6 +47,18 @@ const sheet = useQuery({
   queryFn: () =>
     data(
       api.GET('/api/pieces/{piece_id}', {
+        params: { path: { piece_id: id.value ?? 0 }, query: { ...kitchen } },
+      }),
+    ),
+})
+
+const ease = useQuery({
+  queryKey: computed(() => ['sheet', id.value, 'ease', { ...kitchen }]),
+  enabled: computed(() => Boolean(sheet.data.value?.shape.sections.length)),
+  placeholderData: keepPreviousData,
+  queryFn: () =>
+    data(
+      api.GET('/api/pieces/{piece_id}/ease', {
         params: { path: { piece_id: id.value ?? 0 }, query: { ...kitchen } },
       }),
     ),
@@ -233,7 +246,12 @@ const rows = (part: SheetPart) =>
     <EdgePanel :sheet="sheet.data.value" />
     <StoredPredictions :sheet="sheet.data.value" />
     <ProfilePanel :sheet="sheet.data.value" />
-    <WhatIfPanel v-if="sheet.data.value.shape.sections.length" :sheet="sheet.data.value" />
+    <EasePanel v-if="ease.data.value" :ease="ease.data.value" />
+    <WhatIfPanel
+      v-if="sheet.data.value.shape.sections.length"
+      :sheet="sheet.data.value"
+      :ease="ease.data.value"
+    />
     <div class="columns">
       <section v-if="sheet.data.value.seen.length" aria-label="Seen">
         <h2>Seen</h2>

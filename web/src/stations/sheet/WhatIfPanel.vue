@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, reactive, ref, watch } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
-import type { Grind, KnifeSheetOut, WhatIfIn, WhatIfRow } from '@/api/schema'
+import type { EaseOut, Grind, KnifeSheetOut, WhatIfIn, WhatIfRow } from '@/api/schema'
 import BladeSection from '@/drawings/BladeSection.vue'
 import { kitchen } from '@/parts/kitchen'
 import { likelyText, rangeText, rounded, unitText } from '@/parts/numbers'
 
 /** Drag figures and watch force, edge life and stiffness move against the measured knife. */
-const props = defineProps<{ sheet: KnifeSheetOut }>()
+const AngleChart = defineAsyncComponent(() => import('./AngleChart.vue'))
+const props = defineProps<{ sheet: KnifeSheetOut; ease: EaseOut | undefined }>()
 
 type Tried = 'edge_angle' | 'thickness_behind_edge' | 'spine_heel'
 interface Slider {
@@ -159,6 +160,10 @@ function signed(percent: number): string {
           </select>
         </label>
         <v-btn :disabled="asked === null" @click="back">Back to measured</v-btn>
+        <figure v-if="ease?.by_angle.length && start.edge_angle !== undefined">
+          <AngleChart :ease="ease" :measured="start.edge_angle" :tried="tried.edge_angle" />
+          <figcaption class="small soft">The edge angle alone; all else as measured</figcaption>
+        </figure>
         <figure v-if="sections.length">
           <BladeSection :sections="sections" />
           <figcaption class="small soft">
