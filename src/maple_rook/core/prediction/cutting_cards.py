@@ -24,6 +24,9 @@ _REFERENCE = (
 _JOB = (
     "A food mix is pushed through the middle; fish and thin slices are cut by one long draw, as "
     "long as the edge allows, the slice falling away.",
+    "A customer whose hand rocks, pushes or draws has the motion of that hand instead.",
+    "Small work in the hand goes no deeper than the bite, with the front of the edge; a longer or "
+    "taller blade is in the way by sqrt(L / 90 mm x h / 25 mm) (assumption).",
     "The shares of the foods in a mix are an assumption. A food's own spread is the same for all "
     "knives and cancels.",
 )
@@ -45,9 +48,12 @@ CUTTING_CARDS = (
         _SOURCE,
         f"{_VALID} Over 125 N one hand does not press it, over 155 N both do not.",
         (
-            "Food values are orders of magnitude, fitted to what hands report: compare knives with "
-            "them, do not read them as a force gauge.",
-            "Food varies by a factor of 1.5 either way (0.4 in ln), the same for every knife.",
+            "Assumed food values are orders of magnitude, fitted to what hands report: compare "
+            "knives with them, do not read them as a force gauge. Cut trials fit toughness, "
+            "stiffness and adhesion of the shop's own foods: least squares in ln with priors of "
+            "0.4, 0.5 and 0.5 on them, 0.15 on the lot, 0.10 on the knife (assumptions).",
+            "An assumed food varies by a factor of 1.5 either way (0.4 in ln), a tried one by what "
+            "its trials leave open and by its lots; the same for every knife.",
             "Edge radius (from memory): fresh from the stone 0.75 um, some weeks old 3 um, "
             "kitchen-dull 7.5 um.",
             "Weights of the three places: push 0.3, 0.5, 0.2; rock 0.2, 0.4, 0.4; long draw a "
