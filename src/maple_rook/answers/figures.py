@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Self
 
+import numpy as np
 from pydantic import BaseModel
 
 from maple_rook.core.edge_life.life_model import TRIED
@@ -103,10 +104,11 @@ class OutlineOut(BaseModel):
 
     @classmethod
     def of(cls, drawn: Outline) -> Self:
-        return cls(
-            blade=[list(p) for p in drawn.blade],
-            handle=[list(p) for p in drawn.handle],
-            taper=[list(p) for p in drawn.taper],
+        """Rounded to a hundredth of a millimetre, finer than any screen."""
+        return cls.model_construct(
+            blade=np.round(drawn.blade, 2).tolist(),
+            handle=np.round(drawn.handle, 2).tolist(),
+            taper=np.round(drawn.taper, 2).tolist(),
             edge_length_mm=drawn.edge_length_mm,
             height_heel_mm=drawn.height_heel_mm,
             overall_length_mm=drawn.overall_length_mm,

@@ -23,7 +23,7 @@ from maple_rook.core.measurement.uncertainty import (
     variance_shares,
 )
 from maple_rook.core.prediction.blade import FRESH_EDGE_RADIUS_UM, Blade
-from maple_rook.core.prediction.evaluate import OTHERS, Target, evaluate, targets
+from maple_rook.core.prediction.evaluate import OTHERS, Target, evaluate, groups, targets
 from maple_rook.core.prediction.explanation import (
     Prediction,
     explained_of,
@@ -112,20 +112,28 @@ def _arrays(
     kept = [[t.key for t in wanted].index(key) for key in keep]
     size = max(1, BLOCK // draws)
     blocks = []
+    # Blades built alike come together: a block then takes few steps, each for many of them.
+    alike = np.concatenate([group.at for group in groups(blades)]) if len(blades) > size else None
+    if alike is not None:
+        blades = [blades[i] for i in alike]
     for at in range(0, len(blades), size):
         some = blades[at : at + size]
         noise, outputs = _outputs(
             some, kitchen, foods, strokes, wanted, draws, only, life, efforts=efforts
         )
         blocks.append(_summed_up(noise, outputs, kept, shares=shares))
-    central, low, high, used, drawn_of = zip(*blocks, strict=True)
+    columns = [np.concatenate(column) for column in zip(*blocks, strict=True)]
+    if alike is not None:
+        back = np.argsort(alike)
+        columns = [column[back] for column in columns]
+    central, low, high, used, drawn_of = columns
     return PredictionArrays(
         wanted,
-        np.concatenate(central),
-        np.concatenate(low),
-        np.concatenate(high),
-        np.concatenate(used) if shares else None,
-        dict(zip(keep, np.concatenate(drawn_of).swapaxes(0, 1), strict=True)),
+        central,
+        low,
+        high,
+        used if shares else None,
+        dict(zip(keep, drawn_of.swapaxes(0, 1), strict=True)),
     )
 
 
