@@ -103,7 +103,7 @@ class OutlineOut(BaseModel):
     assumed: list[str]
 
     @classmethod
-    def of(cls, drawn: Outline) -> Self:
+    def of(cls, drawn: Outline) -> OutlineOut:
         """Rounded to a hundredth of a millimetre, finer than any screen."""
         return cls.model_construct(
             blade=np.round(drawn.blade, 2).tolist(),
