@@ -292,7 +292,7 @@ def figures(x: Array, height_share: Array, cut_share: Array, density: Array, eve
     first = np.minimum(675 / angle, 0.9 * card) * np.exp(0.25 * x[:, 28])
     hv = np.interp(hrc, HRC, HV)
     kitchen = np.exp(np.log(1.6) / 1.6448536 * x[:, 24]) * np.where(even, 1.2, 1.0)[:, None]
-    rod = 8 * (hv / 674) ** 8 * np.tan(np.radians(angle)) / np.tan(np.radians(15)) * kitchen
+    rod = 6.6 * (hv / 674) ** 6 * np.tan(np.radians(angle)) / np.tan(np.radians(15)) * kitchen
     stone = 3.45 * (worn / 340) ** 0.6 * kitchen
     tangent = np.tan(np.radians(angle))
     between = np.zeros(())

@@ -119,7 +119,7 @@ def test_rows_say_what_counts_less() -> None:
     outside = evidence([Tried(1, 1, knife(53.0), card(250))], "card_test", PUBLISHED)[0]
     vague = replace(knife(), figures={**knife().figures, "hardness": Figure(60.0, 3.0)})
     unsure = evidence([Tried(1, 1, vague, card(400))], "card_test", PUBLISHED)[0]
-    assert (inside.widening, outside.widening) == (1.0, 2.0)
+    assert inside.widening == 1.0 < outside.widening < 2.0
     for row in (outside, unsure):
         assert row.weight(0.12) < inside.weight(0.12) < 1
     exact = Evidence(1, (1,), "card_test", GradeClass.UNKNOWN, 400.0, 400.0, 1.0, 0.0)

@@ -217,7 +217,7 @@ def test_the_published_interval_of_a_kitchen_figure_is_the_factor_it_claims() ->
         {"hardness": Figure(59, 0.0), "edge_angle": Figure(15.0, 0.0)}, steel=STEELS["1.4112"]
     )
     rod = next(p for p in predict([exact], draws=20_000)[0] if p.key == "days_to_rod")
-    assert rod.central == pytest.approx(8.0)
+    assert rod.central == pytest.approx(6.6)
     assert width(rod) == pytest.approx(2 * math.log(1.6), rel=0.02)
     assert spread(1.6) * Z_90 == pytest.approx(math.log(1.6))
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from maple_rook.core.edge_life.retention import (
     BoardMaterial,
@@ -10,6 +13,8 @@ from maple_rook.core.edge_life.retention import (
     Technique,
     Use,
     carbide_term,
+    card_cut_mm,
+    curve_doubt,
     days_to_rod,
     months_to_stone,
     tcc_linear_mm,
@@ -53,7 +58,13 @@ def test_every_coefficient_of_the_regression() -> None:
 
 @pytest.mark.parametrize(
     ("hrc", "angle", "kitchen", "even", "days"),
-    [(55, 17, HOME, False, 3.4), (56, 15, LINE, False, 1.2), (58, 14, HOME, True, 6.9)],
+    [
+        (55, 17, HOME, False, 3.6),
+        (56, 15, LINE, False, 1.25),
+        (58, 14, HOME, True, 6.1),
+        (62, 15, HOME, False, 12.1),
+        (66, 12, HOME, False, 23.4),
+    ],
 )
 def test_days_to_the_rod(
     hrc: float, angle: float, kitchen: Kitchen, even: bool, days: float
@@ -137,7 +148,49 @@ def test_a_harsher_kitchen_never_lengthens_an_interval(kinder: Kitchen, harsher:
 def test_outside_the_published_range_it_says_so_and_widens() -> None:
     assert tcc_range_notes(60, 30) == []
     assert len(tcc_range_notes(54, 60)) == 2
-    assert (float(widening(54, 30)), float(widening(60, 30))) == (2.0, 1.0)
+    assert float(widening(60, 30)) == 1.0
+    assert 1 < float(widening(54, 30)) < float(widening(50, 30)) <= 2.0
+
+
+CURVE = [(30, 347), (40, 223), (50, 158), (60, 119)]
+
+
+@pytest.mark.parametrize(("inclusive", "tcc"), CURVE)
+def test_the_card_cut_runs_on_where_its_line_runs_into_nothing(inclusive: int, tcc: float) -> None:
+    """Worked example: 60 HRC, 8 % chromium carbide; the straight line says 172, 37 and 3."""
+    found = card_cut_mm(60, inclusive, carbide_term({"CrC": 8}))
+    assert float(found) == pytest.approx(tcc, rel=0.02)
+
+
+@pytest.mark.parametrize(
+    ("hrc", "inclusive", "carbides", "tcc"),
+    [
+        (58, 30, {"CrC": 5}, 282),
+        (63, 24, {"CrC": 12, "MC": 4}, 650),
+        (61, 30, {"CrC": 12}, 407),
+    ],
+)
+def test_up_to_30_degrees_the_card_cut_is_as_published(
+    hrc: float, inclusive: float, carbides: dict[str, float], tcc: float
+) -> None:
+    term = carbide_term(carbides)
+    assert float(card_cut_mm(hrc, inclusive, term)) == pytest.approx(tcc, abs=0.5)
+    assert float(curve_doubt(hrc, inclusive, term)) == 0
+
+
+@given(st.floats(46, 70), st.floats(16, 80), st.floats(0, 300), st.sampled_from(["hrc", "angle"]))
+def test_no_step_of_a_tenth_makes_a_jump(
+    hrc: float, inclusive: float, carbides: float, which: str
+) -> None:
+    """Neighbours 0.1 HRC or 0.1 degree apart; steepest where the floor fades."""
+    more = (hrc + 0.1, inclusive) if which == "hrc" else (hrc, inclusive + 0.1)
+    for model in (card_cut_mm, lambda *at: np.exp(curve_doubt(*at))):
+        step = float(model(*more, carbides) / model(hrc, inclusive, carbides))
+        assert abs(step - 1) < 0.04 if model is not card_cut_mm else abs(step - 1) < 0.045
+    assert abs(float(widening(*more) - widening(hrc, inclusive))) < 0.02
+    assert float(card_cut_mm(hrc, inclusive + 0.1, carbides)) < float(
+        card_cut_mm(hrc, inclusive, carbides)
+    )
 
 
 # Cr + 3.3 Mo + 16 N at mid-range compositions of EN 10088-3 (from memory).

@@ -183,7 +183,7 @@ def test_worse_care_never_makes_a_reactive_knife_the_easier_to_keep(care: Care) 
         (Technique.NORMAL, Bone.NONE, 0.7),
         (Technique.ROUGH, Bone.NONE, 1.8),
         (Technique.NORMAL, Bone.AROUND, 1.8),
-        (Technique.CAREFUL, Bone.THROUGH, 6.0),
+        (Technique.CAREFUL, Bone.THROUGH, 4.5),
     ],
 )
 def test_the_margin_is_the_load_borne_over_that_of_the_roughest_stroke(

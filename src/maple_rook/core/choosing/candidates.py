@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from maple_rook.core.choosing.customer import CustomerProfile, Ratio
 from maple_rook.core.edge_life.retention import holds_an_edge
+from maple_rook.core.edge_life.stability import TOUGHNESS_60
 from maple_rook.core.edge_life.steels import SHARPENS, Reactivity
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT, AsymmetrySchool
 from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
@@ -63,7 +64,8 @@ class Candidate:
 class Traits(NamedTuple):
     """One number a knife, or an array (n,) of them; NaN where there is none, 1 and 0 for yes, no.
 
-    Lengths mm, weight g, hardness HRC, angle half the inclusive one at the apex, degrees.
+    Lengths mm, weight g, hardness HRC, toughness at 60 HRC in MPa sqrt(m), angle half the inclusive
+    one at the apex, degrees.
     ``refused`` by the models and ``lacking`` a measurement are advised to nobody.
     """
 
@@ -72,6 +74,7 @@ class Traits(NamedTuple):
     steel: Array
     hardened: Array
     hardness: Array
+    toughness_60: Array
     half_angle: Array
     single_bevel: Array
     left_handed: Array
@@ -118,6 +121,7 @@ def row(knife: Candidate) -> Row:
         steel is not None,
         hardness is not None and not soft and bool(holds_an_edge(hrc)),
         hrc,
+        TOUGHNESS_60.get(steel.toughness, math.nan) if steel else math.nan,
         mean(blade.apex_key) / (2 if blade.single_bevel else 1),
         blade.single_bevel,
         blade.left_handed,

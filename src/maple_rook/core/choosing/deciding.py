@@ -34,7 +34,12 @@ from maple_rook.core.choosing.desirability import (
 )
 from maple_rook.core.choosing.ruling import gently_honed
 from maple_rook.core.edge_life.retention import FoodMix, Kitchen, Technique
-from maple_rook.core.edge_life.stability import SIDE_LOAD_N_MM, StrokeStyle, roll_load_n_mm
+from maple_rook.core.edge_life.stability import (
+    SIDE_LOAD_N_MM,
+    StrokeStyle,
+    chip_over_roll,
+    roll_load_n_mm,
+)
 from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.uncertainty import Array
@@ -155,8 +160,12 @@ def scores(profile: CustomerProfile, desirable: Array) -> Array:
 
 
 def margin(profile: CustomerProfile, of: Traits) -> Array:
-    """Side load the edge bears before it rolls, over that of the profile's stroke; (n,)."""
+    """Side load the edge bears before it rolls or chips, over that of the profile's stroke; (n,).
+
+    A steel of unknown toughness is taken to roll.
+    """
     load = roll_load_n_mm(of.hardness, of.half_angle)
+    load = load * np.fmin(1.0, chip_over_roll(of.hardness, of.toughness_60))
     return np.asarray(load / SIDE_LOAD_N_MM[stroke_style(profile)])
 
 

@@ -17,12 +17,16 @@ from numpy.typing import ArrayLike, NDArray
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.hardness import HOLDS_AN_EDGE_HRC, vickers
-from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.measurement.uncertainty import Z_90, Array
 
 TCC_HRC_RANGE = (56.0, 70.0)
 TCC_INCLUSIVE_RANGE_DEG = (20.0, 50.0)
 SOFTNESS_MM = 60.0
 """Below some 60 mm the linear predictor is bent so that no cut becomes negative."""
+CURVE_FROM_DEG = 30.0
+"""Inclusive angle from which the card cut follows a curve, since its line runs into nothing."""
+FADES_OVER = (6.0, 15.0)
+"""HRC and degrees outside the regression's range over which its scatter grows (assumption)."""
 CARBIDE_COEFFICIENTS = PUBLISHED.carbides
 
 
@@ -59,14 +63,40 @@ def tcc_mm(linear_mm: ArrayLike) -> Array:
     return SOFTNESS_MM * np.logaddexp(0, np.asarray(linear_mm, dtype=float) / SOFTNESS_MM)
 
 
-def tcc_sensitivity(linear_mm: ArrayLike) -> Array:
-    """d ln TCC / dL, 1/mm: how much a millimetre of the linear predictor moves TCC, relatively.
+def card_cut_mm(
+    hrc: ArrayLike, inclusive_deg: ArrayLike, carbide_term: ArrayLike, c: Coefficients = PUBLISHED
+) -> Array:
+    r"""Total card cut TCC by hardness, inclusive angle A and carbides, mm: a curve in the angle.
 
-    >>> round(float(tcc_sensitivity(340.0)) * 340, 2)
-    1.0
+    As published up to A = 30; over it, where the straight line runs into nothing,
+    TCC = TCC_30 (30/A)^p with p = 30 b logistic(L_30/s) / TCC_30, b the millimetres a degree costs:
+    same value and slope at 30 (construction).
+
+    >>> [round(float(card_cut_mm(60, a, carbide_term({"CrC": 8})))) for a in (30, 40, 50, 60)]
+    [347, 223, 158, 120]
     """
-    x = np.asarray(linear_mm, dtype=float) / SOFTNESS_MM
-    return np.asarray(1 / (1 + np.exp(-x)) / tcc_mm(linear_mm))
+    angle = np.asarray(inclusive_deg, dtype=float)
+    published = tcc_mm(tcc_linear_mm(hrc, np.minimum(angle, CURVE_FROM_DEG), carbide_term, c))
+    at_30 = tcc_linear_mm(hrc, CURVE_FROM_DEG, carbide_term, c)
+    whole = tcc_mm(at_30)
+    slope = -c.tcc_per_degree_mm / (1 + np.exp(-at_30 / SOFTNESS_MM))
+    beyond = (CURVE_FROM_DEG / np.maximum(angle, CURVE_FROM_DEG)) ** (
+        CURVE_FROM_DEG * slope / whole
+    )
+    return np.asarray(published * beyond)
+
+
+def curve_doubt(
+    hrc: ArrayLike, inclusive_deg: ArrayLike, carbide_term: ArrayLike, c: Coefficients = PUBLISHED
+) -> Array:
+    """Uncertainty of the model, standard deviation in ln: line and curve are as far apart as 90 %.
+
+    >>> float(curve_doubt(60, 30, 90.0)), round(float(curve_doubt(60, 40, 90.0)), 2)
+    (0.0, 0.16)
+    """
+    line = tcc_mm(tcc_linear_mm(hrc, inclusive_deg, carbide_term, c))
+    apart = np.abs(np.log(card_cut_mm(hrc, inclusive_deg, carbide_term, c) / line))
+    return np.asarray(apart / Z_90)
 
 
 def initial_cut_mm(inclusive_deg: ArrayLike, tcc: ArrayLike, c: Coefficients = PUBLISHED) -> Array:
@@ -166,7 +196,7 @@ def days_to_rod(
 ) -> Array:
     r"""Days until the edge wants a rod (practice rule).
 
-    8.0 (HV/HV59)^8 (tan th / tan 15) e / (u b t w); e 1.2 for an even machine edge, w 1.4 for a
+    6.6 (HV/HV59)^6 (tan th / tan 15) e / (u b t w); e 1.2 for an even machine edge, w 1.4 for a
     heavy chopping pattern.
 
     Parameters
@@ -179,7 +209,7 @@ def days_to_rod(
     c : coefficients of the edge-life models.
 
     >>> round(float(days_to_rod(55, 17, Kitchen())), 1)
-    3.4
+    3.6
     """
     strength = (vickers(hrc, clip=True) / vickers(59)) ** c.rod_strength_exponent
     lean = np.tan(np.radians(np.asarray(angle_per_side_deg, dtype=float))) / np.tan(np.radians(15))
@@ -241,18 +271,19 @@ def tcc_range_notes(hrc: float, inclusive_deg: float) -> list[str]:
     return notes
 
 
-def in_range(hrc: ArrayLike, inclusive_deg: ArrayLike) -> NDArray[np.bool_]:
-    """Whether hardness and inclusive angle lie inside the regression's range."""
-    hardness, angle = np.asarray(hrc, dtype=float), np.asarray(inclusive_deg, dtype=float)
-    inside = (hardness >= TCC_HRC_RANGE[0]) & (hardness <= TCC_HRC_RANGE[1])
-    inside &= (angle >= TCC_INCLUSIVE_RANGE_DEG[0]) & (angle <= TCC_INCLUSIVE_RANGE_DEG[1])
-    return np.asarray(inside)
-
-
 def widening(hrc: ArrayLike, inclusive_deg: ArrayLike, c: Coefficients = PUBLISHED) -> Array:
-    """Times the scatter of the regression grows here: 1 inside its range, 2 outside (assumption).
+    """Times the scatter of the regression grows here: 1 inside its range, more the further outside.
 
-    >>> float(widening(60, 30)), float(widening(54, 30))
-    (1.0, 2.0)
+    It grows evenly to the full widening at 6 HRC or 15 degrees outside, and stays (assumption).
+
+    >>> float(widening(60, 30)), float(widening(53, 30)), float(widening(40, 30))
+    (1.0, 1.5, 2.0)
     """
-    return np.asarray(np.where(in_range(hrc, inclusive_deg), 1.0, c.out_of_range_widening))
+    outside = sum(
+        np.maximum(np.maximum(low - value, value - high), 0) / over
+        for value, (low, high), over in (
+            (np.asarray(hrc, dtype=float), TCC_HRC_RANGE, FADES_OVER[0]),
+            (np.asarray(inclusive_deg, dtype=float), TCC_INCLUSIVE_RANGE_DEG, FADES_OVER[1]),
+        )
+    )
+    return np.asarray(1 + (c.out_of_range_widening - 1) * np.minimum(outside, 1))

@@ -5,9 +5,11 @@ References
 .. [1] Beam theory: a wedge of inclusive angle 2 th under a side load q per length at its apex
    yields down to the depth z_y = 1.5 q / (sigma_y tan^2 th).
 .. [2] Tabor, D. (1951): sigma_y = H / 3.
+.. [3] Fracture mechanics: a surface flaw of depth a breaks at a stress K / (1.12 sqrt(pi a)). That
+   toughness falls with hardness is common knowledge of the field; sizes are from memory.
 
-The loads of the strokes, the depth of bend that is felt and the toughness factors are practice
-rules (assumptions).
+The loads of the strokes, the depth of bend that is felt and the size of the flaw are practice rules
+(assumptions).
 """
 
 from __future__ import annotations
@@ -23,12 +25,13 @@ from maple_rook.core.measurement.uncertainty import Z_90, Array, Figure
 
 FELT_DEPTH_MM = 0.02
 """A bend this deep is felt as a rolled edge."""
-TOUGHNESS_FACTORS = {"high": 3.0, "medium": 1.8, "low": 1.1}
-"""How many times the rolling load an edge bears before it chips, by toughness class."""
+TOUGHNESS_60 = {"high": 22.0, "medium": 16.0, "low": 12.0}
+"""Fracture toughness at 60 HRC by toughness class, MPa sqrt(m)."""
+TOUGHNESS_PER_HRC = 0.07
+FLAW_M = 10e-6
+"""Depth of the flaw an edge has from its grinding."""
 STABILITY_SCATTER = 0.25
 """Relative spread of a margin between strokes of one style."""
-CHIPS_FIRST = 1.3
-"""Below this many times the rolling load an edge is taken to chip rather than roll."""
 ANGLE_STEP_DEG, HARDNESS_STEP_HRC = 3.0, 2.0
 
 
@@ -43,7 +46,7 @@ SIDE_LOAD_N_MM: dict[StrokeStyle, float] = {
     StrokeStyle.CAREFUL: 0.25,
     StrokeStyle.NORMAL: 0.7,
     StrokeStyle.TWIST: 1.8,
-    StrokeStyle.BONE: 6.0,
+    StrokeStyle.BONE: 4.5,
 }
 """Side load on the edge per length, N/mm (assumption)."""
 
@@ -64,6 +67,21 @@ def roll_load_n_mm(hrc: ArrayLike, angle_per_side_deg: ArrayLike) -> Array:
     return np.asarray(FELT_DEPTH_MM / yield_depth_mm(1.0, hrc, angle_per_side_deg))
 
 
+def chip_over_roll(hrc: ArrayLike, toughness_60: ArrayLike) -> Array:
+    """Load that chips an edge over the load that rolls it: K / (1.12 sqrt(pi a) sigma_y) [3]_.
+
+    K = K60 exp(-0.07 (HRC - 60)), K60 the steel's toughness at 60 HRC, MPa sqrt(m). Under 1 the
+    edge chips first.
+
+    >>> chip_over_roll(60, list(TOUGHNESS_60.values())).round(2).tolist()
+    [1.54, 1.12, 0.84]
+    """
+    hardness = np.asarray(hrc, dtype=float)
+    tough = np.asarray(toughness_60, dtype=float) * np.exp(-TOUGHNESS_PER_HRC * (hardness - 60))
+    breaking = tough / (1.12 * np.sqrt(np.pi * FLAW_M))
+    return np.asarray(breaking / yield_strength_mpa(hardness, clip=True))
+
+
 @dataclass(frozen=True)
 class Margin:
     """Load the edge bears over the load of a stroke: under 1 it gives; 90 % interval."""
@@ -75,7 +93,7 @@ class Margin:
     @property
     def words(self) -> str:
         """What to expect of this stroke, by the lower of the two likely margins."""
-        chips = self.chip is not None and self.chip[0] < self.roll[0] * CHIPS_FIRST
+        chips = self.chip is not None and self.chip[0] < self.roll[0]
         way = "chips" if chips else "rolls"
         if self.least < 1:
             return f"the edge {way}"
@@ -108,7 +126,8 @@ def stability(hardness: Figure, angle: Figure, toughness: str | None) -> Stabili
     """
     load = float(roll_load_n_mm(hardness.mean, angle.mean))
     spread = _relative_u(hardness, angle)
-    factor = TOUGHNESS_FACTORS.get(toughness or "")
+    k60 = TOUGHNESS_60.get(toughness or "")
+    factor = None if k60 is None else float(chip_over_roll(hardness.mean, k60))
     margins = tuple(
         Margin(
             style,
@@ -141,20 +160,22 @@ def _interval(central: float, relative_u: float) -> tuple[float, float, float]:
 
 
 def _levers(hrc: float, angle: float, toughness: str | None) -> list[tuple[str, float]]:
-    now = float(roll_load_n_mm(hrc, angle))
-    found = [
-        (
-            f"angle {ANGLE_STEP_DEG:g}° per side steeper",
-            float(roll_load_n_mm(hrc, angle + ANGLE_STEP_DEG)) / now - 1,
-        ),
-        (
-            f"{HARDNESS_STEP_HRC:g} HRC harder",
-            float(roll_load_n_mm(hrc + HARDNESS_STEP_HRC, angle)) / now - 1,
-        ),
-    ]
-    classes = list(TOUGHNESS_FACTORS)
-    if toughness in classes and TOUGHNESS_FACTORS[toughness] < CHIPS_FIRST:
+    classes = list(TOUGHNESS_60)
+
+    def bears(hardness: float, per_side: float, tough: str | None) -> float:
+        """The load at which the edge rolls or chips, whichever comes first."""
+        load = float(roll_load_n_mm(hardness, per_side))
+        k60 = TOUGHNESS_60.get(tough or "")
+        return load if k60 is None else load * min(1.0, float(chip_over_roll(hardness, k60)))
+
+    tried = {
+        f"angle {ANGLE_STEP_DEG:g}° per side steeper": (hrc, angle + ANGLE_STEP_DEG, toughness),
+        f"{HARDNESS_STEP_HRC:g} HRC harder": (hrc + HARDNESS_STEP_HRC, angle, toughness),
+        f"{HARDNESS_STEP_HRC:g} HRC softer": (hrc - HARDNESS_STEP_HRC, angle, toughness),
+    }
+    if toughness in classes[1:]:
         tougher = classes[classes.index(toughness) - 1]
-        gain = TOUGHNESS_FACTORS[tougher] / TOUGHNESS_FACTORS[toughness] - 1
-        found.append((f"a steel of {tougher} toughness", gain))
-    return found
+        tried[f"a steel of {tougher} toughness"] = (hrc, angle, tougher)
+    now = bears(hrc, angle, toughness)
+    gains = [(label, bears(*edge) / now - 1) for label, edge in tried.items()]
+    return [(label, gain) for label, gain in gains if gain > 0]

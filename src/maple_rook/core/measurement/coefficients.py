@@ -32,8 +32,8 @@ class Coefficients:
     out_of_range_widening: float = 2.0
     initial_cut_mm: float = 45.0
     initial_scatter: float = 0.25
-    rod_days: float = 8.0
-    rod_strength_exponent: float = 8.0
+    rod_days: float = 6.6
+    rod_strength_exponent: float = 6.0
     stone_months: float = 3.45
     stone_wear_exponent: float = 0.6
     stone_never_honed: float = 0.55

@@ -31,11 +31,11 @@ from maple_rook.core.edge_life.retention import (
     EdgeState,
     FoodMix,
     Kitchen,
+    card_cut_mm,
+    curve_doubt,
     days_to_rod,
     initial_cut_mm,
     months_to_stone,
-    tcc_linear_mm,
-    tcc_mm,
     widening,
 )
 from maple_rook.core.geometry.edge import AsymmetrySchool
@@ -334,8 +334,11 @@ def _edge_life(
     def offset(of: tuple[Array, Array], drawn: str) -> Array:
         return of[0] + of[1] * x[drawn]
 
-    scatter = offsets.card * widening(x["hardness"][:, :1], inclusive[:, :1], c)
-    published = tcc_mm(tcc_linear_mm(x["hardness"], inclusive, x["carbides"], c))
+    central = (x["hardness"][:, :1], inclusive[:, :1])
+    scatter = np.hypot(
+        offsets.card * widening(*central, c), curve_doubt(*central, x["carbides"][:, :1], c)
+    )
+    published = card_cut_mm(x["hardness"], inclusive, x["carbides"], c)
     wear = published * np.exp(scatter * x["card_scatter"] + offset(offsets.steel, "class_offset"))
     card_test = wear * np.exp(offset(offsets.shop, "shop_offset"))
     first = initial_cut_mm(inclusive, card_test, c)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -15,18 +15,17 @@ from maple_rook.core.edge_life.life_model import TRIED, Basis, LifeModel, uncali
 from maple_rook.core.edge_life.retention import (
     Kitchen,
     carbide_term,
+    card_cut_mm,
+    curve_doubt,
     days_to_rod,
     months_to_stone,
-    tcc_linear_mm,
-    tcc_mm,
-    tcc_sensitivity,
     widening,
 )
 from maple_rook.core.edge_life.steels import GradeClass
 from maple_rook.core.edge_life.trials import Found, Protocol, Trial, breaks, results
 from maple_rook.core.measurement.coefficients import Coefficients
 from maple_rook.core.measurement.hardness import vickers
-from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import unavailable
 
@@ -142,15 +141,19 @@ def expected(
         return Expected(float(value), float(np.hypot(lean, hard)), 1.0)
     carbides = carbide_term(blade.steel.carbides, c) if blade.steel else math.nan
     relative = blade.steel.carbide_relative_u if blade.steel else 0.0
-    linear = tcc_linear_mm(hrc, inclusive, carbides, c)
-    u_mm = math.sqrt(
-        (c.tcc_per_hrc_mm * hardness.standard_uncertainty) ** 2
-        + (c.tcc_per_degree_mm * sides * angle.standard_uncertainty) ** 2
-        + (carbides * relative) ** 2
+    tcc = float(card_cut_mm(hrc, inclusive, carbides, c))
+    u = _relative_u(
+        lambda h, a, term: card_cut_mm(h, a, term, c),
+        np.array([hrc, inclusive, carbides]),
+        (
+            hardness.standard_uncertainty,
+            sides * angle.standard_uncertainty,
+            carbides * relative,
+        ),
     )
-    tcc, u = tcc_mm(linear), float(tcc_sensitivity(linear)) * u_mm
     if target == "card_test":
-        return Expected(float(tcc), u, float(widening(hrc, inclusive, c)))
+        doubt = float(curve_doubt(hrc, inclusive, carbides, c))
+        return Expected(tcc, math.hypot(u, doubt), float(widening(hrc, inclusive, c)))
     months = months_to_stone(
         tcc * math.exp(class_mean),
         where,
@@ -160,6 +163,13 @@ def expected(
     )
     own = u * c.stone_wear_exponent
     return Expected(float(months), own, 1.0)
+
+
+def _relative_u(model: Callable[..., Array], at: Array, u: Sequence[float]) -> float:
+    """Relative standard uncertainty of a model at some inputs, by first differences."""
+    steps = np.diag(np.array(u) / 2)
+    moved = [np.log(model(*(at + step)) / model(*(at - step))) for step in steps]
+    return float(np.sqrt(np.sum(np.square(moved))))
 
 
 def evidence(
