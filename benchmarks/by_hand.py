@@ -240,6 +240,17 @@ def board(
     return central, low, high, shares
 
 
+def card_cut(hrc: Array, angle: Array, carbides: Array, chance: Array) -> Array:
+    """Total card cut over the draws, the first one central; its scatter with the model's doubt."""
+    at_30 = 15.8 * hrc + carbides - 691
+    whole, steep = 60 * np.logaddexp(0, at_30 / 60), np.maximum(angle / 15, 1)
+    worn = 60 * np.logaddexp(0, (at_30 + 35.6 * (15 - np.minimum(angle, 15))) / 60)
+    worn = worn * steep ** (-534 / (1 + np.exp(-at_30 / 60)) / whole)
+    line = 60 * np.logaddexp(0, (at_30 + 35.6 * (15 - angle))[:, :1] / 60)
+    scatter = np.hypot(0.12, np.log(worn[:, :1] / line) / 1.6448536)
+    return np.asarray(worn * np.exp(scatter * chance))
+
+
 def figures(x: Array, height_share: Array, cut_share: Array, density: Array, even: Array) -> Array:
     """Every figure for every draw, (knives, 46, draws) from (knives, 29, draws)."""
     shoulder, angle, spine, height = x[:, 0], x[:, 1], x[:, 5], x[:, 8]
@@ -285,9 +296,8 @@ def figures(x: Array, height_share: Array, cut_share: Array, density: Array, eve
     )
     work = (work + carrot[0] * carrot[9] / 1000 * grown) * 28 / 1000 * food
     force = force.reshape(24, *force.shape[2:]) * food
-    linear = -157 + 15.8 * hrc - 35.6 * angle + x[:, 17]
     half = 0.25 / np.sqrt(2)
-    worn = 60 * np.logaddexp(0, linear / 60) * np.exp(0.12 * x[:, 23] + half * x[:, 27])
+    worn = card_cut(hrc, angle, x[:, 17], x[:, 23]) * np.exp(half * x[:, 27])
     card = worn * np.exp(half * x[:, 26])
     first = np.minimum(675 / angle, 0.9 * card) * np.exp(0.25 * x[:, 28])
     hv = np.interp(hrc, HRC, HV)

@@ -13,20 +13,25 @@ EDGE_LIFE_CARDS = (
         Grade.REGRESSION,
         "mm",
         "L = -157 + 15.8 HRC - 17.8 A + 11.2 CrC + 14.6 CrVC + 26.2 MC + 9.5 M6C + 20.9 MN "
-        "+ 19.4 CrN; TCC = 60 ln(1 + exp(L / 60))",
+        "+ 19.4 CrN; TCC = 60 ln(1 + exp(L / 60)) up to A = 30; over it TCC_30 (30 / A)^p with "
+        "p = 534 logistic(L_30 / 60) / TCC_30",
         "Thomas 2020, regression on 48 steels (from memory); test after ISO 8442-5 (from "
         "memory). A is the inclusive angle in degrees, carbides in volume %.",
-        "56 to 70 HRC, 20 to 50 degrees inclusive; outside, the interval is doubled.",
+        "56 to 70 HRC, 20 to 50 degrees inclusive; outside, the interval widens the further it is, "
+        "up to twice.",
         (
             "The angle is that of the apex: the micro-bevel's where there is one; a single "
             "bevel counts its face angle against the flat back.",
+            "Over 30 degrees the published straight line runs into nothing; the curve keeps its "
+            "value and slope there (construction). Line and curve are taken to lie as far apart "
+            "as a 90 % interval.",
             "Scatter between knives 12 %; what a shop finds stands within 25 % of the "
             "published level (1 sd, shop and class of grades together), until its trials "
             "narrow it.",
             "Carbide volumes are estimates with 25 % relative uncertainty.",
             "How well paper is cut today is no part of it.",
         ),
-        "2",
+        "3",
         predicted=Predicted(
             needs=WEAR,
             scale=(0, 1000),
