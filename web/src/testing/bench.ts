@@ -73,6 +73,12 @@ export function instrument(id: number, kind: string, more: object = {}) {
   return { id, name: `${kind} ${id}`, kind, measures: [kind], ...plain, ...more }
 }
 
+/** The closed lists of the trade, as far as a Bench reads them. */
+export const catalogueOf = (finish: object[] = []) => ({
+  ...{ quantities: QUANTITIES, items: [CONSTRUCTION, TO_MEND, ...finish], stops: [] },
+  ...{ units: registry.units, knife_types: [registry.knife_type] },
+})
+
 /** A Bench with its entry, as a person at its keyboard has it; every reading is stored. */
 export async function openBench(
   sheet = blankSheet(),
@@ -82,12 +88,7 @@ export async function openBench(
 ) {
   const said = { sheet }
   shop.when('GET', `/api/bench/sheets/${SHEET}`, () => ({ body: said.sheet }))
-  shop.when('GET', '/api/catalogue', {
-    body: {
-      ...{ quantities: QUANTITIES, items: [CONSTRUCTION, TO_MEND, ...finish], stops: [] },
-      ...{ units: registry.units, knife_types: [registry.knife_type] },
-    },
-  })
+  shop.when('GET', '/api/catalogue', { body: catalogueOf(finish) })
   shop.when('GET', '/api/instruments', { body: instruments })
   shop.when('POST', '/api/bench/*', { body: { id: 1, client_id: '', sheet_id: SHEET } })
   answers()

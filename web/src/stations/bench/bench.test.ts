@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
 import { flushPromises } from '@vue/test-utils'
 import {
   blankSheet,
+  catalogueOf,
   finishItem,
   instrument,
   openBench,
@@ -31,6 +32,26 @@ describe('a number, Enter, the next', () => {
     ])
     expect(new Set(open.readings().map((r) => r.client_id)).size).toBe(2)
     expect([at(), open.bench.text.value]).toEqual(['blade length', ''])
+  })
+
+  test('Enter before the lists of the trade have come counts once they have', async () => {
+    let come = (): void => undefined
+    const waited = new Promise<void>((resolve) => (come = resolve))
+    const had = { body: undefined as unknown }
+    await begin(blankSheet({ figures: { weight: {} as never } }), [], [], () => {
+      shop.when('GET', '/api/catalogue', async () => {
+        await waited
+        return { body: had.body }
+      })
+    })
+    had.body = catalogueOf()
+    open.bench.go('edge_length')
+    await open.type('209')
+    expect(open.readings()).toEqual([])
+    come()
+    await flushPromises()
+    expect(open.readings()).toMatchObject([{ quantity: 'edge_length', typed: '209' }])
+    expect(open.bench.text.value).toBe('')
   })
 
   test('it begins at the first question that is open, where it was left at the next visit', async () => {

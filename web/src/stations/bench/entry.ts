@@ -1,3 +1,4 @@
+import { watch } from 'vue'
 import { newId } from '@/api/id'
 import type { ItemOut } from '@/api/schema'
 import { understood } from './choices'
@@ -24,6 +25,16 @@ export function useEntry(
     if (!typed) return step(1)
     if (quantity.value) storeReading(typed)
     else if (item.value) storeChoice(typed)
+    else storeOnceKnown(typed)
+  }
+
+  /** Enter before the lists of the trade have come: it counts as soon as they have. */
+  function storeOnceKnown(typed: string): void {
+    const of = at.value
+    const stop = watch([quantity, item], () => {
+      stop()
+      if (at.value === of && text.value.trim() === typed) store()
+    })
   }
 
   /** A reading that can be, and is usual or confirmed, is on its way; else the Bench asks. */
