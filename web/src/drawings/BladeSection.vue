@@ -3,9 +3,13 @@ import { computed } from 'vue'
 import type { KnifeMark } from '@/parts/letters'
 
 /** Sections seen from the heel, edge down, thickness drawn larger so that the wedge can be seen. */
-const props = defineProps<{
-  sections: { polygon: number[][]; style?: Pick<KnifeMark, 'colour' | 'dash'> }[]
-}>()
+const props = withDefaults(
+  defineProps<{
+    sections: { polygon: number[][]; style?: Pick<KnifeMark, 'colour' | 'dash'> }[]
+    label?: string
+  }>(),
+  { label: 'Section at the heel, seen from the heel' },
+)
 
 const STRETCH = 4
 const tall = computed(() =>
@@ -26,12 +30,7 @@ function path(polygon: number[][]): string {
 </script>
 
 <template>
-  <svg
-    class="section"
-    :viewBox="box"
-    role="img"
-    aria-label="Section at the heel, seen from the heel"
-  >
+  <svg class="section" :viewBox="box" role="img" :aria-label="label">
     <line :x1="-wide - 6" :x2="wide + 6" y1="0" y2="0" class="board" />
     <line x1="0" x2="0" y1="0" :y2="-tall" class="centre" />
     <path

@@ -8,6 +8,7 @@ import VChart from 'vue-echarts'
 import type { EaseOut } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
 import { MARKS } from '@/parts/letters'
+import LineKey from '@/parts/LineKey.vue'
 
 /** What the edge angle alone gives and takes, per cent of the knife as measured. */
 const props = defineProps<{ ease: EaseOut; measured: number; tried: number | undefined }>()
@@ -62,6 +63,13 @@ const option = computed(() => {
     })),
   }
 })
+const key = computed(() =>
+  props.ease.by_angle.map((line, i) => ({
+    name: SHORT[line.key] ?? line.label,
+    colour: MARKS[i]?.colour,
+    dash: MARKS[i]?.dash,
+  })),
+)
 </script>
 
 <template>
@@ -71,43 +79,14 @@ const option = computed(() => {
       :option="option"
       autoresize
       role="img"
-      aria-label="Ease, bite and months to the stone by edge angle"
+      aria-label="Ease, bite and months to the stone by the angle of the edge"
     />
-    <ul class="key small">
-      <li v-for="(line, i) in ease.by_angle" :key="line.key">
-        <svg viewBox="0 0 26 10" aria-hidden="true">
-          <line
-            x1="1"
-            x2="25"
-            y1="5"
-            y2="5"
-            :stroke="MARKS[i]?.colour"
-            :stroke-dasharray="MARKS[i]?.dash"
-            stroke-width="2.5"
-          />
-        </svg>
-        {{ SHORT[line.key] ?? line.label }}
-      </li>
-    </ul>
+    <LineKey :lines="key" />
   </div>
 </template>
 
 <style scoped>
 .chart {
   height: 210px;
-}
-
-.key {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 16px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-.key svg {
-  width: 26px;
-  height: 10px;
 }
 </style>

@@ -30,7 +30,7 @@ const sections = computed(() => {
     </h3>
     <div class="pair">
       <figure>
-        <BladeSection :sections="sections" />
+        <BladeSection :sections="sections" label="Section over that of the reference blade" />
         <figcaption class="small soft">Dashed the reference; thickness × 4</figcaption>
       </figure>
       <div>

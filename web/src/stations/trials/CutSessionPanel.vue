@@ -8,6 +8,7 @@ import type { PeakIn, TriedCut, WholeCutSession } from '@/api/schema'
 import BasisSwitch from '@/parts/BasisSwitch.vue'
 import { kitchen } from '@/parts/kitchen'
 import { MARKS } from '@/parts/letters'
+import LineKey from '@/parts/LineKey.vue'
 import { rounded } from '@/parts/numbers'
 import KnifePicker from './KnifePicker.vue'
 import { cutsChanged, day } from './trials'
@@ -125,22 +126,7 @@ const failed = computed(() => add.error.value ?? take.error.value ?? aside.error
         />
       </figure>
     </div>
-    <ul v-if="knives.length" class="key small" aria-label="Knives">
-      <li v-for="tag in knives" :key="tag">
-        <svg viewBox="0 0 26 10" aria-hidden="true">
-          <line
-            x1="1"
-            x2="25"
-            y1="5"
-            y2="5"
-            :stroke="markOf(tag).colour"
-            :stroke-dasharray="markOf(tag).dash"
-            stroke-width="2.5"
-          />
-        </svg>
-        {{ tag }}
-      </li>
-    </ul>
+    <LineKey :lines="knives.map((tag) => ({ name: tag, ...markOf(tag) }))" aria-label="Knives" />
     <div v-if="session.tried.length" class="scroll">
       <table>
         <thead>
@@ -266,20 +252,6 @@ figure {
 
 figcaption {
   font-weight: 600;
-}
-
-.key {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 18px;
-  margin: 4px 0 10px;
-  padding: 0;
-  list-style: none;
-}
-
-.key svg {
-  width: 26px;
-  height: 10px;
 }
 
 .fields {

@@ -245,37 +245,41 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
 
       <h2>What it gives and takes</h2>
       <p class="said">{{ plan.words.join(' ') }}</p>
-      <table>
-        <thead>
-          <tr>
-            <th>of the knife</th>
-            <th class="number">as found</th>
-            <th class="number">after</th>
-            <th class="number">change of the found</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in shownRows" :key="row.key">
-            <td>
-              {{ row.label }} <span class="unit small">{{ row.grade }}</span>
-            </td>
-            <td class="number">{{ value(row.measured) }}</td>
-            <td class="number">
-              {{ value(row.tried) }}
-              <span class="unit">{{ unitText(row.unit) }}</span>
-            </td>
-            <td class="number">{{ percent(row) }}</td>
-          </tr>
-          <tr v-for="b in plan.bears" :key="b.style">
-            <td>
-              load borne, {{ labelOf('StrokeStyle', b.style) }} <span class="unit small">P</span>
-            </td>
-            <td class="number">{{ rounded(b.before, 1) }}</td>
-            <td class="number">{{ rounded(b.after, 1) }} <span class="unit">times</span></td>
-            <td class="number" :class="{ rust: b.words.startsWith('the edge') }">{{ b.words }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <div class="scroll">
+        <table>
+          <thead>
+            <tr>
+              <th>of the knife</th>
+              <th class="number">as found</th>
+              <th class="number">after</th>
+              <th class="number">change of the found</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="row in shownRows" :key="row.key">
+              <td>
+                {{ row.label }} <span class="unit small">{{ row.grade }}</span>
+              </td>
+              <td class="number">{{ value(row.measured) }}</td>
+              <td class="number">
+                {{ value(row.tried) }}
+                <span class="unit">{{ unitText(row.unit) }}</span>
+              </td>
+              <td class="number">{{ percent(row) }}</td>
+            </tr>
+            <tr v-for="b in plan.bears" :key="b.style">
+              <td>
+                load borne, {{ labelOf('StrokeStyle', b.style) }} <span class="unit small">P</span>
+              </td>
+              <td class="number">{{ rounded(b.before, 1) }}</td>
+              <td class="number">{{ rounded(b.after, 1) }} <span class="unit">times</span></td>
+              <td class="number" :class="{ rust: b.words.startsWith('the edge') }">
+                {{ b.words }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
       <div class="order">
         <v-checkbox
           v-if="plan.turns_even"
