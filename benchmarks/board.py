@@ -35,9 +35,10 @@ def rows() -> Iterator[Row]:
         heights, cuts = height_shares(blades), height_shares(blades, np.array(CUT_SHARES))
         density = np.array([b.density_g_cm3 for b in blades])
         even = np.array([b.even_machine_edge for b in blades])
+        toughness = np.array([b.toughness_60 for b in blades])
         seeds = [b.seed for b in blades]
         with httpx.Client(base_url=served.address, headers=bearer(engine)) as client:
-            given = (means, spreads, seeds, 1000, heights, cuts, density, even)
+            given = (means, spreads, seeds, 1000, heights, cuts, density, even, toughness)
             _same(by_hand.board(*given)[0], blades)
             hand, arrays, explained, board = in_turn_ms(
                 lambda: by_hand.board(*given),

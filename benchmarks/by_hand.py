@@ -221,6 +221,7 @@ def board(
     cut_share: Array,
     density: Array,
     even: Array,
+    toughness: Array,
 ) -> tuple[Array, ...]:
     """Central values, 90 % limits and variance shares of 46 figures for (knives, 29) inputs."""
     n, k = means.shape
@@ -229,9 +230,9 @@ def board(
         noise[i] = np.random.Generator(np.random.SFC64(seed)).standard_normal((k, draws))
     common = np.random.Generator(np.random.SFC64(1)).standard_normal((4, draws))
     noise[:, 22], noise[:, 24], noise[:, 25], noise[:, 26] = common
-    central = figures(means[:, :, None], height_share, cut_share, density, even)[:, :, 0]
+    central = figures(means[:, :, None], height_share, cut_share, density, even, toughness)[:, :, 0]
     drawn = means[:, :, None] + spreads[:, :, None] * noise
-    y = figures(drawn, height_share, cut_share, density, even)
+    y = figures(drawn, height_share, cut_share, density, even, toughness)
     low, high = np.percentile(y, (5, 95), axis=-1)
     zx = noise - noise.mean(axis=-1, keepdims=True)
     zy = y - y.mean(axis=-1, keepdims=True)
@@ -251,7 +252,19 @@ def card_cut(hrc: Array, angle: Array, carbides: Array, chance: Array) -> Array:
     return np.asarray(worn * np.exp(scatter * chance))
 
 
-def figures(x: Array, height_share: Array, cut_share: Array, density: Array, even: Array) -> Array:
+def lasting(hv: Array, hrc: Array, angle: Array, toughness: Array) -> Array:
+    """Share of its wear life an edge has in normal work: it may roll or chip before."""
+    strength = 9.80665 * hv / 3
+    rolls = 0.02 * strength * np.tan(np.radians(angle)) ** 2 / 1.5
+    tough = toughness[:, None] * np.exp(-0.07 * (hrc - 60))
+    chips = tough / (1.12 * np.sqrt(np.pi * 1e-5) * strength)
+    short = rolls * np.fmin(1, chips) / 0.7 / 1.5
+    return np.asarray(np.maximum(0.2, (1 + short**-8) ** (-1 / 8)))
+
+
+def figures(
+    x: Array, height_share: Array, cut_share: Array, density: Array, even: Array, toughness: Array
+) -> Array:
     """Every figure for every draw, (knives, 46, draws) from (knives, 29, draws)."""
     shoulder, angle, spine, height = x[:, 0], x[:, 1], x[:, 5], x[:, 8]
     share, hrc, mid, tip, edge = x[:, 4] / 100, x[:, 14], x[:, 6], x[:, 7], x[:, 15]
@@ -303,7 +316,8 @@ def figures(x: Array, height_share: Array, cut_share: Array, density: Array, eve
     hv = np.interp(hrc, HRC, HV)
     kitchen = np.exp(np.log(1.6) / 1.6448536 * x[:, 24]) * np.where(even, 1.2, 1.0)[:, None]
     rod = 6.6 * (hv / 674) ** 6 * np.tan(np.radians(angle)) / np.tan(np.radians(15)) * kitchen
-    stone = 3.45 * (worn / 340) ** 0.6 * kitchen
+    stone = 3.45 * (worn / 340) ** 0.6 * kitchen * lasting(hv, hrc, angle, toughness)
+    stone = np.maximum(stone, rod / 30.4)
     tangent = np.tan(np.radians(angle))
     between = np.zeros(())
     lean = shoulder * (2 * share - 1) / 2

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from maple_rook.core.cutting.food_release import RELEASE_WEIGHTS, release_points
 from maple_rook.core.cutting.foods import FOODS, STROKES, Food, Stroke, food_mix_weights
 from maple_rook.core.cutting.force import cut, ease_index, forces_n, parts_n, side_force_n
-from maple_rook.core.edge_life.retention import EdgeState, FoodMix, Kitchen
+from maple_rook.core.edge_life.retention import EdgeState, FoodMix, Kitchen, Technique
 from maple_rook.core.edge_life.stability import StrokeStyle, stability
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.errors import InvalidValue
@@ -258,11 +258,12 @@ def test_hollow_cuts_easier_and_flexes_more_than_flat_and_convex_less() -> None:
     assert central(knife(Grind.CONVEX), "release") > central(knife(), "release")
 
 
-def test_a_micro_bevel_sets_the_angle_the_edge_lives_by() -> None:
-    plain, steep = knife(), knife(micro_bevel=20.0)
-    assert central(steep, "card_test") == pytest.approx(
-        central(knife(edge_angle=20.0), "card_test")
-    )
+def test_a_micro_bevel_bears_by_its_angle_and_hardly_wears_by_it() -> None:
+    plain, steep, all_of_it = knife(), knife(micro_bevel=20.0), knife(edge_angle=20.0)
+    cards = [central(one, "card_test") for one in (plain, steep, all_of_it)]
+    assert cards == sorted(cards, reverse=True)
+    assert cards[0] - cards[1] < 0.25 * (cards[0] - cards[2])
+    assert steep.margin(Technique.NORMAL) == all_of_it.margin(Technique.NORMAL)
     assert central(steep, "days_to_rod") > central(plain, "days_to_rod")
     onion = [central(one, "force.onion.push") for one in (plain, steep, knife(edge_angle=20.0))]
     assert onion == sorted(onion), "it opens the food a little more than the edge it stands on"

@@ -22,7 +22,7 @@ from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import CARBON_G_CM3, STAINLESS_G_CM3, Blade, Origin
 from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
-from maple_rook.core.prediction.explanation import apex_deg, pushed_to
+from maple_rook.core.prediction.explanation import pushed_to
 from maple_rook.core.prediction.inputs import (
     INPUTS,
     inferred,
@@ -146,10 +146,12 @@ def test_the_steel_sets_the_density_and_the_apex_its_angle() -> None:
     assert Blade(FRAME, steel=STEELS["1.4116"]).density_g_cm3 == STAINLESS_G_CM3 == 7.75
     assert Blade(FRAME, steel=STEELS["C105U"]).density_g_cm3 == CARBON_G_CM3 == 7.85
     angle = {**FRAME, "edge_angle": Figure(12.0, 0.5)}
-    assert apex_deg(Blade(angle)) == 24.0
-    assert apex_deg(Blade({**angle, "micro_bevel": Figure(15.0, 0.5)})) == 30.0
-    assert apex_deg(Blade(angle, grind=Grind.SINGLE_BEVEL)) == 12.0
-    assert apex_deg(Blade(angle, grind=Grind.SINGLE_BEVEL_ADDED)) == pytest.approx(28.0)
+    assert Blade(angle).apex_deg == 24.0
+    assert Blade({**angle, "micro_bevel": Figure(15.0, 0.5)}).apex_deg == 30.0
+    assert Blade(angle, grind=Grind.SINGLE_BEVEL).apex_deg == 12.0
+    assert Blade(angle, grind=Grind.SINGLE_BEVEL_ADDED).apex_deg == pytest.approx(28.0)
+    assert Blade({**angle, "micro_bevel": Figure(20.0, 0.5)}).wearing_deg == pytest.approx(26.0)
+    assert Blade(angle, grind=Grind.SINGLE_BEVEL_ADDED).wearing_deg == pytest.approx(28.0)
 
 
 def test_an_older_edge_has_a_larger_radius_unless_the_knife_names_its_own() -> None:

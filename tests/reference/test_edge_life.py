@@ -18,12 +18,14 @@ from maple_rook.core.edge_life.course import (
     roll,
     wear,
 )
-from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, days_to_rod
+from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, days_to_rod, wearing_deg
 from maple_rook.core.edge_life.stability import (
     SIDE_LOAD_N_MM,
     TOUGHNESS_60,
     StrokeStyle,
+    borne_n_mm,
     chip_over_roll,
+    lasting_share,
     roll_load_n_mm,
     stability,
     yield_depth_mm,
@@ -192,3 +194,31 @@ def test_margins_fall_with_the_load_and_hold_their_interval(
             assert low < central < high
     without = stability(Figure(hrc, 0.6), Figure(angle, 0.6), None)
     assert all(m.chip is None for m in without.margins)
+
+
+def test_an_edge_that_gives_lasts_no_longer_for_being_thin() -> None:
+    """54 HRC at 8 degrees bears half its work: what wear alone would give does not come of it."""
+    at_8, at_20 = (
+        float(borne_n_mm(54, angle, TOUGHNESS_60["medium"])) / SIDE_LOAD_N_MM[StrokeStyle.NORMAL]
+        for angle in (8, 20)
+    )
+    assert (at_8, at_20) == (pytest.approx(0.71, abs=0.01), pytest.approx(4.76, abs=0.02))
+    shares = [float(lasting_share(m)) for m in (at_8, at_20)]
+    assert shares == [pytest.approx(0.47, abs=0.01), pytest.approx(1.0, abs=0.001)]
+    assert float(lasting_share(0.01)) == 0.2
+
+
+@given(st.floats(0.01, 10))
+def test_the_share_that_lasts_grows_evenly_with_the_margin(margin: float) -> None:
+    """min(1, M / 1.5) rounded: never over it, at most a twelfth under it."""
+    share = float(lasting_share(margin))
+    ideal = max(0.2, min(1.0, margin / 1.5))
+    assert 0.915 * ideal <= share <= ideal
+    assert 0 <= float(lasting_share(1.01 * margin)) - share <= 0.011 * share + 1e-9
+
+
+def test_a_micro_bevel_hardly_wears_and_bears_by_its_own_angle() -> None:
+    """0.05 mm of 20 degrees on 12: an eighth of the first 0.4 mm, so 13 degrees wear (by hand)."""
+    assert float(wearing_deg(12, 20)) == pytest.approx((0.05 * 20 + 0.35 * 12) / 0.4)
+    gain = borne_n_mm(60, 20, 22.0) / borne_n_mm(60, 12, 22.0)
+    assert float(gain) == pytest.approx((np.tan(np.radians(20)) / np.tan(np.radians(12))) ** 2)

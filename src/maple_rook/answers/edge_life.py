@@ -16,7 +16,7 @@ from maple_rook.core.edge_life.stability import Stability, StrokeStyle, stabilit
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.edge_change import in_words
-from maple_rook.core.prediction.explanation import Prediction, apex_deg
+from maple_rook.core.prediction.explanation import Prediction
 
 LIFE_DAYS, LIFE_STEP = 180, 0.5
 _DAYS = np.arange(0, LIFE_DAYS + LIFE_STEP / 2, LIFE_STEP)
@@ -94,7 +94,7 @@ def edge_life_of(
         if rod.central is not None
         else float(
             days_to_rod(
-                blade.figures["hardness"].mean, apex_deg(blade) / 2, kitchen, c=life.coefficients
+                blade.figures["hardness"].mean, blade.apex_deg / 2, kitchen, c=life.coefficients
             )
         )
     )
@@ -120,7 +120,7 @@ def edge_stability(blade: Blade) -> Stability | None:
     hardness = blade.figures.get("hardness")
     if hardness is None or blade.refused or "edge_angle" not in blade.known:
         return None
-    half = apex_deg(blade) / 2
+    half = blade.apex_deg / 2
     angle = Figure(half, blade.inputs[blade.apex_key].figure.standard_uncertainty)
     return stability(hardness, angle, blade.steel.toughness if blade.steel else None)
 

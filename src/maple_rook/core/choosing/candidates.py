@@ -15,7 +15,6 @@ from numpy.typing import NDArray
 
 from maple_rook.core.choosing.customer import CustomerProfile, Ratio
 from maple_rook.core.edge_life.retention import holds_an_edge
-from maple_rook.core.edge_life.stability import TOUGHNESS_60
 from maple_rook.core.edge_life.steels import SHARPENS, Reactivity
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT, AsymmetrySchool
 from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
@@ -121,7 +120,7 @@ def row(knife: Candidate) -> Row:
         steel is not None,
         hardness is not None and not soft and bool(holds_an_edge(hrc)),
         hrc,
-        TOUGHNESS_60.get(steel.toughness, math.nan) if steel else math.nan,
+        blade.toughness_60,
         mean(blade.apex_key) / (2 if blade.single_bevel else 1),
         blade.single_bevel,
         blade.left_handed,

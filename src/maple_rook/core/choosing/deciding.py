@@ -33,12 +33,12 @@ from maple_rook.core.choosing.desirability import (
     target_is_best,
 )
 from maple_rook.core.choosing.ruling import gently_honed
-from maple_rook.core.edge_life.retention import FoodMix, Kitchen, Technique
+from maple_rook.core.edge_life.retention import FoodMix, Kitchen
 from maple_rook.core.edge_life.stability import (
     SIDE_LOAD_N_MM,
+    USUAL_STROKE,
     StrokeStyle,
-    chip_over_roll,
-    roll_load_n_mm,
+    borne_n_mm,
 )
 from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
@@ -47,11 +47,6 @@ from maple_rook.core.upkeep.sharpening_tools import HARD_HRC
 
 FIGURES = ("cutting_ease", "months_to_stone", "release")
 """Predictions a decision rests on, by key; each (n,) or (n, draws)."""
-_STYLE = {
-    Technique.CAREFUL: StrokeStyle.CAREFUL,
-    Technique.NORMAL: StrokeStyle.NORMAL,
-    Technique.ROUGH: StrokeStyle.TWIST,
-}
 _REACTS = {
     Care.WIPED: {
         Reactivity.STAINLESS: 1.0,
@@ -84,7 +79,11 @@ def stroke_style(profile: CustomerProfile) -> StrokeStyle:
     """The stroke the edge has to bear in this profile."""
     if profile.bone is Bone.THROUGH:
         return StrokeStyle.BONE
-    return StrokeStyle.TWIST if profile.bone is Bone.AROUND else _STYLE[profile.kitchen.technique]
+    return (
+        StrokeStyle.TWIST
+        if profile.bone is Bone.AROUND
+        else USUAL_STROKE[profile.kitchen.technique]
+    )
 
 
 _MOTIONS = {Motion.ROCK: "rock", Motion.PUSH: "push", Motion.SLICE: "draw"}
@@ -160,13 +159,9 @@ def scores(profile: CustomerProfile, desirable: Array) -> Array:
 
 
 def margin(profile: CustomerProfile, of: Traits) -> Array:
-    """Side load the edge bears before it rolls or chips, over that of the profile's stroke; (n,).
-
-    A steel of unknown toughness is taken to roll.
-    """
-    load = roll_load_n_mm(of.hardness, of.half_angle)
-    load = load * np.fmin(1.0, chip_over_roll(of.hardness, of.toughness_60))
-    return np.asarray(load / SIDE_LOAD_N_MM[stroke_style(profile)])
+    """Side load the edge bears, rolling or chipping, over that of the profile's stroke; (n,)."""
+    borne = borne_n_mm(of.hardness, of.half_angle, of.toughness_60)
+    return np.asarray(borne / SIDE_LOAD_N_MM[stroke_style(profile)])
 
 
 def _robust(profile: CustomerProfile, of: Traits) -> Array:

@@ -23,6 +23,7 @@ TCC_HRC_RANGE = (56.0, 70.0)
 TCC_INCLUSIVE_RANGE_DEG = (20.0, 50.0)
 SOFTNESS_MM = 60.0
 """Below some 60 mm the linear predictor is bent so that no cut becomes negative."""
+WEARING_MM, MICRO_BEVEL_MM = 0.4, 0.05
 CURVE_FROM_DEG = 30.0
 """Inclusive angle from which the card cut follows a curve, since its line runs into nothing."""
 FADES_OVER = (6.0, 15.0)
@@ -224,11 +225,12 @@ def months_to_stone(
     *,
     heavy: ArrayLike = False,
     even_machine_edge: ArrayLike = False,
+    lasting: ArrayLike = 1.0,
     c: Coefficients = PUBLISHED,
 ) -> Array:
     r"""Months until the edge wants a stone (practice rule).
 
-    3.45 (TCC/340)^0.6 e (1 if honed else 0.55) / (u b t w), TCC in mm.
+    3.45 (TCC/340)^0.6 e g (1 if honed else 0.55) / (u b t w), TCC in mm.
 
     Parameters
     ----------
@@ -236,6 +238,7 @@ def months_to_stone(
     kitchen : whose kitchen it is for.
     heavy : whether the type is a heavy chopping pattern.
     even_machine_edge : whether the edge was ground even by a machine.
+    lasting : g, the share of its wear life that an edge has which hardly bears its work.
     c : coefficients of the edge-life models.
 
     >>> round(float(months_to_stone(342, Kitchen())), 1)
@@ -245,7 +248,21 @@ def months_to_stone(
     wear = (np.asarray(tcc, dtype=float) / 340) ** c.stone_wear_exponent
     honing = 1.0 if kitchen.honed else c.stone_never_honed
     even = np.where(even_machine_edge, c.even_edge, 1.0)
-    return np.asarray(c.stone_months * wear * honing * even / harsh)
+    return np.asarray(c.stone_months * wear * honing * even * np.asarray(lasting) / harsh)
+
+
+def wearing_deg(edge_deg: ArrayLike, micro_bevel_deg: ArrayLike) -> Array:
+    """The angle per side that wears: the mean over the first 0.4 mm of the face from the apex.
+
+    A micro-bevel of 0.05 mm counts by its share of that: nearly the edge's own angle for wear, and
+    its own for what the edge bears (assumption).
+
+    >>> float(wearing_deg(12, 20))
+    13.0
+    """
+    share = MICRO_BEVEL_MM / WEARING_MM
+    edge = np.asarray(edge_deg, dtype=float)
+    return np.asarray(edge + share * (np.asarray(micro_bevel_deg, dtype=float) - edge))
 
 
 def holds_an_edge(hrc: ArrayLike) -> NDArray[np.bool_]:

@@ -19,6 +19,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
+from maple_rook.core.edge_life.retention import Technique
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.hardness import yield_strength_mpa
 from maple_rook.core.measurement.uncertainty import Z_90, Array, Figure
@@ -30,6 +31,7 @@ TOUGHNESS_60 = {"high": 22.0, "medium": 16.0, "low": 12.0}
 TOUGHNESS_PER_HRC = 0.07
 FLAW_M = 10e-6
 """Depth of the flaw an edge has from its grinding."""
+ENOUGH_MARGIN, LEAST_SHARE, _CORNER = 1.5, 0.2, 8
 STABILITY_SCATTER = 0.25
 """Relative spread of a margin between strokes of one style."""
 ANGLE_STEP_DEG, HARDNESS_STEP_HRC = 3.0, 2.0
@@ -80,6 +82,40 @@ def chip_over_roll(hrc: ArrayLike, toughness_60: ArrayLike) -> Array:
     tough = np.asarray(toughness_60, dtype=float) * np.exp(-TOUGHNESS_PER_HRC * (hardness - 60))
     breaking = tough / (1.12 * np.sqrt(np.pi * FLAW_M))
     return np.asarray(breaking / yield_strength_mpa(hardness, clip=True))
+
+
+def borne_n_mm(hrc: ArrayLike, angle_per_side_deg: ArrayLike, toughness_60: ArrayLike) -> Array:
+    """Side load at which the edge rolls or chips, whichever comes first, N/mm.
+
+    ``toughness_60`` NaN is a steel of unknown toughness, which is taken to roll.
+
+    >>> round(float(borne_n_mm(60, 15, 22.0)), 2), round(float(borne_n_mm(66, 15, 12.0)), 2)
+    (2.18, 1.2)
+    """
+    rolls = roll_load_n_mm(hrc, angle_per_side_deg)
+    return np.asarray(rolls * np.fmin(1.0, chip_over_roll(hrc, toughness_60)))
+
+
+USUAL_STROKE: dict[Technique, StrokeStyle] = {
+    Technique.CAREFUL: StrokeStyle.CAREFUL,
+    Technique.NORMAL: StrokeStyle.NORMAL,
+    Technique.ROUGH: StrokeStyle.TWIST,
+}
+"""The stroke an edge has to bear in a kitchen, by its technique."""
+
+
+def lasting_share(margin: ArrayLike) -> Array:
+    """Share of its wear life that an edge has which bears so many times its usual load.
+
+    min(1, M / 1.5), rounded at the corner, at least 0.2 (assumption): an edge thinner than its
+    steel bears gives before it wears.
+
+    >>> [round(float(lasting_share(m)), 2) for m in (0.1, 0.75, 1.5, 3.0)]
+    [0.2, 0.5, 0.92, 1.0]
+    """
+    short = np.maximum(np.asarray(margin, dtype=float), 1e-6) / ENOUGH_MARGIN
+    rounded = (1 + short**-_CORNER) ** (-1 / _CORNER)
+    return np.asarray(np.maximum(LEAST_SHARE, rounded))
 
 
 @dataclass(frozen=True)
@@ -164,9 +200,7 @@ def _levers(hrc: float, angle: float, toughness: str | None) -> list[tuple[str, 
 
     def bears(hardness: float, per_side: float, tough: str | None) -> float:
         """The load at which the edge rolls or chips, whichever comes first."""
-        load = float(roll_load_n_mm(hardness, per_side))
-        k60 = TOUGHNESS_60.get(tough or "")
-        return load if k60 is None else load * min(1.0, float(chip_over_roll(hardness, k60)))
+        return float(borne_n_mm(hardness, per_side, TOUGHNESS_60.get(tough or "", np.nan)))
 
     tried = {
         f"angle {ANGLE_STEP_DEG:g}° per side steeper": (hrc, angle + ANGLE_STEP_DEG, toughness),

@@ -8,6 +8,7 @@ ranges and ratios are common practice.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
@@ -18,7 +19,13 @@ import numpy as np
 
 from maple_rook.core.cutting.food_release import surface_part
 from maple_rook.core.cutting.force import EDGE_RADII_UM
-from maple_rook.core.edge_life.retention import EdgeState, carbide_term
+from maple_rook.core.edge_life.retention import EdgeState, Technique, carbide_term, wearing_deg
+from maple_rook.core.edge_life.stability import (
+    SIDE_LOAD_N_MM,
+    TOUGHNESS_60,
+    USUAL_STROKE,
+    borne_n_mm,
+)
 from maple_rook.core.edge_life.steels import GradeClass, Reactivity, Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool, third_figure
 from maple_rook.core.geometry.outline import Lines, spine_stations
@@ -133,6 +140,28 @@ class Blade:
     def apex_key(self) -> str:
         """The input that is the angle at the apex: the steeper bevel's where there is one."""
         return "steeper" if self.has_steeper else "edge_angle"
+
+    @property
+    def apex_deg(self) -> float:
+        """Central inclusive angle at the apex, degrees."""
+        return self.family.faces_at_apex * self.inputs[self.apex_key].figure.mean
+
+    @property
+    def wearing_deg(self) -> float:
+        """Central inclusive angle that wears, degrees: a micro-bevel counts by its share."""
+        at_apex = self.inputs[self.apex_key].figure.mean
+        edge = at_apex if self.family.added_bevel else self.inputs["edge_angle"].figure.mean
+        return self.family.faces_at_apex * float(wearing_deg(edge, at_apex))
+
+    @property
+    def toughness_60(self) -> float:
+        """Toughness of the steel at 60 HRC, MPa sqrt(m); NaN where the steel is not known."""
+        return TOUGHNESS_60.get(self.steel.toughness, math.nan) if self.steel else math.nan
+
+    def margin(self, technique: Technique) -> float:
+        """Side load the edge bears over that of the usual stroke of a technique."""
+        borne = borne_n_mm(self.figures["hardness"].mean, self.apex_deg / 2, self.toughness_60)
+        return float(borne) / SIDE_LOAD_N_MM[USUAL_STROKE[technique]]
 
     def lines(self) -> Lines:
         """Edge and spine line, drawn at the central figures."""

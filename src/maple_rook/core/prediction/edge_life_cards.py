@@ -20,8 +20,9 @@ EDGE_LIFE_CARDS = (
         "56 to 70 HRC, 20 to 50 degrees inclusive; outside, the interval widens the further it is, "
         "up to twice.",
         (
-            "The angle is that of the apex: the micro-bevel's where there is one; a single "
-            "bevel counts its face angle against the flat back.",
+            "The angle is the mean over the first 0.4 mm of the face: a micro-bevel of 0.05 mm "
+            "counts by its share (assumption); a single bevel counts its face angle against the "
+            "flat back.",
             "Over 30 degrees the published straight line runs into nothing; the curve keeps its "
             "value and slope there (construction). Line and curve are taken to lie as far apart "
             "as a 90 % interval.",
@@ -101,16 +102,20 @@ EDGE_LIFE_CARDS = (
         "Months to the stone",
         Grade.PRACTICE,
         "months",
-        "3.45 (TCC / 340)^0.6 e (1 if honed else 0.55) / (u b t w)",
+        "3.45 (TCC / 340)^0.6 e g (1 if honed else 0.55) / (u b t w); g = min(1, M / 1.5), rounded "
+        "at the corner, at least 0.2",
         "Practice rule, calibrated on common practice; TCC from the card-test regression.",
         "50 HRC and up. Below it no months are promised.",
         (
+            "M is the margin of the edge under the kitchen's usual stroke, rolling or chipping: an "
+            "edge thinner than its steel bears does not last longer, it gives before it wears.",
+            "The stone never falls due before the rod, where there is one.",
             "The 90 % interval is a factor of 1.6 either way, before measuring uncertainty and "
             "the grade's own departure; kitchen logs narrow it.",
             "What the card tests say of a class of grades moves it, what they say of the "
             "shop's tester does not.",
         ),
-        "2",
+        "3",
         predicted=Predicted(
             needs=WEAR,
             scale=(0, 10),

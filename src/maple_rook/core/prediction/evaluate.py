@@ -26,6 +26,7 @@ from maple_rook.core.cutting.force import (
     side_force_n,
     work_j,
 )
+from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, LifeModel
 from maple_rook.core.edge_life.retention import (
     EdgeState,
@@ -36,7 +37,14 @@ from maple_rook.core.edge_life.retention import (
     days_to_rod,
     initial_cut_mm,
     months_to_stone,
+    wearing_deg,
     widening,
+)
+from maple_rook.core.edge_life.stability import (
+    SIDE_LOAD_N_MM,
+    USUAL_STROKE,
+    borne_n_mm,
+    lasting_share,
 )
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.outline import Lines, heights_mm
@@ -323,10 +331,19 @@ def apex_inclusive_deg(group: Group, x: dict[str, Array]) -> Array:
     return GRINDS[group.grind].faces_at_apex * per_side
 
 
+def wearing_inclusive_deg(group: Group, x: dict[str, Array]) -> Array:
+    """Inclusive angle that wears, degrees: a micro-bevel counts by its share of it."""
+    grind = GRINDS[group.grind]
+    if not group.steeper or grind.added_bevel:
+        return apex_inclusive_deg(group, x)
+    return grind.faces_at_apex * wearing_deg(x["edge_angle"], x["steeper"])
+
+
 def _edge_life(
     group: Group, x: dict[str, Array], blades: Sequence[Blade], kitchen: Kitchen, life: LifeModel
 ) -> dict[str, Array]:
-    c, inclusive = life.coefficients, apex_inclusive_deg(group, x)
+    c, at_apex = life.coefficients, apex_inclusive_deg(group, x)
+    inclusive = wearing_inclusive_deg(group, x)
     heavy = np.array([[b.heavy] for b in blades])
     even = np.array([[b.even_machine_edge] for b in blades])
     offsets = life.offsets([b.grade_class for b in blades])
@@ -341,16 +358,23 @@ def _edge_life(
     published = card_cut_mm(x["hardness"], inclusive, x["carbides"], c)
     wear = published * np.exp(scatter * x["card_scatter"] + offset(offsets.steel, "class_offset"))
     card_test = wear * np.exp(offset(offsets.shop, "shop_offset"))
-    first = initial_cut_mm(inclusive, card_test, c)
-    rod = days_to_rod(
-        x["hardness"], inclusive / 2, kitchen, heavy=heavy, even_machine_edge=even, c=c
+    first = initial_cut_mm(at_apex, card_test, c)
+    rod = days_to_rod(x["hardness"], at_apex / 2, kitchen, heavy=heavy, even_machine_edge=even, c=c)
+    rod = rod * np.exp(offset(offsets.rod, "kitchen_scatter"))
+    toughness = np.array([[b.toughness_60] for b in blades])
+    load = SIDE_LOAD_N_MM[USUAL_STROKE[kitchen.technique]]
+    lasting = lasting_share(borne_n_mm(x["hardness"], at_apex / 2, toughness) / load)
+    stone = months_to_stone(
+        wear, kitchen, heavy=heavy, even_machine_edge=even, lasting=lasting, c=c
     )
-    stone = months_to_stone(wear, kitchen, heavy=heavy, even_machine_edge=even, c=c)
+    stone = stone * np.exp(offset(offsets.stone, "kitchen_scatter"))
+    if not GRINDS[group.grind].single_bevel:  # the rod comes first where there is one
+        stone = np.maximum(stone, rod / DAYS_IN_MONTH)
     return {
         "card_test": card_test,
         "initial_cut": first * np.exp(c.initial_scatter * x["initial_scatter"]),
-        "days_to_rod": rod * np.exp(offset(offsets.rod, "kitchen_scatter")),
-        "months_to_stone": stone * np.exp(offset(offsets.stone, "kitchen_scatter")),
+        "days_to_rod": rod,
+        "months_to_stone": stone,
     }
 
 

@@ -11,6 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from maple_rook.core.edge_life.calibration import CLASSES, LeftOut, leave_one_out, update
+from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.life_model import TRIED, Basis, LifeModel, uncalibrated
 from maple_rook.core.edge_life.retention import (
     Kitchen,
@@ -21,6 +22,7 @@ from maple_rook.core.edge_life.retention import (
     months_to_stone,
     widening,
 )
+from maple_rook.core.edge_life.stability import lasting_share
 from maple_rook.core.edge_life.steels import GradeClass
 from maple_rook.core.edge_life.trials import Found, Protocol, Trial, breaks, results
 from maple_rook.core.measurement.coefficients import Coefficients
@@ -122,23 +124,23 @@ def expected(
     if unavailable(blade, target) is not None:
         return None
     hardness, sides = blade.figures["hardness"], blade.family.faces_at_apex
-    angle = blade.inputs["steeper" if blade.has_steeper else "edge_angle"].figure
-    hrc, inclusive = hardness.mean, sides * angle.mean
+    angle = blade.inputs[blade.apex_key].figure
+    hrc, at_apex, inclusive = hardness.mean, blade.apex_deg, blade.wearing_deg
     where = kitchen or Kitchen()
+    rod = days_to_rod(
+        hrc,
+        at_apex / 2,
+        where,
+        heavy=blade.heavy,
+        even_machine_edge=blade.even_machine_edge,
+        c=c,
+    )
     if target == "days_to_rod":
-        value = days_to_rod(
-            hrc,
-            inclusive / 2,
-            where,
-            heavy=blade.heavy,
-            even_machine_edge=blade.even_machine_edge,
-            c=c,
-        )
-        theta = np.radians(inclusive / 2)
+        theta = np.radians(at_apex / 2)
         lean = np.radians(angle.standard_uncertainty) / (np.sin(theta) * np.cos(theta))
         harder = np.log(vickers(hrc + 0.5, clip=True) / vickers(hrc - 0.5, clip=True))
         hard = c.rod_strength_exponent * harder * hardness.standard_uncertainty
-        return Expected(float(value), float(np.hypot(lean, hard)), 1.0)
+        return Expected(float(rod), float(np.hypot(lean, hard)), 1.0)
     carbides = carbide_term(blade.steel.carbides, c) if blade.steel else math.nan
     relative = blade.steel.carbide_relative_u if blade.steel else 0.0
     tcc = float(card_cut_mm(hrc, inclusive, carbides, c))
@@ -159,10 +161,12 @@ def expected(
         where,
         heavy=blade.heavy,
         even_machine_edge=blade.even_machine_edge,
+        lasting=lasting_share(blade.margin(where.technique)),
         c=c,
     )
     own = u * c.stone_wear_exponent
-    return Expected(float(months), own, 1.0)
+    least = 0.0 if blade.single_bevel else float(rod) / DAYS_IN_MONTH
+    return Expected(max(float(months), least), own, 1.0)
 
 
 def _relative_u(model: Callable[..., Array], at: Array, u: Sequence[float]) -> float:

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from maple_rook.core.cutting.foods import Food
 from maple_rook.core.cutting.force import BOTH_HANDS_LIMIT_N, ONE_HAND_LIMIT_N
 from maple_rook.core.edge_life.life_model import LifeModel
-from maple_rook.core.edge_life.retention import tcc_range_notes
+from maple_rook.core.edge_life.retention import Kitchen, Technique, tcc_range_notes
+from maple_rook.core.edge_life.stability import lasting_share
 from maple_rook.core.geometry.edge import steering
 from maple_rook.core.geometry.solid import LEAST_HANDLE_SIDE_G
 from maple_rook.core.measurement.coefficients import PUBLISHED
@@ -33,6 +34,9 @@ from maple_rook.core.prediction.inputs import (
 from maple_rook.core.prediction.model_card import ModelCard
 from maple_rook.core.prediction.model_cards import PREDICTED, card
 from maple_rook.core.prediction.next_step import NextStep, NextSteps
+
+GIVES_FIRST = 0.9
+"""Share of its wear life at which an edge is said to give before it wears."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,12 +104,14 @@ class Explained:
     foods: dict[str, str]
 
 
-def explained_of(blade: Blade, life: LifeModel, foods: Sequence[Food]) -> Explained:
+def explained_of(
+    blade: Blade, life: LifeModel, foods: Sequence[Food], kitchen: Kitchen
+) -> Explained:
     """What is said of one blade, worked out once for all its predictions."""
     said_only = _said_only(blade)
     return Explained(
         _input_texts(blade, life),
-        {key: _of_card(blade, key, life, said_only) for key in PREDICTED},
+        {key: _of_card(blade, key, life, (said_only, kitchen.technique)) for key in PREDICTED},
         NextSteps(blade, life),
         {"": food_words(foods), **{f.key: food_words([f]) for f in foods}},
     )
@@ -130,8 +136,12 @@ def food_words(foods: Sequence[Food]) -> str:
 
 
 def _of_card(
-    blade: Blade, key: str, life: LifeModel, said_only: list[tuple[Origin, list[Label]]]
+    blade: Blade,
+    key: str,
+    life: LifeModel,
+    told: tuple[list[tuple[Origin, list[Label]]], Technique],
 ) -> OfCard:
+    said_only, technique = told
     refusal, lacking = unavailable(blade, key), missing(blade, key)
     if refusal:
         return OfCard(refusal, lacking, (), frozenset(), ())
@@ -145,6 +155,7 @@ def _of_card(
             else []
         ),
         *_calibrated_note(blade, key, life),
+        *(_gives_first(blade, technique) if key == "months_to_stone" else ()),
     )
     return OfCard(refusal, lacking, guessed, frozenset((*PREDICTED[key].needs, *guessed)), closing)
 
@@ -210,6 +221,17 @@ def _of_food(target: Target, explained: Explained) -> Iterator[str]:
         yield explained.foods.get(STEERED_FOOD, explained.foods[""])
     elif PREDICTED[target.card].of_foods:
         yield explained.foods[""]
+
+
+def _gives_first(blade: Blade, technique: Technique) -> Iterator[str]:
+    """That an edge gives before it wears, where its margin costs it a tenth or more of its life."""
+    margin = blade.margin(technique)
+    share = float(lasting_share(margin))
+    if share <= GIVES_FIRST:
+        yield (
+            f"Gives before it wears: the edge bears {margin:.1f} times its usual load, which "
+            f"leaves {100 * share:.0f} % of what its wear alone would give."
+        )
 
 
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
@@ -293,7 +315,7 @@ def _input_text(key: str, found: Input | None) -> str:
 def _notes(blade: Blade, card_key: str, central: float) -> list[str]:
     notes: list[str] = []
     if PREDICTED[card_key].by_regression:
-        notes += tcc_range_notes(blade.figures["hardness"].mean, apex_deg(blade))
+        notes += tcc_range_notes(blade.figures["hardness"].mean, blade.wearing_deg)
     if card_key == "cutting_force":
         notes += _by_hand(central)
     if card_key == "apex_offset":
@@ -338,11 +360,6 @@ def _not_measured(card_key: str, said_only: list[tuple[Origin, list[Label]]]) ->
         rest_on = [label for k, label in inputs if k in predicted.needs or k in predicted.may_infer]
         if rest_on:
             yield f"{origin.value.capitalize()}, not measured: {', '.join(rest_on)}."
-
-
-def apex_deg(blade: Blade) -> float:
-    """Central inclusive angle at the apex, degrees."""
-    return blade.family.faces_at_apex * blade.inputs[blade.apex_key].figure.mean
 
 
 def _steering(blade: Blade, offset_mm: float) -> str:

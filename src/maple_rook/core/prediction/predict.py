@@ -312,6 +312,6 @@ def predict_and_draw(
             for target, *of_target in zip(arrays.targets, *of_blade, strict=True)
         ]
         for blade, of_blade in zip(blades, numbers, strict=True)
-        for of in (explained_of(blade, life, foods),)
+        for of in (explained_of(blade, life, foods, kitchen),)
     ]
     return explained, arrays.draws

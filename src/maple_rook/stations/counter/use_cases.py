@@ -22,13 +22,19 @@ from maple_rook.core.cutting.foods import food_mix_weights, stroke_of
 from maple_rook.core.cutting.force import ease_index
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.edge_life.retention import Kitchen, months_to_stone
+from maple_rook.core.edge_life.stability import (
+    SIDE_LOAD_N_MM,
+    USUAL_STROKE,
+    borne_n_mm,
+    lasting_share,
+)
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.evaluate import reference_forces
 from maple_rook.core.prediction.predict import drawn
 from maple_rook.core.upkeep.cautions import Place, cautions, general
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.knife import JOB_STROKES, ShelfKnife
-from maple_rook.shelf.projection import Shelf
+from maple_rook.shelf.projection import Shelf, ShelfColumns
 from maple_rook.stations.counter.schemas import (
     AdviceOut,
     ChangeOut,
@@ -80,7 +86,7 @@ class _OnShelf:
             columns.decides,
             columns.models,
             lambda at: [knife.candidate for knife in self.knives(at)],
-            _central(shelf, columns.central),
+            _central(shelf, columns),
             shelf.models(Basis.CALIBRATED)[1].coefficients,
         )
         found = advise(profile, on_shelf, _drawn(shelf, draws))
@@ -113,9 +119,13 @@ def advice(db: Session, shelf: Shelf, profile: CustomerProfile, draws: int) -> A
     )
 
 
-def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerProfile], Mapping[str, Array]]:
+def _central(
+    shelf: Shelf, columns: ShelfColumns
+) -> Callable[[CustomerProfile], Mapping[str, Array]]:
     """The central figures of the shelf, turned to a kitchen: no knife is predicted again."""
     foods, life = shelf.models(Basis.CALIBRATED)
+    rows, of = columns.central, columns.decides
+    borne = borne_n_mm(of.hardness, of.half_angle, of.toughness_60)
     efforts = {
         s.key: rows[:, n * len(foods) : (n + 1) * len(foods)].T for n, s in enumerate(JOB_STROKES)
     }
@@ -126,8 +136,14 @@ def _central(shelf: Shelf, rows: Array) -> Callable[[CustomerProfile], Mapping[s
         parts = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
         job = stroke_of(kitchen.food_mix, kitchen.stroke)
         reference = reference_forces(foods, job).effort[:, 0][:, None]
-        here, usual = (  # the rule's ratio between two kitchens is the same for every edge
-            months_to_stone(340.0, k, c=life.coefficients) for k in (kitchen, Kitchen())
+        here, usual = (
+            months_to_stone(
+                340.0,
+                k,
+                lasting=lasting_share(borne / SIDE_LOAD_N_MM[USUAL_STROKE[k.technique]]),
+                c=life.coefficients,
+            )
+            for k in (kitchen, Kitchen())
         )
         return {
             "cutting_ease": ease_index(efforts[job.key], reference, parts),
