@@ -73,8 +73,9 @@ def test_a_whole_sheet_by_keyboard_then_the_board_shows_the_cores_numbers(
     mine, other = piece(shop, tag), piece(shop, "DG-20")
     figures = records.figures(shop, [mine.id, other.id])
     blades = [records.blade(p, figures[p.id]) for p in records.pieces(shop, [mine.id, other.id])]
-    life = CalibrationCache().life(shop, Basis.CALIBRATED)
-    for letter, knife in zip("AB", predict(blades, draws=400, life=life), strict=True):
+    foods, life = CalibrationCache().models(shop, Basis.CALIBRATED)
+    ours = predict(blades, draws=400, foods=foods, life=life)
+    for letter, knife in zip("AB", ours, strict=True):
         by_key = {p.key: p for p in knife}
         for key in ("cutting_ease", "months_to_stone", "force.onion.push"):
             p = by_key[key]

@@ -347,8 +347,11 @@ def test_the_edge_angle_alone_is_swept_about_the_knife_as_measured(api: TestClie
     lines = {line["key"]: np.array(line["percent"]) for line in found["by_angle"]}
     assert set(lines) == {"cutting_ease", "worn_ease", "bite", "months_to_stone"}
     angles, measured = found["angles_deg"], sheet(api, "PM-21")["figures"]["edge_angle"]["mean"]
-    for values in lines.values():
-        assert np.all(np.diff(values) < 0)  # every degree costs
+    for key, values in lines.items():
+        best = int(np.argmax(values))
+        assert np.all(np.diff(values[best:]) < 0)  # every degree costs
+        assert np.all(np.diff(values[:best]) > 0)
+        assert (best > 0) == (key == "months_to_stone")  # too thin an edge gives before it wears
         assert np.interp(measured, angles, values) == pytest.approx(100, abs=0.5)
     tried = api.post(f"/api/pieces/{piece}/what-if", json={"edge_angle": 11.0}).json()
     bite = next(row for row in tried["rows"] if row["key"] == "bite")
