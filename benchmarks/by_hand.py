@@ -248,7 +248,7 @@ def card_cut(hrc: Array, angle: Array, carbides: Array, chance: Array) -> Array:
     worn = 60 * np.logaddexp(0, (at_30 + 35.6 * (15 - np.minimum(angle, 15))) / 60)
     worn = worn * steep ** (-534 / (1 + np.exp(-at_30 / 60)) / whole)
     line = 60 * np.logaddexp(0, (at_30 + 35.6 * (15 - angle))[:, :1] / 60)
-    scatter = np.hypot(0.12, np.log(worn[:, :1] / line) / 1.6448536)
+    scatter = np.hypot(0.12, np.minimum(np.log(worn[:, :1] / line), np.log(2)) / 1.6448536)
     return np.asarray(worn * np.exp(scatter * chance))
 
 

@@ -26,6 +26,7 @@ SOFTNESS_MM = 60.0
 WEARING_MM, MICRO_BEVEL_MM = 0.4, 0.05
 CURVE_FROM_DEG = 30.0
 """Inclusive angle from which the card cut follows a curve, since its line runs into nothing."""
+MOST_DOUBT = float(np.log(2))
 FADES_OVER = (6.0, 15.0)
 """HRC and degrees outside the regression's range over which its scatter grows (assumption)."""
 CARBIDE_COEFFICIENTS = PUBLISHED.carbides
@@ -92,12 +93,14 @@ def curve_doubt(
 ) -> Array:
     """Uncertainty of the model, standard deviation in ln: line and curve are as far apart as 90 %.
 
+    At most a factor of two: where the line has run into nothing it tells no more (assumption).
+
     >>> float(curve_doubt(60, 30, 90.0)), round(float(curve_doubt(60, 40, 90.0)), 2)
     (0.0, 0.16)
     """
     line = tcc_mm(tcc_linear_mm(hrc, inclusive_deg, carbide_term, c))
     apart = np.abs(np.log(card_cut_mm(hrc, inclusive_deg, carbide_term, c) / line))
-    return np.asarray(apart / Z_90)
+    return np.asarray(np.minimum(apart, MOST_DOUBT) / Z_90)
 
 
 def initial_cut_mm(inclusive_deg: ArrayLike, tcc: ArrayLike, c: Coefficients = PUBLISHED) -> Array:

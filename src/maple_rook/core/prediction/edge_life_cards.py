@@ -25,7 +25,7 @@ EDGE_LIFE_CARDS = (
             "flat back.",
             "Over 30 degrees the published straight line runs into nothing; the curve keeps its "
             "value and slope there (construction). Line and curve are taken to lie as far apart "
-            "as a 90 % interval.",
+            "as a 90 % interval, at most a factor of two.",
             "Scatter between knives 12 %; what a shop finds stands within 25 % of the "
             "published level (1 sd, shop and class of grades together), until its trials "
             "narrow it.",
