@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -18,6 +19,7 @@ from maple_rook.core.choosing.comparing import (
 )
 from maple_rook.core.cutting.foods import STROKES, Food, Stroke
 from maple_rook.core.cutting.force import curves_n
+from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.thresholds import Threshold
@@ -27,9 +29,10 @@ from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_cards import PREDICTED, keys
 from maple_rook.core.prediction.predict import sharpened
+from maple_rook.shelf.knife import ShelfKnife
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.board.judging import looked_at, verdict_on
-from maple_rook.stations.board.laid import LETTERS, laid_out
+from maple_rook.stations.board.laid import LETTERS, Laid, laid_out
 from maple_rook.stations.board.schemas import (
     BoardKnife,
     BoardOut,
@@ -62,7 +65,7 @@ def compare(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> BoardOut:
             for of, explained in zip(knives, found.predictions, strict=True)
         ],
         differences=differences([of.blade for of in knives], found.predictions),
-        curves=force_curves(sharpened([of.blade for of in knives], found.profile.kitchen), foods),
+        curves=force_curves(knives, foods, found.profile.kitchen),
         verdict=verdict_on(knives, found, models=asked.models),
     )
 
@@ -150,11 +153,13 @@ def _largest(key: str, unit: str, low: tuple[str, Figure], high: tuple[str, Figu
     return f"{text} ({percent_difference(high[1].mean, low[1].mean):.0f} % of {low[0]})"
 
 
-def force_curves(blades: Sequence[Blade], foods: Sequence[Food]) -> list[ForceCurve]:
+def force_curves(
+    knives: Sequence[Laid], foods: tuple[Food, ...], kitchen: Kitchen
+) -> list[ForceCurve]:
     """Central force against depth for every food and stroke."""
     strokes = list(STROKES.values())
     depths = np.array([np.linspace(0, food.height_mm, DEPTH_POINTS) for food in foods])
-    by_knife = [_forces_at(blade, foods, strokes, depths) for blade in blades]
+    by_knife = [_forces_of(of, foods, kitchen, depths) for of in knives]
     return [
         ForceCurve.model_construct(
             food=food.key,
@@ -167,15 +172,34 @@ def force_curves(blades: Sequence[Blade], foods: Sequence[Food]) -> list[ForceCu
     ]
 
 
+Curves = list[list[list[float]]]
+"""Force by food, stroke and depth, N."""
+_known: WeakKeyDictionary[ShelfKnife, tuple[tuple[object, ...], Curves | None]] = (
+    WeakKeyDictionary()
+)
+"""The curves of a knife that was on the Board before: they change with it, foods and edge only."""
+
+
+def _forces_of(of: Laid, foods: tuple[Food, ...], kitchen: Kitchen, depths: Array) -> Curves | None:
+    rests_on = (foods, kitchen.edge)
+    own = of.blade is of.knife.blade
+    found = _known.get(of.knife) if own else None
+    if found is not None and found[0] == rests_on:
+        return found[1]
+    blade = sharpened([of.blade], kitchen)[0]
+    curves = _forces_at(blade, foods, list(STROKES.values()), depths)
+    if own:
+        _known[of.knife] = rests_on, curves
+    return curves
+
+
 def _forces_at(
     blade: Blade, foods: Sequence[Food], strokes: Sequence[Stroke], depths: Array
-) -> list[list[list[float]]] | None:
+) -> Curves | None:
     """Force of one knife by food, stroke and depth, N; None where it is not covered."""
     made = built(blade)
     if made is None:
         return None
     radius, edge = blade.edge_radius_um.mean, blade.inputs["edge_length"].figure.mean
-    found: list[list[list[float]]] = np.round(
-        curves_n(made.cuts, foods, strokes, radius, edge, depths), 2
-    ).tolist()
+    found: Curves = np.round(curves_n(made.cuts, foods, strokes, radius, edge, depths), 2).tolist()
     return found
