@@ -17,6 +17,7 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
 from maple_rook.core.cutting.cut_record import LEAST_FORCE_N, CutRecord
@@ -37,6 +38,11 @@ CUT_SD, CUT_SD_WORTH = 0.12, 10.0
 """Scatter in ln of a cut, and how many cuts that assumption is worth."""
 FACTS_OF_A_CURVE = 3
 """The points of a curve say no more than so many cuts would: the bite, the middle, the board."""
+POINTS_FITTED = 24
+"""Points of a curve that are fitted, evenly spread; more would only take longer."""
+
+
+Places = NDArray[np.intp]
 
 
 class Terms(NamedTuple):
@@ -110,7 +116,9 @@ class FoodCalibration:
 UNTRIED = FoodCalibration({}, {}, {}, CUT_SD)
 
 
-def calibrated(foods: Sequence[Food], cuts: Sequence[Cut]) -> FoodCalibration:
+def calibrated(
+    foods: Sequence[Food], cuts: Sequence[Cut], scatter: float | None = None
+) -> FoodCalibration:
     r"""Fit the foods that were cut.
 
     ln F = ln F(R, k, tau) + lot + knife + e; ln R, ln k and ln tau ~ N(ln assumed, PRIOR_SD), lots
@@ -121,24 +129,29 @@ def calibrated(foods: Sequence[Food], cuts: Sequence[Cut]) -> FoodCalibration:
     ----------
     foods : as assumed; cuts of other foods are passed over.
     cuts : those that count.
+    scatter : of a cut in ln, where it is known already.
     """
     by_key = {f.key: f for f in foods}
-    cuts = [cut for cut in cuts if cut.food in by_key and _told(cut).any()]
+    cuts = [cut for cut in cuts if cut.food in by_key and _told(cut).size]
     if not cuts:
         return UNTRIED
     problem = _Problem(by_key, cuts)
-    scatter = CUT_SD
-    for _ in range(3):
-        x, jacobian, residuals = problem.solved(scatter)
+    passes, known = (3, CUT_SD) if scatter is None else (1, scatter)
+    for _ in range(passes):
+        x, jacobian, residuals = problem.solved(known)
+        if scatter is not None:
+            break
         loss = CUT_SD_WORTH * CUT_SD**2 + float(residuals @ residuals)
-        scatter = float(np.sqrt(loss / (CUT_SD_WORTH + problem.facts)))
+        known = float(np.sqrt(loss / (CUT_SD_WORTH + problem.facts)))
     covariance = np.linalg.inv(jacobian.T @ jacobian).astype(float)
-    return problem.found(x, covariance, scatter)
+    return problem.found(x, covariance, known)
 
 
-def _told(cut: Cut) -> Array:
-    """Which points of a cut say something: forces over the noise of the load cell."""
-    return np.asarray(cut.record.force_n >= LEAST_FORCE_N)
+def _told(cut: Cut) -> Places:
+    """Which points of a cut are fitted: forces over the noise of the load cell, evenly spread."""
+    told = np.flatnonzero(cut.record.force_n >= LEAST_FORCE_N)
+    spread = np.linspace(0, told.size - 1, min(told.size, POINTS_FITTED)).round().astype(int)
+    return np.asarray(told[spread])
 
 
 class _Problem:
@@ -162,7 +175,7 @@ class _Problem:
                 *[KNIFE_SD] * len(self.knives),
             ]
         )
-        self.facts = sum(min(int(_told(c).sum()), FACTS_OF_A_CURVE) for c in cuts)
+        self.facts = sum(min(_told(c).size, FACTS_OF_A_CURVE) for c in cuts)
 
     def solved(self, scatter: float) -> tuple[Array, Array, Array]:
         """Unknowns, the Jacobian there with the priors' rows, and residuals of the cuts alone."""
@@ -182,7 +195,7 @@ class _Problem:
         rows, slopes = [], []
         for cut in self._cuts:
             told = _told(cut)
-            weight = np.sqrt(min(1.0, FACTS_OF_A_CURVE / told.sum()))
+            weight = np.sqrt(min(1.0, FACTS_OF_A_CURVE / told.size))
             factors = np.exp(x[self._of_food[cut.food]])
             force = cut.terms.force_n(factors)[told]
             lot, knife = self._of_lot[cut.food, cut.lot], self._of_knife[cut.knife]
@@ -253,8 +266,9 @@ def leave_one_out(foods: Sequence[Food], cuts: Sequence[Cut]) -> LeftOut | None:
     if len(knives) < 2:
         return None
     assumed, fitted = np.empty(len(cuts)), np.empty(len(cuts))
+    scatter = calibrated(foods, cuts).scatter
     for knife in knives:
-        others = calibrated(foods, [cut for cut in cuts if cut.knife != knife])
+        others = calibrated(foods, [cut for cut in cuts if cut.knife != knife], scatter)
         for i, cut in enumerate(cuts):
             if cut.knife == knife:
                 at = int(np.argmax(cut.record.force_n))
