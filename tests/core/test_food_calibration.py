@@ -116,7 +116,7 @@ def test_ninety_per_cent_intervals_hold_what_they_say() -> None:
                 scores.append(z)
             next_lot = np.exp(rng.normal(0, fc.LOT_SD))
             peaks = [peak_n(food) for food in (true[key], fit.food)]
-            inside.append(abs(np.log(peaks[0] * next_lot / peaks[1])) < 1.645 * fit.spread)
+            inside.append(abs(np.log(peaks[0] * next_lot / peaks[1])) < 1.645 * fit.food.spread)
     assert 0.87 < np.mean(inside) < 0.95
     assert abs(np.mean(scores)) < 0.15
 
@@ -125,18 +125,19 @@ def test_what_was_learned_from_other_knives_predicts_one_left_out() -> None:
     rng = np.random.default_rng(3)
     true = FOODS["carrot"].resisting(1.6, 1.3, 1.0)
     cuts = [cut_of(FOODS["carrot"], true, i, noise=rng.normal(0, 0.06)) for i in range(5)]
-    left_out = fc.leave_one_out(list(FOODS.values()), cuts)
+    foods = list(FOODS.values())
+    left_out = fc.leave_one_out(foods, cuts, fc.calibrated(foods, cuts).scatter)
     assert left_out is not None
     before, after = left_out.errors
     assert before > 0.25
     assert after < 0.12
-    assert fc.leave_one_out(list(FOODS.values()), cuts[:1]) is None
+    assert fc.leave_one_out(foods, cuts[:1], fc.CUT_SD) is None
 
 
 def test_a_tried_food_is_known_better_than_an_assumed_one() -> None:
     cuts = [cut_of(FOODS["carrot"], FOODS["carrot"], i) for i in range(4)]
     found = fc.calibrated(list(FOODS.values()), cuts)
-    assert fc.LOT_SD < found.fits["carrot"].spread < FOOD_SCATTER
+    assert fc.LOT_SD < found.fits["carrot"].food.spread < FOOD_SCATTER
     assert fc.calibrated([FOODS["tomato"]], cuts) is fc.UNTRIED
 
 

@@ -88,24 +88,22 @@ def terms_of(
 
 @dataclass(frozen=True)
 class FoodFit:
-    """A food as the trials have it, and in ln how well each parameter is known, before and after.
+    """A food as the trials have it: each of :data:`FITTED` over what is assumed, and its sd in ln.
 
-    ``sds`` are standard deviations in ln by :data:`FITTED`; ``spread`` that of a force in a lot
-    still to come.
+    The food's own spread is that of a force in a lot still to come.
     """
 
     food: Food
+    factors: Array
     sds: tuple[float, float, float]
-    spread: float
 
 
 @dataclass(frozen=True)
 class FoodCalibration:
-    """What all cut trials of a shop say: foods by key, offsets of lots and knives in ln."""
+    """What all cut trials of a shop say: foods by key, offsets of their lots in ln."""
 
     fits: Mapping[str, FoodFit]
     lots: Mapping[tuple[str, str], float]
-    knives: Mapping[int, float]
     scatter: float
 
     def foods(self, assumed: Sequence[Food]) -> tuple[Food, ...]:
@@ -113,7 +111,7 @@ class FoodCalibration:
         return tuple(self.fits[f.key].food if f.key in self.fits else f for f in assumed)
 
 
-UNTRIED = FoodCalibration({}, {}, {}, CUT_SD)
+UNTRIED = FoodCalibration({}, {}, CUT_SD)
 
 
 def calibrated(
@@ -136,15 +134,11 @@ def calibrated(
     if not cuts:
         return UNTRIED
     problem = _Problem(by_key, cuts)
-    passes, known = (3, CUT_SD) if scatter is None else (1, scatter)
-    for _ in range(passes):
-        x, jacobian, residuals = problem.solved(known)
-        if scatter is not None:
-            break
-        loss = CUT_SD_WORTH * CUT_SD**2 + float(residuals @ residuals)
-        known = float(np.sqrt(loss / (CUT_SD_WORTH + problem.facts)))
+    x, jacobian, residuals = problem.solved(CUT_SD if scatter is None else scatter)
+    for _ in range(2 if scatter is None else 0):
+        x, jacobian, residuals = problem.solved(problem.scatter(residuals))
     covariance = np.linalg.inv(jacobian.T @ jacobian).astype(float)
-    return problem.found(x, covariance, known)
+    return problem.found(x, covariance, problem.scatter(residuals) if scatter is None else scatter)
 
 
 def _told(cut: Cut) -> Places:
@@ -176,6 +170,11 @@ class _Problem:
             ]
         )
         self.facts = sum(min(_told(c).size, FACTS_OF_A_CURVE) for c in cuts)
+
+    def scatter(self, residuals: Array) -> float:
+        """Scatter of a cut in ln by these residuals, pooled with what is assumed of it."""
+        loss = CUT_SD_WORTH * CUT_SD**2 + float(residuals @ residuals)
+        return float(np.sqrt(loss / (CUT_SD_WORTH + self.facts)))
 
     def solved(self, scatter: float) -> tuple[Array, Array, Array]:
         """Unknowns, the Jacobian there with the priors' rows, and residuals of the cuts alone."""
@@ -214,17 +213,12 @@ class _Problem:
             place = self._of_food[key]
             knives = len({cut.knife for cut in self._cuts if cut.food == key})
             factors, known = np.exp(x[place]), covariance[place, place]
-            spread = self._spread(key, factors, known)
             first, second, third = np.sqrt(np.diag(known)).tolist()
             food = self._foods[key].resisting(*factors.tolist())
-            food = replace(food, spread=spread, knives_tried=knives)
-            fits[key] = FoodFit(food, (first, second, third), spread)
-        return FoodCalibration(
-            fits,
-            {key: float(x[at]) for key, at in self._of_lot.items()},
-            {key: float(x[at]) for key, at in self._of_knife.items()},
-            scatter,
-        )
+            food = replace(food, spread=self._spread(key, factors, known), knives_tried=knives)
+            fits[key] = FoodFit(food, factors, (first, second, third))
+        lots = {key: float(x[at]) for key, at in self._of_lot.items()}
+        return FoodCalibration(fits, lots, scatter)
 
     def _spread(self, key: str, factors: Array, known: Array) -> float:
         """Standard deviation in ln of a force through the food, of a lot still to come."""
@@ -254,41 +248,33 @@ class LeftOut(NamedTuple):
         return before, after
 
 
-def leave_one_out(foods: Sequence[Food], cuts: Sequence[Cut]) -> LeftOut | None:
+def leave_one_out(foods: Sequence[Food], cuts: Sequence[Cut], scatter: float) -> LeftOut | None:
     """Predict each knife's peaks from the other knives' cuts; None for fewer than two knives.
 
     Parameters
     ----------
     foods : as assumed; every cut is of one of them.
     cuts : those that count.
+    scatter : of a cut in ln, as all of them have it.
     """
     knives = list(dict.fromkeys(cut.knife for cut in cuts))
     if len(knives) < 2:
         return None
     assumed, fitted = np.empty(len(cuts)), np.empty(len(cuts))
-    scatter = calibrated(foods, cuts).scatter
     for knife in knives:
         others = calibrated(foods, [cut for cut in cuts if cut.knife != knife], scatter)
         for i, cut in enumerate(cuts):
             if cut.knife == knife:
                 at = int(np.argmax(cut.record.force_n))
                 observed = np.log(cut.record.force_n[at])
-                assumed[i] = observed - np.log(expected_n(UNTRIED, foods, cut)[at])
-                fitted[i] = observed - np.log(expected_n(others, foods, cut)[at])
+                assumed[i] = observed - np.log(expected_n(UNTRIED, cut)[at])
+                fitted[i] = observed - np.log(expected_n(others, cut)[at])
     return LeftOut(assumed, fitted)
 
 
-def expected_n(found: FoodCalibration, foods: Sequence[Food], cut: Cut) -> Array:
+def expected_n(found: FoodCalibration, cut: Cut) -> Array:
     """Force of a cut by what trials say of its food and lot, without the knife's own offset, N."""
     fit = found.fits.get(cut.food)
-    if fit is None:
-        return cut.terms.force_n(np.ones(len(FITTED)))
-    before = next(f for f in foods if f.key == cut.food)
-    factors = np.array(
-        [
-            getattr(fit.food, key) / getattr(before, key) if getattr(before, key) else 1.0
-            for key in FITTED
-        ]
-    )
+    factors = np.ones(len(FITTED)) if fit is None else fit.factors
     lot = found.lots.get((cut.food, cut.lot), 0.0)
     return np.asarray(cut.terms.force_n(factors) * np.exp(lot))

@@ -237,12 +237,16 @@ def forces_n(
         for j, stroke in enumerate(strokes):
             xi, weights = stroke.slice_push_ratio(food, edge), np.array(stroke.weights)
             spread = np.sqrt(1 + xi * xi)
-            rest = deep.rest_n(food, spread, stroke.side_stiffness(food))
+            if stroke.in_hand:  # no deeper than the bite
+                rest, harder = opened, reach
+            else:
+                rest = deep.rest_n(food, spread, stroke.side_stiffness(food))
+                harder = passes if stroke.in_passes else straight
             for into, apex, bite in zip(found, apexes, bites, strict=True):
-                through = bite if stroke.in_hand else rest + parting_n(food, spread, apex)
+                through = rest + parting_n(food, spread, apex)
                 into[0, i, j] = (through * weights).sum(axis=-1)
                 into[1, i, j] = (bite * weights).sum(axis=-1)
-                into[2, i, j] = reach if stroke.in_hand else passes if stroke.in_passes else 1.0
+                into[2, i, j] = harder
     return [Forces(*of) for of in found]
 
 

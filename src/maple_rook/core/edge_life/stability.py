@@ -104,6 +104,11 @@ USUAL_STROKE: dict[Technique, StrokeStyle] = {
 """The stroke an edge has to bear in a kitchen, by its technique."""
 
 
+def usual_margin(borne: ArrayLike, technique: Technique) -> Array:
+    """Side load an edge bears, N/mm, over that of the usual stroke of a technique."""
+    return np.asarray(np.asarray(borne) / SIDE_LOAD_N_MM[USUAL_STROKE[technique]])
+
+
 def lasting_share(margin: ArrayLike) -> Array:
     """Share of its wear life that an edge has which bears so many times its usual load.
 

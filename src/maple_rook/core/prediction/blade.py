@@ -20,12 +20,7 @@ import numpy as np
 from maple_rook.core.cutting.food_release import surface_part
 from maple_rook.core.cutting.force import EDGE_RADII_UM
 from maple_rook.core.edge_life.retention import EdgeState, Technique, carbide_term, wearing_deg
-from maple_rook.core.edge_life.stability import (
-    SIDE_LOAD_N_MM,
-    TOUGHNESS_60,
-    USUAL_STROKE,
-    borne_n_mm,
-)
+from maple_rook.core.edge_life.stability import TOUGHNESS_60, borne_n_mm, usual_margin
 from maple_rook.core.edge_life.steels import GradeClass, Reactivity, Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool, third_figure
 from maple_rook.core.geometry.outline import Lines, spine_stations
@@ -161,7 +156,7 @@ class Blade:
     def margin(self, technique: Technique) -> float:
         """Side load the edge bears over that of the usual stroke of a technique."""
         borne = borne_n_mm(self.figures["hardness"].mean, self.apex_deg / 2, self.toughness_60)
-        return float(borne) / SIDE_LOAD_N_MM[USUAL_STROKE[technique]]
+        return float(usual_margin(borne, technique))
 
     def lines(self) -> Lines:
         """Edge and spine line, drawn at the central figures."""

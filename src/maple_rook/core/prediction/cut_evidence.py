@@ -91,7 +91,7 @@ class CutEvidence:
     @cached_property
     def left_out_in_turn(self) -> LeftOut | None:
         """How well each knife is predicted from the others' cuts, in the order of ``cuts``."""
-        return leave_one_out(self.foods, list(self.cuts.values()))
+        return leave_one_out(self.foods, list(self.cuts.values()), self.found.scatter)
 
 
 def cut_evidence(foods: Sequence[Food], recorded: Sequence[RecordedCut]) -> CutEvidence:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -43,8 +43,7 @@ def ease_by_food(blade: Blade, kitchen: Kitchen, foods: Sequence[Food]) -> list[
     parts = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
     found = []
     for food, part in zip(foods, parts.tolist(), strict=True):
-        of = replace(kitchen, shares=((food.key, 1.0),))
-        ease = _indices(blade, of, foods, means[:, :, None], EASE_KEYS, PUBLISHED_LIFE)
+        ease = _indices(blade, kitchen, [food], means[:, :, None], EASE_KEYS, PUBLISHED_LIFE)
         fresh, worn, bite = (float(ease[key][0]) for key in EASE_KEYS)
         found.append(FoodEase(food, part, fresh, worn, bite))
     return found

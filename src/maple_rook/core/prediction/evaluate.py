@@ -40,12 +40,7 @@ from maple_rook.core.edge_life.retention import (
     wearing_deg,
     widening,
 )
-from maple_rook.core.edge_life.stability import (
-    SIDE_LOAD_N_MM,
-    USUAL_STROKE,
-    borne_n_mm,
-    lasting_share,
-)
+from maple_rook.core.edge_life.stability import borne_n_mm, lasting_share, usual_margin
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.outline import Lines, heights_mm
 from maple_rook.core.geometry.section import Section, flat_section, section
@@ -362,8 +357,8 @@ def _edge_life(
     rod = days_to_rod(x["hardness"], at_apex / 2, kitchen, heavy=heavy, even_machine_edge=even, c=c)
     rod = rod * np.exp(offset(offsets.rod, "kitchen_scatter"))
     toughness = np.array([[b.toughness_60] for b in blades])
-    load = SIDE_LOAD_N_MM[USUAL_STROKE[kitchen.technique]]
-    lasting = lasting_share(borne_n_mm(x["hardness"], at_apex / 2, toughness) / load)
+    borne = borne_n_mm(x["hardness"], at_apex / 2, toughness)
+    lasting = lasting_share(usual_margin(borne, kitchen.technique))
     stone = months_to_stone(
         wear, kitchen, heavy=heavy, even_machine_edge=even, lasting=lasting, c=c
     )

@@ -111,7 +111,7 @@ def explained_of(
     said_only = _said_only(blade)
     return Explained(
         _input_texts(blade, life),
-        {key: _of_card(blade, key, life, (said_only, kitchen.technique)) for key in PREDICTED},
+        {key: _of_card(blade, key, life, kitchen, said_only) for key in PREDICTED},
         NextSteps(blade, life),
         {"": food_words(foods), **{f.key: food_words([f]) for f in foods}},
     )
@@ -139,9 +139,9 @@ def _of_card(
     blade: Blade,
     key: str,
     life: LifeModel,
-    told: tuple[list[tuple[Origin, list[Label]]], Technique],
+    kitchen: Kitchen,
+    said_only: list[tuple[Origin, list[Label]]],
 ) -> OfCard:
-    said_only, technique = told
     refusal, lacking = unavailable(blade, key), missing(blade, key)
     if refusal:
         return OfCard(refusal, lacking, (), frozenset(), ())
@@ -155,7 +155,7 @@ def _of_card(
             else []
         ),
         *_calibrated_note(blade, key, life),
-        *(_gives_first(blade, technique) if key == "months_to_stone" else ()),
+        *(_gives_first(blade, kitchen.technique) if key == "months_to_stone" else ()),
     )
     return OfCard(refusal, lacking, guessed, frozenset((*PREDICTED[key].needs, *guessed)), closing)
 

@@ -22,12 +22,7 @@ from maple_rook.core.cutting.foods import food_mix_weights, stroke_of
 from maple_rook.core.cutting.force import ease_index
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.edge_life.retention import Kitchen, months_to_stone
-from maple_rook.core.edge_life.stability import (
-    SIDE_LOAD_N_MM,
-    USUAL_STROKE,
-    borne_n_mm,
-    lasting_share,
-)
+from maple_rook.core.edge_life.stability import borne_n_mm, lasting_share, usual_margin
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.evaluate import reference_forces
 from maple_rook.core.prediction.predict import drawn
@@ -140,7 +135,7 @@ def _central(
             months_to_stone(
                 340.0,
                 k,
-                lasting=lasting_share(borne / SIDE_LOAD_N_MM[USUAL_STROKE[k.technique]]),
+                lasting=lasting_share(usual_margin(borne, k.technique)),
                 c=life.coefficients,
             )
             for k in (kitchen, Kitchen())

@@ -252,8 +252,8 @@ def _tried(
     counted: Cut | None = evidence.cuts.get(cut.number)
     assumed = expected = np.zeros(0)
     if counted is not None:
-        assumed = expected_n(UNTRIED, evidence.foods, counted)
-        expected = expected_n(evidence.found, evidence.foods, counted)
+        assumed = expected_n(UNTRIED, counted)
+        expected = expected_n(evidence.found, counted)
     tag, knife = names[cut.piece_id]
     return TriedCut.model_construct(
         id=cut.number,
@@ -292,7 +292,7 @@ def calibration(db: Session, calibrations: CalibrationCache) -> CutCalibrationOu
     rows = []
     for i, (number, cut) in enumerate(evidence.cuts.items()):
         of, observed = recorded[number], cut.record.peak_n
-        assumed = float(expected_n(UNTRIED, evidence.foods, cut)[np.argmax(cut.record.force_n)])
+        assumed = float(expected_n(UNTRIED, cut)[np.argmax(cut.record.force_n)])
         expected = assumed if left_out is None else observed / float(np.exp(left_out.fitted[i]))
         rows.append(
             CutRow(
@@ -346,7 +346,7 @@ def _fitted(evidence: CutEvidence) -> list[FittedFood]:
                 for key, before, after in zip(FITTED, PRIOR_SD, fit.sds, strict=True)
             ],
             spread_before=food.spread,
-            spread_after=fit.spread,
+            spread_after=fit.food.spread,
         )
         for food in evidence.foods
         if (fit := evidence.found.fits.get(food.key)) is not None
