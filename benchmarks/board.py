@@ -19,7 +19,7 @@ from maple_rook.core.cutting.foods import CUT_SHARES
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import height_shares, input_arrays
-from maple_rook.core.prediction.predict import predict, predict_arrays
+from maple_rook.core.prediction.predict import DRAWS, predict, predict_arrays
 from maple_rook.store import records
 from maple_rook.store.database import connect, sessions
 
@@ -38,18 +38,18 @@ def rows() -> Iterator[Row]:
         toughness = np.array([b.toughness_60 for b in blades])
         seeds = [b.seed for b in blades]
         with httpx.Client(base_url=served.address, headers=bearer(engine)) as client:
-            given = (means, spreads, seeds, 1000, heights, cuts, density, even, toughness)
+            given = (means, spreads, seeds, DRAWS, heights, cuts, density, even, toughness)
             _same(by_hand.board(*given)[0], blades)
             hand, arrays, explained, board = in_turn_ms(
                 lambda: by_hand.board(*given),
-                lambda: predict_arrays(blades, draws=1000),
-                lambda: predict(blades, draws=1000),
+                lambda: predict_arrays(blades),
+                lambda: predict(blades),
                 lambda: server_ms(client.post("/api/board", json={"pieces": ids})),
             )
             whole = median_ms(lambda: client.post("/api/board", json={"pieces": ids}).read())
             rack = median_ms(lambda: client.get("/api/rack").read())
         engine.dispose()
-    yield Row("Board of six, 1,000 draws: the same arithmetic in numpy by hand", hand, "ms", 1.0)
+    yield Row(f"Board of six, {DRAWS} draws: the same arithmetic in numpy by hand", hand, "ms", 1.0)
     for figure, took in (
         ("  core, arrays", arrays),
         ("  core, every number explained", explained),

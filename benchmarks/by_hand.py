@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import ndtri
 
 Array = NDArray[np.float64]
 
@@ -225,19 +226,20 @@ def board(
 ) -> tuple[Array, ...]:
     """Central values, 90 % limits and variance shares of 46 figures for (knives, 29) inputs."""
     n, k = means.shape
+    strata = np.tile(ndtri((np.arange(draws) + 0.5) / draws), (k, 1))
     noise = np.empty((n, k, draws))
     for i, seed in enumerate(seeds):
-        noise[i] = np.random.Generator(np.random.SFC64(seed)).standard_normal((k, draws))
-    common = np.random.Generator(np.random.SFC64(1)).standard_normal((4, draws))
+        noise[i] = np.random.Generator(np.random.SFC64(seed)).permuted(strata, axis=1)
+    common = np.random.Generator(np.random.SFC64(1)).permuted(strata[:4], axis=1)
     noise[:, 22], noise[:, 24], noise[:, 25], noise[:, 26] = common
-    central = figures(means[:, :, None], height_share, cut_share, density, even, toughness)[:, :, 0]
-    drawn = means[:, :, None] + spreads[:, :, None] * noise
-    y = figures(drawn, height_share, cut_share, density, even, toughness)
-    low, high = np.percentile(y, (5, 95), axis=-1)
-    zx = noise - noise.mean(axis=-1, keepdims=True)
-    zy = y - y.mean(axis=-1, keepdims=True)
-    cross = zy @ np.swapaxes(zx, 1, 2)
-    shares = cross**2 / ((zy**2).sum(-1)[:, :, None] * (zx**2).sum(-1)[:, None, :])
+    one_at_a_time = spreads[:, :, None] * np.eye(k)
+    steps = (np.zeros((n, k, 1)), one_at_a_time, -one_at_a_time, spreads[:, :, None] * noise)
+    x = means[:, :, None] + np.concatenate(steps, axis=-1)
+    y = figures(x, height_share, cut_share, density, even, toughness)
+    central, up, down = y[:, :, 0], y[:, :, 1 : 1 + k], y[:, :, 1 + k : 1 + 2 * k]
+    low, high = np.percentile(y[:, :, 1 + 2 * k :], (5, 95), axis=-1)
+    parts = ((up - down) / 2) ** 2 + ((up + down) / 2 - central[:, :, None]) ** 2 * 2
+    shares = parts / parts.sum(axis=-1, keepdims=True)
     return central, low, high, shares
 
 

@@ -24,12 +24,18 @@ from maple_rook.core.choosing.customer import (
     Tools,
 )
 from maple_rook.core.choosing.deciding import FIGURES
-from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import (
+    BoardMaterial,
+    FoodMix,
+    Kitchen,
+    RodSchool,
+    Technique,
+    Use,
+)
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 profiles = st.builds(
     CustomerProfile,

@@ -23,7 +23,7 @@ class ServerProcess:
     the command itself is tried.
     """
 
-    def __init__(self, url: str, home: Path, *, draws: int = 100, workers: int = 1) -> None:
+    def __init__(self, url: str, home: Path, *, workers: int = 1) -> None:
         self.url, self.workers = url, workers
         self.port = free_port()
         self.address = f"http://127.0.0.1:{self.port}"
@@ -32,7 +32,6 @@ class ServerProcess:
             "MAPLE_ROOK_DATABASE_URL": url,
             "MAPLE_ROOK_HOME": str(home),
             "MAPLE_ROOK_PORT": str(self.port),
-            "MAPLE_ROOK_DRAWS": str(draws),
             "MAPLE_ROOK_REQUESTS_PER_MINUTE": "1000000",
             "PYTHONPATH": SOURCES,
         }

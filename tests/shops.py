@@ -45,7 +45,7 @@ def shop_engine(cluster: Cluster, *, demo: bool = False) -> Iterator[Engine]:
 
 @contextmanager
 def shop_api(engine: Engine, nowhere: Path) -> Iterator[TestClient]:
-    app = create_app(Settings(draws=400, web_root=nowhere), engine)
+    app = create_app(Settings(web_root=nowhere), engine)
     with TestClient(app, raise_server_exceptions=False) as client:
         bearing(client, key_of(engine))
         yield client

@@ -44,6 +44,7 @@ from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments.use_cases import listen
+from maple_rook.stations.office import repeatability
 from maple_rook.stations.office import routes as office
 from maple_rook.stations.people import routes as people
 from maple_rook.stations.people.schemas import DemoPersonOut
@@ -79,6 +80,7 @@ STATIONS = (
     counter,
     upkeep,
     office,
+    repeatability,
     tasks,
     people,
     observability,
@@ -119,13 +121,14 @@ def create_app(
                 session.commit()
             await app.state.task_queue.start()
             app.state.bulletin.start()
+            await app.state.readings.open()
         yield
         await hub.stop()
         if engine is not None:
             await app.state.bulletin.stop()
             await app.state.task_queue.stop()
             app.state.imports.close()
-            app.state.readings.close()
+            await app.state.readings.close()
             engine.dispose()
             if replica is not None:
                 replica.dispose()

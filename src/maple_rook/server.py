@@ -175,7 +175,6 @@ def serve(
         address = f"http://{settings.host}:{port}"
         _warn(settings, is_demo=is_demo, say=say)
         welcome(engine, (settings.public_url or address).rstrip("/"), say=say)
-        _settle_memory()
         with run_file(settings, port, address), stand_ins(engine, is_demo=is_demo, say=say):
             threading.Thread(
                 target=_announce,
@@ -197,6 +196,7 @@ def serve(
                     _serve_by_several(url, how, workers, is_demo=is_demo)
                 else:
                     app = create_app(settings, engine, IN_DEMO if is_demo else ())
+                    _settle_memory()
                     _Server(uvicorn.Config(app, **how), app.state.instruments.close).run()
             except KeyboardInterrupt:
                 pass

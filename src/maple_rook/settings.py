@@ -28,7 +28,6 @@ class Settings(BaseSettings):
     home: Path = default_home()
     host: str = "127.0.0.1"
     port: int = 8420
-    draws: int = 1000
     requests_per_minute: int = Field(6000, ge=10)
     public_url: str | None = None
     log_level: Literal["debug", "info", "warning", "error"] = "warning"

@@ -84,7 +84,7 @@ def base_url(shop_engine: Engine, line: Line) -> Iterator[str]:
     """Address of a running server with the built front end and instruments on their lines."""
     with sessions(shop_engine)() as session:
         place_stand_ins(session, line.addresses)
-    settings = Settings(draws=400)
+    settings = Settings()
     assert (settings.web_root / "index.html").exists(), "build the front end: ./rook test browser"
     with served(create_app(settings, shop_engine, IN_DEMO)) as address:
         yield address

@@ -226,7 +226,7 @@ def test_every_grind_has_its_sections_and_forces_on_the_sheet(
     found = shop.get(Piece, number)
     assert found is not None
     blade = records.blades(shop, [found], records.figures(shop, [number]))[0]
-    computed = {p.key: p for p in predict([blade], draws=400)[0]}
+    computed = {p.key: p for p in predict([blade])[0]}
     force = computed["force.onion.push"]
     assert force.central is not None
     assert force.low is not None

@@ -74,7 +74,7 @@ def test_a_whole_sheet_by_keyboard_then_the_board_shows_the_cores_numbers(
     figures = records.figures(shop, [mine.id, other.id])
     blades = [records.blade(p, figures[p.id]) for p in records.pieces(shop, [mine.id, other.id])]
     foods, life = CalibrationCache().models(shop, Basis.CALIBRATED)
-    ours = predict(blades, draws=400, foods=foods, life=life)
+    ours = predict(blades, foods=foods, life=life)
     for letter, knife in zip("AB", ours, strict=True):
         by_key = {p.key: p for p in knife}
         for key in ("cutting_ease", "months_to_stone", "force.onion.push"):

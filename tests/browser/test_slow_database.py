@@ -32,7 +32,7 @@ def test_measuring_goes_on_while_the_database_holds_its_breath(
     browser: Browser,
 ) -> None:
     engine = connect(shop_engine.url.set(port=held.port))
-    with served(create_app(Settings(draws=200), engine)) as address:
+    with served(create_app(Settings(), engine)) as address:
         page: Page = browser.new_context(**{**browser_context_args, "base_url": address}).new_page()
         page.set_default_timeout(PATIENCE_MS)
         tag = begin(page, "weight")

@@ -96,7 +96,7 @@ def mortal(cluster: Cluster, tmp_path: Path, line: Line) -> Iterator[ServerProce
         session.execute(text("UPDATE shop SET demo = false"))  # served with the test's instruments
         records.place_stand_ins(session, line.addresses)
     engine.dispose()
-    server = ServerProcess(url, tmp_path, draws=200)
+    server = ServerProcess(url, tmp_path)
     server.start()
     yield server
     server.kill()

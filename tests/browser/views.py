@@ -30,6 +30,7 @@ VIEWS = [
     "/upkeep/4/care",
     "/upkeep/workshop",
     "/office",
+    "/office/repeatability",
     "/office/in",
     "/office/out",
     "/office/work",

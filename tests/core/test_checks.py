@@ -139,7 +139,7 @@ def test_the_blades_mass_grows_with_each_of_its_dimensions_and_its_steel() -> No
 
 
 def test_a_reading_of_another_place_among_the_repeats_is_not_averaged_away_unseen() -> None:
-    near, far = figure([145.0, 146.0], 0.5, 0.5), figure([145.0, 175.0], 0.5, 0.5)
+    near, far = (figure([145.0, other], 0.5, 0.5, 0.3) for other in (146.0, 175.0))
     facts = KnifeFacts("gyuto")
     assert checks(SheetFacts({"handle_length": near}, facts)) == []
     (said,) = checks(SheetFacts({"handle_length": far}, facts))

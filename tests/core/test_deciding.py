@@ -28,12 +28,11 @@ from maple_rook.core.choosing.customers import PRESETS
 from maple_rook.core.choosing.deciding import FIGURES, as_kept, desirabilities, kitchen_of, scores
 from maple_rook.core.choosing.ruling import ruled_by, stops, warnings
 from maple_rook.core.choosing.take_home import care_lines, to_mind
-from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique
+from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, RodSchool, Technique
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.measurement.coefficients import PUBLISHED
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 
 def advised(

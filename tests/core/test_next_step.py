@@ -22,11 +22,11 @@ from maple_rook.core.prediction.predict import predict
 
 def blade(**changes: Figure | None) -> Blade:
     figures = {
-        "spine_heel": figure([2.20, 2.21], 0.01, 0.03),
+        "spine_heel": figure([2.20, 2.21], 0.01, 0.03, 0.02),
         "height_heel": Figure(46.0, 0.1),
         "edge_length": Figure(210.0, 0.5),
         "thickness_behind_edge": Figure(0.27, 0.02),
-        "edge_angle": figure([14.0, 16.0, 15.0], 0.5, 1.0),
+        "edge_angle": figure([14.0, 16.0, 15.0], 0.5, 1.0, 1.0),
         "hardness": Figure(60.0, 0.4),
         "weight": Figure(186.0, 0.6),
         "balance_point": Figure(6.0, 0.6),
@@ -64,7 +64,7 @@ def test_the_input_that_matters_most_is_not_always_the_step() -> None:
     "key", [key for key, _ in INPUTS if key in QUANTITIES and key != "grind_line"]
 )
 def test_what_was_measured_is_read_again_and_what_was_not_for_the_first_time(key: str) -> None:
-    spread = figure([10.0, 12.0, 14.0], 0.01, 0.01)
+    spread = figure([10.0, 12.0, 14.0], 0.01, 0.01, 2.0)
     again = best(
         blade(**{key: replace(spread, mean=blade().figures.get(key, Figure(12.0, 0.0)).mean)}),
         "cutting_ease",
@@ -77,7 +77,7 @@ def test_a_share_is_not_mistaken_for_the_reading_it_comes_from() -> None:
     """The grind line is read in mm and enters as a share of the height."""
     guessed = replace(blade(), grind=Grind.SABRE)
     assert best(guessed, "cutting_ease", grind_line=0.9) == ("height of the grind line", False)
-    loose = figure([20.0, 26.0, 30.0], 0.5, 0.5)
+    loose = figure([20.0, 26.0, 30.0], 0.5, 0.5, 5.0)
     read = replace(blade(grind_line=loose), grind=Grind.SABRE)
     step = NextSteps(read, PUBLISHED_LIFE).best("cutting_ease", [("grind_line", 0.9)])
     assert step is None or step.gain < 0.5
@@ -121,7 +121,7 @@ def test_the_gain_named_is_the_gain_had(key: str) -> None:
     assert step.label == QUANTITIES[key].label
     assert step.gain > LEAST_GAIN
     q = QUANTITIES[key]
-    read = figure([one.inputs[key].figure.mean], q.resolution, q.mpe)
+    read = figure([one.inputs[key].figure.mean], q.resolution, q.mpe, q.repeatability)
     after = of(target, replace(one, figures={**one.figures, key: read}))
     assert before.high
     assert before.low

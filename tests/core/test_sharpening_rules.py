@@ -8,7 +8,7 @@ from maple_rook.core.choosing.candidates import Candidate
 from maple_rook.core.choosing.customer import CustomerProfile, Tools
 from maple_rook.core.choosing.ruling import rod_rule
 from maple_rook.core.choosing.take_home import care_lines
-from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique
+from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, RodSchool, Technique
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.observations import ITEMS, Seen
@@ -16,7 +16,7 @@ from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.care import CareCard, care_card, reacts, wooden
 from maple_rook.core.upkeep.finish_work import METHODS, cost, faults
-from maple_rook.core.upkeep.sharpening_tools import HELD, Leave, RodSchool, Tool, rod_for, rules
+from maple_rook.core.upkeep.sharpening_tools import HELD, Leave, Tool, rod_for, rules
 from maple_rook.core.upkeep.workshop import Workshop
 
 YES, LIGHTLY, NEVER = Leave.YES, Leave.LIGHTLY, Leave.NEVER

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from maple_rook.core.edge_life.retention import RodSchool
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.section import section
 from maple_rook.core.measurement.grinds import GRINDS, Grind
@@ -19,7 +20,7 @@ from maple_rook.core.upkeep.plan import DueState, EdgeCare, Interval, last_stone
 from maple_rook.core.upkeep.reprofile import Faces, Wanted, faces_of, reground
 from maple_rook.core.upkeep.reprofile_plan import reprofile_plan
 from maple_rook.core.upkeep.setup import angle_of_lift_deg, lift_mm, strokes
-from maple_rook.core.upkeep.sharpening_tools import RODS, Leave, RodSchool, Tool, rod_for, rules
+from maple_rook.core.upkeep.sharpening_tools import RODS, Leave, Tool, rod_for, rules
 from maple_rook.core.upkeep.wear import Count, LifeCounts, Limits, life_counts
 
 DOUBLE = [g for g in Grind if not GRINDS[g].single_bevel]

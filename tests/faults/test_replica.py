@@ -35,7 +35,7 @@ def pair() -> Iterator[tuple[Cluster, Cluster]]:
 def api(pair: tuple[Cluster, Cluster], nowhere: Path) -> Iterator[tuple[TestClient, Engine]]:
     primary, replica = pair
     engine = connect(primary.url("shop"))
-    settings = Settings(web_root=nowhere, draws=100, replica_url=replica.url("shop"))
+    settings = Settings(web_root=nowhere, replica_url=replica.url("shop"))
     with TestClient(create_app(settings, engine), raise_server_exceptions=False) as client:
         bearing(client, key_of(engine))
         yield client, engine

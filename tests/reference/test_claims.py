@@ -53,7 +53,7 @@ def test_so_many_more_settle_it_and_one_fewer_does_not(
         (reading(59.0, 4, 1.0, 0.3), 3),  # U may be 1.0: s^2/n <= 0.25 - 0.09, n = 7
         (reading(59.0, 4, 1.0, 0.5), None),  # the tester alone is as far off as the limit
         (reading(58.0, 4, 1.0, 0.1), None),  # on the limit nothing settles it
-        (Figure(59.0, 0.45), 4),  # one reading: spread taken as u_B; n >= 0.2025 / 0.0475
+        (reading(59.0, 1, 0.45, 0.3), 1),  # one reading scatters as benches do: n >= 0.2025 / 0.16
     ],
 )
 def test_worked_cases(taken: Figure, more: int | None) -> None:

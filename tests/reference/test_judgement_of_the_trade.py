@@ -35,11 +35,17 @@ from maple_rook.core.choosing.customers import PRESETS
 from maple_rook.core.choosing.deciding import FIGURES, desirabilities, kitchen_of, margin
 from maple_rook.core.choosing.judging import judge
 from maple_rook.core.choosing.ruling import rod_rule, stops, warnings
-from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import (
+    BoardMaterial,
+    FoodMix,
+    Kitchen,
+    RodSchool,
+    Technique,
+    Use,
+)
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.model_blade import USUAL_COUNTS_AS, next_piece, spread
 from maple_rook.core.prediction.predict import predict
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 
 def made(**figures: float) -> Candidate:

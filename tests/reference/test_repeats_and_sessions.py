@@ -14,6 +14,7 @@ from maple_rook.core.choosing.comparing import ClaimVerdict, claim_verdict
 from maple_rook.core.geometry.edge import bevel_thickness_mm
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.hardness_session import (
+    CERTIFICATE_MPE_HRC,
     INDENT_HEIGHT,
     NO_BLOCK,
     Hardened,
@@ -28,6 +29,9 @@ from maple_rook.core.measurement.hardness_session import (
 )
 from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
 from maple_rook.core.measurement.uncertainty import Figure, figure, grubbs_critical, outlier
+
+TESTER = (0.5, 1.5, 0.5)
+"""Resolution, permissible error and repeatability of a hardness tester, HRC (common practice)."""
 
 
 # Grubbs (1969) and ISO 5725-2, two-sided at 5 %, from memory: 1.155, 1.481, 1.715, 1.887, 2.290.
@@ -52,8 +56,9 @@ def test_an_outlier_needs_three_readings_and_more_than_rounding() -> None:
 # JCGM 100:2008, type A and B in quadrature; the same arithmetic by the uncertainties package.
 def test_a_figure_agrees_with_the_uncertainties_package() -> None:
     values = [46.2, 46.4, 46.1]
-    f = figure(values, 0.1, 0.1)
-    repeats = ufloat(np.mean(values), np.std(values, ddof=1) / math.sqrt(3))
+    deviation = float(np.std(values, ddof=1))
+    f = figure(values, 0.1, 0.1, deviation)
+    repeats = ufloat(np.mean(values), deviation / math.sqrt(3))
     same = repeats + ufloat(0, 0.1 / math.sqrt(12)) + ufloat(0, 0.1 / math.sqrt(3))
     assert f.mean == pytest.approx(same.nominal_value)
     assert f.standard_uncertainty == pytest.approx(same.std_dev)
@@ -71,11 +76,18 @@ def test_thickness_from_the_bevels_carries_its_uncertainty() -> None:
 
 
 def test_a_62_block_reading_62_5_lowers_the_blades_reading_by_a_half() -> None:
-    blade, block = figure([60.0, 60.5, 60.0], 0.5, 1.5), figure([62.5, 62.5], 0.5, 1.5)
+    blade, block = figure([60.0, 60.5, 60.0], *TESTER), figure([62.5, 62.5], *TESTER)
     result = corrected(blade, block, 62.0, 0.2)
     assert result.mean == pytest.approx(blade.mean - 0.5)
-    repeats, half_step = ufloat(0, blade.type_a), ufloat(0, 0.5 / math.sqrt(12))
-    same = repeats + half_step - ufloat(0, 0.5 / math.sqrt(12)) + ufloat(0, 0.2)
+    step, away = 0.5 / math.sqrt(12), 0.02 * (blade.mean - 62.5)
+    same = (
+        ufloat(0, blade.type_a)
+        + ufloat(0, step)
+        - ufloat(0, block.type_a)
+        - ufloat(0, step)
+        + ufloat(0, 0.2)
+        + ufloat(0, abs(away))
+    )
     assert result.standard_uncertainty == pytest.approx(same.std_dev)
     assert result.standard_uncertainty < blade.standard_uncertainty
 
@@ -125,7 +137,8 @@ def test_thickness_at_a_place_follows_what_is_measured() -> None:
         (56, 0.5, Hardened.HARDENED),
         (52, 0.5, "cannot_be_said"),
         (50.5, 0.9, "cannot_be_said"),
-        (50.0, 0.9, Hardened.NOT_HARDENED),
+        (50.0, 0.9, Hardened.HARDLY),
+        (49.9, 0.9, Hardened.NOT_HARDENED),
     ],
 )
 def test_not_hardened_is_told_apart_from_cannot_be_said(hrc: float, u: float, verdict: str) -> None:
@@ -160,6 +173,23 @@ def test_what_is_not_admissible_judges_nobody(figure: Figure, why: str) -> None:
     assert claimed is ClaimVerdict.UNDECIDED
 
 
+def test_one_block_reading_and_three_of_the_blade_leave_well_over_a_point() -> None:
+    """JCGM 100:2008: s_0 0.5 HRC, readings that scatter 0.5, a certificate without figures."""
+    presses = [60.0 - 0.5, 60.0, 60.0 + 0.5]  # their standard deviation is 0.5
+    blade, block = figure(presses, *TESTER), figure([60.0], *TESTER)
+    certificate = CERTIFICATE_MPE_HRC / math.sqrt(3)
+    assert corrected(blade, block, 60.0, certificate).expanded == pytest.approx(1.3, abs=0.05)
+    single = figure([60.0], *TESTER)
+    assert corrected(single, block, 60.0, certificate).expanded > 1.5
+
+
+def test_a_block_far_away_corrects_with_more_doubt() -> None:
+    block = figure([60.0, 60.0, 60.0], *TESTER)
+    near, far = (corrected(figure([hrc] * 3, *TESTER), block, 60.0, 0.2) for hrc in (60.0, 27.0))
+    added = math.sqrt(far.standard_uncertainty**2 - near.standard_uncertainty**2)
+    assert added == pytest.approx(0.02 * 33)
+
+
 def test_an_indent_too_near_the_edge_judges_nothing() -> None:
     """ISO 6508-1: 2.5 diameters from an edge; at 44 HRC the cone leaves 0.7 mm."""
     known = {"hardness": Figure(44.0, 0.5, n=3), INDENT_HEIGHT: Figure(1.2, 0.0)}
@@ -167,8 +197,8 @@ def test_an_indent_too_near_the_edge_judges_nothing() -> None:
 
 
 def test_a_session_says_what_is_missing_and_what_is_off() -> None:
-    raw = figure([60.0, 60.5, 60.0], 0.5, 1.5)
-    block = figure([64.0, 64.0], 0.5, 1.5)
+    raw = figure([60.0, 60.5, 60.0], *TESTER)
+    block = figure([64.0, 64.0], *TESTER)
     without = hardness_session(raw, None, None, [], {})
     assert "not corrected" in without.warnings[0]
     off = hardness_session(raw, block, (62.0, 0.2), [], {})

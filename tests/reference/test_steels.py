@@ -128,4 +128,5 @@ def test_bands_of_the_trade() -> None:
     assert bands(55) == ["soft Western stainless"]
     assert bands(62) == ["Japanese-style stainless", "carbon"]
     assert bands(66) == ["high-alloy powder and high-speed"]
-    assert bands(51) == []
+    assert bands(51) == ["hardly a hardened edge"]
+    assert bands(57.5) == []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import pytest
@@ -38,7 +39,11 @@ REPEATS = [2.21, 2.24, 2.19, 2.22]
 def test_repeats_are_type_a() -> None:
     """JCGM 100:2008, 4.2.3, against scipy's standard error of the mean."""
     deviation = float(np.std(REPEATS, ddof=1))
-    assert type_a(deviation, len(REPEATS)) == pytest.approx(stats.sem(REPEATS))
+    assert type_a(deviation, 4, deviation) == pytest.approx(stats.sem(REPEATS))
+    # JCGM 100:2008, 4.2.4: pooled with earlier scatter by degrees of freedom, here 3 and 3.
+    pooled = math.sqrt((deviation**2 + 0.05**2) / 2)
+    assert type_a(deviation, 4, 0.05) == pytest.approx(pooled / 2)
+    assert type_a(0.0, 1, 0.05) == pytest.approx(0.05)
 
 
 def test_instrument_is_type_b() -> None:
@@ -50,10 +55,11 @@ def test_instrument_is_type_b() -> None:
 
 def test_a_figure_combines_both_in_quadrature() -> None:
     """JCGM 100:2008, 5.1.2, against the ``uncertainties`` package."""
+    deviation = float(np.std(REPEATS, ddof=1))
     repeats = ufloat(np.mean(REPEATS), stats.sem(REPEATS))
     instrument = ufloat(0, type_b(0.01, 0.03))
     combined = repeats + instrument
-    found = figure(REPEATS, 0.01, 0.03)
+    found = figure(REPEATS, 0.01, 0.03, deviation)
     assert found.mean == pytest.approx(combined.nominal_value)
     assert found.standard_uncertainty == pytest.approx(combined.std_dev)
     assert found.expanded == pytest.approx(2 * combined.std_dev)
@@ -80,11 +86,43 @@ def test_monte_carlo_agrees_with_linear_propagation_where_the_model_is_nearly_li
     assert (float(low), float(high)) == pytest.approx(normal.interval(0.90), rel=0.01)
 
 
-def test_variance_shares_of_a_linear_model_are_its_squared_coefficients() -> None:
-    draws = standard_draws([3], 3, 50_000)
-    output = 3 * draws[:, 0] + 4 * draws[:, 1]
-    shares = variance_shares(draws, output[:, None, :])[0, 0]
-    assert shares == pytest.approx([9 / 25, 16 / 25, 0.0], abs=0.01)
+def test_variance_shares_are_the_budget_of_the_guide() -> None:
+    """JCGM 100:2008, 5.1.3: (c_i u_i)^2 over their sum, against the ``uncertainties`` package."""
+    inputs = [ufloat(2.0, 0.1), ufloat(5.0, 0.3), ufloat(7.0, 1e-6)]
+    made = 3 * inputs[0] + inputs[1] * 2 + inputs[2]
+    parts = [made.error_components().get(x, 0.0) ** 2 for x in inputs]
+
+    def model(x: Sequence[float]) -> float:
+        return 3 * x[0] + 2 * x[1] + x[2]
+
+    means, u = [x.nominal_value for x in inputs], [x.std_dev for x in inputs]
+    up, down = (
+        np.array(
+            [[[model([m + s * u[i] * (i == k) for i, m in enumerate(means)]) for k in range(3)]]]
+        )
+        for s in (1, -1)
+    )
+    shares = variance_shares(np.array([[model(means)]]), up, down)[0, 0]
+    assert shares == pytest.approx(np.array(parts) / sum(parts), abs=1e-9)
+    assert shares.sum() == pytest.approx(1)
+
+
+def test_what_only_bends_has_its_share_too() -> None:
+    """Variance of a x + b x^2 under a standard normal x is a^2 + 2 b^2; checked by drawing."""
+    x, y = standard_draws([3], 2, 50_000)[0]
+    parts = np.array([(0.5 * x).var(), (x * 0 + 2 * y**2).var()])
+    central, up, down = np.array([[0.0]]), np.array([[[0.5, 2.0]]]), np.array([[[-0.5, 2.0]]])
+    assert variance_shares(central, up, down)[0, 0] == pytest.approx(parts / parts.sum(), abs=0.01)
+
+
+def test_draws_are_evenly_spread_and_of_unit_variance() -> None:
+    """Latin hypercube (McKay, Beckman and Conover 1979, from memory): one draw in each stratum."""
+    drawn = standard_draws([1, 2], 3, 200)
+    strata = np.floor(stats.norm.cdf(drawn * stats.norm.ppf(0.9975) / drawn.max()) * 200)
+    assert all(len(set(row)) == 200 for row in strata.reshape(6, 200))
+    assert drawn.mean(axis=-1) == pytest.approx(np.zeros((2, 3)), abs=1e-12)
+    assert drawn.std(axis=-1) == pytest.approx(np.ones((2, 3)))
+    assert abs(np.corrcoef(drawn.reshape(6, 200)) - np.eye(6)).max() < 0.3
 
 
 def test_taper_interval_agrees_with_linear_propagation() -> None:

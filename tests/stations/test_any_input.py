@@ -62,7 +62,7 @@ class Served:
 @pytest.fixture(scope="module")
 def shop(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
     nowhere = tmp_path_factory.mktemp("no-web")
-    settings = Settings(draws=100, web_root=nowhere, requests_per_minute=1_000_000)
+    settings = Settings(web_root=nowhere, requests_per_minute=1_000_000)
     with shop_engine(cluster, demo=True) as engine:
         app = create_app(settings, engine)
         description = schemathesis.openapi.from_asgi("/api/openapi.json", app)

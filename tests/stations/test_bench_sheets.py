@@ -16,6 +16,8 @@ from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.uncertainty import type_b
 from maple_rook.store.tables import Observation, Piece
 from stations.test_bench import Json, new_piece, reading, state_of, take
 
@@ -405,7 +407,9 @@ def test_an_instrument_brings_its_own_resolution_and_error(api: TestClient, shee
     made = api.post("/api/instruments", json=body).json()
     assert made["overdue_days"] > 0
     state = take(api, sheet, reading("spine_heel", "2.123", instrument_id=made["id"]))
-    assert state["figures"]["spine_heel"]["expanded"] < 0.003
+    found = state["figures"]["spine_heel"]
+    assert found["instrument"] == pytest.approx(type_b(0.001, 0.002))
+    assert found["repeats"] == QUANTITIES["spine_heel"].repeatability
     assert state["readings"][0]["instrument"] == body["name"]
 
 

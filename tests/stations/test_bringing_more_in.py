@@ -64,8 +64,8 @@ def test_repeats_of_a_day_are_one_figure_with_their_spread(shelf: TestClient) ->
     figures = sheet(shelf, "P-1")["figures"]
     behind = figures["thickness_behind_edge"]
     assert (behind["n"], round(behind["mean"], 4)) == (3, 0.28)
-    # .27 .28 .29 have the sample standard deviation .01; of their mean .01 / sqrt(3)
-    assert behind["repeats"] == pytest.approx(0.01 / 3**0.5)
+    # .27 .28 .29 have the sample standard deviation .01; a bench usually has .04, as 3 readings
+    assert behind["repeats"] == pytest.approx(((2 * 0.01**2 + 3 * 0.04**2) / 5 / 3) ** 0.5)
     assert figures["spine_heel"]["mean"] == pytest.approx(25.4 * 3 / 32)
     assert figures["edge_angle"]["mean"] == 15
     assert brought(shelf, rows)["verdicts"] == ["known"] * 6

@@ -37,9 +37,7 @@ def shop(cluster: Cluster) -> Iterator[Engine]:
 
 @pytest.fixture(scope="module")
 def client(shop: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
-    settings = Settings(
-        web_root=tmp_path_factory.mktemp("no-web"), draws=100, requests_per_minute=1_000_000
-    )
+    settings = Settings(web_root=tmp_path_factory.mktemp("no-web"), requests_per_minute=1_000_000)
     with TestClient(create_app(settings, shop), raise_server_exceptions=False) as made:
         yield made
 
@@ -72,6 +70,7 @@ COMPUTED_ONLY = {
     "counter_advice",
     "counter_card",
     "cut_trials_read",
+    "office_study_preview",
     "predict_predict",
     "sheet_try_figures",
     "steels_estimate_carbides",

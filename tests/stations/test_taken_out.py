@@ -60,9 +60,9 @@ def test_a_spec_card_says_what_is_measured_in_both_systems_with_embedded_fonts(
     said = text_of(content)  # read with pypdfium2, written with reportlab
     for expected in (
         "Kesterby Harbour gyuto 210",
-        "209.0 ± 0.7 mm",
+        "209.0 ± 0.9 mm",
         "8.23 in",
-        "59.8 ± 1.0 HRC",
+        "59.8 ± 1.1 HRC",
         "oz",
         "grade G",
         "never a promise",

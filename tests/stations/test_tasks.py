@@ -43,7 +43,7 @@ class Started:
 
 @pytest.fixture(scope="module")
 def started(large: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Started]:
-    app = create_app(Settings(draws=100, web_root=tmp_path_factory.mktemp("w")), large)
+    app = create_app(Settings(web_root=tmp_path_factory.mktemp("w")), large)
     with TestClient(app) as client:
         bearing(client, key_of(large))
         first = rack(client)

@@ -13,13 +13,14 @@ import pytest
 from sqlalchemy import Engine, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
+from tests.keeper import Keeper, keeper
 
 from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT
 from maple_rook.core.measurement.plausibility import parse_reading
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.store import records
-from maple_rook.store.readings import NewReading, ReadingStore, Told, keep_many
+from maple_rook.store.readings import NewReading, Told, keep_many
 from maple_rook.store.tables import (
     Instrument,
     Observation,
@@ -33,10 +34,9 @@ from maple_rook.store.tables import (
 
 
 @pytest.fixture
-def store(engine: Engine) -> Iterator[ReadingStore]:
-    made = ReadingStore(engine)
-    yield made
-    made.close()
+def store(engine: Engine) -> Iterator[Keeper]:
+    with keeper(engine) as made:
+        yield made
 
 
 @pytest.fixture
@@ -71,9 +71,7 @@ def kept(db: Session, sheet: int) -> list[Reading]:
     return list(db.scalars(select(Reading).where(Reading.sheet_id == sheet).order_by(Reading.id)))
 
 
-def test_a_reading_is_kept_with_all_it_was_given(
-    store: ReadingStore, sheet: int, db: Session
-) -> None:
+def test_a_reading_is_kept_with_all_it_was_given(store: Keeper, sheet: int, db: Session) -> None:
     given = new(sheet, above_edge_mm=24.0, along_mm=40.0, method="instrument")
     told = store.keep(given)
     assert (told.told, told.sheet_id, told.replicate) == (Told.KEPT, sheet, 1)
@@ -84,7 +82,7 @@ def test_a_reading_is_kept_with_all_it_was_given(
 
 
 def test_the_same_reading_is_known_by_its_id_even_from_another_sheet(
-    store: ReadingStore, sheet: int, db: Session
+    store: Keeper, sheet: int, db: Session
 ) -> None:
     given = new(sheet)
     first = store.keep(given)
@@ -96,9 +94,7 @@ def test_the_same_reading_is_known_by_its_id_even_from_another_sheet(
     assert [r.value for r in kept(db, sheet)] == [186.0]
 
 
-def test_a_signed_off_sheet_and_an_unknown_one_keep_nothing(
-    store: ReadingStore, db: Session
-) -> None:
+def test_a_signed_off_sheet_and_an_unknown_one_keep_nothing(store: Keeper, db: Session) -> None:
     closed = db.scalars(select(Sheet.id).where(Sheet.finished_at.is_not(None))).first()
     assert closed is not None
     before = len(kept(db, closed))
@@ -109,7 +105,7 @@ def test_a_signed_off_sheet_and_an_unknown_one_keep_nothing(
 
 
 def test_repeats_are_numbered_without_gap_or_double_under_load(
-    store: ReadingStore, sheet: int, db: Session
+    store: Keeper, sheet: int, db: Session
 ) -> None:
     same = [new(sheet) for _ in range(5)]
 
@@ -133,7 +129,7 @@ def test_repeats_are_numbered_without_gap_or_double_under_load(
 )
 @pytest.mark.parametrize("together", [False, True], ids=["one at a time", "many together"])
 def test_a_named_station_is_placed_along_the_measured_edge(
-    store: ReadingStore, sheet: int, db: Session, station: str, along: float, together: bool
+    store: Keeper, sheet: int, db: Session, station: str, along: float, together: bool
 ) -> None:
     keep_all(db, store, [new(sheet, "spine_mid", "2.0 mm", station=station)], together=together)
     keep_all(db, store, [new(sheet, "edge_length", "209 mm")], together=together)
@@ -144,9 +140,7 @@ def test_a_named_station_is_placed_along_the_measured_edge(
     assert after.replicate == 2
 
 
-def keep_all(
-    db: Session, store: ReadingStore, readings: list[NewReading], *, together: bool
-) -> None:
+def keep_all(db: Session, store: Keeper, readings: list[NewReading], *, together: bool) -> None:
     """By either way into the record; both follow the same rules."""
     if together:
         keep_many(db, readings)
@@ -158,7 +152,7 @@ def keep_all(
 
 @pytest.mark.parametrize("together", [False, True], ids=["one at a time", "many together"])
 def test_the_usual_instrument_is_the_one_of_its_resolution_and_never_a_block(
-    store: ReadingStore, sheet: int, db: Session, together: bool
+    store: Keeper, sheet: int, db: Session, together: bool
 ) -> None:
     spoken = {"edge_length": "209 mm", "spine_heel": "2.2 mm", "hardness": "61 HRC"}
     keep_all(db, store, [new(sheet, key, said) for key, said in spoken.items()], together=together)
@@ -170,7 +164,7 @@ def test_the_usual_instrument_is_the_one_of_its_resolution_and_never_a_block(
 
 
 def hardness(
-    db: Session, store: ReadingStore, sheet: int, block: float | None, blade: float, **more: Any
+    db: Session, store: Keeper, sheet: int, block: float | None, blade: float, **more: Any
 ) -> records.Figures:
     """Figures of the sheet's piece after block readings and blade readings, two of each."""
     reference = db.scalars(select(Instrument.id).where(Instrument.certified == 62.0)).first()
@@ -185,13 +179,13 @@ def hardness(
 
 
 def test_hardness_is_corrected_by_the_block_of_its_own_sheet(
-    store: ReadingStore, sheet: int, db: Session
+    store: Keeper, sheet: int, db: Session
 ) -> None:
     assert hardness(db, store, sheet, 62.5, 60.0)["hardness"].mean == pytest.approx(59.5)
 
 
 def test_a_block_of_an_earlier_sheet_corrects_nothing_later(
-    store: ReadingStore, sheet: int, db: Session
+    store: Keeper, sheet: int, db: Session
 ) -> None:
     hardness(db, store, sheet, 64.0, 60.0)
     piece = db.scalars(select(Sheet.piece_id).where(Sheet.id == sheet)).one()
@@ -204,7 +198,7 @@ def test_a_block_of_an_earlier_sheet_corrects_nothing_later(
 
 
 def test_the_lowest_indent_is_remembered_with_the_figures(
-    store: ReadingStore, sheet: int, db: Session
+    store: Keeper, sheet: int, db: Session
 ) -> None:
     assert INDENT_HEIGHT not in hardness(db, store, sheet, 62.0, 60.0)
     hardness(db, store, sheet, 62.0, 60.0, above_edge_mm=24.0)
@@ -212,9 +206,7 @@ def test_the_lowest_indent_is_remembered_with_the_figures(
     assert found[INDENT_HEIGHT].mean == 9.0
 
 
-def test_a_voided_block_reading_no_longer_corrects(
-    store: ReadingStore, sheet: int, db: Session
-) -> None:
+def test_a_voided_block_reading_no_longer_corrects(store: Keeper, sheet: int, db: Session) -> None:
     hardness(db, store, sheet, 62.5, 60.0)
     for reading in kept(db, sheet):
         if reading.quantity == "hardness_block":

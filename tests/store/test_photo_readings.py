@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import math
 import uuid
 from collections.abc import Iterator
 
@@ -12,6 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
+from tests.keeper import keeper
 
 from maple_rook.cluster import Cluster
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE
@@ -25,7 +27,7 @@ from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.core.measurement.uncertainty import Figure, type_b
 from maple_rook.store import records
 from maple_rook.store.database import sessions
-from maple_rook.store.readings import NewReading, ReadingStore, Told
+from maple_rook.store.readings import NewReading, Told
 from maple_rook.store.stored_predictions import MadeWith, made_with, stored
 from maple_rook.store.tables import (
     EdgeTrace,
@@ -40,7 +42,7 @@ from maple_rook.store.tables import (
 )
 from shops import shop_engine
 
-CALIPER_U = type_b(0.1, 0.1)
+CALIPER_U = math.hypot(type_b(0.1, 0.1), QUANTITIES["height_heel"].repeatability)
 EARLIER = dt.datetime(2026, 10, 1, 9, tzinfo=dt.UTC)
 
 
@@ -74,7 +76,6 @@ def read(
     with sessions(engine)() as db:
         tool = db.scalars(select(Instrument.id).where(Instrument.resolution == 0.1)).first()
         person = db.scalars(select(Person.id)).first()
-    store = ReadingStore(engine)
     typed = parse_reading("height_heel", f"{value} mm")
     taken = TakenReading(
         key,
@@ -86,8 +87,8 @@ def read(
         standard_uncertainty=u,
     )
     assert person is not None
-    assert store.keep(NewReading(sheet_id, taken, person, tool)).told is Told.KEPT
-    store.close()
+    with keeper(engine) as store:
+        assert store.keep(NewReading(sheet_id, taken, person, tool)).told is Told.KEPT
     return key
 
 

@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
 from maple_rook.core.measurement.places import STATIONS
+from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import figure
 from maple_rook.server import NotADemo, prepare, reset
 from maple_rook.store import records
@@ -120,7 +121,7 @@ def test_figures_are_the_cores_arithmetic(db: Session, sheet: Sheet) -> None:
     for value in values:
         add_reading(db, sheet, value)
     found = records.figures(db, [sheet.piece_id])[sheet.piece_id]["weight"]
-    expected = figure(values, 1, 1)
+    expected = figure(values, 1, 1, QUANTITIES["weight"].repeatability)
     assert found.mean == pytest.approx(expected.mean)
     assert found.standard_uncertainty == pytest.approx(expected.standard_uncertainty)
     assert (found.n, found.spread) == (3, 2.0)

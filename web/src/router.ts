@@ -126,6 +126,11 @@ export const router = createRouter({
       meta: { station: 'Office', purpose: 'what the shop sets for everybody' },
     },
     {
+      path: '/office/repeatability',
+      component: () => import('./stations/office/RepeatabilityPage.vue'),
+      meta: { station: 'Office', purpose: 'how closely readings repeat, and what that costs' },
+    },
+    {
       path: '/office/in',
       component: () => import('./stations/exchange/BringIn.vue'),
       meta: { station: 'Office', purpose: 'tables from anywhere, tried before they count' },

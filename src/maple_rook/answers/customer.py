@@ -22,8 +22,14 @@ from maple_rook.core.choosing.customer import (
     Tools,
 )
 from maple_rook.core.choosing.deciding import kitchen_of
-from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Kitchen, Technique, Use
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
+from maple_rook.core.edge_life.retention import (
+    BoardMaterial,
+    FoodMix,
+    Kitchen,
+    RodSchool,
+    Technique,
+    Use,
+)
 from maple_rook.http.schemas import Strict, storable
 from maple_rook.store.foods import MOST_FOODS
 

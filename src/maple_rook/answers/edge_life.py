@@ -11,11 +11,12 @@ from pydantic import BaseModel
 from maple_rook.core.cutting.foods import Food
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH, Routine, edge_life
 from maple_rook.core.edge_life.life_model import LifeModel
-from maple_rook.core.edge_life.retention import Kitchen, days_to_rod
+from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.stability import Stability, StrokeStyle, stability
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.edge_change import in_words
+from maple_rook.core.prediction.evaluate import strop_days
 from maple_rook.core.prediction.explanation import Prediction
 
 LIFE_DAYS, LIFE_STEP = 180, 0.5
@@ -89,15 +90,9 @@ def edge_life_of(
     stone_day = stone.central * DAYS_IN_MONTH
     rodded = kitchen.honed and rod.central is not None
     routine = Routine.AS_NEEDED if rodded else Routine.STONE_ONLY
-    rod_day = (
-        rod.central
-        if rod.central is not None
-        else float(
-            days_to_rod(
-                blade.figures["hardness"].mean, blade.apex_deg / 2, kitchen, c=life.coefficients
-            )
-        )
-    )
+    rod_day = rod.central
+    if rod_day is None:
+        rod_day = strop_days(blade, kitchen, life) or stone_day
     curve = edge_life(_DAYS, rod_day, stone_day, routine)
     return EdgeLifeOut(
         step_days=LIFE_STEP,

@@ -12,6 +12,7 @@ from maple_rook.core.edge_life.retention import (
     EdgeState,
     FoodMix,
     Kitchen,
+    RodSchool,
     Technique,
     Use,
 )
@@ -32,6 +33,7 @@ async def chosen_kitchen(
     food_mix: FoodMix = FoodMix.ALL_ROUND,
     edge: EdgeState = EdgeState.FRESH,
     share: Shares = (),
+    rods: RodSchool = RodSchool.NONE,
 ) -> Kitchen:
     """The kitchen that a query string chooses.
 
@@ -44,10 +46,11 @@ async def chosen_kitchen(
     food_mix : what is mostly cut.
     edge : state of the edge.
     share : parts of foods, key:parts each; they go before ``food_mix``.
+    rods : school of rods followed.
     """
     parts = (text.split(":") for text in share)
     shares = tuple(sorted((key, float(part)) for key, part in parts if float(part) > 0))
-    return Kitchen(use, board, technique, honed, food_mix, edge, shares)
+    return Kitchen(use, board, technique, honed, food_mix, edge, shares, rods=rods)
 
 
 ChosenKitchen = Annotated[Kitchen, Depends(chosen_kitchen)]

@@ -26,7 +26,6 @@ from maple_rook.core.prediction.predict import predict
 from maple_rook.http.schemas import Strict
 from maple_rook.store import records
 
-WHAT_IF_DRAWS = 300
 _SHOWN = keys("in_what_if")
 TRIED = ("edge_angle", "thickness_behind_edge", "spine_heel")
 _ALONG_THE_SPINE = ("spine_mid", "spine_tip")
@@ -97,9 +96,7 @@ def what_if(
     tried = changed(blade, asked)
     foods = models.foods
     push = (STROKES["push"],)
-    both = predict(
-        [blade, tried], kitchen, foods=foods, strokes=push, draws=WHAT_IF_DRAWS, life=models.life
-    )
+    both = predict([blade, tried], kitchen, foods=foods, strokes=push, life=models.life)
     shown = [*(f"force.{f.key}.push" for f in foods), *_SHOWN]
     before, after = ({p.key: p for p in found} for found in both)
     start = {k: blade.inputs[k].figure.mean for k in TRIED if k in blade.inputs}

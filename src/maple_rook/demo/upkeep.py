@@ -10,11 +10,10 @@ from typing import NamedTuple
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.edge_life.retention import Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import Kitchen, RodSchool, Technique, Use
 from maple_rook.core.upkeep.grinding import Stone
 from maple_rook.core.upkeep.plan import EdgeCare
 from maple_rook.core.upkeep.setup import Spacer
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from maple_rook.core.upkeep.workshop import Workshop
 from maple_rook.http.policy import Somebody
 from maple_rook.stations.upkeep import orders

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Annotated, NamedTuple
+from collections.abc import Callable, Iterator
+from typing import Annotated, NamedTuple, TypeVar
 
-from anyio import CapacityLimiter
+from anyio import CapacityLimiter, to_thread
 from fastapi import Depends, Path, Request
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -17,6 +17,7 @@ from maple_rook.settings import Settings
 from maple_rook.store.database import REQUEST, WRITER
 from maple_rook.store.readings import ReadingStore
 
+T = TypeVar("T")
 MAX_ID = 2**31 - 1
 
 
@@ -39,10 +40,19 @@ class ReadingDesk(NamedTuple):
     limiter: CapacityLimiter
     person: Somebody
 
+    async def look(self, work: Callable[[Session], T]) -> T:
+        """Do what needs a session, in a thread."""
+        return await to_thread.run_sync(self._look, work, limiter=self.limiter)
 
-async def reading_desk(request: Request) -> ReadingDesk:
+    def _look(self, work: Callable[[Session], T]) -> T:
+        with self.opener() as db:
+            return work(db)
+
+
+def reading_desk(request: Request) -> ReadingDesk:
+    """Called, not depended on: resolving a dependency takes as long as reading the body."""
     state = request.app.state
-    person = await current_person(request)
+    person = signed_in(request)
     return ReadingDesk(state.sessions, state.readings, state.instruments, state.of_readings, person)
 
 
@@ -69,12 +79,16 @@ async def instruments(request: Request) -> Hub:
     return found
 
 
-async def current_person(request: Request) -> Somebody:
+def signed_in(request: Request) -> Somebody:
     """Who is signed in; the entrance looked before the route is reached."""
     person: Somebody | None = request.state.person
     if person is None:
         raise SignInNeeded("Sign in first.")
     return person
+
+
+async def current_person(request: Request) -> Somebody:
+    return signed_in(request)
 
 
 async def visitor(request: Request) -> Somebody | None:
@@ -96,7 +110,6 @@ async def public_base(request: Request) -> str:
 
 Db = Annotated[Session, Depends(session)]
 Opener = Annotated[sessionmaker[Session], Depends(opener)]
-Desk = Annotated[ReadingDesk, Depends(reading_desk)]
 CurrentPerson = Annotated[Somebody, Depends(current_person)]
 Visitor = Annotated[Somebody | None, Depends(visitor)]
 AtTheEntrance = Annotated[Entrance, Depends(entrance)]

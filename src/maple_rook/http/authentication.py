@@ -11,8 +11,8 @@ from urllib.parse import urlsplit
 from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 from limits import RateLimitItemPerMinute
-from limits.storage import MemoryStorage
-from limits.strategies import FixedWindowRateLimiter
+from limits.aio.storage import MemoryStorage  # the other one starts a thread for a request
+from limits.aio.strategies import FixedWindowRateLimiter
 from sqlalchemy.orm import Session, sessionmaker
 from starlette.responses import Response
 
@@ -113,9 +113,9 @@ class Entrance:
 
     # Whether
 
-    def check(self, request: Request, action: str, somebody: Somebody | None) -> None:
+    async def check(self, request: Request, action: str, somebody: Somebody | None) -> None:
         """Refuse what is too often, comes from another page, or is not permitted."""
-        self.count(request, somebody)
+        await self.count(request, somebody)
         if request.method not in SAFE:
             self._check_page(request, somebody)
         may = POLICY.get(action)
@@ -128,13 +128,14 @@ class Entrance:
                 f"As {somebody.role} this is not permitted; an owner can change that."
             )
 
-    def count(self, request: Request, somebody: Somebody | None) -> None:
+    async def count(self, request: Request, somebody: Somebody | None) -> None:
         """Refuse what is too often: by sign-in, or by address where nobody is signed in."""
         item = self._anybody if somebody is None else self._signed_in
         who = address(request) if somebody is None else f"#{somebody.sign_in_id}"
-        if not self._limiter.hit(item, who):
-            resets = self._limiter.get_window_stats(item, who).reset_time
-            raise TooMany("Too many requests; wait a moment.", round(resets - time.time()))
+        if not await self._limiter.hit(item, who):
+            stats = await self._limiter.get_window_stats(item, who)
+            wait_s = round(stats.reset_time - time.time())
+            raise TooMany("Too many requests; wait a moment.", wait_s)
 
     def _check_page(self, request: Request, somebody: Somebody | None) -> None:
         site = request.headers.get("sec-fetch-site", "same-origin")
@@ -184,7 +185,7 @@ async def at_the_entrance(request: Request) -> None:
     action = action_of(request.scope["route"])
     somebody = await entrance.who(request, action)
     request.state.person = somebody
-    entrance.check(request, action, somebody)
+    await entrance.check(request, action, somebody)
     request.state.asked = await asked_once(request, action, somebody)
 
 
@@ -192,4 +193,4 @@ async def at_the_window(request: Request) -> None:
     """What every request of a public page passes: counted, nobody asked who they are."""
     check_address(request)
     request.state.person = request.state.asked = None
-    request.app.state.entrance.count(request, None)
+    await request.app.state.entrance.count(request, None)

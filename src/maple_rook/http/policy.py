@@ -90,7 +90,8 @@ _ACTIONS = {
     "board_drawing predict_predict instruments_listed instruments_events foods_foods steels_steels "
     "steels_estimate_carbides steels_convert_hardness counter_asked counter_advice counter_card "
     "upkeep_setup upkeep_reprofile upkeep_life_of upkeep_plans upkeep_calendar upkeep_delivery "
-    "upkeep_work_of upkeep_care upkeep_workshop office_listed tasks_listed exchange_spec_card "
+    "upkeep_work_of upkeep_care upkeep_workshop office_listed office_repeatabilities "
+    "office_study_preview tasks_listed exchange_spec_card "
     "exchange_labels exchange_rack_labels exchange_json_ld exchange_outline_dxf exchange_published "
     "v1_pieces v1_piece v1_shop_schema_json v1_models_page v1_claims_page v1_pieces_page "
     "v1_readings_page v1_profiles_page v1_trials_page",
@@ -110,7 +111,8 @@ _ACTIONS = {
     May.BRING_IN: "exchange_imports exchange_open_file exchange_one exchange_stop exchange_run "
     "exchange_rows exchange_report tasks_ask tasks_stop v1_pieces_bulk v1_models_bulk "
     "v1_claims_bulk v1_readings_bulk v1_profiles_bulk v1_trials_bulk",
-    May.SET: "office_set_coefficients upkeep_change_workshop exchange_publish",
+    May.SET: "office_set_coefficients office_adopt office_study upkeep_change_workshop "
+    "exchange_publish",
     May.GOVERN: "people_people people_invite people_change_person people_invite_again "
     "people_send_away people_audit people_audit_table "
     "v1_archive_zip",

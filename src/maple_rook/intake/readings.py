@@ -7,10 +7,12 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from collections.abc import Awaitable, Callable
+from functools import partial
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session, joinedload, sessionmaker
+from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.figure_kind import FigureKind
@@ -30,9 +32,12 @@ SIGNED_OFF = "This sheet is signed off. Begin a new sheet of the piece to add to
 PHOTO_TYPES = {b"\xff\xd8\xff": "image/jpeg", b"\x89PNG": "image/png", b"RIFF": "image/webp"}
 MAX_PHOTO_BYTES = 3_000_000
 
+Chosen = tuple[int | None, int | None]
+"""Ids of an instrument and a reference block, where there is one."""
 
-def take_reading(
-    opener: sessionmaker[Session],
+
+async def take_reading(
+    look: Callable[[Callable[[Session], Chosen]], Awaitable[Chosen]],
     store: ReadingStore,
     person: Somebody,
     sheet_id: int,
@@ -44,14 +49,14 @@ def take_reading(
 
     Parameters
     ----------
-    opener : opens sessions.
+    look : does what needs a session, in a thread that only readings use.
     store : keeps single readings.
     person : who asks.
     sheet_id : number of the sheet.
     asked : what was asked, as it came in.
     """
     q = quantity(asked.quantity)
-    knife_type = store.knife_type(sheet_id)
+    knife_type = await store.knife_type(sheet_id)
     if knife_type is None:
         raise records.NotFound("sheet", sheet_id)
     typed, station = parse_entry(q, asked.typed, default_unit=asked.default_unit or q.entry_unit)
@@ -62,10 +67,7 @@ def take_reading(
     measured = typed.kind is FigureKind.MEASURED
     named = asked.instrument_id if measured else None
     if named is not None or asked.photo_id is not None or q.key == "hardness_block":
-        with opener() as db:
-            instrument_id = _fitting(db, named, q)
-            reference_id = _reference(db, asked, q)
-            _of_this_sheet(db, asked.photo_id, sheet_id)
+        instrument_id, reference_id = await look(partial(_chosen, named, asked, q, sheet_id))
     taken = TakenReading(
         asked.client_id,
         q,
@@ -79,7 +81,7 @@ def take_reading(
         note=asked.note,
         photo_id=asked.photo_id,
     )
-    kept = store.keep(NewReading(sheet_id, taken, person.id, instrument_id, reference_id))
+    kept = await store.keep(NewReading(sheet_id, taken, person.id, instrument_id, reference_id))
     if kept.told is Told.NO_SHEET:
         raise records.NotFound("sheet", sheet_id)
     if kept.told is Told.SIGNED_OFF:
@@ -97,6 +99,14 @@ def take_reading(
     )
 
 
+def _chosen(named: int | None, asked: ReadingIn, q: Quantity, sheet_id: int, db: Session) -> Chosen:
+    """The instrument and the reference block that were named, if they fit; refuses those that do
+    not, and a photo of another sheet.
+    """
+    _of_this_sheet(db, asked.photo_id, sheet_id)
+    return _fitting(db, named, q), _reference(db, asked, q)
+
+
 def _of_this_sheet(db: Session, photo_id: int | None, sheet_id: int) -> None:
     if photo_id is not None:
         photo = records.get(db, Photo, "photo", photo_id)
@@ -108,10 +118,15 @@ def _fitting(db: Session, instrument_id: int | None, q: Quantity) -> int | None:
     """The instrument named, if it can measure this; None leaves the choice to the shop's usual."""
     if instrument_id is None:
         return None
+    return instrument_for(db, instrument_id, q).id
+
+
+def instrument_for(db: Session, instrument_id: int, q: Quantity) -> Instrument:
+    """The instrument of this number, refused where it cannot measure the quantity."""
     instrument = records.get(db, Instrument, "instrument", instrument_id)
     if instrument.kind not in kinds_for(q):
         raise InvalidValue("instrument", instrument.name, f"a {q.instrument.label} for {q.label}")
-    return instrument.id
+    return instrument
 
 
 def _reference(db: Session, asked: ReadingIn, q: Quantity) -> int | None:

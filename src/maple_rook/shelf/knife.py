@@ -36,7 +36,6 @@ from maple_rook.store import records
 from maple_rook.store.tables import Piece
 from maple_rook.store.work_orders import finishes
 
-SHELF_DRAWS = 128
 JOB_STROKES = tuple(dict.fromkeys((*map(stroke_of, FoodMix), STROKES["rock"])))
 """The motions of all jobs; efforts by each are kept of every knife."""
 _ON_SHELF = keys("on_shelf")
@@ -129,7 +128,6 @@ def computed(
         blades,
         foods=foods,
         strokes=JOB_STROKES,
-        draws=SHELF_DRAWS,
         shares=False,
         only={*_ON_SHELF, *DECIDES},
         life=life,
@@ -176,8 +174,14 @@ def _measured_share(piece: Piece, figures: records.Figures) -> float:
     return sum(key in figures for key in required) / len(required)
 
 
+_TOO_SOFT = {
+    Hardened.NOT_HARDENED: Flag.NOT_HARDENED,
+    Hardened.HARDLY: Flag.HARDLY_HARDENED,
+}
+
+
 def _soft(figures: Mapping[str, Figure]) -> bool:
-    """Whether the reading alone would say "not hardened"; where it stood is looked at after."""
+    """Whether the reading alone says that it is too soft; where it stood is looked at after."""
     found = figures.get("hardness")
     return found is not None and found.mean + found.expanded < MINIMUM_HARDENED_HRC
 
@@ -189,8 +193,9 @@ def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) ->
         flags.append(FlagOut.of(Flag.NOT_MEASURED))
     elif _measured_share(piece, figures) < 1:
         flags.append(FlagOut.of(Flag.HALF_MEASURED))
-    if _soft(figures) and hardened(figures, spots(blade)).verdict is Hardened.NOT_HARDENED:
-        flags.append(FlagOut.of(Flag.NOT_HARDENED))
+    verdict = hardened(figures, spots(blade)).verdict if _soft(figures) else None
+    if verdict in _TOO_SOFT:
+        flags.append(FlagOut.of(_TOO_SOFT[verdict]))
     flags += [
         FlagOut.of(Flag.CLAIM_CONTRADICTED, c.label)
         for c in claims

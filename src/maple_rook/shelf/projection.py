@@ -30,7 +30,8 @@ from maple_rook.core.cutting.foods import Food
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, LifeModel
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
-from maple_rook.shelf.knife import DECIDES, JOB_STROKES, SHELF_DRAWS, ShelfKnife, computed
+from maple_rook.core.prediction.predict import DRAWS
+from maple_rook.shelf.knife import DECIDES, JOB_STROKES, ShelfKnife, computed
 from maple_rook.shelf.rows import claim_rows, shelf_row
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.shelf_tables import ShelfRow
@@ -281,5 +282,5 @@ def _named(foods: tuple[Food, ...], life: LifeModel) -> str:
         for p in (life.posteriors[key] for key in TRIED)
     ]
     versions = {key: card.version for key, card in MODEL_CARDS.items()}
-    told = repr((foods, life.coefficients, posteriors, versions, __version__, SHELF_DRAWS))
+    told = repr((foods, life.coefficients, posteriors, versions, __version__, DRAWS))
     return hashlib.sha256(told.encode()).hexdigest()[:16]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 from alembic import command
 from alembic.config import Config
@@ -23,6 +24,11 @@ APPLICATION_NAME = "maple-rook"
 POOL_TIMEOUT_S = 5
 """How long a request waits for a free connection before it is told to come again."""
 STATEMENT_TIMEOUT_S = 120
+CONNECT_ARGS: dict[str, Any] = {
+    "application_name": APPLICATION_NAME,
+    "connect_timeout": 5,
+    "options": f"-c statement_timeout={STATEMENT_TIMEOUT_S}s",
+}
 FOUNDER = "Owner"
 """The name of a new shop's first person, until they give their own."""
 WRITER = "person_id"
@@ -35,12 +41,8 @@ _WHO = text("SELECT set_config('maple_rook.person', :person, true)")
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
-def connect(url: str | URL, *, autocommit: bool = False) -> Engine:
-    """An engine for a PostgreSQL address; ``postgresql://`` means psycopg 3.
-
-    With ``autocommit`` every statement is a transaction of its own, and a connection is not asked
-    first whether it still lives: who uses it so can send the same statement twice.
-    """
+def connect(url: str | URL) -> Engine:
+    """An engine for a PostgreSQL address; ``postgresql://`` means psycopg 3."""
     address = make_url(url)
     if address.drivername in ("postgres", "postgresql"):
         address = address.set(drivername="postgresql+psycopg")
@@ -49,13 +51,8 @@ def connect(url: str | URL, *, autocommit: bool = False) -> Engine:
         pool_size=10,
         max_overflow=10,
         pool_timeout=POOL_TIMEOUT_S,
-        pool_pre_ping=not autocommit,
-        isolation_level="AUTOCOMMIT" if autocommit else "READ COMMITTED",
-        connect_args={
-            "application_name": APPLICATION_NAME,
-            "connect_timeout": 5,
-            "options": f"-c statement_timeout={STATEMENT_TIMEOUT_S}s",
-        },
+        pool_pre_ping=True,
+        connect_args=CONNECT_ARGS,
     )
 
 

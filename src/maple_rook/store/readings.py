@@ -14,13 +14,13 @@ import json
 import uuid
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
-from contextlib import closing
 from dataclasses import dataclass
 from enum import StrEnum
 from statistics import fmean
-from typing import NamedTuple
+from typing import Any, LiteralString, NamedTuple
 
 from psycopg import OperationalError
+from psycopg_pool import AsyncConnectionPool, PoolTimeout
 from sqlalchemy import Engine, select, text
 from sqlalchemy.orm import Session
 
@@ -31,21 +31,22 @@ from maple_rook.core.measurement.quantities import kinds_for
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.store import incoming
-from maple_rook.store.database import connect
+from maple_rook.store.database import CONNECT_ARGS, POOL_TIMEOUT_S, driver_address
 from maple_rook.store.tables import Instrument, Reading
 
 KNOWN_SHEETS = 10_000
-_KEEP = "SELECT told, id, sheet_id, replicate FROM keep_reading(%s::jsonb)"
+MOST_CONNECTIONS = 8
+_KEEP: LiteralString = "SELECT told, id, sheet_id, replicate FROM keep_reading(%s::jsonb)"
 _AS_READ = tuple(
     column.key
     for column in Reading.__table__.columns
     if column.key not in ("id", "client_id", "replicate", "taken_at", "recorded_at")
 )
-_TYPE_OF = text("""
+_TYPE_OF: LiteralString = """
     SELECT m.knife_type FROM sheets s
       JOIN pieces p ON p.id = s.piece_id JOIN knife_models m ON m.id = p.model_id
-     WHERE s.id = :sheet_id
-""")
+     WHERE s.id = %s
+"""
 
 
 class Told(StrEnum):
@@ -223,41 +224,56 @@ def _edge_lengths(db: Session, new: Sequence[NewReading]) -> dict[int, float]:
 
 
 class ReadingStore:
-    """Keeps readings on an engine, and remembers of which type the knife of a sheet is.
+    """Keeps readings on connections of its own, within the event loop: nobody waits for a thread.
 
-    A sheet never changes its piece, nor a model its type, so what is remembered stays true.
+    It remembers of which type the knife of a sheet is: a sheet never changes its piece, nor a model
+    its type, so what is remembered stays true.
     """
 
     def __init__(self, engine: Engine) -> None:
-        self._engine = connect(engine.url, autocommit=True)
+        self._address = driver_address(engine)
         self._types: dict[int, str] = {}
 
-    def close(self) -> None:
-        self._engine.dispose()
+    async def open(self) -> None:
+        """Make ready in the event loop that runs; connections are made when they are needed."""
+        self._pool = AsyncConnectionPool(
+            self._address,
+            kwargs={"autocommit": True, **CONNECT_ARGS},
+            min_size=0,
+            max_size=MOST_CONNECTIONS,
+            timeout=POOL_TIMEOUT_S,
+            open=False,
+        )
+        await self._pool.open()
 
-    def knife_type(self, sheet_id: int) -> str | None:
+    async def close(self) -> None:
+        await self._pool.close()
+
+    async def knife_type(self, sheet_id: int) -> str | None:
         """Type of the knife of a sheet, or None where there is no such sheet."""
         found = self._types.get(sheet_id)
         if found is None:
-            with self._engine.connect() as connection:
-                found = connection.scalar(_TYPE_OF, {"sheet_id": sheet_id})
-            if found is not None:
+            row = await self._row(_TYPE_OF, sheet_id)
+            if row is not None:
                 if len(self._types) >= KNOWN_SHEETS:
                     self._types.clear()
-                self._types[sheet_id] = found
+                found = self._types[sheet_id] = row[0]
         return found
 
-    def keep(self, new: NewReading) -> Kept:
+    async def keep(self, new: NewReading) -> Kept:
         """Keep a reading, committed; the same key is kept once."""
-        try:
-            return self._keep(new)
-        except OperationalError:  # a connection that died unseen; sending again is harmless
-            self._engine.dispose()
-            return self._keep(new)
-
-    def _keep(self, new: NewReading) -> Kept:
-        with closing(self._engine.raw_connection()) as connection:
-            cursor = connection.cursor()
-            cursor.execute(_KEEP, (new.as_json(),))
-            told, *rest = cursor.fetchone() or (Told.NO_SHEET, 0, 0, 0)
+        told, *rest = await self._row(_KEEP, new.as_json()) or (Told.NO_SHEET, 0, 0, 0)
         return Kept(Told(told), *rest)
+
+    async def _row(self, query: LiteralString, given: object) -> tuple[Any, ...] | None:
+        try:
+            return await self._ask(query, given)
+        except PoolTimeout:
+            raise
+        except OperationalError:  # a connection that died unseen; asking again is harmless
+            await self._pool.check()
+            return await self._ask(query, given)
+
+    async def _ask(self, query: LiteralString, given: object) -> tuple[Any, ...] | None:
+        async with self._pool.connection() as connection:
+            return await (await connection.execute(query, (given,))).fetchone()

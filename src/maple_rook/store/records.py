@@ -18,13 +18,19 @@ from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.profile import EdgeCurve
 from maple_rook.core.measurement.figure_kind import KINDS_BY_WEIGHT, FigureKind
 from maple_rook.core.measurement.grinds import Grind
-from maple_rook.core.measurement.hardness_session import INDENT_HEIGHT, NO_BLOCK, corrected
+from maple_rook.core.measurement.hardness_session import (
+    CERTIFICATE_MPE_HRC,
+    INDENT_HEIGHT,
+    NO_BLOCK,
+    corrected,
+)
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import NOT_APPLICABLE, SAME_FOR_MODEL, WITHDRAWN, Seen
 from maple_rook.core.measurement.places import PLACED, figure_key
 from maple_rook.core.measurement.uncertainty import Figure, figure_from_statistics, type_b
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.routine.stops import KnifeFacts
+from maple_rook.store import repeatability as scatter
 from maple_rook.store.steels import grade
 from maple_rook.store.tables import (
     Base,
@@ -133,7 +139,8 @@ class Summary:
     @property
     def block(self) -> tuple[float, float] | None:
         """Certified hardness and its standard uncertainty, where the readings name a block."""
-        return None if self.certified is None else (self.certified, type_b(0.0, self.certified_mpe))
+        mpe = self.certified_mpe or CERTIFICATE_MPE_HRC
+        return None if self.certified is None else (self.certified, type_b(0.0, mpe))
 
 
 def corrected_figures(summaries: dict[str, Summary]) -> Figures:
@@ -167,7 +174,7 @@ def _summaries(
         partition_by=(Sheet.piece_id, Reading.quantity, place),
         order_by=(weight, Sheet.started_at.desc(), Sheet.id.desc(), source),
     )
-    own, reference = Reading.standard_uncertainty, aliased(Instrument)
+    own, reference, adopted = Reading.standard_uncertainty, aliased(Instrument), scatter.adopted()
     live = (
         select(
             Reading.id,
@@ -179,6 +186,8 @@ def _summaries(
                 (own.is_(None), func.greatest(Instrument.resolution, Reading.typed_step)), else_=0.0
             ).label("resolution"),
             func.coalesce(own * math.sqrt(3), Instrument.mpe).label("mpe"),
+            case((own.is_not(None), 0.0), else_=adopted.c.deviation).label("deviation"),
+            case((own.is_(None), adopted.c.between_people)).label("between_people"),
             Reading.above_edge_mm,
             reference.certified,
             reference.mpe.label("certified_mpe"),
@@ -190,6 +199,11 @@ def _summaries(
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .outerjoin(Instrument, Instrument.id == Reading.instrument_id)
         .outerjoin(reference, reference.id == Reading.reference_id)
+        .outerjoin(
+            adopted,
+            (adopted.c.quantity == Reading.quantity)
+            & (adopted.c.instrument_id == Reading.instrument_id),
+        )
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(ReadingVoid.reading_id.is_(None))
     )
@@ -211,6 +225,8 @@ def _summaries(
             func.max(rows.c.si_value) - func.min(rows.c.si_value),
             func.max(rows.c.resolution),
             func.max(rows.c.mpe),
+            func.max(rows.c.deviation),
+            func.max(rows.c.between_people),
             func.avg(rows.c.certified),
             func.coalesce(func.max(rows.c.certified_mpe), 0.0),
             func.min(rows.c.above_edge_mm),
@@ -219,12 +235,11 @@ def _summaries(
         .group_by(rows.c.piece_id, rows.c.quantity, rows.c.place, rows.c.sheet_id, rows.c.kind)
     )
     found: dict[int, dict[str, Summary]] = defaultdict(dict)
-    for piece_id, quantity, at, sheet_id, of, *numbers, certified, mpe, above in session.execute(
-        summary
-    ):
-        figure = replace(figure_from_statistics(*numbers), kind=FigureKind(of))
-        key = figure_key(quantity, at)
-        found[piece_id][key] = Summary(figure, sheet_id, certified, mpe, above)
+    for row in session.execute(summary):
+        piece_id, quantity, at, sheet_id, of, *numbers, deviation, people = row[:-3]
+        figure = figure_from_statistics(*[*numbers, *scatter.used(quantity, deviation, people)])
+        figure = replace(figure, kind=FigureKind(of))
+        found[piece_id][figure_key(quantity, at)] = Summary(figure, sheet_id, *row[-3:])
     return found
 
 

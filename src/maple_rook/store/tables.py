@@ -104,6 +104,29 @@ class Instrument(Base):
     retired: Mapped[bool] = mapped_column(default=False, server_default="false")
 
 
+class Repeatability(Base):
+    """How much an instrument scatters for a quantity in this shop; the newest row counts.
+
+    ``deviation`` is the standard deviation of one reading and ``between_people`` what people differ
+    by, in the quantity's base unit, on so many degrees of freedom; without a deviation the usual
+    assumption holds again. ``study`` has the readings of a repeat study, by person and piece; it is
+    empty where the record's repeats were taken.
+    """
+
+    __tablename__ = "repeatabilities"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    client_id: Mapped[uuid.UUID] = mapped_column(unique=True)
+    quantity: Mapped[str] = mapped_column(String(40))
+    instrument_id: Mapped[int] = mapped_column(ForeignKey("instruments.id"))
+    deviation: Mapped[float | None]
+    between_people: Mapped[float]
+    freedom: Mapped[int]
+    study: Mapped[dict[str, Any] | None]
+    recorded_at: Mapped[dt.datetime] = mapped_column(server_default=func.now())
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+
 class Maker(Base):
     __tablename__ = "makers"
 

@@ -18,6 +18,7 @@ from maple_rook.core.upkeep.plan import RAISES_THE_EDGE, EdgeCare
 from maple_rook.core.upkeep.setup import Spacer
 from maple_rook.core.upkeep.wear import Limits, Lowered
 from maple_rook.core.upkeep.workshop import Workshop
+from maple_rook.store import repeatability
 from maple_rook.store.tables import Instrument, Reading, ReadingVoid, Sheet
 from maple_rook.store.upkeep_tables import DoneRow, DoneVoid, PlanMark, PlanRow, WorkshopSet
 
@@ -109,6 +110,7 @@ def measured(
     db: Session, piece_ids: Sequence[int], quantity: str, entries: Mapping[int, Sequence[Logged]]
 ) -> dict[int, list[Measured]]:
     """Every height or thickness of pieces by day: each sheet's own, then what the log wrote."""
+    adopted = repeatability.adopted()
     query = (
         select(
             Sheet.piece_id,
@@ -119,9 +121,16 @@ def measured(
             func.max(Reading.si_value) - func.min(Reading.si_value),
             func.max(func.greatest(Instrument.resolution, Reading.typed_step)),
             func.max(Instrument.mpe),
+            func.max(adopted.c.deviation),
+            func.max(adopted.c.between_people),
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Instrument, Instrument.id == Reading.instrument_id)
+        .outerjoin(
+            adopted,
+            (adopted.c.quantity == Reading.quantity)
+            & (adopted.c.instrument_id == Reading.instrument_id),
+        )
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(
             Sheet.piece_id.in_(list(piece_ids)),
@@ -131,8 +140,11 @@ def measured(
         .group_by(Sheet.piece_id, Sheet.id)
     )
     found: dict[int, list[Measured]] = {key: [] for key in piece_ids}
-    for piece_id, at, *numbers in db.execute(query):
-        found[piece_id].append(Measured(at.date(), figure_from_statistics(*numbers)))
+    for piece_id, at, *numbers, deviation, people in db.execute(query):
+        figure = figure_from_statistics(
+            *[*numbers, *repeatability.used(quantity, deviation, people)]
+        )
+        found[piece_id].append(Measured(at.date(), figure))
     column = {"height_heel": "height_mm", "thickness_behind_edge": "behind_edge_mm"}[quantity]
     for piece_id in piece_ids:
         for entry in entries.get(piece_id, ()):

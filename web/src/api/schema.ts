@@ -1493,7 +1493,7 @@ export interface paths {
         };
         /**
          * Convert Hardness
-         * @description A hardness in both scales, the strength, and what the trade makes of it.
+         * @description A hardness, or the depth the cone left, in both scales, and what follows from it.
          */
         get: operations["steels_convert_hardness"];
         put?: never;
@@ -1950,6 +1950,70 @@ export interface paths {
          * @description Set a new version; every version stays in the record.
          */
         post: operations["office_set_coefficients"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/repeatability": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Repeatabilities
+         * @description What every quantity scatters by with every instrument: assumed, own, and counted with.
+         */
+        get: operations["office_repeatabilities"];
+        put?: never;
+        /**
+         * Adopt
+         * @description Count with the record's own repeats, or with the usual assumption again.
+         */
+        post: operations["office_adopt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/repeatability/studies/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Study Preview
+         * @description What a repeat study finds; nothing is stored.
+         */
+        post: operations["office_study_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/repeatability/studies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Study
+         * @description Store a repeat study, once however often it is sent, and count with what it found.
+         */
+        post: operations["office_study"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3025,6 +3089,47 @@ export interface components {
             };
             /** Edge Kept */
             edge_kept: boolean;
+        };
+        /**
+         * AdoptIn
+         * @description Count with the record's own repeats from now on, or with the usual assumption again.
+         */
+        AdoptIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            /** Instrument Id */
+            instrument_id: number;
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * AdoptedOut
+         * @description What was adopted: by whom, when, and whether from a repeat study.
+         */
+        AdoptedOut: {
+            /** Deviation */
+            deviation: number;
+            /** Freedom */
+            freedom: number;
+            /** Between People */
+            between_people: number;
+            /** From Study */
+            from_study: boolean;
+            /** Person */
+            person: string;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
         };
         /** AdviceOut */
         AdviceOut: {
@@ -4115,6 +4220,8 @@ export interface components {
             hv: number;
             /** Strength Mpa */
             strength_mpa: number;
+            /** Tensile Mpa */
+            tensile_mpa: number | null;
             /** Bands */
             bands: string[];
             /** Minimum Thickness Mm */
@@ -5074,7 +5181,7 @@ export interface components {
          * @description Why a piece is not simply a new knife of which everything is known and in order.
          * @enum {string}
          */
-        Flag: "not_measured" | "half_measured" | "not_hardened" | "claim_contradicted" | "figures_contradict" | "unusual" | "used" | "needs_work" | "return";
+        Flag: "not_measured" | "half_measured" | "not_hardened" | "hardly_hardened" | "claim_contradicted" | "figures_contradict" | "unusual" | "used" | "needs_work" | "return";
         /**
          * FlagOut
          * @description A flag in words; of a claim that is contradicted they name the quantity.
@@ -5351,6 +5458,11 @@ export interface components {
          */
         Hand: "right" | "left" | "both";
         /**
+         * Hardened
+         * @enum {string}
+         */
+        Hardened: "hardened" | "hardly_hardened" | "not_hardened" | "cannot_be_said";
+        /**
          * HardnessOut
          * @description The hardness session of a sheet.
          */
@@ -5459,6 +5571,18 @@ export interface components {
             expanded: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * InstrumentChoice
+         * @description What a repeat study may be of.
+         */
+        InstrumentChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Quantities */
+            quantities: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force")[];
         };
         /**
          * InstrumentIn
@@ -5817,8 +5941,7 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["FigureOut"];
             };
-            /** Hardened */
-            hardened: string | null;
+            hardened: components["schemas"]["Hardened"] | null;
             /** Hardened Why */
             hardened_why: string;
             /** Predictions */
@@ -7724,6 +7847,45 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /** RepeatabilitiesOut */
+        RepeatabilitiesOut: {
+            /** Rows */
+            rows: components["schemas"]["RepeatabilityOut"][];
+            /** Instruments */
+            instruments: components["schemas"]["InstrumentChoice"][];
+            /** People */
+            people: string[];
+        };
+        /**
+         * RepeatabilityOut
+         * @description A quantity read with an instrument; deviations in ``unit``.
+         *
+         *     ``usual`` is the assumption, ``own`` what the record's repeats show, ``used`` what uncertainties
+         *     are counted with.
+         */
+        RepeatabilityOut: {
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Instrument Id */
+            instrument_id: number;
+            /** Instrument */
+            instrument: string;
+            /** Usual */
+            usual: number;
+            own: components["schemas"]["ScatterOut"] | null;
+            adopted: components["schemas"]["AdoptedOut"] | null;
+            /** Used */
+            used: number;
+            /** Worth Adopting */
+            worth_adopting: boolean;
+        };
         /**
          * ReprofileOrderIn
          * @description A re-profile to be done; turning an uneven edge even asks for the owner's word.
@@ -7932,6 +8094,16 @@ export interface components {
             ruler_mm: number;
             /** Use */
             use: string;
+        };
+        /**
+         * ScatterOut
+         * @description Standard deviation of one reading, on so many degrees of freedom.
+         */
+        ScatterOut: {
+            /** Deviation */
+            deviation: number;
+            /** Freedom */
+            freedom: number;
         };
         /**
          * School
@@ -8397,6 +8569,52 @@ export interface components {
             /** Tag */
             tag: string;
             outline: components["schemas"]["OutlineOut"];
+        };
+        /**
+         * StudyIn
+         * @description A repeat study: ``readings`` as typed, by person, piece and repeat.
+         */
+        StudyIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            /** Instrument Id */
+            instrument_id: number;
+            /** People */
+            people: string[];
+            /** Pieces */
+            pieces: string[];
+            /** Readings */
+            readings: string[][][];
+        };
+        /**
+         * StudyOut
+         * @description What a study found; standard deviations in ``unit``, shares of the whole variance.
+         */
+        StudyOut: {
+            /** Unit */
+            unit: string;
+            /** Repeatability */
+            repeatability: number;
+            /** Between People */
+            between_people: number;
+            /** Between Pieces */
+            between_pieces: number;
+            /** Freedom */
+            freedom: number;
+            /** Used */
+            used: number;
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
         };
         /**
          * SweepLine
@@ -9386,6 +9604,8 @@ export interface components {
 }
 export type AcceptIn = components['schemas']['AcceptIn'];
 export type AcceptedOut = components['schemas']['AcceptedOut'];
+export type AdoptIn = components['schemas']['AdoptIn'];
+export type AdoptedOut = components['schemas']['AdoptedOut'];
 export type AdviceOut = components['schemas']['AdviceOut'];
 export type Alive = components['schemas']['Alive'];
 export type AsideIn = components['schemas']['AsideIn'];
@@ -9512,6 +9732,7 @@ export type Grind = components['schemas']['Grind'];
 export type GrindOut = components['schemas']['GrindOut'];
 export type Grip = components['schemas']['Grip'];
 export type Hand = components['schemas']['Hand'];
+export type Hardened = components['schemas']['Hardened'];
 export type HardnessOut = components['schemas']['HardnessOut'];
 export type Heft = components['schemas']['Heft'];
 export type HeightOut = components['schemas']['HeightOut'];
@@ -9519,6 +9740,7 @@ export type HollowOut = components['schemas']['HollowOut'];
 export type ImportOut = components['schemas']['ImportOut'];
 export type ImportsOut = components['schemas']['ImportsOut'];
 export type InOtherUnit = components['schemas']['InOtherUnit'];
+export type InstrumentChoice = components['schemas']['InstrumentChoice'];
 export type InstrumentIn = components['schemas']['InstrumentIn'];
 export type InstrumentKind = components['schemas']['InstrumentKind'];
 export type InstrumentOut = components['schemas']['InstrumentOut'];
@@ -9622,6 +9844,8 @@ export type RepairOut = components['schemas']['RepairOut'];
 export type RepairState = components['schemas']['RepairState'];
 export type RepeatOut = components['schemas']['RepeatOut'];
 export type RepeatRow = components['schemas']['RepeatRow'];
+export type RepeatabilitiesOut = components['schemas']['RepeatabilitiesOut'];
+export type RepeatabilityOut = components['schemas']['RepeatabilityOut'];
 export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
 export type ReprofileOut = components['schemas']['ReprofileOut'];
 export type RodSchool = components['schemas']['RodSchool'];
@@ -9635,6 +9859,7 @@ export type RuledOut = components['schemas']['RuledOut'];
 export type SaveIn = components['schemas']['SaveIn'];
 export type SavedComparisonOut = components['schemas']['SavedComparisonOut'];
 export type ScaleCardOut = components['schemas']['ScaleCardOut'];
+export type ScatterOut = components['schemas']['ScatterOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
 export type SectionOut = components['schemas']['SectionOut'];
@@ -9668,6 +9893,8 @@ export type StoredOut = components['schemas']['StoredOut'];
 export type StoredPredictionIn = components['schemas']['StoredPredictionIn'];
 export type StoredPredictionOut = components['schemas']['StoredPredictionOut'];
 export type StripKnife = components['schemas']['StripKnife'];
+export type StudyIn = components['schemas']['StudyIn'];
+export type StudyOut = components['schemas']['StudyOut'];
 export type SweepLine = components['schemas']['SweepLine'];
 export type TableIn = components['schemas']['TableIn'];
 export type TableOut = components['schemas']['TableOut'];
@@ -12452,7 +12679,7 @@ export interface operations {
         parameters: {
             query: {
                 value: number;
-                unit?: "HRC" | "HV";
+                unit?: "HRC" | "HV" | "mm";
             };
             header?: never;
             path?: never;
@@ -13358,6 +13585,134 @@ export interface operations {
             413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    office_repeatabilities: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatabilitiesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    office_adopt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatabilitiesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    office_study_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    office_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatabilitiesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             503: components["responses"]["Refused503"];
         };

@@ -6,6 +6,7 @@ import type { May } from '@/api/schema'
 /** The rooms of the office, as far as one is let in. */
 const ROOMS: { path: string; name: string; needs: May }[] = [
   { path: '/office', name: 'Coefficients', needs: 'look' },
+  { path: '/office/repeatability', name: 'Repeatability', needs: 'look' },
   { path: '/office/in', name: 'Bring in', needs: 'bring_in' },
   { path: '/office/out', name: 'Take out', needs: 'take_out' },
   { path: '/office/work', name: 'Long work', needs: 'look' },

@@ -114,16 +114,15 @@ def readings_to_settle(measured: Figure, low: float, high: float) -> int | None:
     r"""How many more readings like those taken would settle an undecided claim.
 
     The mean is taken to stay: it is settled once U = 2 sqrt(u_B^2 + s^2 / n) is no more than the
-    distance from the mean to the nearest limit of the band. None where the instrument alone,
-    U = 2 u_B, is further off, or over :data:`MOST_READINGS` would be needed. One reading says
-    nothing of its spread; s is then taken as u_B (assumption).
+    distance from the mean to the nearest limit of the band, s as pooled. None where the instrument
+    alone, U = 2 u_B, is further off, or over :data:`MOST_READINGS` would be needed.
 
     >>> readings_to_settle(Figure(59.0, 0.6, 2, 0.7, 0.5), 58.0, 61.0)
     2
     """
     m, instrument = measured.mean, measured.type_b
     reach = min(abs(m - low), abs(high - m))
-    spread = measured.type_a * measured.n**0.5 if measured.type_a > 0 else instrument
+    spread = measured.type_a * measured.n**0.5
     room = (reach / COVERAGE_FACTOR) ** 2 - instrument**2
     if room <= 0:
         return None

@@ -11,10 +11,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from maple_rook.core.edge_life.retention import Kitchen, Technique, Use
+from maple_rook.core.edge_life.retention import Kitchen, RodSchool, Technique, Use
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Array
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 
 
 class Size(Labelled):

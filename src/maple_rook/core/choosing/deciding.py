@@ -33,7 +33,7 @@ from maple_rook.core.choosing.desirability import (
     target_is_best,
 )
 from maple_rook.core.choosing.ruling import gently_honed
-from maple_rook.core.edge_life.retention import FoodMix, Kitchen
+from maple_rook.core.edge_life.retention import HARD_HRC, FoodMix, Kitchen
 from maple_rook.core.edge_life.stability import (
     SIDE_LOAD_N_MM,
     USUAL_STROKE,
@@ -43,7 +43,6 @@ from maple_rook.core.edge_life.stability import (
 from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.uncertainty import Array
-from maple_rook.core.upkeep.sharpening_tools import HARD_HRC
 
 FIGURES = ("cutting_ease", "months_to_stone", "release")
 """Predictions a decision rests on, by key; each (n,) or (n, draws)."""
@@ -96,7 +95,12 @@ def kitchen_of(profile: CustomerProfile) -> Kitchen:
     An edge is honed where there is a rod or stones to do it with.
     """
     honed = profile.tools in (Tools.ROD, Tools.STONES)
-    return replace(profile.kitchen, honed=honed, stroke=_MOTIONS.get(profile.motion, ""))
+    return replace(
+        profile.kitchen,
+        honed=honed,
+        stroke=_MOTIONS.get(profile.motion, ""),
+        rods=profile.rods,
+    )
 
 
 def as_kept(

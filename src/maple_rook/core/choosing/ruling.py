@@ -14,16 +14,9 @@ from numpy.typing import NDArray
 
 from maple_rook.core.choosing.candidates import NEEDED, REACTIVITIES, Candidate, Traits, traits
 from maple_rook.core.choosing.customer import Bone, Care, CustomerProfile, Hand, Tools
-from maple_rook.core.edge_life.retention import Technique
+from maple_rook.core.edge_life.retention import HARD_HRC, RodSchool, Technique
 from maple_rook.core.edge_life.steels import Reactivity
-from maple_rook.core.upkeep.sharpening_tools import (
-    HARD_HRC,
-    STEEL_ROD_HRC,
-    Leave,
-    RodSchool,
-    Tool,
-    rod_for,
-)
+from maple_rook.core.upkeep.sharpening_tools import STEEL_ROD_HRC, Leave, Tool, rod_for
 
 THIN_DEG = 12.0
 """Below this angle per side an edge is not put to bones (common practice)."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 from maple_rook.core.choosing.candidates import Candidate
 from maple_rook.core.choosing.customer import Criterion, CustomerProfile, Tools
 from maple_rook.core.choosing.ruling import rod_rule, warnings
-from maple_rook.core.edge_life.retention import BoardMaterial, Technique
+from maple_rook.core.edge_life.retention import HARD_HRC, BoardMaterial, Technique
 from maple_rook.core.upkeep.care import (
     DARKENS,
     OIL_HANDLE,
@@ -18,7 +18,6 @@ from maple_rook.core.upkeep.care import (
     reacts,
     wooden,
 )
-from maple_rook.core.upkeep.sharpening_tools import HARD_HRC
 
 SPEAKS = {
     Criterion.EASE: "It goes through food easily",

@@ -16,7 +16,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
-from maple_rook.core.measurement.hardness import HOLDS_AN_EDGE_HRC, vickers
+from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC, vickers
 from maple_rook.core.measurement.uncertainty import Z_90, Array
 
 TCC_HRC_RANGE = (56.0, 70.0)
@@ -135,6 +135,17 @@ class Technique(Labelled):
     ROUGH = "rough", "twists and scrapes"
 
 
+HARD_HRC = 62.0
+"""From here on no twisting, no scraping, no bone, and by one school no rod (common practice)."""
+
+
+class RodSchool(Labelled):
+    """What a hard edge, from 62 HRC, is honed with."""
+
+    NONE = "none", "no rod from 62 HRC"
+    LIGHT = "light", "ceramic, very lightly"
+
+
 class FoodMix(Labelled):
     """What the knife is asked to cut."""
 
@@ -157,6 +168,7 @@ class Kitchen:
 
     ``shares`` are parts of each food by its key; where there are any they go before ``food_mix``.
     ``stroke`` is the key of the motion of the hand; empty where it is that of the food mix.
+    ``rods`` is the school of rods that is followed.
     """
 
     use: Use = Use.HOME
@@ -167,6 +179,7 @@ class Kitchen:
     edge: EdgeState = EdgeState.FRESH
     shares: tuple[tuple[str, float], ...] = ()
     stroke: str = ""
+    rods: RodSchool = RodSchool.NONE
 
     def harshness(self, c: Coefficients = PUBLISHED) -> float:
         """u b t: use, board and technique multiplied.
@@ -269,8 +282,8 @@ def wearing_deg(edge_deg: ArrayLike, micro_bevel_deg: ArrayLike) -> Array:
 
 
 def holds_an_edge(hrc: ArrayLike) -> NDArray[np.bool_]:
-    """Whether any interval may be promised at all: 50 HRC and up (common practice)."""
-    return np.asarray(np.asarray(hrc, dtype=float) >= HOLDS_AN_EDGE_HRC)
+    """Whether any interval may be promised at all: from 52 HRC, a hardened edge (ISO 8442-1)."""
+    return np.asarray(np.asarray(hrc, dtype=float) >= MINIMUM_HARDENED_HRC)
 
 
 def tcc_range_notes(hrc: float, inclusive_deg: float) -> list[str]:

@@ -40,6 +40,7 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         CALIPER,
         "middle",
         noticeable=Threshold(0.1),
+        repeatability=0.04,
     ),
     taken_at(
         "edge",
@@ -52,6 +53,7 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         CALIPER,
         "middle",
         required=False,
+        repeatability=0.04,
     ),
     taken_at(
         "edge",
@@ -64,6 +66,7 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         CALIPER,
         "middle",
         required=False,
+        repeatability=0.03,
     ),
     taken_at(
         "edge",
@@ -76,6 +79,7 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         CALIPER,
         "middle",
         required=False,
+        repeatability=0.03,
     ),
     taken_at(
         "edge",

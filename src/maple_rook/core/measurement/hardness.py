@@ -7,6 +7,7 @@ References
 .. [3] ASTM E140, Hardness conversion tables for metals, table 1 (values from memory).
 .. [4] Tabor, D. (1951), The Hardness of Metals (sigma_y = H/3).
 .. [5] ISO 8442-1, cutlery for the preparation of food (minimum 52 HRC, from memory).
+.. [6] ASTM A370, table of approximate tensile strengths for Rockwell C (values from memory).
 """
 
 from __future__ import annotations
@@ -20,11 +21,13 @@ from maple_rook.core.measurement.uncertainty import Array
 HRC_RANGE = (20.0, 70.0)
 TESTER_MPE_HRC = 1.5
 MINIMUM_HARDENED_HRC = 52.0
-HOLDS_AN_EDGE_HRC = 50.0
+HARDLY_HARDENED_HRC = 50.0
+"""From here to the minimum a blade is hardly hardened; below it, not at all (common practice)."""
 STANDARD_GRAVITY = 9.80665
 
 HARDNESS_BANDS: tuple[tuple[float, float, str], ...] = (
     (20, 50, "not a hardened edge"),
+    (50, 52, "hardly a hardened edge"),
     (52, 57, "soft Western stainless"),
     (58, 60, "better Western, forgiving Japanese-style"),
     (60, 63, "Japanese-style stainless"),
@@ -66,6 +69,18 @@ _HV = np.array(
 )
 
 
+# ASTM A370, tensile strength in MPa for 20 to 59 HRC in steps of one [6], from memory.
+_TENSILE_MPA = np.array(
+    [
+        [760, 790, 790, 810, 820, 850, 860, 880, 900, 930],
+        [950, 970, 1010, 1030, 1050, 1080, 1110, 1140, 1180, 1220],
+        [1250, 1300, 1340, 1390, 1430, 1480, 1520, 1580, 1640, 1700],
+        [1760, 1820, 1880, 1950, 2010, 2070, 2160, 2240, 2330, 2420.0],
+    ]
+).ravel()
+TENSILE_HRC_RANGE = (20.0, 59.0)
+
+
 def depth_mm(hrc: ArrayLike) -> Array:
     """Residual depth h = 0.002 (100 - HRC) mm left by the cone [1]_.
 
@@ -73,6 +88,15 @@ def depth_mm(hrc: ArrayLike) -> Array:
     0.08
     """
     return 0.002 * (100 - np.asarray(hrc, dtype=float))
+
+
+def hardness_of_depth(depth_mm: ArrayLike) -> Array:
+    """HRC = 100 - h / 0.002 of a residual depth h in mm, the inverse of :func:`depth_mm` [1]_.
+
+    >>> round(float(hardness_of_depth(0.08)), 3)
+    60.0
+    """
+    return np.asarray(100 - np.asarray(depth_mm, dtype=float) / 0.002)
 
 
 def minimum_thickness_mm(hrc: ArrayLike) -> Array:
@@ -147,3 +171,17 @@ def yield_strength_mpa(hrc: ArrayLike, *, clip: bool = False) -> Array:
     2280.0
     """
     return STANDARD_GRAVITY * vickers(hrc, clip=clip) / 3
+
+
+def tensile_strength_mpa(hrc: float) -> float | None:
+    """Tensile strength by the table of ASTM A370 (from memory), MPa [6]_; None outside it.
+
+    Range 20 to 59 HRC.
+
+    >>> tensile_strength_mpa(50), tensile_strength_mpa(62)
+    (1760.0, None)
+    """
+    low, high = TENSILE_HRC_RANGE
+    if not low <= hrc <= high:
+        return None
+    return float(np.interp(hrc, np.arange(low, high + 1), _TENSILE_MPA))

@@ -18,6 +18,7 @@ import numpy as np
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.hardness import (
+    HARDLY_HARDENED_HRC,
     HRC_RANGE,
     MINIMUM_HARDENED_HRC,
     STANDARD_GRAVITY,
@@ -31,6 +32,11 @@ from maple_rook.core.measurement.uncertainty import Figure, type_b
 MAJOR_LOAD_N = 1471.0
 CENTRES_APART_DIAMETERS = 3.0
 FROM_EDGE_DIAMETERS = 2.5
+CERTIFICATE_MPE_HRC = 0.4
+"""Permissible error of a block's certified value where its certificate gives none (assumption)."""
+DOUBT_PER_HRC = 0.02
+"""How the tester's error is less known the further from the block's value, HRC per HRC (as
+standard uncertainty; assumption)."""
 NO_BLOCK = "no reference block was read: press the block, then the blade again"
 LEAST_PRESSES = 2
 FAR_BELOW_HRC = 15.0
@@ -56,14 +62,16 @@ def corrected(reading: Figure, block: Figure, certified_hrc: float, certified_u:
     """A blade's hardness less the tester's error on the block, with its uncertainty [3]_.
 
     The block takes the place of the tester's permissible error: left are the repeats on blade and
-    block, the resolution of both means, and the block's own uncertainty.
+    block, the resolution of both means, the block's own uncertainty, and what the tester's error
+    may differ by so far from the block's value, :data:`DOUBT_PER_HRC`.
 
     >>> corrected(Figure(60.0, 0.9, 3), Figure(62.5, 0.9, 3), 62.0, 0.2).mean
     59.5
     """
     resolution = type_b(0.5, 0.0)
     repeats = math.hypot(reading.type_a, block.type_a)
-    u = math.hypot(repeats, resolution, resolution, certified_u)
+    away = DOUBT_PER_HRC * abs(reading.mean - block.mean)
+    u = math.hypot(repeats, resolution, resolution, certified_u, away)
     return Figure(
         float(block_corrected(reading.mean, block.mean, certified_hrc)),
         u,
@@ -166,6 +174,7 @@ def _too_close(indents: Sequence[Indent], number: int, diameter_mm: float) -> li
 
 class Hardened(Labelled):
     HARDENED = "hardened"
+    HARDLY = "hardly_hardened"
     NOT_HARDENED = "not_hardened"
     CANNOT_BE_SAID = "cannot_be_said"
 
@@ -218,6 +227,8 @@ def hardened(figures: Mapping[str, Figure], spot: Spot | None = None) -> Judgeme
     >>> soft = {"hardness": Figure(44.0, 0.9, n=3)}
     >>> hardened(soft).verdict.value
     'not_hardened'
+    >>> hardened({"hardness": Figure(51.0, 0.4, n=3)}).verdict.value
+    'hardly_hardened'
     >>> thin = {"spine_heel": Figure(2.0, 0), "height_heel": Figure(45.0, 0)}
     >>> hardened({**soft, **thin, INDENT_HEIGHT: Figure(8.0, 0)}).verdict.value
     'cannot_be_said'
@@ -236,9 +247,8 @@ def hardened(figures: Mapping[str, Figure], spot: Spot | None = None) -> Judgeme
             )
         return Judgement(Hardened.CANNOT_BE_SAID, why_not)
     if m + expanded < MINIMUM_HARDENED_HRC:
-        return Judgement(
-            Hardened.NOT_HARDENED, f"{said} lies below {MINIMUM_HARDENED_HRC:g} HRC throughout"
-        )
+        verdict = Hardened.NOT_HARDENED if m < HARDLY_HARDENED_HRC else Hardened.HARDLY
+        return Judgement(verdict, f"{said} lies below {MINIMUM_HARDENED_HRC:g} HRC throughout")
     if m - expanded >= MINIMUM_HARDENED_HRC:
         return Judgement(
             Hardened.HARDENED, f"{said} lies at or above {MINIMUM_HARDENED_HRC:g} HRC throughout"

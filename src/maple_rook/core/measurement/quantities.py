@@ -12,7 +12,7 @@ from maple_rook.core.measurement.body_quantities import BODY_QUANTITIES
 from maple_rook.core.measurement.edge_quantities import EDGE_QUANTITIES
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.instruments import InstrumentKind, measured_by
-from maple_rook.core.measurement.quantity import L, Quantity, taken_at
+from maple_rook.core.measurement.quantity import L, Quantity, Tool, taken_at
 from maple_rook.core.measurement.units import OTHER_SYSTEM, Dimension
 
 QUANTITIES: dict[str, Quantity] = {q.key: q for q in (*BODY_QUANTITIES, *EDGE_QUANTITIES)}
@@ -24,7 +24,7 @@ CARD_CUT = taken_at(
     (0, 100),
     "Sixty cycles without touching the edge, the depth of each.",
     "edge up in the clamp",
-    ("card_tester", 0.01, 0.05),
+    Tool(InstrumentKind.CARD_TESTER, 0.01, 0.05, 0.05),
     "whole edge",
     required=False,
 )
@@ -37,7 +37,7 @@ CUT_LOAD = taken_at(
     (1, 200_000),
     "The board on the scale, tared with the food on it; one cut, the scale holding its peak.",
     "under the board",
-    ("scale", 5.0, 20.0),
+    Tool(InstrumentKind.SCALE, 5.0, 20.0, 50.0),
     "board",
     required=False,
 )

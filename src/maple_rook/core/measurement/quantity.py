@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.thresholds import Threshold
@@ -20,7 +21,8 @@ class Quantity:
     Hard limits, resolution and maximum permissible error (``mpe``) stand in ``unit``; a bare number
     is taken in ``typed_in`` where that is another. ``noticeable`` says what difference is felt at
     the board; makers claim what has a ``claim_tolerance``, the half-width in ``unit`` taken where
-    they print none (both practice rules).
+    they print none (both practice rules). ``repeatability`` is the standard deviation s_0 of one
+    reading as benches usually have it (assumption), taken until the shop has repeats of its own.
     """
 
     key: str
@@ -35,6 +37,7 @@ class Quantity:
     instrument: InstrumentKind
     resolution: float
     mpe: float
+    repeatability: float
     station: str = ""
     required: bool = True
     typed_in: str = ""
@@ -85,14 +88,30 @@ STOPS: dict[str, str] = {
 L, M, A = Dimension.LENGTH, Dimension.MASS, Dimension.ANGLE
 H, R, F, S = Dimension.HARDNESS, Dimension.RATIO, Dimension.FORCE, Dimension.SCORE
 T, B = Dimension.TILT, Dimension.HARDNESS_B
-RULE, CALIPER, COARSE = ("rule", 0.5, 0.5), ("caliper", 0.01, 0.03), ("caliper", 0.1, 0.1)
-LOUPE, FEELER, TESTER = (
-    ("loupe", 0.05, 0.1),
-    ("feeler_gauge", 0.01, 0.02),
-    ("hardness_tester", 0.5, 1.5),
+
+
+class Tool(NamedTuple):
+    """A usual instrument: resolution, MPE and repeatability (assumption), in the base unit."""
+
+    kind: InstrumentKind
+    resolution: float
+    mpe: float
+    repeatability: float
+
+
+SCALE = Tool(InstrumentKind.SCALE, 1, 1, 0.3)
+RULE = Tool(InstrumentKind.RULE, 0.5, 0.5, 0.3)
+CALIPER, COARSE = (
+    Tool(InstrumentKind.CALIPER, 0.01, 0.03, 0.02),
+    Tool(InstrumentKind.CALIPER, 0.1, 0.1, 0.2),
 )
-GAUGE, EYE, PROFILE = ("angle_gauge", 0.5, 1.0), ("eye", 5, 5), ("rule", 1, 1)
-BALANCE, TASTER, LINE = ("rule", 1, 1), ("eye", 0.5, 1), ("edge_tester", 0.01, 0.05)
+LOUPE = Tool(InstrumentKind.LOUPE, 0.05, 0.1, 0.05)
+FEELER = Tool(InstrumentKind.FEELER_GAUGE, 0.01, 0.02, 0.01)
+TESTER = Tool(InstrumentKind.HARDNESS_TESTER, 0.5, 1.5, 0.5)
+GAUGE = Tool(InstrumentKind.ANGLE_GAUGE, 0.5, 1.0, 1.0)
+EYE, TASTER = Tool(InstrumentKind.EYE, 5, 5, 2.5), Tool(InstrumentKind.EYE, 0.5, 1, 0.5)
+PROFILE = BALANCE = Tool(InstrumentKind.RULE, 1, 1, 0.5)
+LINE = Tool(InstrumentKind.EDGE_TESTER, 0.01, 0.05, 0.1)
 
 
 def taken_at(
@@ -103,13 +122,14 @@ def taken_at(
     limits: tuple[float, float],
     method: str,
     jaws: str,
-    tool: tuple[str, float, float],
+    tool: Tool,
     station: str = "",
     *,
     required: bool = True,
     typed_in: str = "",
     noticeable: Threshold | None = None,
     claim_tolerance: float | None = None,
+    repeatability: float | None = None,
 ) -> Quantity:
     """A quantity of a stop in its dimension's base unit.
 
@@ -119,15 +139,15 @@ def taken_at(
     dimension : what it is measured in; decides the base unit.
     limits : hard limits in the base unit, low and high.
     method, jaws : how it is taken, and where the instrument's jaws stand.
-    tool : the usual instrument's kind, its resolution and MPE in the base unit.
+    tool : the usual instrument.
     station : the place along the blade, empty where it is none.
     required : whether a sheet is incomplete without it.
     typed_in : unit of a bare number where it is not the base unit.
     noticeable, claim_tolerance : see :class:`Quantity`.
+    repeatability : where it is not the usual one of the instrument.
     """
     unit = BASE_UNIT[dimension]
     low, high = limits
-    instrument, resolution, mpe = tool
     return Quantity(
         key,
         label,
@@ -138,9 +158,10 @@ def taken_at(
         stop,
         method,
         jaws,
-        InstrumentKind(instrument),
-        resolution,
-        mpe,
+        tool.kind,
+        tool.resolution,
+        tool.mpe,
+        tool.repeatability if repeatability is None else repeatability,
         station,
         required,
         typed_in,

@@ -77,7 +77,7 @@ EDGE_LIFE_CARDS = (
         "days",
         "6.6 (HV / HV59)^6 (tan th / tan 15) e / (u b t w)",
         "Practice rule, calibrated on common practice; HRC to HV by ASTM E140 (from memory).",
-        "50 HRC and up. A day is 30 minutes of board work.",
+        "52 HRC and up. A day is 30 minutes of board work.",
         (
             "The 90 % interval is a factor of 1.6 either way, before measuring uncertainty; "
             "kitchen logs narrow it.",
@@ -105,7 +105,7 @@ EDGE_LIFE_CARDS = (
         "3.45 (TCC / 340)^0.6 e g (1 if honed else 0.55) / (u b t w); g = min(1, M / 1.5), rounded "
         "at the corner, at least 0.2",
         "Practice rule, calibrated on common practice; TCC from the card-test regression.",
-        "50 HRC and up. Below it no months are promised.",
+        "52 HRC and up. Below it no months are promised.",
         (
             "M is the margin of the edge under the kitchen's usual stroke, rolling or chipping: an "
             "edge thinner than its steel bears does not last longer, it gives before it wears.",
@@ -156,7 +156,7 @@ EDGE_LIFE_CARDS = (
         "roll = P - (P - R0) 2^(-t / t_rod), P = 0.5, of which a rod leaves R0 = 15 %",
         "Practice rule, calibrated on common practice; t_rod and t_stone are the days to the "
         "rod and the months to the stone.",
-        "50 HRC and up; single bevels without the rod.",
+        "52 HRC and up; single bevels without the rod.",
         (
             "The course is the likely one; its times carry the intervals of rod and stone.",
             "Without a rod, roll settles at half and wear goes on.",

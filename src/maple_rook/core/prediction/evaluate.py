@@ -35,6 +35,7 @@ from maple_rook.core.edge_life.retention import (
     card_cut_mm,
     curve_doubt,
     days_to_rod,
+    holds_an_edge,
     initial_cut_mm,
     months_to_stone,
     wearing_deg,
@@ -332,6 +333,25 @@ def wearing_inclusive_deg(group: Group, x: dict[str, Array]) -> Array:
     if not group.steeper or grind.added_bevel:
         return apex_inclusive_deg(group, x)
     return grind.faces_at_apex * wearing_deg(x["edge_angle"], x["steeper"])
+
+
+def strop_days(blade: Blade, kitchen: Kitchen, life: LifeModel) -> float | None:
+    """Days until an edge that no rod may touch wants the strop: those a rod would have.
+
+    None where no interval is promised.
+    """
+    hrc = blade.figures["hardness"].mean
+    if not holds_an_edge(hrc):
+        return None
+    days = days_to_rod(
+        hrc,
+        blade.apex_deg / 2,
+        kitchen,
+        heavy=blade.heavy,
+        even_machine_edge=blade.even_machine_edge,
+        c=life.coefficients,
+    )
+    return float(days)
 
 
 def _edge_life(

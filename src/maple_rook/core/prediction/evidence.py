@@ -15,6 +15,7 @@ from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.life_model import TRIED, Basis, LifeModel, uncalibrated
 from maple_rook.core.edge_life.retention import (
     Kitchen,
+    RodSchool,
     carbide_term,
     card_cut_mm,
     curve_doubt,
@@ -121,7 +122,8 @@ def expected(
     c : coefficients of the edge-life models.
     class_mean : offset of the grade's class.
     """
-    if unavailable(blade, target) is not None:
+    # a kitchen that used the rod and wrote it down follows the school that allows it
+    if unavailable(blade, target, RodSchool.LIGHT) is not None:
         return None
     hardness, sides = blade.figures["hardness"], blade.family.faces_at_apex
     angle = blade.inputs[blade.apex_key].figure

@@ -21,7 +21,7 @@ from maple_rook.core.measurement.uncertainty import (
 )
 from maple_rook.core.measurement.wording import decimals_for, rounded_text
 from maple_rook.core.prediction.blade import Blade, Input, Origin
-from maple_rook.core.prediction.evaluate import OF_ONE_CUT, STEERED_FOOD, Target
+from maple_rook.core.prediction.evaluate import OF_ONE_CUT, STEERED_FOOD, Target, strop_days
 from maple_rook.core.prediction.inputs import (
     FIGURE_INPUTS,
     INPUTS,
@@ -142,8 +142,10 @@ def _of_card(
     kitchen: Kitchen,
     said_only: list[tuple[Origin, list[Label]]],
 ) -> OfCard:
-    refusal, lacking = unavailable(blade, key), missing(blade, key)
+    refusal, lacking = unavailable(blade, key, kitchen.rods), missing(blade, key)
     if refusal:
+        if key == "days_to_rod" and not lacking and not blade.refused:
+            refusal = " ".join((refusal, *_strop_instead(blade, kitchen, life)))
         return OfCard(refusal, lacking, (), frozenset(), ())
     guessed = tuple(inferred(blade, key))
     labels = dict(INPUTS)
@@ -221,6 +223,13 @@ def _of_food(target: Target, explained: Explained) -> Iterator[str]:
         yield explained.foods.get(STEERED_FOOD, explained.foods[""])
     elif PREDICTED[target.card].of_foods:
         yield explained.foods[""]
+
+
+def _strop_instead(blade: Blade, kitchen: Kitchen, life: LifeModel) -> Iterator[str]:
+    """How often an edge is stropped that no rod may touch."""
+    days = strop_days(blade, kitchen, life)
+    if days is not None:
+        yield f"Strop it, about every {max(1.0, days):.0f} days."
 
 
 def _gives_first(blade: Blade, technique: Technique) -> Iterator[str]:

@@ -8,7 +8,7 @@ import numpy as np
 
 from maple_rook.core.cutting.food_release import RELEASE_SCATTER
 from maple_rook.core.cutting.foods import FOOD_SCATTER
-from maple_rook.core.edge_life.retention import holds_an_edge
+from maple_rook.core.edge_life.retention import HARD_HRC, RodSchool, holds_an_edge
 from maple_rook.core.geometry.outline import heights_mm
 from maple_rook.core.geometry.solid import STATION_SHARES
 from maple_rook.core.measurement.uncertainty import Z_90, Array
@@ -122,8 +122,8 @@ def inferred(blade: Blade, card_key: str) -> list[str]:
     return [key for key in used if blade.inputs[key].origin is Origin.INFERRED]
 
 
-def unavailable(blade: Blade, card_key: str) -> str | None:
-    """Why there is no such prediction for this blade, or None."""
+def unavailable(blade: Blade, card_key: str, rods: RodSchool = RodSchool.NONE) -> str | None:
+    """Why there is no such prediction for this blade, by the school of rods followed, or None."""
     if card_key == "days_to_rod" and blade.single_bevel:
         return "Never use a rod on a single-bevel blade."
     if not PREDICTED[card_key].of_any_blade and blade.refused:
@@ -131,5 +131,11 @@ def unavailable(blade: Blade, card_key: str) -> str | None:
     if lacking := missing(blade, card_key):
         return f"Not measured: {', '.join(lacking)}."
     if PREDICTED[card_key].of_the_kitchen and not holds_an_edge(blade.figures["hardness"].mean):
-        return "Below 50 HRC it will not hold an edge; no interval is promised."
+        return "Below 52 HRC it will not hold an edge; no interval is promised."
+    if card_key == "days_to_rod" and rods is RodSchool.NONE and _is_hard(blade):
+        return f"No rod from {HARD_HRC:g} HRC by the school followed."
     return None
+
+
+def _is_hard(blade: Blade) -> bool:
+    return blade.figures["hardness"].mean >= HARD_HRC

@@ -125,10 +125,11 @@ def _after(blade: Blade, key: str, asked: Quantity | None) -> float:
     as_read = asked.key == key and key not in _RELATIVE
     figure = blade.figures.get(asked.key)
     instrument = type_b(asked.resolution, asked.mpe)
+    first = math.hypot(instrument, asked.repeatability)
     if figure is None or figure.kind is not FigureKind.MEASURED:
         if as_read:
-            return instrument
-        read = Figure(figure.mean if figure else _likely(blade, asked), instrument)
+            return first
+        read = Figure(figure.mean if figure else _likely(blade, asked), first)
     else:
         repeats = figure.type_a * math.sqrt(figure.n / (figure.n + MORE_READINGS))
         u = math.hypot(min(instrument, figure.type_b), repeats)

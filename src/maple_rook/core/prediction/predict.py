@@ -10,6 +10,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from maple_rook.core.cutting.foods import FOODS, STROKES, Food, Stroke
 from maple_rook.core.cutting.force import EDGE_RADII_UM
@@ -39,6 +40,8 @@ from maple_rook.core.prediction.inputs import (
 from maple_rook.core.prediction.model_cards import PREDICTED
 
 _SHARED_SEED = 20_061
+DRAWS = 256
+"""Draws of every interval that is shown, so that one knife's is the same on every screen."""
 BLOCK = 8192
 """Blades times draws that are worked on at a time."""
 
@@ -62,7 +65,7 @@ def predict_arrays(
     *,
     foods: Sequence[Food] = tuple(FOODS.values()),
     strokes: Sequence[Stroke] = tuple(STROKES.values()),
-    draws: int = 1000,
+    draws: int = DRAWS,
     shares: bool = True,
     only: Iterable[str] = OTHERS,
     life: LifeModel = PUBLISHED_LIFE,
@@ -110,7 +113,7 @@ def _arrays(
     """:func:`predict_arrays` of blades that are ready; the draws of the targets to ``keep``."""
     wanted = targets(foods, strokes, efforts=efforts)
     kept = [[t.key for t in wanted].index(key) for key in keep]
-    size = max(1, BLOCK // draws)
+    size = max(1, BLOCK // (draws + (2 * len(INPUTS) if shares else 0)))
     blocks = []
     # Blades built alike come together: a block then takes few steps, each for many of them.
     alike = np.concatenate([group.at for group in groups(blades)]) if len(blades) > size else None
@@ -118,10 +121,10 @@ def _arrays(
         blades = [blades[i] for i in alike]
     for at in range(0, len(blades), size):
         some = blades[at : at + size]
-        noise, outputs = _outputs(
-            some, kitchen, foods, strokes, wanted, draws, only, life, efforts=efforts
+        moved, outputs = _outputs(
+            some, kitchen, foods, strokes, wanted, draws, only, life, shares=shares, efforts=efforts
         )
-        blocks.append(_summed_up(noise, outputs, kept, shares=shares))
+        blocks.append(_summed_up(moved, outputs, kept))
     columns = [np.concatenate(column) for column in zip(*blocks, strict=True)]
     if alike is not None:
         back = np.argsort(alike)
@@ -138,13 +141,17 @@ def _arrays(
 
 
 def _summed_up(
-    noise: Array, outputs: Array, kept: Sequence[int], *, shares: bool
+    moved: NDArray[np.intp], outputs: Array, kept: Sequence[int]
 ) -> tuple[Array, Array, Array, Array, Array]:
     """Central, low, high, shares and kept draws of so many blades as stay in the caches."""
-    central, drawn_of = outputs[:, :, 0].copy(), outputs[:, :, 1:]
+    first = 1 + 2 * moved.size
+    central, drawn_of = outputs[:, :, 0].copy(), outputs[:, :, first:]
+    used = np.zeros((*central.shape, len(INPUTS)))
     with np.errstate(invalid="ignore"):
         low, high = interval(drawn_of)
-        used = variance_shares(noise, drawn_of) if shares else central
+        if moved.size:
+            steps = outputs[:, :, 1:first]
+            used[:, :, moved] = variance_shares(central, steps[..., ::2], steps[..., 1::2])
     return central, low, high, used, drawn_of[:, kept]
 
 
@@ -153,8 +160,8 @@ def drawn(
     kitchen: Kitchen,
     *,
     foods: Sequence[Food],
-    draws: int,
     only: Sequence[str],
+    draws: int = DRAWS,
     life: LifeModel = PUBLISHED_LIFE,
 ) -> dict[str, Array]:
     """The draws themselves of some targets, no forces among them, each (n, draws).
@@ -196,25 +203,34 @@ def _outputs(
     only: frozenset[str],
     life: LifeModel,
     *,
+    shares: bool = False,
     efforts: bool = False,
-) -> tuple[Array, Array]:
-    """Noise of the inputs (n, inputs, draws); targets (n, m, 1 + draws), the first without it."""
+) -> tuple[NDArray[np.intp], Array]:
+    """Targets (n, m, 1 + steps + draws): central, then in steps of one input, then drawn.
+
+    The steps are one standard uncertainty up and down for each input that is uncertain, whose
+    places among the inputs come first; none without ``shares``.
+    """
     means, spreads = input_arrays(blades)
     noise = standard_draws([blade.seed for blade in blades], len(INPUTS), draws)
     shared = standard_draws([_SHARED_SEED], len(SHARED_INPUTS), draws)[0]
     for key, common in zip(SHARED_INPUTS, shared, strict=True):
         noise[:, INDEX[key]] = common
     noise[:, INDEX["class_offset"]] = _by_class(blades, draws)
-    values = np.empty((*means.shape, draws + 1))
-    values[:, :, 0] = means  # the central values are one more draw, without noise
-    np.multiply(spreads[:, :, None], noise, out=values[:, :, 1:])
-    values[:, :, 1:] += means[:, :, None]
+    moved = np.flatnonzero((spreads > 0).any(axis=0)) if shares else np.zeros(0, dtype=np.intp)
+    first = 1 + 2 * moved.size
+    values = np.empty((*means.shape, first + draws))
+    np.multiply(spreads[:, :, None], noise, out=values[:, :, first:])
+    values[:, :, :first] = 0
+    values[:, moved, 1 + 2 * np.arange(moved.size)] = spreads[:, moved]
+    values[:, moved, 2 + 2 * np.arange(moved.size)] = -spreads[:, moved]
+    values += means[:, :, None]
     with np.errstate(invalid="ignore", divide="ignore"):  # what is not known is NaN and stays NaN
         outputs = evaluate(
             values, blades, kitchen, list(foods), list(strokes), only, life, efforts=efforts
         )
-        outputs[_refused(blades, wanted)] = np.nan
-    return noise, outputs
+        outputs[_refused(blades, wanted, kitchen)] = np.nan
+    return moved, outputs
 
 
 def _by_class(blades: Sequence[Blade], draws: int) -> Array:
@@ -245,10 +261,12 @@ def sharpened(blades: Sequence[Blade], kitchen: Kitchen) -> Sequence[Blade]:
     ]
 
 
-def _refused(blades: Sequence[Blade], wanted: Sequence[Target]) -> Array:
+def _refused(blades: Sequence[Blade], wanted: Sequence[Target], kitchen: Kitchen) -> Array:
     """Which targets of which blades have no prediction, (n, m)."""
     columns = [list(PREDICTED).index(t.card) for t in wanted]
-    by_card = np.array([[unavailable(b, key) is not None for key in PREDICTED] for b in blades])
+    by_card = np.array(
+        [[unavailable(b, key, kitchen.rods) is not None for key in PREDICTED] for b in blades]
+    )
     return np.asarray(by_card[:, columns])
 
 
@@ -258,7 +276,7 @@ def predict(
     *,
     foods: Sequence[Food] = tuple(FOODS.values()),
     strokes: Sequence[Stroke] = tuple(STROKES.values()),
-    draws: int = 1000,
+    draws: int = DRAWS,
     life: LifeModel = PUBLISHED_LIFE,
 ) -> list[list[Prediction]]:
     """Every prediction of every blade, explained.
@@ -283,9 +301,9 @@ def predict_and_draw(
     *,
     foods: Sequence[Food],
     strokes: Sequence[Stroke] = tuple(STROKES.values()),
-    draws: int,
     life: LifeModel,
     keep: Sequence[str],
+    draws: int = DRAWS,
 ) -> tuple[list[list[Prediction]], dict[str, Array]]:
     """Every prediction, explained, and the draws of some targets beside the forces, (n, draws).
 

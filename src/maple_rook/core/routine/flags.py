@@ -11,6 +11,7 @@ class Flag(Labelled):
     NOT_MEASURED = "not_measured"
     HALF_MEASURED = "half_measured"
     NOT_HARDENED = "not_hardened"
+    HARDLY_HARDENED = "hardly_hardened"
     CLAIM_CONTRADICTED = "claim_contradicted"
     FIGURES_CONTRADICT = "figures_contradict"
     UNUSUAL = "unusual", "unusual, confirmed"
@@ -24,4 +25,10 @@ class Flag(Labelled):
         return self in _GRAVE
 
 
-_GRAVE = {Flag.NOT_HARDENED, Flag.CLAIM_CONTRADICTED, Flag.FIGURES_CONTRADICT, Flag.RETURN}
+_GRAVE = {
+    Flag.NOT_HARDENED,
+    Flag.HARDLY_HARDENED,
+    Flag.CLAIM_CONTRADICTED,
+    Flag.FIGURES_CONTRADICT,
+    Flag.RETURN,
+}

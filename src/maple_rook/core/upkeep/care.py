@@ -8,13 +8,19 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, Technique
+from maple_rook.core.edge_life.retention import (
+    HARD_HRC,
+    BoardMaterial,
+    Kitchen,
+    RodSchool,
+    Technique,
+)
 from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT
 from maple_rook.core.measurement.observations import Seen
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.setup import strokes
-from maple_rook.core.upkeep.sharpening_tools import HARD_HRC, Leave, RodSchool, rod_for
+from maple_rook.core.upkeep.sharpening_tools import Leave, rod_for
 
 WASH = "Wash by hand, wipe and dry; not in the dishwasher, not loose in a drawer."
 DARKENS = "The blade darkens with use; that is no rust. Red rust: rub off, dry, oil."

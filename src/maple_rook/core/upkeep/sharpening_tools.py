@@ -10,21 +10,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from maple_rook.core.edge_life.retention import HARD_HRC, RodSchool
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.prediction.blade import Blade
 
-HARD_HRC = 62.0
-"""From here on no twisting, no scraping, no bone, and by one school no rod."""
 STEEL_ROD_HRC = 58.0
 """Up to here a grooved steel rod will do; above it fine ceramic."""
-
-
-class RodSchool(Labelled):
-    """What a hard edge, from 62 HRC, is honed with."""
-
-    NONE = "none", "no rod from 62 HRC"
-    LIGHT = "light", "ceramic, very lightly"
 
 
 class Tool(Labelled):

@@ -1,10 +1,8 @@
 from __future__ import annotations
 
 import uuid
-from functools import partial
 from typing import Annotated
 
-from anyio import to_thread
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
@@ -12,9 +10,9 @@ from maple_rook.answers.shape import ProfileOut
 from maple_rook.http.access import (
     CurrentPerson,
     Db,
-    Desk,
     Instruments,
     RowId,
+    reading_desk,
 )
 from maple_rook.http.schemas import picture_answer
 from maple_rook.intake import edge_traces, readings
@@ -42,10 +40,10 @@ router = APIRouter(prefix="/bench", tags=["bench"])
 
 # First, since routes are tried in order: nothing is asked of the Bench as often.
 @router.post("/sheets/{sheet_id}/readings", status_code=201)
-async def take_reading(desk: Desk, sheet_id: RowId, asked: ReadingIn) -> StoredOut:
+async def take_reading(request: Request, sheet_id: RowId, asked: ReadingIn) -> StoredOut:
     """Store a reading, once however often it is sent."""
-    take = partial(readings.take_reading, desk.opener, desk.store, desk.person, sheet_id, asked)
-    stored = await to_thread.run_sync(take, limiter=desk.limiter)
+    desk = reading_desk(request)
+    stored = await readings.take_reading(desk.look, desk.store, desk.person, sheet_id, asked)
     desk.hub.changed(stored.sheet_id)
     return stored
 

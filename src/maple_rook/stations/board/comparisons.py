@@ -28,7 +28,7 @@ from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow
 LISTED = 60
 
 
-def save(db: Session, person: Somebody, shelf: Shelf, asked: SaveIn, draws: int) -> ComparisonOut:
+def save(db: Session, person: Somebody, shelf: Shelf, asked: SaveIn) -> ComparisonOut:
     """Keep what the Board shows now.
 
     Parameters
@@ -37,10 +37,9 @@ def save(db: Session, person: Somebody, shelf: Shelf, asked: SaveIn, draws: int)
     person : who asks.
     shelf : the shelf as this process knows it.
     asked : what was asked, as it came in.
-    draws : how many draws an interval rests on.
     """
     laid = LaidIn.model_validate(asked.model_dump(exclude={"name"}))
-    rows, sentences, names = _shown(db, shelf, laid, draws)
+    rows, sentences, names = _shown(db, shelf, laid)
     row = ComparisonRow(
         name=asked.name,
         pieces=list(dict.fromkeys(laid.pieces)),
@@ -65,11 +64,11 @@ def listed(db: Session, *, away: bool) -> list[ComparisonOut]:
     ]
 
 
-def saved(db: Session, shelf: Shelf, comparison_id: int, draws: int) -> SavedComparisonOut:
+def saved(db: Session, shelf: Shelf, comparison_id: int) -> SavedComparisonOut:
     """A saved comparison with the numbers of its day beside today's."""
     row, away = choices.comparison(db, comparison_id)
     laid = LaidIn.model_validate(row.asked)
-    today, sentences, _ = _shown(db, shelf, laid, draws)
+    today, sentences, _ = _shown(db, shelf, laid)
     then = [Difference.model_validate(r) for r in row.answered["rows"]]
     return SavedComparisonOut(
         comparison=_listed(row, row.person.name, away=away),
@@ -89,11 +88,11 @@ def put_away(db: Session, person: Somebody, comparison_id: int, *, away: bool) -
 
 
 def _shown(
-    db: Session, shelf: Shelf, asked: LaidIn, draws: int
+    db: Session, shelf: Shelf, asked: LaidIn
 ) -> tuple[list[Difference], list[SentenceOut], list[str]]:
     """Rows, verdict and knives by their letters, as they stand now."""
     knives = laid_out(db, shelf, asked)
-    look = looked_at(knives, shelf, asked, draws)
+    look = looked_at(knives, shelf, asked)
     judgement = verdict_on(knives, look, models=asked.models)
     rows = differences([of.blade for of in knives], look.predictions)
     names = [of.knife.model if asked.models else of.knife.piece.name for of in knives]

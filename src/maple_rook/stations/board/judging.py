@@ -44,12 +44,11 @@ class Look:
     profile: CustomerProfile
     foods: Sequence[Food]
     life: LifeModel
-    draws: int
     predictions: list[list[Prediction]]
     drawn: Mapping[str, Array]
 
 
-def looked_at(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int) -> Look:
+def looked_at(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn) -> Look:
     """Everything predicted of what is laid out, once."""
     foods, life = shelf.models(asked.basis)
     profile = asked.core()
@@ -57,11 +56,10 @@ def looked_at(knives: Sequence[Laid], shelf: Shelf, asked: LaidIn, draws: int) -
         [of.blade for of in knives],
         profile.kitchen,
         foods=foods,
-        draws=draws,
         life=life,
         keep=_DRAWN,
     )
-    return Look(profile, foods, life, draws, predictions, drawn_of)
+    return Look(profile, foods, life, predictions, drawn_of)
 
 
 def verdict_on(knives: Sequence[Laid], look: Look, *, models: bool) -> VerdictOut:
@@ -77,7 +75,6 @@ def verdict_on(knives: Sequence[Laid], look: Look, *, models: bool) -> VerdictOu
                 [knife.blade for knife in some],
                 other.kitchen,
                 foods=look.foods,
-                draws=look.draws,
                 only=FIGURES,
                 life=look.life,
             )

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from maple_rook.answers import drawings
 from maple_rook.answers.drawings import View
-from maple_rook.http.access import MAX_ID, CurrentPerson, CurrentSettings, Db, Opener, RowId
+from maple_rook.http.access import MAX_ID, CurrentPerson, Db, Opener, RowId
 from maple_rook.http.schemas import json_answer
 from maple_rook.stations.board import comparisons, use_cases
 from maple_rook.stations.board.schemas import (
@@ -26,15 +26,13 @@ Hand = Annotated[list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=
 
 
 @router.post("/board", response_model=BoardOut)
-async def board(
-    request: Request, opener: Opener, _: CurrentPerson, settings: CurrentSettings, asked: LaidIn
-) -> Response:
+async def board(request: Request, opener: Opener, _: CurrentPerson, asked: LaidIn) -> Response:
     """Knives, or the models they are pieces of, compared and judged; nothing is stored."""
 
     def answer() -> Response:
         with opener() as db:
             shelf = request.app.state.shelf
-            return json_answer(use_cases.compare(db, shelf, asked, settings.draws))
+            return json_answer(use_cases.compare(db, shelf, asked))
 
     return await run_in_threadpool(answer)
 
@@ -47,18 +45,18 @@ def saved_comparisons(db: Db, _: CurrentPerson, away: bool = False) -> list[Comp
 
 @router.post("/board/saved", status_code=201)
 def save_comparison(
-    request: Request, db: Db, person: CurrentPerson, settings: CurrentSettings, asked: SaveIn
+    request: Request, db: Db, person: CurrentPerson, asked: SaveIn
 ) -> ComparisonOut:
     """Keep a Board under a name with the numbers of today."""
-    return comparisons.save(db, person, request.app.state.shelf, asked, settings.draws)
+    return comparisons.save(db, person, request.app.state.shelf, asked)
 
 
 @router.get("/board/saved/{comparison_id}")
 def saved_comparison(
-    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, comparison_id: RowId
+    request: Request, db: Db, _: CurrentPerson, comparison_id: RowId
 ) -> SavedComparisonOut:
     """A saved comparison with the numbers of its day beside today's."""
-    return comparisons.saved(db, request.app.state.shelf, comparison_id, settings.draws)
+    return comparisons.saved(db, request.app.state.shelf, comparison_id)
 
 
 @router.post("/board/saved/{comparison_id}/away", status_code=201)

@@ -46,11 +46,11 @@ from maple_rook.store import records
 DEPTH_POINTS = 25
 
 
-def compare(db: Session, shelf: Shelf, asked: LaidIn, draws: int) -> BoardOut:
+def compare(db: Session, shelf: Shelf, asked: LaidIn) -> BoardOut:
     """The Board as it was laid, for its customer: what differs, and whom which knife suits."""
     knives = laid_out(db, shelf, asked)
     foods, _ = shelf.models(asked.basis)
-    found = looked_at(knives, shelf, asked, draws)
+    found = looked_at(knives, shelf, asked)
     return BoardOut(
         knives=[
             BoardKnife(

@@ -22,9 +22,8 @@ from maple_rook.core.choosing.customer import (
     Tools,
 )
 from maple_rook.core.choosing.customers import PRESETS
-from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, Technique, Use
+from maple_rook.core.edge_life.retention import BoardMaterial, FoodMix, RodSchool, Technique, Use
 from maple_rook.core.labelled import Labelled
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from maple_rook.http.policy import Somebody
 from maple_rook.http.preconditions import IfMatch, NoVersion, version
 from maple_rook.http.schemas import Choice

@@ -3,7 +3,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 
 from maple_rook.answers.customer import CustomerProfileIn
-from maple_rook.http.access import CurrentPerson, CurrentSettings, Db, RowId
+from maple_rook.http.access import CurrentPerson, Db, RowId
 from maple_rook.http.preconditions import Seen, SeenIfThere
 from maple_rook.stations.counter import conversation, use_cases
 from maple_rook.stations.counter.schemas import (
@@ -25,20 +25,16 @@ def asked(db: Db, _: CurrentPerson) -> CounterOut:
 
 
 @router.post("/advice")
-def advice(
-    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: CustomerProfileIn
-) -> AdviceOut:
+def advice(request: Request, db: Db, _: CurrentPerson, asked: CustomerProfileIn) -> AdviceOut:
     """A short list for a customer's profile, with reasons; nothing is stored."""
-    return use_cases.advice(db, request.app.state.shelf, asked.core(), settings.draws)
+    return use_cases.advice(db, request.app.state.shelf, asked.core())
 
 
 @router.post("/card")
-def card(
-    request: Request, db: Db, _: CurrentPerson, settings: CurrentSettings, asked: TakeHomeIn
-) -> TakeHomeOut:
+def card(request: Request, db: Db, _: CurrentPerson, asked: TakeHomeIn) -> TakeHomeOut:
     """The page that goes home with a knife; refused where the profile rules the knife out."""
     shelf = request.app.state.shelf
-    return use_cases.card(db, shelf, asked.profile.core(), asked.piece_id, settings.draws)
+    return use_cases.card(db, shelf, asked.profile.core(), asked.piece_id)
 
 
 @router.post("/customers", status_code=201)

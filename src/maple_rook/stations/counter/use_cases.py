@@ -75,7 +75,7 @@ class _OnShelf:
     def __getitem__(self, at: int) -> ShelfKnife:
         return self.knives([at])[0]
 
-    def advise(self, profile: CustomerProfile, draws: int) -> Advice:
+    def advise(self, profile: CustomerProfile) -> Advice:
         columns, shelf = self.columns, self._shelf
         on_shelf = OnShelf(
             columns.decides,
@@ -84,15 +84,15 @@ class _OnShelf:
             _central(shelf, columns),
             shelf.models(Basis.CALIBRATED)[1].coefficients,
         )
-        found = advise(profile, on_shelf, _drawn(shelf, draws))
+        found = advise(profile, on_shelf, _drawn(shelf))
         self.knives([*(c.at for c in found.changes), *found.ruled_out[:RULED_OUT_SHOWN]])
         return found
 
 
-def advice(db: Session, shelf: Shelf, profile: CustomerProfile, draws: int) -> AdviceOut:
+def advice(db: Session, shelf: Shelf, profile: CustomerProfile) -> AdviceOut:
     """One piece a model is offered: the first new one that may be."""
     knives = _OnShelf(db, shelf)
-    found = knives.advise(profile, draws)
+    found = knives.advise(profile)
     return AdviceOut(
         offers=[_offer(profile, knives[o.at], o) for o in found.offers],
         nothing=found.nothing,
@@ -149,13 +149,13 @@ def _central(
     return lambda profile: in_kitchen(kitchen_of(profile))
 
 
-def _drawn(shelf: Shelf, draws: int) -> Drawn:
+def _drawn(shelf: Shelf) -> Drawn:
     foods, life = shelf.models(Basis.CALIBRATED)
 
     def draw(knives: Sequence[Candidate], profile: CustomerProfile) -> Mapping[str, Array]:
         blades = [knife.blade for knife in knives]
         kitchen = kitchen_of(profile)
-        return drawn(blades, kitchen, foods=foods, draws=draws, only=FIGURES, life=life)
+        return drawn(blades, kitchen, foods=foods, only=FIGURES, life=life)
 
     return draw
 
@@ -237,9 +237,7 @@ def _priced(found: Advice, knives: _OnShelf) -> list[PricedOut]:
     ]
 
 
-def card(
-    db: Session, shelf: Shelf, profile: CustomerProfile, piece_id: int, draws: int
-) -> TakeHomeOut:
+def card(db: Session, shelf: Shelf, profile: CustomerProfile, piece_id: int) -> TakeHomeOut:
     """The page that goes home with one knife; refused where the profile rules the knife out.
 
     Parameters
@@ -248,17 +246,16 @@ def card(
     shelf : the shelf as this process knows it.
     profile : the customer's.
     piece_id : number of the piece.
-    draws : how many draws an interval rests on.
     """
     knife = shelf.knives(db, [piece_id])[0]
     reasons = stops(profile, knife.candidate)
     if reasons:
         raise Conflict(f"{knife.piece.name} is ruled out for this customer. {' '.join(reasons)}")
     on_shelf = _OnShelf(db, shelf)
-    found = on_shelf.advise(profile, draws)
+    found = on_shelf.advise(profile)
     offer = next((o for o in found.offers if on_shelf.id_of(o.at) == piece_id), None)
     shop = db.scalars(select(Shop)).one()
-    months = _months(shelf, knife, profile, draws)
+    months = _months(shelf, knife, profile)
     words = _words(profile, knife, offer) if offer else {}
     return TakeHomeOut(
         shop=shop.name,
@@ -276,11 +273,9 @@ def card(
     )
 
 
-def _months(
-    shelf: Shelf, knife: ShelfKnife, profile: CustomerProfile, draws: int
-) -> tuple[float, float]:
+def _months(shelf: Shelf, knife: ShelfKnife, profile: CustomerProfile) -> tuple[float, float]:
     """90 % limits of the months to the stone as this customer keeps the edge."""
     coefficients = shelf.models(Basis.CALIBRATED)[1].coefficients
-    judged = judge(profile, [knife.candidate], _drawn(shelf, draws), coefficients)
+    judged = judge(profile, [knife.candidate], _drawn(shelf), coefficients)
     low, high = _limits(knife, float(judged.figures["months_to_stone"][0]))
     return low, high

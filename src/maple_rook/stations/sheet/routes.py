@@ -10,7 +10,7 @@ from maple_rook.answers.calibration import ChosenModels
 from maple_rook.answers.drawings import View
 from maple_rook.answers.kitchen import ChosenKitchen
 from maple_rook.answers.what_if import WhatIfIn, WhatIfOut, what_if
-from maple_rook.http.access import CurrentPerson, CurrentSettings, Db, RowId
+from maple_rook.http.access import CurrentPerson, Db, RowId
 from maple_rook.http.schemas import json_answer
 from maple_rook.stations.sheet import use_cases
 from maple_rook.stations.sheet.schemas import CutOut, EaseOut, KnifeSheetOut
@@ -22,13 +22,12 @@ router = APIRouter(tags=["sheet"])
 def knife_sheet(
     db: Db,
     _: CurrentPerson,
-    settings: CurrentSettings,
     models: ChosenModels,
     piece_id: RowId,
     kitchen: ChosenKitchen,
 ) -> Response:
     """Everything about one knife."""
-    return json_answer(use_cases.knife_sheet(db, models, piece_id, kitchen, settings.draws))
+    return json_answer(use_cases.knife_sheet(db, models, piece_id, kitchen))
 
 
 @router.get("/pieces/{piece_id}/cut")
@@ -70,13 +69,12 @@ def try_figures(
 def script(
     db: Db,
     _: CurrentPerson,
-    settings: CurrentSettings,
     models: ChosenModels,
     piece_id: RowId,
     kitchen: ChosenKitchen,
 ) -> PlainTextResponse:
     """The knife in words to be said aloud, in measuring order."""
-    return PlainTextResponse(use_cases.script_text(db, models, piece_id, kitchen, settings.draws))
+    return PlainTextResponse(use_cases.script_text(db, models, piece_id, kitchen))
 
 
 @router.get("/pieces/{piece_id}/drawings/{view}.svg", response_class=Response)

@@ -10,6 +10,7 @@ from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points, 
 from maple_rook.answers.history import ObservationOut, ReadingOut
 from maple_rook.answers.shape import ProfileOut, ShapeOut
 from maple_rook.answers.trials import TrialOut
+from maple_rook.core.measurement.hardness_session import Hardened
 from maple_rook.core.upkeep.finish_work import Shelf
 
 
@@ -65,7 +66,7 @@ class KnifeSheetOut(BaseModel):
     profile: ProfileOut
     traced: TraceOut | None
     figures: dict[str, FigureOut]
-    hardened: str | None
+    hardened: Hardened | None
     hardened_why: str
     predictions: list[PredictionOut]
     edge_life: EdgeLifeOut

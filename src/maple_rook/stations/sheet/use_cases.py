@@ -55,9 +55,7 @@ from maple_rook.store.trials import of_piece as trials_of_piece
 from maple_rook.store.work_orders import finishes
 
 
-def knife_sheet(
-    db: Session, models: Models, piece_id: int, kitchen: Kitchen, draws: int
-) -> KnifeSheetOut:
+def knife_sheet(db: Session, models: Models, piece_id: int, kitchen: Kitchen) -> KnifeSheetOut:
     """Everything that is known and predicted of a knife.
 
     Parameters
@@ -66,7 +64,6 @@ def knife_sheet(
     models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
-    draws : how many draws an interval rests on.
 
 
     """
@@ -80,7 +77,7 @@ def knife_sheet(
     standing = records.observations(db, numbers)
     facts = records.knife_facts(piece.model, standing)
     judged = hardened(figures, spots(blade))
-    predictions = predict([blade], kitchen, foods=models.foods, draws=draws, life=models.life)[0]
+    predictions = predict([blade], kitchen, foods=models.foods, life=models.life)[0]
     trials, name = trials_of_piece(db, piece_id, blade), (piece.tag, records.piece_name(piece))
     return KnifeSheetOut(
         piece=PieceOut.of(piece),
@@ -102,7 +99,7 @@ def knife_sheet(
             for key, f in figures.items()
             if quantity_and_place(key)[0] in QUANTITIES
         },
-        hardened=judged.verdict.value if "hardness" in figures else None,
+        hardened=judged.verdict if "hardness" in figures else None,
         hardened_why=judged.why,
         predictions=[PredictionOut.of(p) for p in predictions],
         edge_life=edge_life_of(blade, predictions, kitchen, models.life),
@@ -117,7 +114,7 @@ def knife_sheet(
     )
 
 
-def script_text(db: Session, models: Models, piece_id: int, kitchen: Kitchen, draws: int) -> str:
+def script_text(db: Session, models: Models, piece_id: int, kitchen: Kitchen) -> str:
     """The knife in words to be said aloud: measured, then estimated, then what boxes got wrong.
 
     Parameters
@@ -126,11 +123,10 @@ def script_text(db: Session, models: Models, piece_id: int, kitchen: Kitchen, dr
     models : what predictions are computed with.
     piece_id : number of the piece.
     kitchen : whose kitchen it is for.
-    draws : how many draws an interval rests on.
     """
     piece = records.pieces(db, [piece_id], claims=True)[0]
     blade = records.blade_of(db, piece_id)
-    predictions = predict([blade], kitchen, foods=models.foods, draws=draws, life=models.life)[0]
+    predictions = predict([blade], kitchen, foods=models.foods, life=models.life)[0]
     found = {p.key: p for p in predictions}
     spoken_of = {
         "cutting_ease": "cutting ease, an ordinary knife being 100,",

@@ -42,7 +42,7 @@ def estimate_carbides(_: CurrentPerson, asked: CompositionIn) -> CarbidesOut:
 def convert_hardness(
     _: CurrentPerson,
     value: Annotated[float, Query(allow_inf_nan=False)],
-    unit: Literal["HRC", "HV"] = "HRC",
+    unit: Literal["HRC", "HV", "mm"] = "HRC",
 ) -> ConvertedOut:
-    """A hardness in both scales, the strength, and what the trade makes of it."""
+    """A hardness, or the depth the cone left, in both scales, and what follows from it."""
     return use_cases.converted(value, unit)

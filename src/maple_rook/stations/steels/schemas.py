@@ -166,5 +166,6 @@ class ConvertedOut(BaseModel):
     hrc: float
     hv: float
     strength_mpa: float
+    tensile_mpa: float | None
     bands: list[str]
     minimum_thickness_mm: float

@@ -16,8 +16,10 @@ from maple_rook.core.measurement.hardness import (
     HARDNESS_BANDS,
     bands,
     conversion_table,
+    hardness_of_depth,
     minimum_thickness_mm,
     rockwell,
+    tensile_strength_mpa,
     vickers,
     yield_strength_mpa,
 )
@@ -51,7 +53,8 @@ def listed(db: Session, search: str) -> SteelsOut:
         elements=list(ELEMENTS),
         bands=[BandOut(low=low, high=high, words=words) for low, high, words in HARDNESS_BANDS],
         conversion=[list(row) for row in conversion_table()],
-        conversion_source="ASTM E140 table 1, from memory; strength after Tabor, 9.81 HV / 3",
+        conversion_source="ASTM E140 table 1, from memory; yield after Tabor, 9.81 HV / 3; "
+        "tensile strength by ASTM A370, from memory",
     )
 
 
@@ -76,12 +79,20 @@ def add(db: Session, asked: GradeIn) -> GradeOut:
 
 
 def converted(value: float, unit: str) -> ConvertedOut:
-    """A hardness in the other scale, outside the table refused."""
-    hrc = value if unit == "HRC" else float(rockwell(value))
+    """A hardness in the other scale, or of the depth that the cone left, outside the table refused.
+
+    The depth is the residual one in mm.
+    """
+    hrc = {
+        "HRC": lambda: value,
+        "HV": lambda: float(rockwell(value)),
+        "mm": lambda: float(hardness_of_depth(value)),
+    }[unit]()
     return ConvertedOut(
         hrc=hrc,
         hv=float(vickers(hrc)),
         strength_mpa=float(yield_strength_mpa(hrc)),
+        tensile_mpa=tensile_strength_mpa(hrc),
         bands=bands(hrc),
         minimum_thickness_mm=float(minimum_thickness_mm(hrc)),
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 import numpy as np
 from sqlalchemy.dialects.postgresql import insert
@@ -14,11 +14,11 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.kitchen import KitchenOfTrial
 from maple_rook.core.cutting.foods import FOODS, STROKES
 from maple_rook.core.edge_life.life_model import LifeModel
-from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.edge_life.retention import Kitchen, RodSchool
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.predict import predict_arrays
 from maple_rook.core.upkeep.plan import DueState, Entry, Interval, last_stone, plan, state
-from maple_rook.core.upkeep.sharpening_tools import RodSchool, Tool, rod_for, rules
+from maple_rook.core.upkeep.sharpening_tools import Tool, rod_for, rules
 from maple_rook.formats.calendar_file import CalendarEntry, calendar_file
 from maple_rook.http.policy import Somebody
 from maple_rook.stations.upkeep.counting import Worn, worn
@@ -30,20 +30,18 @@ from maple_rook.store.tables import Piece
 from maple_rook.store.trials import kitchen_from
 from maple_rook.store.upkeep_tables import PlanMark, PlanRow
 
-DATE_DRAWS = 400
 _DAYS, _MONTHS = "days_to_rod", "months_to_stone"
 Intervals = tuple[Interval | None, Interval | None]
 """Until the rod and until the stone; None where nothing is predicted."""
 
 
 def intervals(blades: Sequence[Blade], kitchen: Kitchen, life: LifeModel) -> list[Intervals]:
-    """Days until rod and stone of many blades in one kitchen."""
+    """Days until rod, or the strop in its place, and stone of many blades in one kitchen."""
     arrays = predict_arrays(
         blades,
-        kitchen,
+        replace(kitchen, rods=RodSchool.LIGHT),  # where none may touch the edge it is stropped
         foods=(FOODS["onion"],),
         strokes=(STROKES["push"],),
-        draws=DATE_DRAWS,
         shares=False,
         only=(_DAYS, _MONTHS),
         life=life,

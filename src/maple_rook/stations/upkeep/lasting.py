@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, blade_outline, card_figures
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.life_model import LifeModel
-from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.edge_life.retention import Kitchen, RodSchool
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.observations import Seen
 from maple_rook.core.upkeep.care import care_card
@@ -20,7 +20,6 @@ from maple_rook.core.upkeep.cautions import Place, general
 from maple_rook.core.upkeep.finish_work import STONING
 from maple_rook.core.upkeep.grinding import minutes, pace, sharpening_mm3, steps, thinning_mm3
 from maple_rook.core.upkeep.plan import Interval
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from maple_rook.core.upkeep.wear import Count
 from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict

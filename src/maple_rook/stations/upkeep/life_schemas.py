@@ -10,8 +10,8 @@ from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut
 from maple_rook.answers.kitchen import KitchenOfTrial
+from maple_rook.core.edge_life.retention import RodSchool
 from maple_rook.core.upkeep.plan import DueState, EdgeCare
-from maple_rook.core.upkeep.sharpening_tools import RodSchool
 from maple_rook.http.schemas import NoteText, Strict, storable
 
 PlanLabel = Annotated[

@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.calibration import Models
 from maple_rook.answers.edge_life import changed_in_words, stability_of
 from maple_rook.answers.figures import Points
-from maple_rook.answers.what_if import WHAT_IF_DRAWS, WhatIfRow, row
+from maple_rook.answers.what_if import WhatIfRow, row
 from maple_rook.core.cutting.foods import STROKES
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.stability import StrokeStyle
@@ -113,7 +113,6 @@ def _after(
         kitchen,
         foods=foods,
         strokes=(STROKES["push"],),
-        draws=WHAT_IF_DRAWS,
         life=models.life,
     )
     old, new = ({p.key: p for p in found} for found in both)

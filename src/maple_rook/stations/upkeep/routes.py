@@ -9,7 +9,8 @@ from fastapi.concurrency import run_in_threadpool
 
 from maple_rook.answers.calibration import ChosenLife, ChosenModels
 from maple_rook.answers.kitchen import ChosenKitchen
-from maple_rook.core.upkeep.sharpening_tools import RodSchool, Tool
+from maple_rook.core.edge_life.retention import RodSchool
+from maple_rook.core.upkeep.sharpening_tools import Tool
 from maple_rook.formats.calendar_file import CALENDAR_TYPE
 from maple_rook.http.access import MAX_ID, CurrentPerson, Db, RowId
 from maple_rook.http.preconditions import Seen

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.figures import OutlineOut, PieceOut, blade_outline
+from maple_rook.core.edge_life.retention import RodSchool
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.section import polygon
 from maple_rook.core.measurement.wording import rounded_text
@@ -25,7 +26,7 @@ from maple_rook.core.upkeep.setup import (
     stroke_share,
     strokes,
 )
-from maple_rook.core.upkeep.sharpening_tools import HELD, RodSchool, Tool, rules
+from maple_rook.core.upkeep.sharpening_tools import HELD, Tool, rules
 from maple_rook.core.upkeep.workshop import Workshop
 from maple_rook.http.problems import Conflict
 from maple_rook.stations.upkeep.schemas import FaceOut, LiftOut, RuleOut, SetupOut, StackOut

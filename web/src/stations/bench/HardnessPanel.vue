@@ -21,7 +21,10 @@ const error = computed(() => {
   return `the tester reads ${size} ${off > 0 ? 'high' : 'low'}; corrected for`
 })
 const sign = computed(
-  () => ({ hardened: '✓', not_hardened: '⚠', cannot_be_said: '?' })[props.hardness.verdict] ?? '?',
+  () =>
+    ({ hardened: '✓', not_hardened: '⚠', hardly_hardened: '⚠', cannot_be_said: '?' })[
+      props.hardness.verdict
+    ] ?? '?',
 )
 </script>
 
@@ -85,7 +88,11 @@ const sign = computed(
       </template>
       <dt>verdict</dt>
       <dd>
-        <strong :class="{ rust: hardness.verdict === 'not_hardened' }">
+        <strong
+          :class="{
+            rust: hardness.verdict.endsWith('hardened') && hardness.verdict !== 'hardened',
+          }"
+        >
           {{ sign }} {{ labelOf('Hardened', hardness.verdict) }}
         </strong>
         <span class="soft">: {{ hardness.why }}</span>

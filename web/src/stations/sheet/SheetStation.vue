@@ -4,7 +4,7 @@ import { computed, onUnmounted, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
-import type { PredictionOut, SheetPart } from '@/api/schema'
+import type { Hardened, PredictionOut, SheetPart } from '@/api/schema'
 import BladeElevation from '@/drawings/BladeElevation.vue'
 import DrawingLinks from '@/parts/DrawingLinks.vue'
 import { kitchen } from '@/parts/kitchen'
@@ -36,6 +36,10 @@ import WhatIfPanel from './WhatIfPanel.vue'
 const props = defineProps<{ pieceId: number | null }>()
 
 const router = useRouter()
+const TOO_SOFT: Partial<Record<Hardened, string>> = {
+  not_hardened: 'Not hardened',
+  hardly_hardened: 'Hardly hardened',
+}
 const hand = useHand()
 const { catalogue, predicted, typeLabel, grindLabel } = useCatalogue()
 const id = computed(() => props.pieceId ?? hand.selected ?? hand.ids[0] ?? null)
@@ -177,9 +181,9 @@ const rows = (part: SheetPart) =>
       Drawn from type and nominal size: {{ sheet.data.value.outline.assumed.join(', ') }}. The curve
       of edge and spine between measured places is the type's.
     </p>
-    <p v-if="sheet.data.value.hardened === 'not_hardened'" class="rust">
-      <strong>⚠ Not hardened.</strong> {{ sheet.data.value.hardened_why }} (ISO 8442-1). It may
-      slice paper today; it will not hold.
+    <p v-if="sheet.data.value.hardened && TOO_SOFT[sheet.data.value.hardened]" class="rust">
+      <strong>⚠ {{ TOO_SOFT[sheet.data.value.hardened] }}.</strong>
+      {{ sheet.data.value.hardened_why }} (ISO 8442-1). It may slice paper today; it will not hold.
     </p>
     <p v-for="check in sheet.data.value.checks" :key="check" class="rust">⚠ {{ check }}</p>
     <p v-if="sheet.data.value.piece.note" class="note">{{ sheet.data.value.piece.note }}</p>

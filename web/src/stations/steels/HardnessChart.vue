@@ -11,7 +11,12 @@ const props = defineProps<{ steels: SteelsOut }>()
 const WIDE = 380
 const TALL = 190
 const typed = ref('60')
-const unit = ref<'HRC' | 'HV'>('HRC')
+const SCALES = [
+  { value: 'HRC', title: 'HRC' },
+  { value: 'HV', title: 'HV' },
+  { value: 'mm', title: 'depth, mm' },
+]
+const unit = ref<'HRC' | 'HV' | 'mm'>('HRC')
 const value = computed(() => Number(typed.value.trim().replace(',', '.') || NaN))
 const found = useQuery({
   queryKey: computed(() => ['hardness', value.value, unit.value]),
@@ -37,13 +42,17 @@ const line = computed(
     <h2>Hardness</h2>
     <div class="converter">
       <v-text-field v-model="typed" label="hardness" inputmode="decimal" />
-      <v-select v-model="unit" :items="['HRC', 'HV']" label="scale" />
+      <v-select v-model="unit" :items="SCALES" label="scale" />
     </div>
     <p v-if="found.error.value" class="rust" role="alert">⚠ {{ found.error.value.message }}</p>
     <p v-else-if="found.data.value" role="status">
       <b>{{ rounded(found.data.value.hrc, 1) }} HRC</b> =
       <b>{{ rounded(found.data.value.hv, 0) }} HV</b>, yields at
-      {{ rounded(found.data.value.strength_mpa, -1) }} MPa, wants
+      {{ rounded(found.data.value.strength_mpa, -1) }} MPa,
+      <template v-if="found.data.value.tensile_mpa !== null">
+        breaks in tension at about {{ rounded(found.data.value.tensile_mpa, -1) }} MPa,
+      </template>
+      wants
       {{ rounded(found.data.value.minimum_thickness_mm, 2) }} mm under the cone.
       {{
         found.data.value.bands.length
