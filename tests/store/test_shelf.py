@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime as dt
+import os
+import time
 import uuid
 from collections.abc import Callable, Iterator, Sequence
 from typing import Any
@@ -15,7 +17,7 @@ from sqlalchemy.orm import Session
 from maple_rook.cluster import Cluster
 from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.prediction.model_cards import keys
-from maple_rook.shelf import projection
+from maple_rook.shelf import helped, projection
 from maple_rook.shelf.knife import ShelfKnife, computed
 from maple_rook.shelf.overview import BINS, Overview
 from maple_rook.shelf.projection import Shelf
@@ -228,7 +230,7 @@ def test_what_is_written_while_a_piece_is_worked_out_makes_it_wait_again(
     piece = sheet.piece_id
     read(at_rest, sheet)
     at_rest.commit()
-    assert shelf_store.hold(at_rest, [piece]) == [piece]
+    assert shelf_store.hold(at_rest, [piece], 5) == [piece]
     lines = shelf_store.stale_lines(at_rest, [piece])
     with sessions(shop)() as bench:
         read(bench, a_sheet(bench), 200.0)
@@ -432,3 +434,26 @@ def test_the_columns_of_the_counter_follow_what_is_written(at_rest: Session) -> 
     assert after.decides.weight[place] != before.decides.weight[place]
     others = np.arange(len(after.ids)) != place
     assert np.array_equal(after.central[others], before.central[others], equal_nan=True)
+
+
+def test_a_second_process_works_out_what_waits_and_ends_with_the_first(
+    at_rest: Session, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Common practice in a shop of thousands: both processors work while nothing else does."""
+    monkeypatch.setattr(helped, "WORTH_IT", 1)
+    monkeypatch.setattr(os, "cpu_count", lambda: 2)
+    engine = at_rest.get_bind().engine
+    shelf_store.make_all_wait(at_rest)
+    at_rest.commit()
+    now = Shelf().model_version(at_rest)
+    first = shelf_store.behind(at_rest, now)
+    assert first > 0
+    with helped.helped(engine, first):
+        deadline = time.monotonic() + 60
+        while shelf_store.behind(at_rest, now) and time.monotonic() < deadline:
+            at_rest.commit()
+            time.sleep(0.2)
+    assert shelf_store.behind(at_rest, now) == 0
+    monkeypatch.setattr(os, "cpu_count", lambda: 1)
+    with helped.helped(engine, first):  # one processor: nobody to help
+        pass

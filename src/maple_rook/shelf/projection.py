@@ -31,6 +31,7 @@ from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, L
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.core.prediction.predict import DRAWS
+from maple_rook.shelf.helped import helped
 from maple_rook.shelf.knife import DECIDES, JOB_STROKES, ShelfKnife, computed
 from maple_rook.shelf.rows import claim_rows, shelf_row
 from maple_rook.store import shelf as shelf_store
@@ -168,7 +169,9 @@ class Shelf:
         self.model_version(db)
         with self._lock:
             foods, life, model_version = self._foods, self._life, self._model_version
-        ids = shelf_store.hold(db, shelf_store.waiting(db, model_version, most, newest=newest))
+        # twice as many: another process may hold the first of them
+        waiting = shelf_store.waiting(db, model_version, 2 * most, newest=newest)
+        ids = shelf_store.hold(db, waiting, most)
         for start in range(0, len(ids), CHUNK):
             chunk = ids[start : start + CHUNK]
             lines = shelf_store.stale_lines(db, chunk)
@@ -183,17 +186,20 @@ class Shelf:
     def work_all_out(self, tell: Telling) -> Found:
         """Work out every piece that waits for it: what the queue does."""
         assert self._opener is not None
-        done = 0
-        while True:
-            with self._opener() as db:
-                behind = shelf_store.behind(db, self.model_version(db))
-                tell(done, done + behind)
-                if not behind:
-                    return {"pieces": done}
-                now = self.work_out(db, CHUNK)
-            done += now
-            if not now:  # others hold what is left
-                time.sleep(0.2)
+        with self._opener() as db:
+            first = shelf_store.behind(db, self.model_version(db))
+            tell(0, first)
+            engine = db.get_bind().engine
+        with helped(engine, first):
+            while True:
+                with self._opener() as db:
+                    behind = shelf_store.behind(db, self.model_version(db))
+                    tell(max(0, first - behind), max(first, behind))
+                    if not behind:
+                        return {"pieces": first}
+                    now = self.work_out(db, CHUNK)
+                if not now:  # others hold what is left
+                    time.sleep(0.2)
 
     def columns(self, db: Session) -> ShelfColumns:
         """What decides about every piece on the shelf; only rows written since are read again."""

@@ -18,7 +18,7 @@ Mark = tuple[int | None, int]
 
 _HELD = text("""
     WITH waiting AS MATERIALIZED (SELECT unnest(CAST(:ids AS integer[])) AS piece_id)
-    SELECT piece_id FROM waiting WHERE pg_try_advisory_xact_lock(84202, piece_id)
+    SELECT piece_id FROM waiting WHERE pg_try_advisory_xact_lock(84202, piece_id) LIMIT :most
 """)
 _UP_TO_DATE = text("""
     SELECT NOT (EXISTS (SELECT FROM shelf_stale)
@@ -106,9 +106,9 @@ def _of_another_version(model_version: str) -> tuple[Select[int], Select[int]]:
     )
 
 
-def hold(db: Session, ids: Iterable[int]) -> list[int]:
-    """Those pieces that nobody else works out now; held until the transaction ends."""
-    return list(db.scalars(_HELD, {"ids": list(ids)}))
+def hold(db: Session, ids: Iterable[int], most: int) -> list[int]:
+    """Up to so many of the pieces that nobody else works out; held until the transaction ends."""
+    return list(db.scalars(_HELD, {"ids": list(ids), "most": most}))
 
 
 def stale_lines(db: Session, ids: Sequence[int]) -> dict[int, list[int]]:
