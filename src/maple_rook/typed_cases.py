@@ -1,4 +1,4 @@
-"""What the server makes of typed readings, for the tests of the browser's own reader.
+"""What the server makes of typed readings and of intervals, for the tests of the browser's own.
 
 The Bench reads what is typed before it sends it, by the same registry and the same rules. The file
 made here holds the registry as it is served, texts, and what the core answers to each.
@@ -14,6 +14,7 @@ from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.plausibility import doubt, parse_entry
 from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.wording import interval_text
 from maple_rook.stations.catalogue.routes import KnifeTypeOut, QuantityOut, UnitOut
 
 KNIFE_TYPE = "gyuto"
@@ -43,6 +44,12 @@ OTHERS = (
     ("edge_length", "8 1 4 in"),
     ("edge_length", "x" * 50),
 )
+INTERVALS = tuple(
+    (round(middle * by, 9), round(low * by, 9), round(high * by, 9))
+    for middle, low, high in ((2.25, 1.85, 2.65), (4.15, 2.945, 6.625), (23.41, 19.95, 27.25))
+    for by in (0.01, 0.1, 1, 10, 100)
+)
+"""Likely values with limits that lie on halves, to be rounded alike."""
 ESTIMATED = ("~58", "≈ 58", "about 58", "approx. 58", "ca. 58", "58 or so", "58ish", "around 58")
 ESTIMATES = (
     *(("hardness", text) for text in (*ESTIMATED, "58-60", "58~60", "58±2", "told 58", "65-80")),
@@ -109,4 +116,5 @@ def page() -> str:
     cases = ",\n".join(
         json.dumps([key, text, unit, _answer(key, text, unit)]) for key, text, unit in _texts()
     )
-    return f'{{\n{head},\n"cases": [\n{cases}\n]\n}}\n'
+    ranges = json.dumps([[*of, interval_text(*of, "")] for of in INTERVALS])
+    return f'{{\n{head},\n"ranges": {ranges},\n"cases": [\n{cases}\n]\n}}\n'

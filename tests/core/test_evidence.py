@@ -123,7 +123,7 @@ def test_rows_say_what_counts_less() -> None:
     assert inside.widening == 1.0 < outside.widening < 2.0
     for row in (outside, unsure):
         assert row.weight(0.12) < inside.weight(0.12) < 1
-    exact = Evidence(1, (1,), "card_test", GradeClass.UNKNOWN, 400.0, 400.0, 1.0, 0.0)
+    exact = Evidence(1, (1,), "card_test", GradeClass.UNKNOWN, 400.0, 400.0, 1.0, 0.0, 0.0)
     assert exact.weight(0.12) == 1.0
     assert exact.ln_ratio == 0.0
 

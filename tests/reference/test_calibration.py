@@ -12,7 +12,7 @@ from scipy import stats
 
 from maple_rook.core.edge_life.calibration import CLASSES, leave_one_out, prior, update
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, LifeModel
-from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.edge_life.retention import Kitchen, Use
 from maple_rook.core.edge_life.steels import STEELS, GradeClass
 from maple_rook.core.edge_life.trials import (
     CARD_MEDIUM,
@@ -27,13 +27,23 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.coefficients import ABOUT, PUBLISHED, coefficients, spread
 from maple_rook.core.measurement.uncertainty import Z_90, Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.prediction.evidence import Tried, calibrate, expected
+from maple_rook.core.prediction.evidence import (
+    Tried,
+    calibrate,
+    evidence,
+    expected,
+    own_offset,
+)
 from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.predict import predict
 
 SOFT, SPEED = GradeClass.SOFT_STAINLESS, GradeClass.HARD_CARBIDE
 AT = {grade_class: CLASSES.index(grade_class) for grade_class in CLASSES}
 REPEATABLE = Protocol("stones, deburred on a strop", 15.0, "1000", CARD_MEDIUM, 50, 40, 50)
+
+
+OTHERS = 1_000
+"""Pieces from here on are others than the knife that is predicted, whose seed is 1."""
 
 
 def knife(steel: str = "1.4112", hrc: float = 60.0, seed: int = 1) -> Blade:
@@ -54,7 +64,7 @@ def trials(off: float, pieces: int, steel: str = "1.4112") -> list[Tried]:
     """Card tests of so many knives, each ``off`` times what the published model says."""
     found = expected(knife(steel), "card_test", None, PUBLISHED)
     assert found
-    return [Tried(i, i, knife(steel), card_test(off * found.value)) for i in range(pieces)]
+    return [Tried(i, OTHERS + i, knife(steel), card_test(off * found.value)) for i in range(pieces)]
 
 
 def of(key: str, blade: Blade, tried: list[Tried], kitchen: Kitchen | None = None) -> Prediction:
@@ -187,7 +197,7 @@ def test_other_classes_learn_the_shops_level_and_months_only_the_grades() -> Non
 def test_a_kitchen_log_narrows_what_is_promised_for_a_kitchen() -> None:
     days = tuple(Point(day, event=Event.ROD) for day in (7.0, 13.0, 20.0, 28.0))
     log = Trial(TrialKind.KITCHEN, Protocol("machine edge", 15.0, kitchen=Kitchen()), days)
-    tried = [Tried(i, i, knife(), log) for i in range(3)]
+    tried = [Tried(i, OTHERS + i, knife(), log) for i in range(3)]
     before, after = (of("days_to_rod", knife(), t, Kitchen()) for t in ([], tried))
     assert width(after) < width(before)
     assert before.central
@@ -198,7 +208,7 @@ def test_a_kitchen_log_narrows_what_is_promised_for_a_kitchen() -> None:
 def test_trials_of_one_knife_count_as_one() -> None:
     """They share that knife's own departure, so ten of one say less than ten of ten."""
     ten = trials(1.3, 10)
-    same = [Tried(t.trial_id, 1, t.blade, t.trial) for t in ten]
+    same = [Tried(t.trial_id, OTHERS, t.blade, t.trial) for t in ten]
     assert calibrate(same, PUBLISHED).after.posteriors["card_test"].pieces == 1
     assert width(of("card_test", knife(), ten)) < width(of("card_test", knife(), same))
 
@@ -246,3 +256,54 @@ def test_changed_coefficients_change_the_prediction_they_belong_to_alone() -> No
     }
     assert told == {"card_test", "initial_cut", "days_to_rod", "months_to_stone"}
     assert PUBLISHED_LIFE.pieces == 0
+
+
+def test_a_knife_with_a_card_test_of_its_own_is_predicted_from_it() -> None:
+    """Its interval is the trial's, not the class's, and it says so."""
+    published = of("card_test", knife(), [])
+    assert published.central
+    tested = 0.6 * published.central
+    own = [*trials(1.0, 6), Tried(99, 1, knife(), card_test(tested))]
+    found, another = (of("card_test", knife(seed=seed), own) for seed in (1, 2))
+    assert found.central == pytest.approx(tested, rel=0.1)
+    assert found.low
+    assert found.high
+    assert found.low < tested < found.high
+    assert width(found) < 0.75 * width(another)
+    assert another.central
+    assert another.central > 1.3 * tested
+    said = f"From this knife's own card test, {tested:.3g} mm."
+    assert said in found.notes
+    assert not any("own" in note for note in another.notes)
+    stone, other_stone = (of("months_to_stone", knife(seed=seed), own) for seed in (1, 2))
+    assert stone.central
+    assert other_stone.central
+    assert stone.central < 0.85 * other_stone.central
+    assert any("Its wear is taken from its own card test" in note for note in stone.notes)
+
+
+def test_own_trials_are_weighed_as_the_conjugate_normal_model_has_it() -> None:
+    """Prior N(m, t^2), observation N(y, s^2): precisions add (Gelman et al., chapter 2; memory)."""
+    row = evidence([Tried(1, 1, knife(), card_test(300.0))], "card_test", PUBLISHED)[0]
+    before = prior(0.12, 0.25)
+    mean, sd = before.offset(row.grade_class)
+    t2 = sd**2 + before.scatter**2 + row.input_variance
+    s2 = row.read_variance + (before.scatter / 2) ** 2
+    found = own_offset(row, before)
+    weight = t2 / (t2 + s2)
+    assert found.mean == pytest.approx((1 - weight) * mean + weight * row.ln_ratio)
+    assert found.sd == pytest.approx(math.sqrt(t2 * s2 / (t2 + s2)))
+
+
+def test_a_kitchen_log_of_its_own_counts_in_the_kitchen_it_was_kept_in() -> None:
+    days = tuple(Point(day, event=Event.ROD) for day in (7.0, 13.0, 20.0, 28.0))
+    log = Trial(TrialKind.KITCHEN, Protocol("machine edge", 15.0, kitchen=Kitchen()), days)
+    own = [Tried(1, 1, knife(), log)]
+    here, elsewhere = (
+        of("days_to_rod", knife(), own, kitchen)
+        for kitchen in (Kitchen(), Kitchen(use=Use.PROFESSIONAL))
+    )
+    assert here.central == pytest.approx(7, rel=0.15)
+    assert any("own kitchen log" in note for note in here.notes)
+    assert not any("own kitchen log" in note for note in elsewhere.notes)
+    assert width(here) < width(elsewhere)

@@ -10,7 +10,7 @@ import numpy as np
 
 from maple_rook.core.cutting.foods import Food, completed
 from maple_rook.core.edge_life.calibration import Posterior
-from maple_rook.core.edge_life.life_model import Basis, LifeModel
+from maple_rook.core.edge_life.life_model import Basis, LifeModel, Own
 from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.steels import Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool
@@ -49,7 +49,7 @@ def stored(made: MadeWith) -> dict[str, Any]:
         "blade": _stored_blade(made.blade),
         "kitchen": asdict(made.kitchen),
         "foods": [asdict(food) for food in made.foods],
-        "life": _stored_life(made.life),
+        "life": _stored_life(made.life, made.blade.seed),
         "draws": made.draws,
     }
 
@@ -59,7 +59,7 @@ def made_with(kept: dict[str, Any]) -> MadeWith:
         _blade(kept["blade"]),
         kitchen_from(kept["kitchen"]),
         tuple(completed(food) for food in kept["foods"]),
-        _life(kept["life"]),
+        _life(kept["life"], kept["blade"]["seed"]),
         kept["draws"],
     )
 
@@ -165,8 +165,14 @@ def _steel(kept: dict[str, Any] | None) -> Steel | None:
     )
 
 
-def _stored_life(life: LifeModel) -> dict[str, Any]:
+def _stored_life(life: LifeModel, seed: int) -> dict[str, Any]:
+    """The life model, and of all knives' own trials those of this one."""
+    own = {
+        target: {**asdict(found), "kitchens": sorted(found.kitchens)}
+        for target, found in life.own.get(seed, {}).items()
+    }
     return {
+        "own": own,
         "coefficients": asdict(life.coefficients),
         "basis": life.basis.value,
         "posteriors": {
@@ -182,10 +188,19 @@ def _stored_life(life: LifeModel) -> dict[str, Any]:
     }
 
 
-def _life(kept: dict[str, Any]) -> LifeModel:
+def _life(kept: dict[str, Any], seed: int) -> LifeModel:
     posteriors = {
         key: Posterior(np.array(p["mean"]), np.array(p["covariance"]), p["a"], p["b"], p["pieces"])
         for key, p in kept["posteriors"].items()
     }
     c = coefficients(kept["coefficients"])
-    return LifeModel(PUBLISHED if c == PUBLISHED else c, posteriors, Basis(kept["basis"]))
+    own = {
+        target: Own(**{**found, "kitchens": frozenset(map(tuple, found["kitchens"]))})
+        for target, found in kept.get("own", {}).items()
+    }
+    return LifeModel(
+        PUBLISHED if c == PUBLISHED else c,
+        posteriors,
+        Basis(kept["basis"]),
+        {seed: own} if own else {},
+    )

@@ -4936,6 +4936,8 @@ export interface components {
             grade: string;
             /** Grade Text */
             grade_text: string;
+            /** Text */
+            text: string;
         };
         /**
          * Event
@@ -11764,6 +11766,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -11807,6 +11810,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -11847,6 +11851,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -11887,6 +11892,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -11931,6 +11937,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -12923,6 +12930,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -13002,6 +13010,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -13042,6 +13051,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {
@@ -13086,6 +13096,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {

@@ -1,6 +1,14 @@
 import { reactive, watch } from 'vue'
 import { labelOf } from '@/api/catalogue'
-import type { Basis, BoardMaterial, EdgeState, FoodMix, Technique, Use } from '@/api/schema'
+import type {
+  Basis,
+  BoardMaterial,
+  EdgeState,
+  FoodMix,
+  RodSchool,
+  Technique,
+  Use,
+} from '@/api/schema'
 import { stored } from './stored'
 
 export interface KitchenChoice {
@@ -10,6 +18,7 @@ export interface KitchenChoice {
   honed: boolean
   food_mix: FoodMix
   edge: EdgeState
+  rods: RodSchool
   basis: Basis
 }
 
@@ -27,6 +36,7 @@ const HOME: KitchenChoice = {
   honed: true,
   food_mix: 'all_round',
   edge: 'fresh',
+  rods: 'none',
   basis: 'calibrated',
 }
 

@@ -49,8 +49,8 @@ export const honed = computed(() => profile.tools === 'rod' || profile.tools ===
 
 /** Predictions elsewhere are for the same kitchen as this customer's. */
 export function intoKitchen(): void {
-  const { use, board, technique, food_mix } = profile
-  Object.assign(kitchen, { use, board, technique, food_mix, honed: honed.value })
+  const { use, board, technique, food_mix, rods } = profile
+  Object.assign(kitchen, { use, board, technique, food_mix, rods, honed: honed.value })
 }
 function fromKitchen(): void {
   const { use, board, technique, food_mix } = kitchen

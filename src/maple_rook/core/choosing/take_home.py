@@ -9,6 +9,7 @@ from maple_rook.core.choosing.candidates import Candidate
 from maple_rook.core.choosing.customer import Criterion, CustomerProfile, Tools
 from maple_rook.core.choosing.ruling import rod_rule, warnings
 from maple_rook.core.edge_life.retention import HARD_HRC, BoardMaterial, Technique
+from maple_rook.core.measurement.wording import range_text
 from maple_rook.core.upkeep.care import (
     DARKENS,
     OIL_HANDLE,
@@ -59,7 +60,7 @@ def care_lines(
     rule = rod_rule(profile, knife)
     lines.append(f"To hone it: {rule[0].lower()}{rule[1:]}")
     lines.append(
-        f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in your kitchen"
+        f"Expect a stone about every {range_text(*months)} months in your kitchen"
         + (", brought to the shop." if profile.tools in (Tools.SERVICE, Tools.NOTHING) else ".")
     )
     if profile.kitchen.board in (BoardMaterial.GLASS, BoardMaterial.BAMBOO):

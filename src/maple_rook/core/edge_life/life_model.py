@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import lru_cache
 
 import numpy as np
 
 from maple_rook.core.edge_life.calibration import Posterior, prior
+from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.edge_life.steels import GradeClass
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients, spread
 from maple_rook.core.measurement.uncertainty import Array
@@ -25,6 +26,31 @@ class Basis(StrEnum):
 
 TRIED = ("card_test", "days_to_rod", "months_to_stone")
 """The predictions a shop's trials calibrate, by model card."""
+
+
+KitchenKey = tuple[str, str, str]
+"""Use, board and technique of a kitchen, by their codes."""
+
+
+def kitchen_key(kitchen: Kitchen) -> KitchenKey:
+    return (kitchen.use.value, kitchen.board.value, kitchen.technique.value)
+
+
+@dataclass(frozen=True)
+class Own:
+    """What a knife's own trials say of it: mean and sd of ln(true / published), and what they saw.
+
+    A kitchen log says so of the ``kitchens`` it was kept in; there are none of a card test.
+    """
+
+    mean: float
+    sd: float
+    observed: float
+    trials: int
+    kitchens: frozenset[KitchenKey] = frozenset()
+
+    def counts_in(self, kitchen: Kitchen) -> bool:
+        return not self.kitchens or kitchen_key(kitchen) in self.kitchens
 
 
 @dataclass(frozen=True)
@@ -50,6 +76,13 @@ class LifeModel:
     coefficients: Coefficients
     posteriors: Mapping[str, Posterior]
     basis: Basis = Basis.PUBLISHED
+    own: Mapping[int, Mapping[str, Own]] = field(default_factory=dict)
+    """Own trials by the knife's seed and the prediction; they go before shop and class."""
+
+    def own_of(self, seed: int, target: str, kitchen: Kitchen) -> Own | None:
+        """What a knife's own trials say of a prediction in a kitchen, if there are any."""
+        found = self.own.get(seed, {}).get(target)
+        return found if found is not None and found.counts_in(kitchen) else None
 
     @property
     def pieces(self) -> int:
@@ -58,11 +91,15 @@ class LifeModel:
 
     def says_as(self, other: LifeModel) -> bool:
         """Whether every prediction comes out the same with the other."""
-        return self.coefficients == other.coefficients and all(
-            np.array_equal(mine.mean, theirs.mean)
-            and np.array_equal(mine.covariance, theirs.covariance)
-            and (mine.a, mine.b) == (theirs.a, theirs.b)
-            for mine, theirs in ((self.posteriors[k], other.posteriors[k]) for k in TRIED)
+        return (
+            self.coefficients == other.coefficients
+            and self.own == other.own
+            and all(
+                np.array_equal(mine.mean, theirs.mean)
+                and np.array_equal(mine.covariance, theirs.covariance)
+                and (mine.a, mine.b) == (theirs.a, theirs.b)
+                for mine, theirs in ((self.posteriors[k], other.posteriors[k]) for k in TRIED)
+            )
         )
 
     def offsets(self, classes: Sequence[GradeClass]) -> Offsets:

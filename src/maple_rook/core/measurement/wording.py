@@ -26,9 +26,28 @@ def lower_first(text: str) -> str:
 
 
 def rounded_text(value: float, decimals: int) -> str:
-    """A value rounded to decimals, which may be negative for tens and hundreds."""
-    text = f"{round(value, decimals):.{max(decimals, 0)}f}"
+    """A value rounded to decimals, which may be negative for tens and hundreds; halves go up.
+
+    The browser rounds by the same rule, so that a figure reads alike on screens and in files.
+
+    >>> rounded_text(2.25, 1), rounded_text(157, -1)
+    ('2.3', '160')
+    """
+    if not math.isfinite(value):
+        return str(value)
+    step = 10.0**decimals
+    text = f"{math.floor(value * step + 0.5) / step:.{max(decimals, 0)}f}"
     return text.lstrip("-") if float(text) == 0 else text
+
+
+def range_text(low: float, high: float) -> str:
+    """Limits with the digits their distance supports.
+
+    >>> range_text(2.98, 6.63)
+    '3.0 to 6.6'
+    """
+    decimals = decimals_for(high - low)
+    return f"{rounded_text(low, decimals)} to {rounded_text(high, decimals)}"
 
 
 def interval_text(central: float, low: float, high: float, unit: str) -> str:
@@ -37,6 +56,5 @@ def interval_text(central: float, low: float, high: float, unit: str) -> str:
     >>> interval_text(23.41, 19.9, 27.2, "N")
     '20 to 27 N, likely 23'
     """
-    decimals = decimals_for(high - low)
-    shown = [rounded_text(v, decimals) for v in (low, high, central)]
-    return f"{shown[0]} to {shown[1]}{' ' if unit else ''}{unit}, likely {shown[2]}"
+    likely = rounded_text(central, decimals_for(high - low))
+    return f"{range_text(low, high)}{' ' if unit else ''}{unit}, likely {likely}"

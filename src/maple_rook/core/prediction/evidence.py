@@ -10,9 +10,23 @@ from functools import cached_property
 
 import numpy as np
 
-from maple_rook.core.edge_life.calibration import CLASSES, LeftOut, leave_one_out, update
+from maple_rook.core.edge_life.calibration import (
+    CLASSES,
+    LeftOut,
+    Posterior,
+    leave_one_out,
+    update,
+)
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH
-from maple_rook.core.edge_life.life_model import TRIED, Basis, LifeModel, uncalibrated
+from maple_rook.core.edge_life.life_model import (
+    TRIED,
+    Basis,
+    KitchenKey,
+    LifeModel,
+    Own,
+    kitchen_key,
+    uncalibrated,
+)
 from maple_rook.core.edge_life.retention import (
     Kitchen,
     RodSchool,
@@ -32,6 +46,8 @@ from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.inputs import unavailable
 
+REPEAT_SHARE = 0.5
+"""Two trials of one knife differ by this share of what knives differ by (assumption)."""
 TRIAL_ANGLE_U_DEG = 0.5
 """Standard uncertainty of the angle an edge was set to for a trial (assumption)."""
 
@@ -83,7 +99,13 @@ class Evidence:
     observed: float
     predicted: float
     widening: float
-    other_variance: float
+    read_variance: float
+    input_variance: float
+    kitchens: frozenset[KitchenKey] = frozenset()
+
+    @property
+    def other_variance(self) -> float:
+        return self.read_variance + self.input_variance
 
     @property
     def ln_ratio(self) -> float:
@@ -216,7 +238,34 @@ def _of_piece(
         math.exp(ln_observed),
         math.exp(ln_predicted),
         max(at.widening for _, _, at in rows),
-        read + inputs,
+        read,
+        inputs,
+        frozenset(
+            kitchen_key(one.trial.protocol.kitchen)
+            for one, _, _ in rows
+            if one.trial.protocol.kitchen is not None
+        ),
+    )
+
+
+def own_offset(row: Evidence, posterior: Posterior) -> Own:
+    """What a piece's own trials say of it, shop and class being what is known without them.
+
+    Normal prior of its ln ratio: offset of shop and class, scatter between knives and the inputs'
+    uncertainty; normal observation: reading, and what two trials of one knife differ by. The
+    conjugate posterior (known variances).
+    """
+    mean, sd = posterior.offset(row.grade_class)
+    before = sd**2 + (posterior.scatter * row.widening) ** 2 + row.input_variance
+    repeat = (REPEAT_SHARE * posterior.scatter) ** 2 / len(row.trial_ids)
+    seen = row.read_variance + repeat
+    variance = 1 / (1 / before + 1 / seen)
+    return Own(
+        variance * (mean / before + row.ln_ratio / seen),
+        math.sqrt(variance),
+        row.observed,
+        len(row.trial_ids),
+        row.kitchens,
     )
 
 
@@ -253,5 +302,9 @@ def calibrate(tried: Sequence[Tried], c: Coefficients) -> Calibration:
         if target == "card_test":
             class_means = {k: posteriors[target].class_mean(k) for k in CLASSES}
     not_counted = tuple(one.trial_id for one in tried if one.left_out)
-    after = LifeModel(c, posteriors, Basis.CALIBRATED)
+    own: dict[int, dict[str, Own]] = defaultdict(dict)
+    for target, of_target in rows.items():
+        for row in of_target:
+            own[row.piece_id][target] = own_offset(row, posteriors[target])
+    after = LifeModel(c, posteriors, Basis.CALIBRATED, dict(own))
     return Calibration(before, after, rows, left_out, not_counted)

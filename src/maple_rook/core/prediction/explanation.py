@@ -156,6 +156,7 @@ def _of_card(
             if guessed
             else []
         ),
+        *_own_note(blade, key, life, kitchen),
         *_calibrated_note(blade, key, life),
         *(_gives_first(blade, kitchen.technique) if key == "months_to_stone" else ()),
     )
@@ -241,6 +242,22 @@ def _gives_first(blade: Blade, technique: Technique) -> Iterator[str]:
             f"Gives before it wears: the edge bears {margin:.1f} times its usual load, which "
             f"leaves {100 * share:.0f} % of what its wear alone would give."
         )
+
+
+def _own_note(blade: Blade, card_key: str, life: LifeModel, kitchen: Kitchen) -> Iterator[str]:
+    """That a prediction comes from the knife's own trials."""
+    own, card_test = (life.own_of(blade.seed, key, kitchen) for key in (card_key, "card_test"))
+    unit = card(card_key).unit
+    if own is not None:
+        what = "card test" if card_key == "card_test" else "kitchen log"
+        of = (
+            f"{what}, {own.observed:.3g} {unit}"
+            if own.trials == 1
+            else (f"{own.trials} {what}s, {own.observed:.3g} {unit} in the mean")
+        )
+        yield f"From this knife's own {of}."
+    elif card_key == "months_to_stone" and card_test is not None:
+        yield f"Its wear is taken from its own card test, {card_test.observed:.3g} mm."
 
 
 def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:

@@ -18,6 +18,7 @@ from maple_rook.core.edge_life.retention import (
 from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT
 from maple_rook.core.measurement.observations import Seen
+from maple_rook.core.measurement.wording import range_text
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.upkeep.setup import strokes
 from maple_rook.core.upkeep.sharpening_tools import Leave, rod_for
@@ -117,7 +118,7 @@ def _edge(
         lines.append(f"On the stone: {_at_angle(blade)}.{_ratio(blade)}")
     if months is not None:
         lines.append(
-            f"Expect a stone about every {months[0]:.1f} to {months[1]:.1f} months in "
+            f"Expect a stone about every {range_text(*months)} months in "
             f"this kitchen ({kitchen.use.label})."
         )
     lines.append(

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+
+import numpy as np
 
 from maple_rook.answers.customer import CriterionOut
 from maple_rook.answers.edge_life import stability_of
@@ -11,7 +14,7 @@ from maple_rook.answers.figures import FigureOut
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.comparing import ClaimVerdict, noticeable_gap
 from maple_rook.core.choosing.customer import CRITERIA, CustomerProfile
-from maple_rook.core.choosing.deciding import FIGURES, margin
+from maple_rook.core.choosing.deciding import FIGURES, as_kept, margin
 from maple_rook.core.choosing.judging import Judgement, judge
 from maple_rook.core.choosing.verdict import FACTS, Sentence, matters, stands_on, verdict
 from maple_rook.core.cutting.foods import Food
@@ -84,7 +87,7 @@ def verdict_on(knives: Sequence[Laid], look: Look, *, models: bool) -> VerdictOu
     said = verdict(found, candidates, LETTERS[: len(knives)], look.drawn, _claims(knives, models))
     apart = gaps([of.blade for of in knives], look.predictions)
     order = sorted(apart, key=lambda key: -apart[key] * matters(look.profile, key))
-    return _out(knives, candidates, found, said, order)
+    return _out(knives, candidates, look, found, said, order)
 
 
 def gaps(blades: Sequence[Blade], predictions: Sequence[Sequence[Prediction]]) -> dict[str, float]:
@@ -116,6 +119,7 @@ def _claims(knives: Sequence[Laid], models: bool) -> list[list[str]]:
 def _out(
     knives: Sequence[Laid],
     candidates: Sequence[Candidate],
+    look: Look,
     found: Judgement,
     said: Sequence[Sentence],
     order: list[str],
@@ -126,7 +130,7 @@ def _out(
     weights = found.profile.weights / found.profile.weights.sum()
     return VerdictOut(
         sentences=[SentenceOut(text=s.text, evidence=list(s.evidence)) for s in said],
-        knives=[_knife(of, candidates[i], found, i) for i, of in enumerate(knives)],
+        knives=[_knife(of, candidates[i], look, found, i) for i, of in enumerate(knives)],
         best_first=[piece(i) for i in found.order],
         weights=[
             WeightOut(criterion=c, share=float(w)) for c, w in zip(CRITERIA, weights, strict=True)
@@ -144,7 +148,15 @@ def _out(
     )
 
 
-def _knife(of: Laid, candidate: Candidate, found: Judgement, i: int) -> JudgedKnife:
+def _shown(look: Look, candidate: Candidate, i: int) -> tuple[float, ...]:
+    """Ease, months and release as they are shown of a knife, months as its edge is kept."""
+    central = {p.key: math.nan if p.central is None else p.central for p in look.predictions[i]}
+    figures = {key: np.array([central[key]]) for key in FIGURES}
+    kept = as_kept(look.profile, traits([candidate]), figures, look.life.coefficients)
+    return tuple(float(kept[key][0]) for key in FIGURES)
+
+
+def _knife(of: Laid, candidate: Candidate, look: Look, found: Judgement, i: int) -> JudgedKnife:
     stability = stability_of(of.blade)
     margins = stability.margins if stability else []
     price = of.knife.piece.price
@@ -161,7 +173,7 @@ def _knife(of: Laid, candidate: Candidate, found: Judgement, i: int) -> JudgedKn
             margins=margins,
         )
     k = found.standing.index(i)
-    ease, months, release = (float(found.figures[key][k]) for key in FIGURES)
+    ease, months, release = _shown(look, candidate, i)
     bears = float(margin(found.profile, traits([candidate]))[0])
     words = stands_on(found.profile, candidate, ease, months, release, bears)
     return JudgedKnife(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from functools import cache
+from typing import NamedTuple
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -13,8 +14,8 @@ from maple_rook.answers.figures import card_figures
 from maple_rook.core.choosing.advice import Advice, Offer, OnShelf, advise
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.customer import Criterion, CustomerProfile
-from maple_rook.core.choosing.deciding import FIGURES, kitchen_of, margin, price_per_month
-from maple_rook.core.choosing.judging import Drawn, judge
+from maple_rook.core.choosing.deciding import FIGURES, as_kept, kitchen_of, margin, price_per_month
+from maple_rook.core.choosing.judging import Drawn
 from maple_rook.core.choosing.ruling import stops, stops_of, warnings
 from maple_rook.core.choosing.take_home import GIVES_UP, SPEAKS, care_lines, to_mind
 from maple_rook.core.choosing.verdict import customer, stands_on, times_text
@@ -25,7 +26,7 @@ from maple_rook.core.edge_life.retention import Kitchen, months_to_stone
 from maple_rook.core.edge_life.stability import borne_n_mm, lasting_share, usual_margin
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.evaluate import reference_forces
-from maple_rook.core.prediction.predict import drawn
+from maple_rook.core.prediction.predict import drawn, predict_arrays
 from maple_rook.core.upkeep.cautions import Place, cautions, general
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.knife import JOB_STROKES, ShelfKnife
@@ -94,7 +95,14 @@ def advice(db: Session, shelf: Shelf, profile: CustomerProfile) -> AdviceOut:
     knives = _OnShelf(db, shelf)
     found = knives.advise(profile)
     return AdviceOut(
-        offers=[_offer(profile, knives[o.at], o) for o in found.offers],
+        offers=[
+            _offer(profile, knives[o.at], o, of)
+            for o, of in zip(
+                found.offers,
+                _figures(shelf, profile, [knives[o.at] for o in found.offers]),
+                strict=True,
+            )
+        ],
         nothing=found.nothing,
         deciding=found.deciding,
         changes=[
@@ -166,23 +174,55 @@ def _ruled_out(knife: ShelfKnife, reasons: list[str]) -> RuledOut:
     )
 
 
-def _limits(knife: ShelfKnife, months: float) -> list[float]:
-    """90 % limits about these months, as far apart as the shelf has them."""
-    whisker = knife.predicted.get("months_to_stone")
-    if whisker is None:
+class _Figures(NamedTuple):
+    """What is predicted of one knife in the customer's kitchen, as every other screen has it.
+
+    Months to the stone with 90 % limits, as this customer keeps the edge.
+    """
+
+    ease: float
+    months: float
+    low: float
+    high: float
+
+
+def _figures(
+    shelf: Shelf, profile: CustomerProfile, knives: Sequence[ShelfKnife]
+) -> list[_Figures]:
+    if not knives:
         return []
-    return [months * whisker.low / whisker.central, months * whisker.high / whisker.central]
+    foods, life = shelf.models(Basis.CALIBRATED)
+    found = predict_arrays(
+        [knife.blade for knife in knives],
+        kitchen_of(profile),
+        foods=foods,
+        strokes=(),
+        shares=False,
+        only=FIGURES,
+        life=life,
+    )
+    columns = {t.key: j for j, t in enumerate(found.targets)}
+    of = traits([knife.candidate for knife in knives])
+    ease, at = columns["cutting_ease"], columns["months_to_stone"]
+    months = [
+        as_kept(profile, of, {"months_to_stone": column[:, at]}, life.coefficients)[
+            "months_to_stone"
+        ]
+        for column in (found.central, found.low, found.high)
+    ]
+    rows = zip(found.central[:, ease], *months, strict=True)
+    return [_Figures(*map(float, row)) for row in rows]
 
 
-def _words(profile: CustomerProfile, knife: ShelfKnife, offer: Offer) -> dict[Criterion, str]:
+def _words(profile: CustomerProfile, knife: ShelfKnife, of: _Figures) -> dict[Criterion, str]:
     bears = float(margin(profile, traits([knife.candidate]))[0])
     release = float(knife.central[-1])
-    return stands_on(profile, knife.candidate, offer.ease, offer.months, release, bears)
+    return stands_on(profile, knife.candidate, of.ease, of.months, release, bears)
 
 
-def _offer(profile: CustomerProfile, knife: ShelfKnife, offer: Offer) -> OfferOut:
-    price, words = knife.piece.price, _words(profile, knife, offer)
-    per_month = price_per_month(price, offer.months, offer.ease) if price else None
+def _offer(profile: CustomerProfile, knife: ShelfKnife, offer: Offer, of: _Figures) -> OfferOut:
+    price, words = knife.piece.price, _words(profile, knife, of)
+    per_month = price_per_month(price, of.months, of.ease) if price else None
     return OfferOut(
         piece=knife.piece,
         outline=knife.outline,
@@ -191,7 +231,7 @@ def _offer(profile: CustomerProfile, knife: ShelfKnife, offer: Offer) -> OfferOu
         tied=offer.tied,
         on_front=offer.on_front,
         price_per_month=None if per_month is None else float(per_month),
-        months=_limits(knife, offer.months),
+        months=[of.low, of.high],
         why=list(offer.why),
         gives_up=list(offer.gives_up),
         warnings=warnings(profile, knife.candidate),
@@ -255,8 +295,8 @@ def card(db: Session, shelf: Shelf, profile: CustomerProfile, piece_id: int) -> 
     found = on_shelf.advise(profile)
     offer = next((o for o in found.offers if on_shelf.id_of(o.at) == piece_id), None)
     shop = db.scalars(select(Shop)).one()
-    months = _months(shelf, knife, profile)
-    words = _words(profile, knife, offer) if offer else {}
+    [of] = _figures(shelf, profile, [knife])
+    words = _words(profile, knife, of) if offer else {}
     return TakeHomeOut(
         shop=shop.name,
         place=shop.place,
@@ -268,14 +308,6 @@ def card(db: Session, shelf: Shelf, profile: CustomerProfile, piece_id: int) -> 
         why=[f"{SPEAKS[c]}: {words[c]}." for c in offer.why] if offer else [],
         gives_up=[f"{GIVES_UP[c]}: {words[c]}." for c in offer.gives_up] if offer else [],
         warnings=to_mind(profile, knife.candidate),
-        care=care_lines(profile, knife.candidate, months),
+        care=care_lines(profile, knife.candidate, (of.low, of.high)),
         cautions=cautions(knife.blade, Place.CARD),
     )
-
-
-def _months(shelf: Shelf, knife: ShelfKnife, profile: CustomerProfile) -> tuple[float, float]:
-    """90 % limits of the months to the stone as this customer keeps the edge."""
-    coefficients = shelf.models(Basis.CALIBRATED)[1].coefficients
-    judged = judge(profile, [knife.candidate], _drawn(shelf), coefficients)
-    low, high = _limits(knife, float(judged.figures["months_to_stone"][0]))
-    return low, high

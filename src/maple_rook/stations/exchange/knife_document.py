@@ -17,7 +17,7 @@ from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
 from maple_rook.core.measurement.units import from_base
-from maple_rook.core.measurement.wording import decimals_for
+from maple_rook.core.measurement.wording import decimals_for, interval_text
 from maple_rook.core.prediction.model_card import GRADE_LABELS
 from maple_rook.core.prediction.model_cards import card
 from maple_rook.core.routine.stops import required_quantities
@@ -99,6 +99,7 @@ class EstimateDoc(BaseModel):
     unit_code: str | None
     grade: str
     grade_text: str
+    text: str
 
     @classmethod
     def of(cls, key: str, whisker: Whisker) -> Self:
@@ -113,6 +114,7 @@ class EstimateDoc(BaseModel):
             unit_code=UNIT_CODES.get(model.unit),
             grade=model.grade.value,
             grade_text=GRADE_LABELS[model.grade],
+            text=interval_text(whisker.central, whisker.low, whisker.high, model.unit),
         )
 
 

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.measurement.figure_kind import FigureKind
-from maple_rook.core.measurement.wording import decimals_for, interval_text, rounded_text
+from maple_rook.core.measurement.wording import decimals_for, rounded_text
 from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.dxf import dxf
@@ -137,10 +137,7 @@ def making_of(doc: KnifeDocument) -> list[tuple[str, str]]:
 
 def estimates_of(doc: KnifeDocument) -> list[tuple[str, str, str]]:
     """Estimates in words: what, between which limits, and how well founded."""
-    return [
-        (e.label, interval_text(e.central, e.low, e.high, e.unit), f"grade {e.grade}")
-        for e in doc.estimates
-    ]
+    return [(e.label, e.text, f"grade {e.grade}") for e in doc.estimates]
 
 
 def price_text(doc: KnifeDocument) -> str:
