@@ -127,6 +127,7 @@ def test_the_missing_one_of_three_follows_from_the_other_two() -> None:
 def test_the_blades_mass_grows_with_each_of_its_dimensions_and_its_steel() -> None:
     def mass(**changes: float) -> float:
         figures = {k: Figure(v, 0) for k, v in {**GYUTO, **changes}.items()}
+        del figures["thickness_5mm"]  # it would keep the face where it is
         made = built(Blade(figures, "gyuto", steel=steel))
         assert made is not None
         return made.mass_g
@@ -161,6 +162,12 @@ def test_a_reading_of_another_place_among_the_repeats_is_not_averaged_away_unsee
             {"thickness_10mm": 0.62, "grind_line": 22.0},
             "faces_against_grind",
             "a sabre grind has",
+        ),
+        (
+            Grind.CONVEX,
+            {"thickness_5mm": 0.9, "thickness_10mm": 0.92},
+            "thicknesses_of_one_face",
+            "one face through all that is measured",
         ),
         (Grind.SABRE, {"grind_line": 60.0}, "section_possible", "Grind line and height"),
         (

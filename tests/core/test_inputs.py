@@ -16,11 +16,14 @@ from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.geometry.edge import AsymmetrySchool
 from maple_rook.core.geometry.outline import heights_mm, outline
 from maple_rook.core.geometry.profile import from_stations
+from maple_rook.core.geometry.section import section
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.places import THICKNESS_AT_MM
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import CARBON_G_CM3, STAINLESS_G_CM3, Blade, Origin
+from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.evaluate import OTHERS, groups, targets
 from maple_rook.core.prediction.explanation import pushed_to
 from maple_rook.core.prediction.inputs import (
@@ -125,20 +128,59 @@ def test_a_measured_grind_line_and_shinogi_take_the_place_of_the_familys() -> No
     assert not single.left_handed
 
 
-def test_the_curve_is_solved_back_from_the_thickness_it_made() -> None:
-    flat_at_10 = 0.3 + (2.2 - 0.3) * 10 / 45
-    for bulge in (-0.3, 0.0, 0.4):
-        half_chord = (0.3 + 2.2) / 4
-        off = bulge * half_chord * 4 * 10 * 35 / 45**2
-        read = {
-            **FRAME,
-            "thickness_behind_edge": Figure(0.3, 0.01),
-            "thickness_10mm": Figure(flat_at_10 + 2 * off, 0.01),
-        }
-        found = Blade(read, grind=Grind.CONVEX).inputs["bulge"]
-        assert found.origin is Origin.DERIVED
-        assert found.figure.mean == pytest.approx(bulge, abs=1e-9)
-        assert 0 < found.figure.standard_uncertainty < 0.1
+def measured_from(grind: Grind, **shape: float) -> Blade:
+    """A blade of which the thicknesses of a section of this shape were measured."""
+    made = section(grind, 2.2, 45.0, 0.3, 15.0, **shape)  # type: ignore[arg-type]
+    thicknesses = {
+        key: Figure(float(made.thickness_mm(up)), 0.01) for key, up in THICKNESS_AT_MM.items()
+    }
+    frame = {**FRAME, "spine_heel": Figure(2.2, 0.01), "height_heel": Figure(45.0, 0.1)}
+    edge = {"thickness_behind_edge": Figure(0.3, 0.01), "edge_angle": Figure(15.0, 0.3)}
+    return Blade({**frame, **edge, **thicknesses}, grind=grind)
+
+
+@pytest.mark.parametrize("bulge", [-0.3, 0.0, 0.4])
+@pytest.mark.parametrize(
+    "grind",
+    [Grind.FULL_FLAT, Grind.CONVEX, Grind.DEEP_CONCAVE, Grind.ASYMMETRIC_DOUBLE, Grind.HOLLOW],
+)
+def test_the_curve_is_solved_back_from_the_thicknesses_it_made(grind: Grind, bulge: float) -> None:
+    """Geometry: the section built from what was measured has the thicknesses that were measured."""
+    blade = measured_from(grind, bulge=bulge)
+    found = blade.inputs["bulge"]
+    assert found.origin is Origin.DERIVED
+    assert found.figure.mean == pytest.approx(bulge, abs=0.02)
+    assert 0 < found.figure.standard_uncertainty < 0.1
+    made = built(blade)
+    assert made
+    for key, up in THICKNESS_AT_MM.items():
+        assert float(made.heel.thickness_mm(up)) == pytest.approx(blade.figures[key].mean, rel=0.02)
+
+
+@pytest.mark.parametrize("line", [0.4, 0.6, 0.9])
+@pytest.mark.parametrize("grind", [Grind.SABRE, Grind.HIGH_FLAT])
+def test_the_grind_line_is_solved_back_where_nobody_measured_it(grind: Grind, line: float) -> None:
+    blade = measured_from(grind, grind_line=line)
+    assert blade.inputs["grind_line"].figure.mean == pytest.approx(line, rel=0.01)
+    assert blade.inputs["bulge"].figure.mean == 0
+    named = Blade({**blade.figures, "grind_line": Figure(0.5 * 45, 0.5)}, grind=grind)
+    assert named.inputs["grind_line"].figure.mean == pytest.approx(0.5)
+    assert named.inputs["bulge"].origin is Origin.DERIVED  # what is left is the face's curve
+
+
+def test_the_shinogi_is_solved_back_from_the_thickness_above_it() -> None:
+    made = section(Grind.SINGLE_BEVEL, 3.0, 34.0, 0.0, 14.0, 1.0, shinogi=0.7)
+    figures = {
+        "spine_heel": Figure(3.0, 0.01),
+        "height_heel": Figure(34.0, 0.1),
+        "edge_angle": Figure(14.0, 0.3),
+        "thickness_10mm": Figure(float(made.thickness_mm(10.0)), 0.01),
+    }
+    found = Blade(figures, grind=Grind.SINGLE_BEVEL).inputs["shinogi"]
+    assert found.origin is Origin.DERIVED
+    assert found.figure.mean == pytest.approx(0.7, abs=0.02)
+    below = {**figures, "edge_angle": Figure(8.0, 0.3)}  # 10 mm up is still on the wide face
+    assert Blade(below, grind=Grind.SINGLE_BEVEL).inputs["shinogi"].origin is Origin.INFERRED
 
 
 def test_the_steel_sets_the_density_and_the_apex_its_angle() -> None:

@@ -147,7 +147,7 @@ def test_the_edge_on_the_card_is_this_knifes_own() -> None:
     even = card(blade(60))
     assert said(even.edge, "15° per side, 29° inclusive. Alike on both faces.")
     assert said(even.edge, "fine ceramic rod, lightly")
-    assert said(even.edge, "about every 2.0 to 5.0 months")
+    assert said(even.edge, "about every 2 to 5 months")
     uneven = card(blade(60, share=70))
     assert said(uneven.edge, "Ground 70:30: 7 strokes on the right face to 3 on the left")
     left = card(blade(60, share=30))

@@ -116,7 +116,8 @@ def section(
     share_right : n / (n + m) of the asymmetry, 0 to 1.
     school : how the asymmetry is read.
     angle_difference_deg : right less left, degrees.
-    bulge : sagitta of the lower face over its mean half-thickness; the family's where None.
+    bulge : sagitta of the lower face over its mean half-thickness; the family's where None, where
+        a straight one has none.
     grind_line : height of the grind line over the blade's; the family's where None.
     steeper_deg : angle of a micro-bevel, or of the bevel added to a single-bevel face, degrees.
     hollow_depth_mm : of a single bevel's back, mm.
@@ -142,7 +143,8 @@ def section(
         ridge = np.asarray(shinogi, dtype=float)
         return _single_bevel(spine, height, behind, angle, share, added, micro, back, ridge)
     edge = bevels(behind, angle, share, school, angle_difference_deg)
-    curve = _given(bulge, family.shape.bulge)
+    usual = family.shape.bulge or Figure(0.0, 0.0)
+    curve = _given(bulge, family.shape.bulge if bulge is None else usual)
     line = _given(grind_line, family.shape.grind_line)
     return _double_bevel(family.shape, edge, spine, height, steeper, curve, line, shaped)
 

@@ -27,6 +27,7 @@ from maple_rook.core.measurement.hardness import (
     minimum_thickness_mm,
     vickers,
 )
+from maple_rook.core.measurement.places import THICKNESS_AT_MM
 from maple_rook.core.measurement.uncertainty import Figure, type_b
 
 MAJOR_LOAD_N = 1471.0
@@ -104,7 +105,7 @@ def thickness_at_mm(figures: Mapping[str, Figure], above_edge_mm: float) -> floa
     if spine is None or height is None or above_edge_mm > height.mean:
         return None
     places = [(0.0, 0.0)]
-    for key, z in (("thickness_1mm", 1.0), ("thickness_5mm", 5.0), ("thickness_10mm", 10.0)):
+    for key, z in THICKNESS_AT_MM.items():
         if key in figures:
             places.append((z, figures[key].mean))
     if len(places) == 1 and "thickness_behind_edge" in figures:

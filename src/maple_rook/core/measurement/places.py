@@ -25,6 +25,8 @@ _PLACE = re.compile(
     r"(?P<distance>.+?)\s*(?:(?:behind|from|off|ahead of)\s+(?:the\s+)?(?P<end>tip|heel))?"
 )
 _STATION = re.compile(r"(?P<mm>[0-9.]+) mm from (?P<end>tip|heel)")
+THICKNESS_AT_MM = {"thickness_1mm": 1.0, "thickness_5mm": 5.0, "thickness_10mm": 10.0}
+"""Quantities of the thickness of the blade up the face, and their heights above the edge, mm."""
 
 
 def placed(text: str) -> tuple[str, str]:

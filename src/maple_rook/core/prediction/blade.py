@@ -30,6 +30,7 @@ from maple_rook.core.geometry.solid import TIP_STATION_MM
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindFamily
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, KnifeType
+from maple_rook.core.measurement.places import THICKNESS_AT_MM
 from maple_rook.core.measurement.uncertainty import Figure
 
 FRESH_EDGE_RADIUS_UM = EDGE_RADII_UM[EdgeState.FRESH]
@@ -38,6 +39,8 @@ STAINLESS_G_CM3, CARBON_G_CM3 = 7.75, 7.85
 """Density of the steel, from memory."""
 ADDED_BEHIND_EDGE_MM = Figure(0.25, 0.10)
 """Thickness at the shoulder of a bevel added to a single-bevel face (assumption)."""
+_RIDGES = np.linspace(0.5, 1.3, 161)
+"""Thicknesses at the shinogi line over the spine's that are tried."""
 _SPINE_RATIOS = {"spine_mid": Figure(0.82, 0.09), "spine_tip": Figure(0.36, 0.12)}
 _SQUARE_SPINE_RATIOS = {"spine_mid": Figure(0.90, 0.06), "spine_tip": Figure(0.66, 0.12)}
 """Spine at the middle and near the tip over the spine at the heel."""
@@ -280,11 +283,16 @@ class Blade:
         shape = self.family.shape
         none = Figure(0.0, 0.0)
         usual_line = shape.grind_line or Figure(1.0, 0.0)
-        line, shinogi = self._grind_line(), self._shinogi()
-        bulge = self.known_bulge or self._bulge(found)
+        line = self._grind_line()
+        if line is None and shape.grind_line and shape.bulge is None:
+            line = self._line_from_thickness(found)
+            bulge = self.known_bulge
+        else:
+            bulge = self.known_bulge or self._bulge(found, line)
+        shinogi = self._shinogi() or self._shinogi_from_thickness(found)
         for key, figure, usual in (
             ("grind_line", line if shape.grind_line else None, usual_line),
-            ("bulge", bulge if shape.bulge else None, shape.bulge or none),
+            ("bulge", bulge, shape.bulge or none),
             (
                 "shinogi",
                 shinogi if self.single_bevel else None,
@@ -330,30 +338,74 @@ class Blade:
         lean = np.radians(angle.standard_uncertainty) / np.tan(theta)
         return Figure(ratio, ratio * float(np.hypot(_relative(width, spine), lean)))
 
-    def _bulge(self, found: dict[str, Input]) -> Figure | None:
-        r"""Sagitta of the faces over their mean half-thickness, from thickness 5 and 10 mm up.
+    @property
+    def bent(self) -> bool:
+        """Whether the faces curve: by their family, or as their thicknesses were measured."""
+        found = self.inputs.get("bulge")
+        measured = found is not None and found.origin is Origin.DERIVED
+        return measured or self.family.shape.bulge is not None
 
-        Least squares of t/2 - chord = s 4 u (c - u) / c^2 at the measured heights.
-        """
+    def _thicknesses(self, low: float, high: float) -> list[tuple[float, Figure]]:
+        """The thicknesses measured up the face between two heights above the edge, mm."""
+        return [
+            (up, self.figures[key])
+            for key, up in THICKNESS_AT_MM.items()
+            if key in self.figures and low < up < high
+        ]
+
+    def _face(self, found: Mapping[str, Input]) -> tuple[float, float, float, float] | None:
+        """Height and thickness of the shoulder, height of the blade, thickness of the spine, mm."""
         if not all(k in found for k in ("spine_heel", "height_heel", "thickness_behind_edge")):
             return None
         spine, height, behind = (
             found[k].figure.mean for k in ("spine_heel", "height_heel", "thickness_behind_edge")
         )
-        line = self._grind_line() or self.family.shape.grind_line
-        top = height * (line.mean if line else 1.0)
+        angle = found["edge_angle"].figure.mean if "edge_angle" in found else 15.0
+        return behind / 2 / math.tan(math.radians(angle)), behind, height, spine
+
+    def _line_from_thickness(self, found: Mapping[str, Input]) -> Figure | None:
+        r"""Height of the grind line over the blade's, from the thicknesses up the face.
+
+        Where the face runs straight to the full spine: least squares of t - T = k (u - z_s) at the
+        measured heights; the line is where it reaches the spine's thickness.
+        """
+        face = self._face(found)
+        if face is None:
+            return None
+        shoulder, behind, height, spine = face
+        parts = self._thicknesses(shoulder, 0.9 * height)
+        if not parts:
+            return None
+        lever, off, u = np.array(
+            [(up - shoulder, t.mean - behind, t.standard_uncertainty) for up, t in parts]
+        ).T
+        weight = float((lever**2).sum())
+        slope = max(float((lever * off).sum()) / weight, 1e-3)
+        spread = float(np.sqrt((lever**2 * u**2).sum())) / weight
+        line = (shoulder + (spine - behind) / slope) / height
+        return Figure(float(np.clip(line, 0.15, 1.0)), min(line, 1.0) * spread / slope)
+
+    def _bulge(self, found: Mapping[str, Input], line: Figure | None) -> Figure | None:
+        r"""Sagitta of the faces over their mean half-thickness, from the thicknesses up the face.
+
+        Least squares of t/2 - chord = s 4 w (c - w) / c^2 at the measured heights, w and c above
+        the shoulder. ``line`` is the height of the grind line over the blade's, where there is one.
+        """
+        face = self._face(found)
+        if face is None or self.single_bevel:
+            return None
+        shoulder, behind, height, spine = face
+        share = line or self.family.shape.grind_line
+        top = height * (share.mean if share else 1.0)
         knee = spine if self.family.shape.flats else behind + (spine - behind) * top / height
+        chord = top - shoulder
         parts = [
             (
-                4 * u * (top - u) / top**2,
-                t.mean / 2 - (behind + (knee - behind) * u / top) / 2,
+                4 * (up - shoulder) * (top - up) / chord**2,
+                (t.mean - behind - (knee - behind) * (up - shoulder) / chord) / 2,
                 t.standard_uncertainty / 2,
             )
-            for u, t in (
-                (5.0, self.figures.get("thickness_5mm")),
-                (10.0, self.figures.get("thickness_10mm")),
-            )
-            if t is not None and u < 0.9 * top
+            for up, t in self._thicknesses(shoulder, shoulder + 0.9 * chord)
         ]
         if not parts:
             return None
@@ -363,6 +415,33 @@ class Blade:
         sagitta = float((lever * off).sum()) / weight
         spread = float(np.sqrt((lever**2 * u**2).sum())) / weight
         return Figure(sagitta / half, spread / half)
+
+    def _shinogi_from_thickness(self, found: Mapping[str, Input]) -> Figure | None:
+        """Thickness at the shinogi line over the spine's, from the thicknesses above the line.
+
+        Least squares of the thickness between line and spine, over :data:`_RIDGES`; None where
+        nothing is measured above the line.
+        """
+        keys = ("spine_heel", "height_heel", "edge_angle")
+        if not all(k in found for k in keys):
+            return None
+        spine, height, angle = (found[k].figure.mean for k in keys)
+        parts = self._thicknesses(0.0, 0.9 * height)
+        ridge = _RIDGES * spine / math.tan(math.radians(angle))
+        if not parts or ridge.min() >= max(up for up, _ in parts):
+            return None
+        up = np.array([up for up, _ in parts])[:, None]
+        read = np.array([t.mean for _, t in parts])[:, None]
+        u = np.array([max(t.standard_uncertainty, 1e-3) for _, t in parts])[:, None]
+        on_face = up * math.tan(math.radians(angle))
+        above = spine * (_RIDGES + (1 - _RIDGES) * (up - ridge) / (height - ridge))
+        made = np.where(up <= ridge, on_face, above)
+        best = int((((made - read) / u) ** 2).sum(axis=0).argmin())
+        steps = np.gradient(made, _RIDGES, axis=1)[:, best : best + 1]
+        weight = float(((steps / u) ** 2).sum())
+        if weight < 1.0:
+            return None
+        return Figure(float(_RIDGES[best]), min(0.1, weight**-0.5))
 
 
 def _mean_of(a: Figure, b: Figure) -> Figure:

@@ -110,6 +110,7 @@ class Group:
     left_handed: bool
     shaped: str
     school: AsymmetrySchool
+    bent: bool
     at: Array
 
     def section(self, x: dict[str, Array], spine: Array, height: Array) -> Section:
@@ -127,7 +128,7 @@ class Group:
             wide("edge_angle"),
             wide("asymmetry") / 100,
             angle_difference_deg=wide("angle_difference"),
-            bulge=wide("bulge"),
+            bulge=wide("bulge") if self.bent else None,
             grind_line=wide("grind_line"),
             steeper_deg=wide("steeper") if self.steeper else None,
             hollow_depth_mm=wide("hollow_depth"),
@@ -139,12 +140,12 @@ class Group:
 
 def groups(blades: Sequence[Blade]) -> Iterator[Group]:
     """The blades by what their sections are built of."""
-    found: dict[tuple[Grind, bool, bool, str, AsymmetrySchool], list[int]] = {}
+    found: dict[tuple[Grind, bool, bool, str, AsymmetrySchool, bool], list[int]] = {}
     for i, blade in enumerate(blades):
         family = blade.family
         grind = blade.grind if family.added_bevel else family.like or blade.grind
         school = blade.school or AsymmetrySchool.WIDTH
-        key = (grind, blade.has_steeper, blade.left_handed, blade.shaped, school)
+        key = (grind, blade.has_steeper, blade.left_handed, blade.shaped, school, blade.bent)
         found.setdefault(key, []).append(i)
     for key, at in found.items():
         yield Group(*key, np.array(at))

@@ -17,6 +17,7 @@ from maple_rook.core.geometry.section import check_section
 from maple_rook.core.geometry.solid import HANDLE_SIDE_G
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.places import THICKNESS_AT_MM
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, Figure
 from maple_rook.core.routine.sheet_facts import Check, Figures, SheetFacts
@@ -136,7 +137,7 @@ def section_possible(s: SheetFacts) -> Check | None:
 
 def faces_against_grind(s: SheetFacts) -> Check | None:
     """Straight faces fix the thickness 5 and 10 mm up; a curve shows there."""
-    made = s.made
+    made = s.as_ground
     keys = ("thickness_behind_edge", "edge_angle")
     straight = s.knife.family.shape.bulge is None and not s.knife.single_bevel
     if made is None or not straight or not all(key in s.figures for key in keys):
@@ -156,7 +157,30 @@ def faces_against_grind(s: SheetFacts) -> Check | None:
             f"{QUANTITIES[key].label} {found.mean:.2f} mm where a "
             f"{s.knife.family.label} grind has {expected:.2f} mm",
             "straight faces from the shoulder up fix the thickness at every height",
-            f"repeat it; if it stands the faces {curve}, and the grind is of another family",
+            f"repeat it; if it stands the faces {curve}, and the grind is of another family; "
+            "the section is drawn as it was measured",
+        )
+    return None
+
+
+def thicknesses_of_one_face(s: SheetFacts) -> Check | None:
+    """The section follows the thicknesses measured up the face as far as one curve can."""
+    if s.made is None or not all(k in s.figures for k in ("spine_heel", "height_heel")):
+        return None
+    for key, up in THICKNESS_AT_MM.items():
+        found = s.figures.get(key)
+        if found is None or up < s.made.heel.bevels.shoulder_height_right_mm.item():
+            continue
+        made = float(s.made.heel.thickness_mm(up).item())
+        if abs(found.mean - made) <= 0.15 * made + _u(found, s.figures["spine_heel"]):
+            continue
+        return Check(
+            "thicknesses_of_one_face",
+            (key, *(other for other in THICKNESS_AT_MM if other != key and other in s.figures)),
+            f"{QUANTITIES[key].label} {found.mean:.2f} mm where one face through all that is "
+            f"measured has {made:.2f} mm",
+            "the faces run from the edge to the spine in one sweep",
+            "measure the thicknesses again at one place along the blade",
         )
     return None
 
@@ -370,6 +394,7 @@ RULES: tuple[Callable[[SheetFacts], Check | None], ...] = (
     third_from_two,
     thickness_order,
     faces_against_grind,
+    thicknesses_of_one_face,
     weight_against_geometry,
     angle_against_claim,
     height_against_type,

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from maple_rook.core.edge_life.steels import Steel
+from maple_rook.core.measurement.places import THICKNESS_AT_MM
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import Built, built
@@ -48,5 +49,13 @@ class SheetFacts:
     @cached_property
     def made(self) -> Built | None:
         """The blade built from the figures, once for all checks."""
+        return self._built(self.figures)
+
+    @cached_property
+    def as_ground(self) -> Built | None:
+        """The blade as its family alone shapes it, whatever was measured up the face."""
+        return self._built({k: f for k, f in self.figures.items() if k not in THICKNESS_AT_MM})
+
+    def _built(self, figures: Figures) -> Built | None:
         kind, grind = self.knife.knife_type, self.knife.grind
-        return built(Blade(self.figures, kind, grind, self.steel, nominal_mm=self.nominal_mm))
+        return built(Blade(figures, kind, grind, self.steel, nominal_mm=self.nominal_mm))
