@@ -1,4 +1,5 @@
 import { describe, expect, test, vi } from 'vitest'
+import cases from '@/testing/typed_readings.json'
 import {
   ago,
   chanceText,
@@ -87,3 +88,11 @@ test('how long ago, in one or two words', () => {
   ])
   vi.useRealTimers()
 })
+
+test.each(cases.ranges as [number, number, number, string][])(
+  '%d between %d and %d reads as the server writes it',
+  (central, low, high, written) => {
+    const shown = `${rangeText({ low, high })} , likely ${likelyText({ central, low, high })}`
+    expect(shown.replace(' ,', ',')).toBe(written)
+  },
+)

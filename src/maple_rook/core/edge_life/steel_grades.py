@@ -1,6 +1,8 @@
 """The grades the application ships with: ranges of the named standard, mass per cent, from memory.
 
 Carbide volumes per cent are estimates by mass balance and of typical microstructures, from memory.
+No general materials package of the registries was found that carries these grades, their carbides
+or a table of hardness conversions; so all of it stays from memory.
 """
 
 from __future__ import annotations

@@ -353,7 +353,10 @@ def _notes(blade: Blade, card_key: str, central: float) -> list[str]:
     assumed_even = blade.inputs["asymmetry"].origin is Origin.ASSUMED and not blade.single_bevel
     if PREDICTED[card_key].turns_on_asymmetry and assumed_even:
         notes.append("Asymmetry not measured: taken as 50/50 within 5.")
-    if card_key == "handle_side" and central <= LEAST_HANDLE_SIDE_G + 0.5:
+    as_heavy = card_key == "handle_side" and central <= LEAST_HANDLE_SIDE_G + 0.5
+    if card_key == "blade_mass" and "weight" in blade.figures:
+        as_heavy = central >= blade.figures["weight"].mean - LEAST_HANDLE_SIDE_G - 0.5
+    if as_heavy:
         notes.append("The blade comes out as heavy as the knife: weight or geometry is wrong.")
     if card_key == "tip_deflection" and central > blade.inputs["edge_length"].figure.mean / 5:
         notes.append("Beyond small deflections: read it as very flexible.")
