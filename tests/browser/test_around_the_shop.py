@@ -232,3 +232,24 @@ def test_a_contradicted_claim_is_found_and_worded_as_a_fact(page: Page) -> None:
     expect(row).to_contain_text(re.compile(r"⚠ contradicted.*HRC below 58"))
     row.get_by_role("link", name="DG-20").click()
     expect(page.get_by_role("heading", name="Claims")).to_be_visible()
+
+
+def test_a_repeat_study_is_typed_and_taken_apart(page: Page) -> None:
+    page.goto("/office/repeatability")
+    expect(page.get_by_role("row", name=re.compile("^spine at heel"))).to_contain_text("assumed")
+    page.get_by_role("button", name="Run a repeat study").click()
+    study = page.get_by_role("form", name="Repeat study")
+    show = study.get_by_role("button", name="Show its parts")
+    expect(show).to_be_disabled()
+    grams = [[186, 187, 186, 188, 189, 188], [142, 141, 142, 144, 143, 144], [210, 211, 210] * 2]
+    cells = study.locator("input.reading")
+    for cell, value in zip(cells.all(), [v for row in grams for v in row], strict=True):
+        cell.fill(f"{value} g")
+    show.click()
+    parts = study.get_by_role("status")
+    expect(parts.get_by_role("row", name=re.compile("^Between pieces"))).to_contain_text("99 %")
+    expect(parts.get_by_role("row", name=re.compile("^Repeats of one"))).to_contain_text("0.58")
+    cells.first.fill("190 g")  # what was shown is of other readings now
+    expect(parts).to_be_hidden()
+    study.get_by_role("button", name="Leave").click()
+    expect(study).to_be_hidden()

@@ -52,6 +52,9 @@ def test_the_board_says_what_the_sheet_says(
     for start in range(0, len(pieces), 6):
         some = pieces[start : start + 6]
         board = api.post("/api/board", json={"pieces": some}).json()
+        for judged in board["verdict"]["knives"]:
+            stability = api.get(f"/api/pieces/{judged['piece_id']}").json()["stability"]
+            assert judged["margins"] == (stability["margins"] if stability else [])
         for knife in board["knives"]:
             sheet = of_sheet(api, knife["piece"]["id"])
             for p in knife["predictions"]:

@@ -172,7 +172,9 @@ def address(request: Request) -> str:
 
 def check_address(request: Request) -> None:
     """Refuse an address with a NUL in it: PostgreSQL's text holds none, so none is looked for."""
-    said = [("address", request.scope["path"]), *request.query_params.multi_items()]
+    said = [("address", request.scope["path"])]
+    if request.scope["query_string"]:
+        said += request.query_params.multi_items()
     for name, value in said:
         if "\x00" in name + value:
             raise InvalidValue(name, value, "text without NUL characters")

@@ -31,9 +31,11 @@ TypedText = Annotated[
 ]
 
 
-def json_answer(model: BaseModel) -> Response:
-    """A large answer written straight to JSON; routes name its model as ``response_model``."""
-    return Response(model.model_dump_json(), media_type="application/json")
+def json_answer(model: BaseModel, status: int = 200) -> Response:
+    """An answer written straight to JSON, where it is large or somebody waits; routes name its
+    model as ``response_model``.
+    """
+    return Response(model.model_dump_json(), status, media_type="application/json")
 
 
 def picture_answer(content: bytes, media_type: str) -> Response:

@@ -43,7 +43,7 @@ def ease_by_food(blade: Blade, kitchen: Kitchen, foods: Sequence[Food]) -> list[
     parts = food_mix_weights(kitchen.food_mix, foods, kitchen.shares)
     found = []
     for food, part in zip(foods, parts.tolist(), strict=True):
-        ease = _indices(blade, kitchen, [food], means[:, :, None], EASE_KEYS, PUBLISHED_LIFE)
+        ease = _indices(blade, kitchen, [food], means, EASE_KEYS, PUBLISHED_LIFE)
         fresh, worn, bite = (float(ease[key][0]) for key in EASE_KEYS)
         found.append(FoodEase(food, part, fresh, worn, bite))
     return found
@@ -59,8 +59,8 @@ def by_edge_angle(
     if unavailable(blade, "cutting_ease") or "edge_angle" not in blade.inputs:
         return {}
     means, _ = input_arrays([blade])
-    values = np.repeat(means[:, :, None], len(ANGLES_DEG) + 1, axis=2)
-    values[0, INDEX["edge_angle"], 1:] = ANGLES_DEG
+    values = np.repeat(means, len(ANGLES_DEG) + 1, axis=0)
+    values[1:, INDEX["edge_angle"]] = ANGLES_DEG
     found = _indices(blade, kitchen, foods, values, SWEPT_KEYS, life)
     return {key: 100 * v[1:] / v[0] for key, v in found.items() if np.isfinite(v).all()}
 
@@ -73,8 +73,9 @@ def _indices(
     keys: Sequence[str],
     life: LifeModel,
 ) -> dict[str, Array]:
-    """Targets of one blade for inputs (1, inputs, n), each (n,)."""
+    """Targets of one blade in n shapes, inputs (n, inputs), each (n,)."""
+    blades, shapes = [blade] * len(values), values[:, :, None]
     with np.errstate(invalid="ignore"):  # what is not known is NaN and stays NaN
-        out = evaluate(values, [blade], kitchen, list(foods), [], frozenset(keys), life)[0]
+        out = evaluate(shapes, blades, kitchen, list(foods), [], frozenset(keys), life)[..., 0]
     places = {t.key: i for i, t in enumerate(targets(foods, ()))}
-    return {key: out[places[key]] for key in keys}
+    return {key: out[:, places[key]] for key in keys}

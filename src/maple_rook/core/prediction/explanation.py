@@ -157,7 +157,7 @@ def _of_card(
             else []
         ),
         *_own_note(blade, key, life, kitchen),
-        *_calibrated_note(blade, key, life),
+        *_calibrated_note(blade, key, life, kitchen),
         *(_gives_first(blade, kitchen.technique) if key == "months_to_stone" else ()),
     )
     return OfCard(refusal, lacking, guessed, frozenset((*PREDICTED[key].needs, *guessed)), closing)
@@ -260,12 +260,18 @@ def _own_note(blade: Blade, card_key: str, life: LifeModel, kitchen: Kitchen) ->
         yield f"Its wear is taken from its own card test, {card_test.observed:.3g} mm."
 
 
-def _calibrated_note(blade: Blade, card_key: str, life: LifeModel) -> Iterator[str]:
-    """What the shop's coefficients and trials did to this prediction, if anything."""
+def _calibrated_note(
+    blade: Blade, card_key: str, life: LifeModel, kitchen: Kitchen
+) -> Iterator[str]:
+    """What the shop's coefficients and trials did to this prediction, if anything.
+
+    Its own trials went before those of others.
+    """
+    own = life.own_of(blade.seed, card_key, kitchen)
     if PREDICTED[card_key].with_coefficients and life.coefficients != PUBLISHED:
         yield "Computed with this shop's coefficients, not the published ones in the equation."
     found = life.posteriors.get(card_key)
-    if found is None or not found.pieces:
+    if found is None or not found.pieces or own is not None:
         return
     percent = 100 * math.expm1(found.offset(blade.grade_class)[0])
     moved = (

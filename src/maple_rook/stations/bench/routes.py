@@ -14,7 +14,7 @@ from maple_rook.http.access import (
     RowId,
     reading_desk,
 )
-from maple_rook.http.schemas import picture_answer
+from maple_rook.http.schemas import json_answer, picture_answer
 from maple_rook.intake import edge_traces, readings
 from maple_rook.intake.schemas import EdgeIn, ObservationIn, ReadingIn, StoredOut, TraceIn, VoidIn
 from maple_rook.photo.label import read_label
@@ -39,13 +39,13 @@ router = APIRouter(prefix="/bench", tags=["bench"])
 
 
 # First, since routes are tried in order: nothing is asked of the Bench as often.
-@router.post("/sheets/{sheet_id}/readings", status_code=201)
-async def take_reading(request: Request, sheet_id: RowId, asked: ReadingIn) -> StoredOut:
+@router.post("/sheets/{sheet_id}/readings", status_code=201, response_model=StoredOut)
+async def take_reading(request: Request, sheet_id: RowId, asked: ReadingIn) -> Response:
     """Store a reading, once however often it is sent."""
     desk = reading_desk(request)
     stored = await readings.take_reading(desk.look, desk.store, desk.person, sheet_id, asked)
     desk.hub.changed(stored.sheet_id)
-    return stored
+    return json_answer(stored, 201)
 
 
 @router.get("")

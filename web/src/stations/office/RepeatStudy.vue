@@ -70,7 +70,8 @@ const PARTS = [
   { key: 'between_people', label: 'Between people' },
   { key: 'between_pieces', label: 'Between pieces' },
 ] as const
-const percent = (share: number) => `${Math.round(100 * share)} %`
+const percent = (share: number) =>
+  share > 0 && share < 0.01 ? 'under 1 %' : `${Math.min(99, Math.round(100 * share))} %`
 const error = computed(() => look.error.value ?? keep.error.value)
 </script>
 
@@ -184,6 +185,10 @@ const error = computed(() => look.error.value ?? keep.error.value)
 
 .scroll {
   overflow-x: auto;
+}
+
+.scroll table {
+  width: max-content;
 }
 
 th input {

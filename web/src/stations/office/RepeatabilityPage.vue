@@ -59,65 +59,68 @@ const day = (moment: string) => moment.slice(0, 10)
       repeat study; every figure is then worked out again.
     </p>
     <p v-if="adopt.error.value" class="rust" role="alert">⚠ {{ adopt.error.value.message }}</p>
-    <table v-if="found.data.value.rows.length">
-      <thead>
-        <tr>
-          <th>quantity</th>
-          <th>instrument</th>
-          <th class="number">usual</th>
-          <th class="number">yours</th>
-          <th class="number">repeats</th>
-          <th class="number">counts</th>
-          <th class="number">between people</th>
-          <th>unit</th>
-          <th>since</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in found.data.value.rows" :key="`${row.quantity} ${row.instrument_id}`">
-          <td>{{ row.label }}</td>
-          <td class="soft">{{ row.instrument }}</td>
-          <td class="number soft">{{ deviation(row.usual) }}</td>
-          <td class="number">{{ row.own ? deviation(row.own.deviation) : '–' }}</td>
-          <td class="number soft">{{ row.own?.freedom ?? '' }}</td>
-          <td class="number">
-            <b>{{ deviation(row.used) }}</b>
-          </td>
-          <td class="number soft">
-            {{ row.adopted?.between_people ? deviation(row.adopted.between_people) : '' }}
-          </td>
-          <td class="unit">{{ row.unit === 'dps' ? '°/side' : row.unit }}</td>
-          <td class="soft small">
-            <template v-if="row.adopted">
-              {{ row.adopted.from_study ? 'study' : 'record' }}, {{ day(row.adopted.recorded_at) }},
-              {{ row.adopted.person }}
-            </template>
-            <template v-else>assumed</template>
-          </td>
-          <td class="actions">
-            <v-btn
-              v-if="row.worth_adopting"
-              v-needs="'set'"
-              size="small"
-              :loading="adopt.isPending.value"
-              @click="adopt.mutate({ row, own: true })"
-            >
-              Adopt yours
-            </v-btn>
-            <button
-              v-if="row.adopted"
-              v-needs="'set'"
-              type="button"
-              class="plain link"
-              @click="adopt.mutate({ row, own: false })"
-            >
-              back to usual
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-if="found.data.value.rows.length" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>quantity</th>
+            <th>instrument</th>
+            <th class="number">usual</th>
+            <th class="number">yours</th>
+            <th class="number">repeats</th>
+            <th class="number">counts</th>
+            <th class="number">between people</th>
+            <th>unit</th>
+            <th>since</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in found.data.value.rows" :key="`${row.quantity} ${row.instrument_id}`">
+            <td>{{ row.label }}</td>
+            <td class="soft">{{ row.instrument }}</td>
+            <td class="number soft">{{ deviation(row.usual) }}</td>
+            <td class="number">{{ row.own ? deviation(row.own.deviation) : '–' }}</td>
+            <td class="number soft">{{ row.own?.freedom ?? '' }}</td>
+            <td class="number">
+              <b>{{ deviation(row.used) }}</b>
+            </td>
+            <td class="number soft">
+              {{ row.adopted?.between_people ? deviation(row.adopted.between_people) : '' }}
+            </td>
+            <td class="unit">{{ row.unit === 'dps' ? '°/side' : row.unit }}</td>
+            <td class="soft small">
+              <template v-if="row.adopted">
+                {{ row.adopted.from_study ? 'study' : 'record' }},
+                {{ day(row.adopted.recorded_at) }},
+                {{ row.adopted.person }}
+              </template>
+              <template v-else>assumed</template>
+            </td>
+            <td class="actions">
+              <v-btn
+                v-if="row.worth_adopting"
+                v-needs="'set'"
+                size="small"
+                :loading="adopt.isPending.value"
+                @click="adopt.mutate({ row, own: true })"
+              >
+                Adopt yours
+              </v-btn>
+              <button
+                v-if="row.adopted"
+                v-needs="'set'"
+                type="button"
+                class="plain link"
+                @click="adopt.mutate({ row, own: false })"
+              >
+                back to usual
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-else class="soft">Nothing has been read twice on one sheet yet.</p>
     <p class="soft small">
       Repeats are the readings beyond the first on one sheet, by one person, at one place. Yours can
@@ -138,6 +141,15 @@ const day = (moment: string) => moment.slice(0, 10)
 </template>
 
 <style scoped>
+.scroll {
+  overflow-x: auto;
+}
+
+td.unit,
+th:nth-child(8) {
+  padding-left: 18px;
+}
+
 .actions {
   text-align: right;
   white-space: nowrap;

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import type { KnifeSheetOut } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
-import { rangeText, rounded } from '@/parts/numbers'
+import { likelyText, rangeText, rounded } from '@/parts/numbers'
 
 /** How the edge fares over half a year in this kitchen, and what it bears. */
 const props = defineProps<{ sheet: KnifeSheetOut }>()
@@ -13,8 +13,12 @@ const cards = computed(() =>
   ['edge_life', 'stability'].flatMap((key) => catalogue.value?.cards[key] ?? []),
 )
 const life = computed(() => props.sheet.edge_life)
-const every = (days: number) =>
-  days < 45 ? `${rounded(days, 0)} days` : `${rounded(days / 30.4, 1)} months`
+/** The likely interval as the table of predictions has it. */
+const every = (key: string) => {
+  const p = props.sheet.predictions.find((one) => one.key === key)
+  if (!p || p.central === null || p.low === null || p.high === null) return ''
+  return `${likelyText({ central: p.central, low: p.low, high: p.high })} ${p.unit}`
+}
 const levers = computed(() =>
   (props.sheet.stability?.levers ?? [])
     .map((lever) => `${lever.label} +${rounded(100 * lever.gain, 0)} %`)
@@ -34,10 +38,10 @@ const range = ([, low = 0, high = 0]: number[]) => rangeText({ low, high })
             Sharpness, 100 fresh from the stone; likely course,
             {{ labelOf('Routine', life.routine) }}:
             <template v-if="life.rod_every_days">
-              a rod every {{ every(life.rod_every_days) }},
+              a rod every {{ every('days_to_rod') }},
             </template>
-            a stone every {{ every(life.stone_every_days ?? 0) }} (▲). {{ life.why }} Grade P: the
-            intervals are in the table above; a paper cut today says nothing about this.
+            a stone every {{ every('months_to_stone') }} (▲). {{ life.why }} Grade P: the intervals
+            are in the table above; a paper cut today says nothing about this.
           </p>
         </template>
         <p v-else class="soft">No course of sharpness: {{ life.why }}</p>

@@ -61,7 +61,7 @@ const line = computed(
       }}
     </p>
     <svg
-      :viewBox="`-40 -8 ${WIDE + 60} ${TALL + 118}`"
+      :viewBox="`-40 -8 ${WIDE + 72} ${TALL + 34 + 14 * steels.bands.length}`"
       role="img"
       aria-label="Rockwell C against Vickers"
     >
@@ -88,7 +88,7 @@ const line = computed(
           :x1="x(found.data.value.hrc)"
           :x2="x(found.data.value.hrc)"
           :y1="y(found.data.value.hv)"
-          :y2="TALL + 104"
+          :y2="TALL + 20 + 14 * steels.bands.length"
         />
         <circle :cx="x(found.data.value.hrc)" :cy="y(found.data.value.hv)" r="3.5" />
       </g>
