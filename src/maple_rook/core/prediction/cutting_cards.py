@@ -61,7 +61,7 @@ CUTTING_CARDS = (
             "Faces whose curve nobody measured take the usual one of their family, with a wide "
             "interval.",
         ),
-        version="2",
+        version="3",
         predicted=Predicted(
             needs=FRAME,
             scale=(0, 60),
@@ -81,7 +81,7 @@ CUTTING_CARDS = (
         "Ratio of two efforts; see the cutting force card.",
         "As for the cutting force.",
         (_REFERENCE, *_JOB),
-        version="2",
+        version="3",
         predicted=Predicted(
             needs=FRAME,
             scale=(30, 160),
@@ -177,7 +177,7 @@ CUTTING_CARDS = (
         "The sideways part of the pressure beside the edge; the bulk balances on both faces.",
         "As for the cutting force.",
         ("Plus: the food pushes the blade to the left as held.",),
-        version="2",
+        version="3",
         predicted=Predicted(
             needs=FRAME,
             scale=(-20, 20),

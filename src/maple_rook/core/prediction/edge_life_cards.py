@@ -29,10 +29,12 @@ EDGE_LIFE_CARDS = (
             "Scatter between knives 12 %; what a shop finds stands within 25 % of the "
             "published level (1 sd, shop and class of grades together), until its trials "
             "narrow it.",
+            "A knife with a card test of its own is predicted from that before shop and class; two "
+            "tests of one knife are taken to differ by half of what knives do (assumption).",
             "Carbide volumes are estimates with 25 % relative uncertainty.",
             "How well paper is cut today is no part of it.",
         ),
-        "3",
+        "4",
         predicted=Predicted(
             needs=WEAR,
             scale=(0, 1000),
@@ -80,9 +82,11 @@ EDGE_LIFE_CARDS = (
         "52 HRC and up. A day is 30 minutes of board work.",
         (
             "The 90 % interval is a factor of 1.6 either way, before measuring uncertainty; "
-            "kitchen logs narrow it.",
+            "kitchen logs narrow it, and a log of this knife in this kitchen goes first.",
+            "None where no rod may touch the edge: single bevels, and from 62 HRC by the school "
+            "that allows none. It says how often to strop instead.",
         ),
-        "3",
+        "4",
         predicted=Predicted(
             needs=("hardness", "edge_angle"),
             scale=(0, 40),
@@ -113,9 +117,10 @@ EDGE_LIFE_CARDS = (
             "The 90 % interval is a factor of 1.6 either way, before measuring uncertainty and "
             "the grade's own departure; kitchen logs narrow it.",
             "What the card tests say of a class of grades moves it, what they say of the "
-            "shop's tester does not.",
+            "shop's tester does not. A card test of this knife, or its log in this kitchen, goes "
+            "before the class.",
         ),
-        "3",
+        "4",
         predicted=Predicted(
             needs=WEAR,
             scale=(0, 10),

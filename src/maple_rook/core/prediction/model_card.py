@@ -105,5 +105,5 @@ class ModelCard:
     source: str
     valid: str
     assumptions: tuple[str, ...]
-    version: str = "1"
+    version: str = "2"
     predicted: Predicted | None = None

@@ -34,6 +34,7 @@ const WORDS: Record<string, string> = {
   instruments: 'instrument',
   reading_voids: 'struck-out reading',
   coefficient_sets: 'coefficients',
+  repeatabilities: 'repeatability',
   workshop_sets: 'workshop',
   publications: 'public page',
   imports: 'file brought in',

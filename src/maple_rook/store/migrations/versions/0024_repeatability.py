@@ -59,6 +59,10 @@ def upgrade() -> None:
         "REFERENCING NEW TABLE AS now_there FOR EACH STATEMENT "
         f"EXECUTE FUNCTION {_TABLE}_insert_touches()"
     )
+    op.execute(
+        f"CREATE TRIGGER {_TABLE}_made AFTER INSERT ON {_TABLE} REFERENCING NEW TABLE AS now_there "
+        "FOR EACH STATEMENT EXECUTE FUNCTION audit_made('id', 'x.quantity', '{study}')"
+    )
     # uncertainties are counted in another way, so every row has to be written anew
     op.execute("INSERT INTO shelf_stale (piece_id) SELECT piece_id FROM shelf")
 
