@@ -21,6 +21,7 @@ from signed_in import in_browser, key_of
 
 PIECES = 600
 NEAR = 80
+_SEEN = "e => e.getBoundingClientRect().top < innerHeight"
 _DOWN = "scrollY + innerHeight >= document.documentElement.scrollHeight - 2"
 """More knives than these are never drawn at once in a window of 1280 by 800."""
 
@@ -65,11 +66,11 @@ def test_every_knife_comes_by_and_few_are_drawn_at_once(large: Page) -> None:
 
 
 def go_to_the_end(page: Page, last: Locator) -> None:
-    """Until the last line is there: what lies before it has an estimated height at first."""
-    for _ in range(20):
+    """Until the last line is seen: what lies before it has an estimated height at first."""
+    for _ in range(200):
         page.keyboard.press("End")
         page.wait_for_timeout(100)
-        if page.evaluate(_DOWN) and last.count():
+        if page.evaluate(_DOWN) and last.count() and last.evaluate(_SEEN):
             break
 
 

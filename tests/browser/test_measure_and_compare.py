@@ -72,7 +72,7 @@ def test_a_whole_sheet_by_keyboard_then_the_board_shows_the_cores_numbers(
 
     mine, other = piece(shop, tag), piece(shop, "DG-20")
     figures = records.figures(shop, [mine.id, other.id])
-    blades = [records.blade(p, figures[p.id]) for p in records.pieces(shop, [mine.id, other.id])]
+    blades = records.blades(shop, records.pieces(shop, [mine.id, other.id]), figures)
     foods, life = CalibrationCache().models(shop, Basis.CALIBRATED)
     ours = predict(blades, foods=foods, life=life)
     for letter, knife in zip("AB", ours, strict=True):

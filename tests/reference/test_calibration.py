@@ -274,6 +274,8 @@ def test_a_knife_with_a_card_test_of_its_own_is_predicted_from_it() -> None:
     assert another.central > 1.3 * tested
     said = f"From this knife's own card test, {tested:.3g} mm."
     assert said in found.notes
+    assert found.measure_next
+    assert found.measure_next.label == "another card test of this knife"
     assert not any("own" in note for note in another.notes)
     stone, other_stone = (of("months_to_stone", knife(seed=seed), own) for seed in (1, 2))
     assert stone.central
@@ -293,6 +295,7 @@ def test_own_trials_are_weighed_as_the_conjugate_normal_model_has_it() -> None:
     weight = t2 / (t2 + s2)
     assert found.mean == pytest.approx((1 - weight) * mean + weight * row.ln_ratio)
     assert found.sd == pytest.approx(math.sqrt(t2 * s2 / (t2 + s2)))
+    assert found.sd_after_one_more == pytest.approx(math.sqrt(t2 * s2 / (2 * t2 + s2)))
 
 
 def test_a_kitchen_log_of_its_own_counts_in_the_kitchen_it_was_kept_in() -> None:

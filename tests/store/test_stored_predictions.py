@@ -18,6 +18,7 @@ from maple_rook.core.edge_life.retention import EdgeState, Kitchen, Use
 from maple_rook.core.edge_life.trials import Protocol
 from maple_rook.core.measurement.coefficients import PUBLISHED, coefficients
 from maple_rook.core.prediction.evidence import calibrate
+from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.shelf.projection import Shelf
 from maple_rook.store import records, stored_predictions
 from maple_rook.store import trials as kept_trials
@@ -60,7 +61,7 @@ def test_what_was_tampered_with_or_modelled_otherwise_is_said(db: Session) -> No
     row = StoredPrediction(
         made_with=stored_predictions.stored(made),
         results=results,
-        cards={"card_test": "1", "gone": "1", "release": "1"},
+        cards={"card_test": "1", "gone": "1", "release": MODEL_CARDS["release"].version},
     )
     found = stored_predictions.again(row)
     assert found.differing == ["card_test"]

@@ -40,11 +40,13 @@ def kitchen_key(kitchen: Kitchen) -> KitchenKey:
 class Own:
     """What a knife's own trials say of it: mean and sd of ln(true / published), and what they saw.
 
-    A kitchen log says so of the ``kitchens`` it was kept in; there are none of a card test.
+    ``sd_after_one_more`` is what one more trial of it would leave. A kitchen log says so of the
+    ``kitchens`` it was kept in; there are none of a card test.
     """
 
     mean: float
     sd: float
+    sd_after_one_more: float
     observed: float
     trials: int
     kitchens: frozenset[KitchenKey] = frozenset()

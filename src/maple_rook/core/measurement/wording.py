@@ -43,8 +43,8 @@ def rounded_text(value: float, decimals: int) -> str:
 def range_text(low: float, high: float) -> str:
     """Limits with the digits their distance supports.
 
-    >>> range_text(2.98, 6.63)
-    '3.0 to 6.6'
+    >>> range_text(2.98, 6.63), range_text(0.41, 0.78)
+    ('3 to 7', '0.4 to 0.8')
     """
     decimals = decimals_for(high - low)
     return f"{rounded_text(low, decimals)} to {rounded_text(high, decimals)}"

@@ -257,14 +257,15 @@ def own_offset(row: Evidence, posterior: Posterior) -> Own:
     """
     mean, sd = posterior.offset(row.grade_class)
     before = sd**2 + (posterior.scatter * row.widening) ** 2 + row.input_variance
-    repeat = (REPEAT_SHARE * posterior.scatter) ** 2 / len(row.trial_ids)
-    seen = row.read_variance + repeat
+    n = len(row.trial_ids)
+    seen = row.read_variance + (REPEAT_SHARE * posterior.scatter) ** 2 / n
     variance = 1 / (1 / before + 1 / seen)
     return Own(
         variance * (mean / before + row.ln_ratio / seen),
         math.sqrt(variance),
+        (1 / before + (n + 1) / (n * seen)) ** -0.5,
         row.observed,
-        len(row.trial_ids),
+        n,
         row.kitchens,
     )
 

@@ -69,6 +69,7 @@ class NextSteps:
         for share, step in (
             (shares.get("shop_offset", 0.0) + shares.get("class_offset", 0.0), self._card_test),
             (shares.get("kitchen_scatter", 0.0), self._kitchen_logs.get(card_key)),
+            (shares.get("card_scatter", 0.0), self._own_test),
         ):
             if share > 0 and step is not None:
                 yield NextStep(step[0], True, narrowed([(share, step[1])]))
@@ -79,6 +80,14 @@ class NextSteps:
         card, grade_class = self._life.posteriors["card_test"], self._blade.grade_class
         left = (card.after_one_more(grade_class) / card.offset(grade_class)[1]) ** 2
         return f"a card test of this knife, or another of {grade_class.label}", left
+
+    @cached_property
+    def _own_test(self) -> tuple[str, float] | None:
+        """One more card test of a knife that has one, and what it leaves."""
+        own = self._life.own.get(self._blade.seed, {}).get("card_test")
+        if own is None:
+            return None
+        return "another card test of this knife", (own.sd_after_one_more / own.sd) ** 2
 
     @cached_property
     def _kitchen_logs(self) -> dict[str, tuple[str, float]]:
