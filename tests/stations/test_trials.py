@@ -13,6 +13,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from maple_rook.core.edge_life.trials import CARD_MEDIUM, cuts_of_cycles
+from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from stations.test_rack_sheet_board import piece_id
 
 Json = dict[str, Any]
@@ -202,7 +203,7 @@ def test_a_kept_prediction_comes_out_the_same_after_trials_and_coefficients_chan
 ) -> None:
     number = piece_id(api, "BT-27")
     kept = api.post(f"/api/pieces/{number}/stored-predictions", json={"note": "for the box"}).json()
-    assert kept["models"]["card_test"] == "3"
+    assert kept["models"]["card_test"] == MODEL_CARDS["card_test"].version
     trial = begun(api, "BT-27", points=card_points(700))
     trial_kept = next(
         k
