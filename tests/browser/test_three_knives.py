@@ -205,7 +205,7 @@ class Hand:
             self.page.wait_for_timeout(1000 * rest_s)
         for _ in range(5):
             self.press("ArrowUp" if back else "Enter" if more_here else "PageDown")
-            for _ in range(15):
+            for _ in range(75):  # a hand that sees nothing move waits, and presses no key meanwhile
                 if self.asked != at:
                     return
                 self.page.wait_for_timeout(20)
@@ -239,7 +239,7 @@ def measure(hand: Hand, facts: list[Fact]) -> None:
         elif here:
             hand.answer(here[0])
             left.remove(here[0])
-            if at == "construction":  # what it is decides what is asked of it
+            if at in ITEMS:  # what was seen decides what is asked next
                 stored(hand.page)
             if len(here) > 1:
                 hand.press("ArrowUp")
