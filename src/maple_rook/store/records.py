@@ -199,11 +199,7 @@ def _summaries(
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .outerjoin(Instrument, Instrument.id == Reading.instrument_id)
         .outerjoin(reference, reference.id == Reading.reference_id)
-        .outerjoin(
-            adopted,
-            (adopted.c.quantity == Reading.quantity)
-            & (adopted.c.instrument_id == Reading.instrument_id),
-        )
+        .outerjoin(adopted, scatter.of_reading(adopted))
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(ReadingVoid.reading_id.is_(None))
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 
-from sqlalchemy import Select, Subquery, func, select
+from sqlalchemy import ColumnElement, Select, Subquery, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
@@ -28,6 +28,13 @@ def _newest() -> Select[Repeatability]:
 def adopted() -> Subquery:
     """The newest row of every quantity and instrument, to join readings with."""
     return _newest().subquery("adopted")
+
+
+def of_reading(adopted: Subquery) -> ColumnElement[bool]:
+    """What joins a reading with the row of its quantity and instrument."""
+    return (adopted.c.quantity == Reading.quantity) & (
+        adopted.c.instrument_id == Reading.instrument_id
+    )
 
 
 def in_use(db: Session) -> dict[Key, Repeatability]:

@@ -126,11 +126,7 @@ def measured(
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Instrument, Instrument.id == Reading.instrument_id)
-        .outerjoin(
-            adopted,
-            (adopted.c.quantity == Reading.quantity)
-            & (adopted.c.instrument_id == Reading.instrument_id),
-        )
+        .outerjoin(adopted, repeatability.of_reading(adopted))
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(
             Sheet.piece_id.in_(list(piece_ids)),

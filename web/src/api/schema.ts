@@ -13430,7 +13430,6 @@ export interface operations {
     upkeep_care: {
         parameters: {
             query?: {
-                rods?: components["schemas"]["RodSchool"];
                 basis?: components["schemas"]["Basis"];
                 use?: components["schemas"]["Use"];
                 board?: components["schemas"]["BoardMaterial"];
@@ -13439,6 +13438,7 @@ export interface operations {
                 food_mix?: components["schemas"]["FoodMix"];
                 edge?: components["schemas"]["EdgeState"];
                 share?: string[];
+                rods?: components["schemas"]["RodSchool"];
             };
             header?: never;
             path: {

@@ -62,8 +62,6 @@ class Offer:
     why: tuple[Criterion, ...]
     gives_up: tuple[Criterion, ...]
     desirability: Mapping[Criterion, float]
-    months: float
-    ease: float
     on_front: bool
 
 
@@ -134,8 +132,6 @@ def _offer(found: Judgement, finalists: Sequence[int], offered: Sequence[int], i
         why=_telling(found, i, offered, best=True),
         gives_up=_telling(found, i, offered, best=False),
         desirability=dict(zip(CRITERIA, found.desirable[i].tolist(), strict=True)),
-        months=float(found.figures["months_to_stone"][i]),
-        ease=float(found.figures["cutting_ease"][i]),
         on_front=found.on_front[i],
     )
 

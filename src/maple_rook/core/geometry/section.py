@@ -143,8 +143,7 @@ def section(
         ridge = np.asarray(shinogi, dtype=float)
         return _single_bevel(spine, height, behind, angle, share, added, micro, back, ridge)
     edge = bevels(behind, angle, share, school, angle_difference_deg)
-    usual = family.shape.bulge or Figure(0.0, 0.0)
-    curve = _given(bulge, family.shape.bulge if bulge is None else usual)
+    curve = _given(None, family.shape.bulge) if bulge is None else np.asarray(bulge, dtype=float)
     line = _given(grind_line, family.shape.grind_line)
     return _double_bevel(family.shape, edge, spine, height, steeper, curve, line, shaped)
 

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, blade_outline, card_figures
 from maple_rook.core.edge_life.course import DAYS_IN_MONTH
 from maple_rook.core.edge_life.life_model import LifeModel
-from maple_rook.core.edge_life.retention import Kitchen, RodSchool
+from maple_rook.core.edge_life.retention import Kitchen
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.observations import Seen
 from maple_rook.core.upkeep.care import care_card
@@ -220,19 +220,8 @@ def strike(db: Session, person: Somebody, done_id: int, reason: str) -> int:
     return row.piece_id
 
 
-def care_of(
-    db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen, school: RodSchool
-) -> CareOut:
-    """The care card of one knife in a kitchen.
-
-    Parameters
-    ----------
-    db : the session the caller commits.
-    life : what the edge life is computed with.
-    piece_id : number of the piece.
-    kitchen : whose kitchen it is for.
-    school : of rods.
-    """
+def care_of(db: Session, life: LifeModel, piece_id: int, kitchen: Kitchen) -> CareOut:
+    """The care card of one knife in a kitchen."""
     piece = records.pieces(db, [piece_id])[0]
     blade = records.blade_of(db, piece_id)
     if not blade.figures:
@@ -240,7 +229,7 @@ def care_of(
     stone = intervals([blade], kitchen, life)[0][1]
     months = None if stone is None else (stone.low / DAYS_IN_MONTH, stone.high / DAYS_IN_MONTH)
     seen: dict[str, Seen] = records.newest_seen(db, [piece_id], _FOR_CARE)[piece_id]
-    card = care_card(blade, piece.model.handle, seen, kitchen, school, months)
+    card = care_card(blade, piece.model.handle, seen, kitchen, kitchen.rods, months)
     shop = db.scalars(select(Shop)).one()
     return CareOut(
         shop=shop.name,

@@ -190,10 +190,9 @@ def care(
     life: ChosenLife,
     piece_id: RowId,
     kitchen: ChosenKitchen,
-    rods: RodSchool = RodSchool.NONE,
 ) -> CareOut:
     """How a knife is kept in a kitchen, and what is never done with it."""
-    return lasting.care_of(db, life, piece_id, kitchen, rods)
+    return lasting.care_of(db, life, piece_id, kitchen)
 
 
 @router.get("/upkeep/workshop")
