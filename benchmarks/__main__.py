@@ -9,7 +9,7 @@ from typing import Annotated
 import typer
 from rich.console import Console
 
-from benchmarks import board, cutting, moving, page, photo, shelf, trying, writing
+from benchmarks import board, cutting, moving, page, photo, shelf, soak, trying, writing
 from benchmarks.rows import SLOWER, Row, going_on, read, write
 
 PARTS: dict[str, Callable[[], Iterator[Row]]] = {
@@ -22,12 +22,17 @@ PARTS: dict[str, Callable[[], Iterator[Row]]] = {
     "moving": moving.rows,
     "photo": photo.rows,
 }
+LONG: dict[str, Callable[[], Iterator[Row]]] = {"soak": soak.rows}
+"""Run only where they are named."""
 WIDE, VALUE_WIDE = 72, 16
 
 
 def main(
     parts: Annotated[
-        list[str] | None, typer.Argument(help=f"Of {', '.join(PARTS)}; all if none is named.")
+        list[str] | None,
+        typer.Argument(
+            help=f"Of {', '.join(PARTS)}; all if none is named. Apart: {', '.join(LONG)}."
+        ),
     ] = None,
     json: Annotated[Path | None, typer.Option(help="Keep the figures in this file.")] = None,
     against: Annotated[
@@ -35,16 +40,17 @@ def main(
     ] = None,
 ) -> None:
     """Run the benchmarks: medians, and ratios to something plain in the same run."""
-    unknown = set(parts or ()) - PARTS.keys()
+    known = PARTS | LONG
+    unknown = set(parts or ()) - known.keys()
     if unknown:
-        raise typer.BadParameter(f"no part {', '.join(unknown)}; there are {', '.join(PARTS)}")
+        raise typer.BadParameter(f"no part {', '.join(unknown)}; there are {', '.join(known)}")
     before = read(against) if against else {}
     out = Console(width=max(110, Console().width), highlight=False)
     rows: list[Row] = []
     out.print(_line("figure", "value", "ratio or rate", "against" if before else ""), style="bold")
     for part in parts or PARTS:
         out.print(part, style="bold")
-        for row in going_on(part, PARTS[part]):
+        for row in going_on(part, known[part]):
             rows.append(row)
             then = before.get(row.figure)
             times = row.against(then) if then else None

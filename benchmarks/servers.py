@@ -44,6 +44,7 @@ def server(url: str) -> Iterator[Served]:
             "MAPLE_ROOK_PORT": str(port),
             "MAPLE_ROOK_REQUESTS_PER_MINUTE": "10000000",
             "MAPLE_ROOK_HOME": home,
+            "MAPLE_ROOK_RUN_AS": "root",  # in this process, whose memory is looked at
         }
         process = subprocess.Popen(
             [sys.executable, "-m", "maple_rook.cli", "demo", "--no-browser"],

@@ -88,7 +88,7 @@ def rows() -> Iterator[Row]:
             f"95 % {bare_95:.1f} ms",
         )
         yield Row(
-            "  sent by a Bench over loopback and confirmed (at most 4)",
+            "  sent by a Bench over loopback and confirmed (at most 3.5)",
             ours_50,
             "ms",
             ours_50 / bare_50,

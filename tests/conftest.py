@@ -47,6 +47,15 @@ def _room(item: pytest.Item) -> int:
 
 
 @pytest.fixture(autouse=True, scope="session")
+def served_for_tests() -> Iterator[None]:
+    """The name of the test client is known; servers stay who runs the tests."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setenv("MAPLE_ROOK_HOSTS", "testserver")
+        patch.setenv("MAPLE_ROOK_RUN_AS", "root")
+        yield
+
+
+@pytest.fixture(autouse=True, scope="session")
 def cheap_passwords() -> Iterator[None]:
     """Hundreds of passwords are set and tried; what a hash really costs has a test of its own."""
     with pytest.MonkeyPatch.context() as patch:

@@ -13,15 +13,15 @@ import uvicorn
 from fastapi import FastAPI
 
 from maple_rook.cluster import free_port
+from maple_rook.http.patience import served_with
 
 
 @contextmanager
 def served(app: FastAPI) -> Iterator[str]:
     """Address of the application, once it answers."""
     port = free_port()
-    config = uvicorn.Config(
-        app, host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=2
-    )
+    how = served_with(host="127.0.0.1", port=port, timeout_graceful_shutdown=2)
+    config = uvicorn.Config(app, **how)
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()

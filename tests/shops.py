@@ -59,11 +59,22 @@ def given(api: TestClient, content: bytes | str, name: str = "list.csv") -> dict
     return answer.json()
 
 
-def run(api: TestClient, found: dict, *, for_good: bool = True, **choices: object) -> dict:
-    """The file tried or brought in as it was guessed, once it is done."""
+def run(
+    api: TestClient,
+    found: dict,
+    *,
+    for_good: bool = True,
+    origin: str = "ours",
+    **choices: object,
+) -> dict:
+    """The file tried or brought in as it was guessed, once it is done.
+
+    Figures are the shop's own, where no other ``origin`` is said.
+    """
     tables = [
         {
             "kind": t["kind"],
+            "origin": origin,
             "decimals": t["decimals"],
             "columns": [{"field": c["field"], "unit": c["unit"]} for c in t["columns"]],
         }

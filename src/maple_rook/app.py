@@ -9,6 +9,7 @@ from functools import partial
 
 from anyio import CapacityLimiter
 from fastapi import Depends, FastAPI
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
@@ -19,11 +20,13 @@ from starlette.types import Scope
 
 from maple_rook import __version__
 from maple_rook.answers.calibration import CalibrationCache
+from maple_rook.background.apart import Apart
 from maple_rook.background.notifications import INSTRUMENTS, Bulletin
 from maple_rook.background.queue import TaskQueue
 from maple_rook.background.tasks import TaskKind, Tasks
 from maple_rook.http import observability, problems
 from maple_rook.http.authentication import Entrance, at_the_entrance, at_the_window
+from maple_rook.http.hosts import KnownHosts, known_hosts
 from maple_rook.http.idempotency import KeepAnswers, answered_before
 from maple_rook.http.observability import Watch, Watched
 from maple_rook.http.openapi import describe
@@ -44,7 +47,8 @@ from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.foods import routes as foods
 from maple_rook.stations.instruments import routes as instruments
 from maple_rook.stations.instruments.use_cases import listen
-from maple_rook.stations.office import repeatability
+from maple_rook.stations.mending import routes as mending
+from maple_rook.stations.office import repeatability, shop_settings
 from maple_rook.stations.office import routes as office
 from maple_rook.stations.people import routes as people
 from maple_rook.stations.people.schemas import DemoPersonOut
@@ -58,7 +62,7 @@ from maple_rook.stations.steels import routes as steels
 from maple_rook.stations.tasks import routes as tasks
 from maple_rook.stations.trials import routes as trials
 from maple_rook.stations.upkeep import routes as upkeep
-from maple_rook.store.database import connect, sessions
+from maple_rook.store.database import LONG_WORK, REQUESTS, connect, sessions
 from maple_rook.store.readings import ReadingStore
 from maple_rook.store.replica import Reads
 from maple_rook.store.request_keys import AlreadyAsked
@@ -80,6 +84,8 @@ STATIONS = (
     counter,
     upkeep,
     office,
+    mending,
+    shop_settings,
     repeatability,
     tasks,
     people,
@@ -128,10 +134,11 @@ def create_app(
             await app.state.bulletin.stop()
             await app.state.task_queue.stop()
             app.state.imports.close()
+            await run_in_threadpool(app.state.apart.close)
+            await run_in_threadpool(app.state.photos.close)
             await app.state.readings.close()
-            engine.dispose()
-            if replica is not None:
-                replica.dispose()
+            for opened in (engine, *app.state.engines):
+                opened.dispose()
 
     app = FastAPI(
         title="Maple Rook",
@@ -145,10 +152,10 @@ def create_app(
     app.state.settings = settings
     app.state.calibrations = CalibrationCache()
     app.state.instruments = hub
-    app.state.photos = PhotoDesk()
-    replica = connect(settings.replica_url) if engine and settings.replica_url else None
+    app.state.apart = Apart("file", at_once=2, waiting=8)
+    app.state.photos = PhotoDesk(Apart("photo", at_once=1, waiting=8))
     if engine is not None:
-        _open_the_record(app, engine, replica)
+        _open_the_record(app, engine, settings.replica_url)
     app.state.entrance = Entrance(settings)
     app.state.in_demo = [
         DemoPersonOut(name=name, role=Role(role), password=password)
@@ -162,31 +169,38 @@ def create_app(
     app.add_exception_handler(AlreadyAsked, answered_before)
     app.state.watch = Watch()
     if engine is not None:
-        app.state.watch.connections(engine)
+        app.state.watch.connections(app.state.sessions.kw["bind"])
     app.add_middleware(KeepAnswers)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
+    app.add_middleware(KnownHosts, known=known_hosts(settings))
     app.add_middleware(Guarded)
     app.add_middleware(Watched, watch=app.state.watch)
     _serve_front_end(app, settings)
     return app
 
 
-def _open_the_record(app: FastAPI, engine: Engine, replica: Engine | None) -> None:
-    """What lives on the database."""
-    app.state.sessions = sessions(engine)
-    app.state.reads = Reads(app.state.sessions, sessions(replica) if replica else None)
+def _open_the_record(app: FastAPI, engine: Engine, replica_url: str | None) -> None:
+    """What lives on the database: what somebody waits for apart from long work."""
+    asked, long_work = connect(engine.url, REQUESTS), sessions(engine)
+    replicas = [connect(replica_url, p) if replica_url else None for p in (REQUESTS, LONG_WORK)]
+    app.state.engines = [asked, *filter(None, replicas)]
+    app.state.sessions, app.state.long_sessions = sessions(asked), long_work
+    app.state.reads, app.state.long_reads = (
+        Reads(primary, sessions(replica) if replica else None)
+        for primary, replica in zip((app.state.sessions, long_work), replicas, strict=True)
+    )
     app.state.readings = ReadingStore(engine)
     app.state.of_readings = CapacityLimiter(READING_THREADS)
     app.state.task_queue = TaskQueue(engine)
-    app.state.bulletin = _bulletin(engine, app.state.instruments, app.state.sessions)
-    app.state.imports = Imports(app.state.sessions, app.state.task_queue)
-    background = app.state.tasks = Tasks(app.state.sessions, app.state.task_queue)
+    app.state.bulletin = _bulletin(engine, app.state.instruments, long_work)
+    app.state.imports = Imports(long_work, app.state.task_queue, app.state.apart)
+    background = app.state.tasks = Tasks(long_work, app.state.task_queue)
     shelf = app.state.shelf = Shelf(
-        app.state.calibrations, app.state.sessions, lambda: background.begin(TaskKind.SHELF)
+        app.state.calibrations, long_work, lambda: background.begin(TaskKind.SHELF)
     )
     app.state.overview = Overview()
     background.add(TaskKind.SHELF, shelf.work_all_out)
-    background.add(TaskKind.PHOTOS, partial(prove_photos, app.state.sessions, app.state.photos))
+    background.add(TaskKind.PHOTOS, partial(prove_photos, long_work, app.state.photos))
 
 
 def _bulletin(engine: Engine, hub: Hub, opener: sessionmaker[Session]) -> Bulletin:

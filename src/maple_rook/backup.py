@@ -20,6 +20,7 @@ from psycopg import sql
 from sqlalchemy.engine import URL, make_url
 
 from maple_rook.cluster import ClusterError, server_binaries
+from maple_rook.private_files import write_private
 
 KEPT = 14
 SUFFIX = ".dump"
@@ -47,10 +48,11 @@ def is_backup(file: Path) -> bool:
 def write(url: str, folder: Path, *, keep: int = KEPT) -> Written:
     """Back a database up into a folder, verify it, and keep the newest ``keep`` of the folder."""
     address = make_url(url)
-    folder.mkdir(parents=True, exist_ok=True)
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     now = dt.datetime.now(dt.UTC).strftime("%Y-%m-%dT%H%M%SZ")
     file = folder / f"{address.database}-{now}{SUFFIX}"
     unfinished = file.with_suffix(".part")
+    write_private(unfinished)  # nobody else may read it while it is written either
     try:
         with _as_of_now(address) as (snapshot, there):
             _run(
@@ -63,11 +65,10 @@ def write(url: str, folder: Path, *, keep: int = KEPT) -> Written:
                 f"--file={unfinished}",
             )
         _verify(address, unfinished, there)
-        unfinished.chmod(0o600)
         digest = _sha256(unfinished)
         _to_disk(unfinished)
         unfinished.rename(file)
-        _digest_file(file).write_text(f"{digest}  {file.name}\n")
+        write_private(_digest_file(file), f"{digest}  {file.name}\n")
     finally:
         unfinished.unlink(missing_ok=True)
     return Written(file, sum(there.values()), _retain(folder, f"{address.database}-", keep))
@@ -80,27 +81,45 @@ def restore(url: str, file: Path, *, replace: bool, migrate: Callable[[str], Non
     nothing. ``replace`` says that a shop which is not empty may be put aside.
     """
     _check_digest(file)
+
+    def fill(beside: URL) -> None:
+        _fill(beside, file)
+        migrate(beside.render_as_string(hide_password=False))
+
+    check_free(url, replace=replace)
+    aside = put_in_place(url, fill)
+    return aside if replace else None
+
+
+def check_free(url: str, *, replace: bool) -> None:
+    """Refuse while somebody uses a database, or where it holds a shop that may not be put aside."""
     address = make_url(url)
-    name = str(address.database)
     if _connected(address):
         raise BackupError("A server still uses the database: ./rook stop, then again.")
-    if not replace and _rows(address).get("pieces", 0):
-        raise BackupError("This shop has pieces; with --replace it is put aside first.")
+    there = {} if replace else _rows(address)
+    what = "pieces" if there.get("pieces") else "an owner" if there.get("passwords") else ""
+    if what:
+        raise BackupError(f"This shop has {what}; with --replace it is put aside first.")
+
+
+def put_in_place(url: str, fill: Callable[[URL], None]) -> str:
+    """Fill a database beside this one and put it in its place; the name the old one has now."""
+    address = make_url(url)
+    name = str(address.database)
     fresh, aside = f"{name}_restoring", f"{name}_until_{dt.datetime.now(dt.UTC):%Y%m%d_%H%M%S}"
     with _maintenance(address) as connection:
         _drop(connection, fresh)
         _create(connection, fresh)
         beside = address.set(database=fresh)
         try:
-            _fill(beside, file)
-            migrate(beside.render_as_string(hide_password=False))
+            fill(beside)
         except BaseException:
             _drop(connection, fresh)
             raise
         rename = "ALTER DATABASE {} RENAME TO {}"
         connection.execute(sql.SQL(rename).format(sql.Identifier(name), sql.Identifier(aside)))
         connection.execute(sql.SQL(rename).format(sql.Identifier(fresh), sql.Identifier(name)))
-    return aside if replace else None
+    return aside
 
 
 def _fill(address: URL, file: Path) -> None:

@@ -33,6 +33,7 @@ def _told_plainly() -> Iterator[None]:
     from maple_rook import front_end, server  # noqa: PLC0415
     from maple_rook.backup import BackupError  # noqa: PLC0415
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
+    from maple_rook.run_files import ServedAlready  # noqa: PLC0415
     from maple_rook.store.archive import NotRestored  # noqa: PLC0415
 
     try:
@@ -42,6 +43,7 @@ def _told_plainly() -> Iterator[None]:
         ClusterError,
         front_end.FrontEndError,
         server.Refused,
+        ServedAlready,
         NotRestored,
     ) as error:
         typer.echo(str(error), err=True)
@@ -96,7 +98,8 @@ def stop() -> None:
     """Stop running servers and their PostgreSQL."""
     from maple_rook import server  # noqa: PLC0415
 
-    server.stop_all(Settings(), say=say)
+    with _told_plainly():
+        server.stop_all(Settings(), say=say)
 
 
 @app.command()
@@ -125,10 +128,13 @@ def reset_demo() -> None:
     from maple_rook import server  # noqa: PLC0415
     from maple_rook.store.database import connect  # noqa: PLC0415
 
-    with _told_plainly(), server.database(Settings(), is_demo=True, say=say) as url:
+    settings = Settings()
+    with _told_plainly(), server.database(settings, is_demo=True, say=say) as url:
         engine = connect(url)
         server.reset(engine, say=say)
         engine.dispose()
+        if settings.database_url is None:  # a server that runs may read the new tables
+            server.own_cluster(settings).serving_url(server.DATABASES[True])
     say("The demo shop is as new")
 
 
@@ -186,11 +192,11 @@ def restore(
         if file.exists() and backups.is_backup(file):
             aside = operations.restore_backup(Settings(), file, replace=replace, say=say)
             say(f"Restored {file.name}")
-            if aside:
-                say(f"What was there is kept as the database {aside}")
-            return
-        counts = operations.restore_archive(Settings(), file, say=say)
-    say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
+        else:
+            counts, aside = operations.restore_archive(Settings(), file, replace=replace, say=say)
+            say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
+        if aside:
+            say(f"What was there is kept as the database {aside}")
 
 
 @app.command()
@@ -261,10 +267,12 @@ def bench(context: typer.Context) -> None:
 
 @app.command()
 def audit() -> None:
-    """Ask the package registries for known faults of every locked package."""
+    """Look for known weaknesses: in our own code, and in every locked package."""
     from maple_rook import front_end  # noqa: PLC0415
 
     front_end.ensure_packages(say)
+    own = _run("bandit", ["--quiet", "--configfile", "pyproject.toml", "--recursive", "src"])
+    say(f"Our own Python: {'nothing found' if own == 0 else 'see above'}")
     locked = str(PROJECT_ROOT / "requirements" / "dev.txt")
     python = _run(
         "pip_audit",
@@ -278,14 +286,16 @@ def audit() -> None:
             "off",
         ],
     )
-    say(f"Python packages: {'no known fault' if python == 0 else 'see above'}")
+    say(f"Python packages: {'no known fault' if python == 0 else 'not known; see above'}")
+    javascript = 0
     try:
         front_end.npm("audit", "--audit-level=high")
         say("JavaScript packages: no grave known fault")
     except front_end.FrontEndError as error:
         typer.echo(str(error))
-        raise typer.Exit(1) from None
-    raise typer.Exit(python)
+        say("JavaScript packages: not known; see above")
+        javascript = 1
+    raise typer.Exit(max(own, python, javascript))
 
 
 @app.command()

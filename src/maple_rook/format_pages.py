@@ -9,7 +9,7 @@ from typing import Any
 
 from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
 from maple_rook.core.measurement.units import UNITS
-from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.record_tables import (
     FORMAT,
@@ -32,6 +32,7 @@ _EXAMPLE: dict[str, Any] = {
     "even_machine_edge": "",
     "steel": "1.4112",
     "price": 148,
+    "currency": "EUR",
     "quantity": "weight",
     "printed": "185 g",
     "tag": "KH-01",
@@ -79,7 +80,7 @@ def pages() -> dict[str, str]:
 
 
 def _record() -> str:
-    tables = "\n".join(_table(kind) for kind in Kind)
+    tables = "\n".join(_table(kind) for kind in RECORD_KINDS)
     return f"""# The record
 
 `GET /api/v1/readings.csv` and its like: CSV by RFC 4180 in UTF-8, numbers with a decimal point,

@@ -6,11 +6,13 @@ import contextlib
 from collections.abc import Iterator
 from pathlib import Path
 
-from sqlalchemy import select
+from sqlalchemy import URL, select
+from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session
 
 from maple_rook import backup
-from maple_rook.server import NotThere, Say, database, prepare
+from maple_rook.private_files import write_private
+from maple_rook.server import NotThere, Say, database, prepare, welcome
 from maple_rook.settings import Settings
 from maple_rook.store import archive, people
 from maple_rook.store.database import connect, migrate, sessions
@@ -26,8 +28,12 @@ def invitation_link(settings: Settings, name: str, *, is_demo: bool, say: Say) -
             raise NotThere(f"Nobody here is called {name}; there are {', '.join(known)}.")
         token = people.invite(session, person.id)
         session.commit()
-    base = (settings.public_url or f"http://{settings.host}:{settings.port}").rstrip("/")
-    return f"{base}/join#{token}"
+    return f"{base_address(settings)}/join#{token}"
+
+
+def base_address(settings: Settings) -> str:
+    """Where the shop is reached, unless its port is taken."""
+    return (settings.public_url or f"http://{settings.host}:{settings.port}").rstrip("/")
 
 
 @contextlib.contextmanager
@@ -45,16 +51,58 @@ def _prepared(settings: Settings, *, is_demo: bool, say: Say) -> Iterator[Sessio
 
 def write_archive(settings: Settings, file: Path, *, is_demo: bool, say: Say) -> dict[str, int]:
     """The whole shop into a ZIP; rows by table."""
+    unfinished = file.with_name(f"{file.name}.part")
     with _prepared(settings, is_demo=is_demo, say=say) as session:
-        found: dict[str, int] = archive.write_archive(session, file)["counts"]
+        write_private(unfinished)
+        try:
+            found: dict[str, int] = archive.write_archive(session, unfinished)["counts"]
+            session.rollback()
+            people.write_down(session, "exports", "made", 0, "archive by command")
+            session.commit()
+            unfinished.rename(file)
+        finally:
+            unfinished.unlink(missing_ok=True)
     return found
 
 
-def restore_archive(settings: Settings, file: Path, *, say: Say) -> dict[str, int]:
-    """A ZIP into the shop of one's own, while it is empty; rows by table."""
-    with _prepared(settings, is_demo=False, say=say) as session:
-        found: dict[str, int] = archive.restore_archive(session, file)["counts"]
-    return found
+def restore_archive(
+    settings: Settings, file: Path, *, replace: bool, say: Say
+) -> tuple[dict[str, int], str | None]:
+    """A ZIP into the shop of one's own; rows by table, and the database put aside for it.
+
+    An archive holds nobody's password, so an owner is invited afterwards. One that is restored in
+    the place of a shop is so only once it is whole.
+    """
+    counts: dict[str, int] = {}
+
+    def fill(address: URL) -> None:
+        engine = connect(address)
+        try:
+            prepare(engine, is_demo=False, say=say)
+            with sessions(engine)() as session:
+                counts.update(archive.restore_archive(session, file)["counts"])
+        finally:
+            engine.dispose()
+
+    with database(settings, is_demo=False, say=say) as url:
+        backup.check_free(url, replace=replace)
+        aside = backup.put_in_place(url, fill) if replace else None
+        if not replace:
+            fill(make_url(url))
+        _write_down(url, "restores", f"archive {file.name}")
+        engine = connect(url)
+        welcome(engine, settings, base_address(settings), say=say)
+        engine.dispose()
+    return counts, aside
+
+
+def _write_down(url: str, about: str, named: str) -> None:
+    """Note in the log of changes what a command did with the whole shop."""
+    engine = connect(url)
+    with sessions(engine)() as session:
+        people.write_down(session, about, "made", 0, named)
+        session.commit()
+    engine.dispose()
 
 
 def write_backup(
@@ -71,6 +119,7 @@ def write_backup(
     say : where lines for the person at the terminal go.
     """
     with database(settings, is_demo=is_demo, say=say) as url:
+        _write_down(url, "exports", "backup by command")
         return backup.write(url, folder or settings.home / "backups", keep=keep)
 
 
@@ -83,4 +132,6 @@ def restore_backup(settings: Settings, file: Path, *, replace: bool, say: Say) -
         engine.dispose()
 
     with database(settings, is_demo=False, say=say) as url:
-        return backup.restore(url, file, replace=replace, migrate=up_to_date)
+        aside = backup.restore(url, file, replace=replace, migrate=up_to_date)
+        _write_down(url, "restores", f"backup {file.name}")
+        return aside

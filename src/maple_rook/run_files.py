@@ -1,37 +1,74 @@
-"""Notes of running servers, where ``status`` and ``stop`` look."""
+"""Notes of running servers, where ``status`` and ``stop`` look; one for each shop of a home."""
 
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import json
 import os
 from collections.abc import Iterator
 from pathlib import Path
+from typing import NamedTuple
 
 from maple_rook.settings import Settings
 
 
+class Running(NamedTuple):
+    """A server that lives, and the note of it."""
+
+    pid: int
+    address: str
+    note: Path
+
+
+class ServedAlready(RuntimeError):
+    """Another process serves this shop; the message says which."""
+
+
 @contextlib.contextmanager
 def run_file(settings: Settings, port: int, address: str) -> Iterator[None]:
-    """Note a running server where ``status`` and ``stop`` look."""
+    """Note a running server where ``status`` and ``stop`` look.
+
+    A later server at the same port writes its own note over it, which then stays.
+    """
     folder = settings.home / "run"
     folder.mkdir(parents=True, exist_ok=True)
     note = folder / f"{port}.json"
-    note.write_text(json.dumps({"pid": os.getpid(), "address": address}))
+    mine = json.dumps({"pid": os.getpid(), "address": address})
+    note.write_text(mine)
     try:
         yield
     finally:
-        note.unlink(missing_ok=True)
+        with contextlib.suppress(OSError):
+            if note.read_text() == mine:
+                note.unlink()
 
 
-def running_servers(settings: Settings) -> list[tuple[int, str, Path]]:
-    """Process id, address and note of each live server; stale notes are removed."""
+@contextlib.contextmanager
+def only_server(settings: Settings, shop: str) -> Iterator[None]:
+    """Refuse a second server of a shop in a home; the system frees the lock with the process."""
+    folder = settings.home / "run"
+    folder.mkdir(parents=True, exist_ok=True)
+    with (folder / f"{shop}.lock").open("w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            where = ", ".join(f"{r.address} (process {r.pid})" for r in running_servers(settings))
+            raise ServedAlready(
+                f"This shop is served already{f', at {where}' if where else ''}. "
+                "./rook stop ends that server."
+            ) from None
+        yield
+
+
+def running_servers(settings: Settings) -> list[Running]:
+    """Each live server; stale notes are removed."""
     found = []
     for note in sorted((settings.home / "run").glob("*.json")):
         with contextlib.suppress(OSError, ValueError, KeyError):
             entry = json.loads(note.read_text())
             if is_ours(entry["pid"]):
-                found.append((entry["pid"], entry["address"], note))
+                found.append(Running(entry["pid"], entry["address"], note))
             else:
                 note.unlink()
     return found

@@ -7,6 +7,7 @@ import gc
 import ipaddress
 import json
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -16,7 +17,9 @@ import threading
 import time
 import webbrowser
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
+from pwd import struct_passwd
 from types import FrameType
 from typing import Any
 
@@ -26,17 +29,20 @@ from sqlalchemy import Engine, select, text
 from uvicorn.supervisors import Multiprocess
 
 from maple_rook import demo
+from maple_rook.allocator import limit_heaps
 from maple_rook.app import create_app
 from maple_rook.background.queue import SCHEMA as QUEUE
-from maple_rook.cluster import Cluster, free_port
+from maple_rook.cluster import Cluster, ClusterError, free_port
 from maple_rook.demo import shelves
 from maple_rook.demo.people import IN_DEMO, add_people
 from maple_rook.http.observability import COUNTED_TOGETHER
-from maple_rook.run_files import is_ours, run_file, running_servers
+from maple_rook.http.patience import served_with, told_once
+from maple_rook.private_files import write_private
+from maple_rook.run_files import is_ours, only_server, run_file, running_servers
+from maple_rook.service_user import run_as, service_user
 from maple_rook.settings import Settings
 from maple_rook.store import people, records
 from maple_rook.store.database import (
-    APPLICATION_NAME,
     UNAUDITED,
     connect,
     found_shop,
@@ -49,6 +55,10 @@ Say = Callable[[str], None]
 DATABASES = {True: "maple_rook_demo", False: "maple_rook"}
 PORTS_TRIED = 50
 STAND_INS_START_S = 10.0
+CLUSTER_LOOKED_AT_EVERY_S = 2.0
+STOPPED_WITHIN_S = 15.0
+OWNER_LETTER = "owner-address.txt"
+"""In the home, where no terminal shows it: the address at which to become the owner."""
 KEEP_ALIVE_S = 75
 """Longer than a busy moment: a connection is not closed under a request that is on its way."""
 _AS_DEMO = "MAPLE_ROOK_AS_DEMO"
@@ -89,8 +99,23 @@ def database(settings: Settings, *, is_demo: bool, say: Say) -> Iterator[str]:
         cluster.ensure_database(DATABASES[is_demo])
         yield cluster.url(DATABASES[is_demo])
     finally:
-        if cluster.running and not cluster.others_connected(APPLICATION_NAME):
+        if cluster.alive and not cluster.others_connected():
             cluster.stop()
+
+
+def keep_running(cluster: Cluster, over: threading.Event, say: Say) -> None:
+    """Start PostgreSQL again whenever it ended by itself, at the port it had, until ``over``."""
+    while not over.wait(CLUSTER_LOOKED_AT_EVERY_S):
+        if cluster.alive:
+            continue
+        try:
+            port = cluster.last_port()
+            cluster.start()
+            say(f"PostgreSQL had ended; it was started again on 127.0.0.1:{cluster.port}")
+            if cluster.port != port:
+                say(f"⚠ It had port {port}, which is taken: start the server anew")
+        except ClusterError as error:
+            say(f"⚠ {error}")
 
 
 def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
@@ -119,14 +144,25 @@ def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
         session.commit()
 
 
-def welcome(engine: Engine, address: str, *, say: Say) -> None:
-    """Tell who starts a shop without an owner where to become one; each start anew."""
+def welcome(engine: Engine, settings: Settings, address: str, *, say: Say) -> None:
+    """Tell who starts a shop without an owner where to become one; each start anew.
+
+    The address lets in, so it is shown on a terminal only; where there is none, as under a
+    service manager, it goes into a file that nobody else may read.
+    """
+    letter = settings.home / OWNER_LETTER
     with sessions(engine)(info={UNAUDITED: True}) as session:
         if people.has_owner(session):
+            letter.unlink(missing_ok=True)
             return
         token = people.invite(session, people.first_owner(session).id)
         session.commit()
-    say(f"This shop has no owner yet. Become it at {address}/join#{token}")
+    join = f"{address}/join#{token}"
+    if sys.stdout.isatty():
+        say(f"This shop has no owner yet. Become it at {join}")
+        return
+    write_private(letter, f"{join}\n")
+    say(f"This shop has no owner yet. The address at which to become it is in {letter}")
 
 
 def reset(engine: Engine, *, say: Say) -> None:
@@ -164,7 +200,11 @@ def serve(
     workers : how many processes serve.
     """
     signal.signal(signal.SIGTERM, _leave)
-    with database(settings, is_demo=is_demo, say=say) as url:
+    with contextlib.ExitStack() as stack:
+        own = None if settings.database_url else own_cluster(settings)
+        if own is not None:
+            stack.enter_context(only_server(settings, "demo" if is_demo else "shop"))
+        url = stack.enter_context(database(settings, is_demo=is_demo, say=say))
         engine = connect(url)
         prepare(engine, is_demo=is_demo, say=say)
         if is_demo and pieces and (added := shelves.grow_to(engine, pieces)):
@@ -174,35 +214,71 @@ def serve(
             say(f"Port {settings.port} is taken; using {port}")
         address = f"http://{settings.host}:{port}"
         _warn(settings, is_demo=is_demo, say=say)
-        welcome(engine, (settings.public_url or address).rstrip("/"), say=say)
-        with run_file(settings, port, address), stand_ins(engine, is_demo=is_demo, say=say):
-            threading.Thread(
-                target=_announce,
-                args=(settings.host, port, address, say, open_browser),
-                daemon=True,
-            ).start()
-            how: dict[str, Any] = {
-                "host": settings.host,
-                "port": port,
-                "log_level": "warning",
-                "access_log": False,
-                "timeout_graceful_shutdown": 3,
-                "timeout_keep_alive": KEEP_ALIVE_S,
-            }
-            try:
-                if workers > 1:
-                    engine.dispose()
-                    say(f"{workers} processes serve")
-                    _serve_by_several(url, how, workers, is_demo=is_demo)
-                else:
-                    app = create_app(settings, engine, IN_DEMO if is_demo else ())
-                    _settle_memory()
-                    _Server(uvicorn.Config(app, **how), app.state.instruments.close).run()
-            except KeyboardInterrupt:
-                pass
-            finally:
-                engine.dispose()
-        say("Stopped")
+        welcome(engine, settings, (settings.public_url or address).rstrip("/"), say=say)
+        user = service_user(settings, say)
+        stack.enter_context(run_file(settings, port, address))
+        stack.enter_context(stand_ins(engine, user, is_demo=is_demo, say=say))
+        engine.dispose()
+        over = threading.Event()
+        stack.callback(over.set)
+
+        def look_after() -> None:
+            if own is not None:
+                looking = threading.Thread(target=keep_running, args=(own, over, say), daemon=True)
+                looking.start()
+
+        serving_url = own.serving_url(DATABASES[is_demo]) if own is not None else url
+
+        def work() -> None:
+            announcing = (settings.host, port, address, say, open_browser)
+            threading.Thread(target=_announce, args=announcing, daemon=True).start()
+            with contextlib.suppress(KeyboardInterrupt):
+                _answer(settings, serving_url, port, workers, is_demo=is_demo, say=say)
+
+        if user is None:
+            look_after()
+            work()
+        else:
+            run_as(user, partial(_with_parent, os.getpid(), work), look_after)
+    say("Stopped")
+
+
+def _with_parent(parent: int, work: Callable[[], None]) -> None:
+    threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
+    work()
+
+
+def _answer(
+    settings: Settings, url: str, port: int, workers: int, *, is_demo: bool, say: Say
+) -> None:
+    """Answer requests until told to stop.
+
+    Parameters
+    ----------
+    settings : the shop's settings.
+    url : of the database.
+    port : where to listen.
+    workers : how many processes serve.
+    is_demo : whether it is the demo shop.
+    say : where lines for the person at the terminal go.
+    """
+    told_once()
+    limit_heaps()
+    how = served_with(
+        host=settings.host,
+        port=port,
+        timeout_graceful_shutdown=settings.drain_s,
+        timeout_keep_alive=KEEP_ALIVE_S,
+        proxy_headers=bool(settings.trusted_proxies),
+        forwarded_allow_ips=settings.trusted_proxies,
+    )
+    if workers > 1:
+        say(f"{workers} processes serve")
+        _serve_by_several(url, how, workers, is_demo=is_demo)
+        return
+    app = create_app(settings, connect(url), IN_DEMO if is_demo else ())
+    _settle_memory()
+    _Server(uvicorn.Config(app, **how), app.state.instruments.close).run()
 
 
 def _serve_by_several(url: str, how: dict[str, Any], workers: int, *, is_demo: bool) -> None:
@@ -217,14 +293,30 @@ def _serve_by_several(url: str, how: dict[str, Any], workers: int, *, is_demo: b
 
 def worker() -> FastAPI:
     """The application of one of several processes; what it needs to know is in its environment."""
+    limit_heaps()
     settings = Settings()
     assert settings.database_url is not None
     app = create_app(
         settings, connect(settings.database_url), IN_DEMO if os.environ.get(_AS_DEMO) else ()
     )
     _settle_memory()
+    told_once()
+    _close_streams_first(app.state.instruments.close)
     threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
     return app
+
+
+def _close_streams_first(close_streams: Callable[[], None]) -> None:
+    """End open event streams when told to stop, before the server waits for what is open."""
+    for number in (signal.SIGTERM, signal.SIGINT):
+        before = signal.getsignal(number)
+
+        def told(got: int, frame: FrameType | None, before: Any = before) -> None:
+            close_streams()
+            if callable(before):
+                before(got, frame)
+
+        signal.signal(number, told)
 
 
 def _end_with(parent: int) -> None:
@@ -236,6 +328,11 @@ def _end_with(parent: int) -> None:
 
 def _warn(settings: Settings, *, is_demo: bool, say: Say) -> None:
     """What somebody should know who lets others reach the server."""
+    if settings.public_url and not settings.trusted_proxies:
+        say(
+            "⚠ No proxy is trusted, so everybody behind it counts as one address: set "
+            "MAPLE_ROOK_TRUSTED_PROXIES to that of the proxy."
+        )
     if ipaddress.ip_address(socket.gethostbyname(settings.host)).is_loopback:
         return
     say(f"⚠ Others can reach this server: it listens on {settings.host}, not only on loopback.")
@@ -249,18 +346,33 @@ def _warn(settings: Settings, *, is_demo: bool, say: Say) -> None:
 
 
 @contextlib.contextmanager
-def stand_ins(engine: Engine, *, is_demo: bool, say: Say) -> Iterator[None]:
-    """The demo bench's simulated instruments, in a process that ends with this one."""
+def stand_ins(
+    engine: Engine, user: struct_passwd | None, *, is_demo: bool, say: Say
+) -> Iterator[None]:
+    """The demo bench's simulated instruments, in a process that ends with this one.
+
+    Parameters
+    ----------
+    engine : of the shop's database.
+    user : as whom they run; as whoever this is where there is none.
+    is_demo : a shop of one's own has none.
+    say : where lines for the person at the terminal go.
+    """
     if not is_demo:
         yield
         return
     with tempfile.TemporaryDirectory(prefix="maple-rook-instruments-") as folder:
         note = Path(folder, "addresses.json")
+        if user is not None:
+            shutil.chown(folder, user.pw_uid, user.pw_gid)
         process = subprocess.Popen(
             [sys.executable, "-m", "maple_rook.instruments.stand_ins", str(note)],
             stdin=subprocess.PIPE,
             stdout=subprocess.DEVNULL,
             start_new_session=True,
+            user=None if user is None else user.pw_uid,
+            group=None if user is None else user.pw_gid,
+            extra_groups=None if user is None else [],
         )
         try:
             addresses = _noted(note, process)
@@ -330,14 +442,23 @@ def _announce(host: str, port: int, address: str, say: Say, open_browser: bool) 
 
 
 def stop_all(settings: Settings, *, say: Say) -> None:
-    """Stop every server of ours, then PostgreSQL."""
-    for pid, address, note in running_servers(settings):
-        os.kill(pid, signal.SIGTERM)
-        deadline = time.monotonic() + 15
-        while note.exists() and is_ours(pid) and time.monotonic() < deadline:
+    """Stop every server of ours, then PostgreSQL, unless somebody else still uses it."""
+    for running in running_servers(settings):
+        os.kill(running.pid, signal.SIGTERM)
+        deadline = time.monotonic() + settings.drain_s + STOPPED_WITHIN_S
+        while is_ours(running.pid) and time.monotonic() < deadline:
             time.sleep(0.05)
-        say(f"Stopped the server at {address}")
+        if is_ours(running.pid):
+            raise Refused(
+                f"The server at {running.address} (process {running.pid}) has not ended yet; "
+                "PostgreSQL goes on."
+            )
+        say(f"Stopped the server at {running.address}")
     cluster = own_cluster(settings)
-    if cluster.data.exists() and cluster.running:
-        cluster.stop()
-        say("Stopped PostgreSQL")
+    if not cluster.data.exists() or not cluster.running:
+        return
+    others = cluster.others_connected()
+    if others:
+        raise Refused(f"PostgreSQL goes on, since it is used: {'; '.join(others)}.")
+    cluster.stop()
+    say("Stopped PostgreSQL")

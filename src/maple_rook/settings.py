@@ -20,6 +20,15 @@ def default_home() -> Path:
     return Path(base) / "maple-rook"
 
 
+def named(said: str) -> frozenset[str]:
+    """The names in a setting that lists them, commas between.
+
+    >>> sorted(named("Scale.local, bench-2,"))
+    ['bench-2', 'scale.local']
+    """
+    return frozenset(name.strip().lower() for name in said.split(",")) - {""}
+
+
 class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="MAPLE_ROOK_")
 
@@ -30,6 +39,11 @@ class Settings(BaseSettings):
     port: int = 8420
     requests_per_minute: int = Field(6000, ge=10)
     public_url: str | None = None
+    hosts: str = ""
+    trusted_proxies: str = ""
+    drain_s: int = Field(30, ge=0, le=600)
+    instrument_hosts: str = ""
+    run_as: str = "maple-rook"
     log_level: Literal["debug", "info", "warning", "error"] = "warning"
     log_format: Literal["logfmt", "json"] = "logfmt"
     web_root: Path = PROJECT_ROOT / "web" / "dist"

@@ -28,7 +28,7 @@ NUMBERS = (
 UNITS_TYPED = {
     "weight": ("g", "gr", "GRAMS", "oz", "oz.", "ounces", "lb", "lbs", "kg", "mm", "stone"),
     "edge_length": ("mm", "cm", "in", "inches", '"', "″", "''", "um", "µm", "g", "ft"),
-    "spine_heel": ("mm", "cm", "in", "microns"),
+    "spine_heel": ("mm", "cm", "in", "microns", "thou"),
     "edge_angle": ("°", "dps", "deg", "° incl", "deg total", "incl", "per side", "º", "°/side"),
     "hardness": ("HRC", "rc", "Rockwell C", "HV", "HRB"),
     "asymmetry": ("%", "percent"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from fields import choose
 from playwright.sync_api import Locator, Page, expect
 
 KH_01, HS_24, DG_20, QS_17 = 1, 4, 7, 25
@@ -24,14 +25,13 @@ def lay(page: Page, *pieces: int, customer: str | None = None) -> Locator:
 
 def test_switching_a_school_turns_the_verdict_and_it_says_so(page: Page) -> None:
     verdict = lay(page, KH_01, QS_17, customer="prep line")
-    expect(verdict).to_contain_text(re.compile("For the prep line, B comes first in 9"))
-    verdict.get_by_role("button", name=re.compile("the whole verdict")).click()
-    said = verdict.get_by_role("button", name=re.compile("By another school"))
-    expect(said).to_have_text("By another school (heft preferred) A comes first instead.")
+    expect(verdict).to_contain_text("B suits the prep line best: it comes first in")
+    said = verdict.get_by_role("button", name=re.compile("^With"))
+    expect(said).to_have_text("With heft preferred, A would be best.")
     said.click()
     expect(page.locator("#evidence-schools")).to_have_class(re.compile("pointed"))
     page.get_by_role("radio", name="heft", exact=True).check()
-    expect(verdict).to_contain_text(re.compile("A comes first in [5-9]"))
+    expect(verdict).to_contain_text(re.compile("A suits this customer best"))
 
 
 def test_every_sentence_leads_to_what_it_stands_on(page: Page) -> None:
@@ -71,6 +71,7 @@ def test_models_are_compared_by_their_next_piece(page: Page) -> None:
 
 def test_a_comparison_is_kept_by_name_and_its_link_stays(page: Page) -> None:
     verdict = lay(page, KH_01, HS_24, customer="prep line")
+    expect(verdict).to_contain_text("the prep line")  # judged for the customer by now
     said = verdict.locator("button.sentence").first.inner_text()
     page.get_by_role("button", name="Save this comparison").click()
     page.get_by_label("name of the comparison").fill("winter shelf, two gyuto")
@@ -92,3 +93,46 @@ def test_a_comparison_is_kept_by_name_and_its_link_stays(page: Page) -> None:
     expect(row).to_have_count(0)
     page.get_by_label("with those put away").check()
     expect(row).to_be_visible()
+
+
+def test_the_first_screen_shows_outlines_customer_differences_and_verdict(page: Page) -> None:
+    """And nothing that opens lies under anything."""
+    page.set_viewport_size({"width": 1280, "height": 800})
+    verdict = lay(page, KH_01, HS_24, DG_20, QS_17)
+    expect(page.get_by_role("img", name=re.compile("^Outlines laid"))).to_be_in_viewport(ratio=1)
+    expect(page.get_by_role("group", name="For whom")).to_be_in_viewport(ratio=1)
+    expect(
+        page.get_by_role("region", name="What differs").get_by_role("row").nth(2)
+    ).to_be_in_viewport(ratio=1)
+    expect(verdict.locator("button.sentence").first).to_be_in_viewport(ratio=1)
+    page.get_by_role("button", name="Save this comparison").click()
+    page.get_by_role("button", name="The customer…").click()
+    for control in (
+        page.get_by_label("name of the comparison"),
+        page.get_by_role("button", name="Fold away"),
+        page.get_by_role("button", name="prep line", exact=True),
+    ):
+        control.scroll_into_view_if_needed()
+        on_top = control.evaluate(
+            "e => { const r = e.getBoundingClientRect(); const there = document.elementFromPoint("
+            "r.x + r.width / 2, r.y + r.height / 2); return e === there || e.contains(there) }"
+        )
+        assert on_top
+
+
+def test_every_pair_is_told_with_its_base(page: Page) -> None:
+    lay(page, KH_01, HS_24, DG_20)
+    page.get_by_role("button", name="every pair").click()
+    choose(page.get_by_role("combobox", name="quantity"), "edge length")
+    table = page.get_by_role("table", name="Every pair")
+    expect(table.get_by_role("button")).to_have_count(6)
+    table.get_by_role("button", name=re.compile("^edge length: C against A")).click()
+    said = page.get_by_role("region", name="What differs").get_by_role("status")
+    expect(said).to_have_text(
+        re.compile(r"^edge length: C against A −\d\.\d mm \(−\d % of A\), real, and noticeable")
+    )
+    pair = page.get_by_role("region", name="Which of these two, or both")
+    expect(pair.get_by_role("status")).to_contain_text("One is enough")
+    page.get_by_role("button", name="models", exact=True).click()
+    expect(page.get_by_text("Models: every figure is that of the next piece")).to_be_visible()
+    expect(table.get_by_role("button")).to_have_count(6)

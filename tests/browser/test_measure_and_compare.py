@@ -230,11 +230,19 @@ def test_a_new_model_is_entered_with_its_claims(page: Page, shop: Session) -> No
     page.keyboard.press("Tab")
     page.get_by_label("Line", exact=True).fill(tag)
     page.get_by_label("Nominal size").fill("8 1/4 in")
+    page.get_by_role("combobox", name="Type").fill("gyuto")
+    steel = page.get_by_role("combobox", name="Steel, if known")
+    steel.fill("dragon steel")
     page.get_by_label("Hardness on the box").fill("62±2")
+    expect(page.get_by_text("Not among the shop’s grades")).to_be_visible()
+    expect(steel).to_have_value("dragon steel")  # what was typed is not thrown away
+    steel.fill("x50crmov15")  # typed exactly, and left by clicking elsewhere
+    page.get_by_label("Hardness on the box").click()
     page.get_by_role("button", name="Begin measuring").click()
     expect(entry(page)).to_be_focused()
     made = piece(shop, tag)
     assert made.model.nominal_mm == pytest.approx(209.55)
+    assert (made.model.steel.designation, made.model.grind) == ("1.4116", "not_seen")
     assert [(c.quantity, c.low, c.high) for c in made.model.claims] == [("hardness", 60, 64)]
 
 

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import datetime as dt
+import time
 import uuid
 from typing import Any
 
+import pyotp
 import pytest
 from at_the_bench import at, begin, readings, stored
 from patience import PATIENCE_MS
 from playwright.sync_api import Browser, Page, expect
-from sqlalchemy import update
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from maple_rook.demo.people import DEMO_PASSWORD
 from maple_rook.store.people_tables import SignIn
+from maple_rook.store.tables import Person
 
 SECRET = "grey stones in a row"
 
@@ -29,6 +33,7 @@ def stranger(browser: Browser, browser_context_args: dict[str, Any]) -> Page:
 
 
 def sign_in(page: Page, name: str, password: str) -> None:
+    expect(page.locator("input:focus")).to_be_visible()  # the form takes the focus once it is there
     page.get_by_label("Name").fill(name)
     page.get_by_label("Password").fill(password)
     page.keyboard.press("Enter")
@@ -62,16 +67,7 @@ def test_who_reads_is_shown_nothing_to_change(stranger: Page) -> None:
 
 def test_an_owner_invites_and_who_is_invited_comes_in(page: Page, stranger: Page) -> None:
     name = f"Pim {uuid.uuid4().hex[:5]}"
-    page.goto("/office/people")
-    page.get_by_label("Name").fill(name)
-    page.get_by_role("button", name="Invite", exact=True).click()
-    address = page.get_by_label("Address of the invitation").input_value()
-    stranger.goto(address)
-    expect(stranger.get_by_role("heading", name="Come in")).to_be_visible()
-    expect(stranger.get_by_text(name)).to_be_visible()
-    stranger.get_by_label("A password, 12").fill(SECRET)
-    stranger.get_by_label("The same once more").fill(SECRET)
-    stranger.get_by_role("button", name="Come in").click()
+    come_in_by(page, stranger, name)
     expect(stranger.get_by_role("link", name=name)).to_be_visible()
     page.reload()
     row = page.get_by_role("row", name=name)
@@ -84,6 +80,52 @@ def test_an_owner_invites_and_who_is_invited_comes_in(page: Page, stranger: Page
     expect(changed).to_contain_text("reader")
     stranger.reload()  # with another role one signs in anew
     expect(stranger.get_by_role("button", name="Sign in")).to_be_visible()
+
+
+def come_in_by(page: Page, stranger: Page, name: str) -> None:
+    """Somebody new, invited by the owner's page, in the stranger's."""
+    page.goto("/office/people")
+    page.get_by_label("Name").fill(name)
+    page.get_by_role("button", name="Invite", exact=True).click()
+    stranger.goto(page.get_by_label("Address of the invitation").input_value())
+    stranger.get_by_label("A password, 12").fill(SECRET)
+    stranger.get_by_label("The same once more").fill(SECRET)
+    stranger.get_by_role("button", name="Come in").click()
+
+
+def test_a_second_step_is_added_asked_for_and_renewed(
+    page: Page, stranger: Page, shop: Session
+) -> None:
+    name = f"Nell {uuid.uuid4().hex[:5]}"
+    come_in_by(page, stranger, name)
+    stranger.get_by_role("link", name=name).click()
+    stranger.get_by_role("button", name="Add a second step").click()
+    picture = stranger.get_by_alt_text("QR code for your authenticator")
+    expect(picture).to_be_visible()
+    assert picture.evaluate("image => image.naturalWidth") > 100, "it is drawn"
+    authenticator = pyotp.TOTP(stranger.locator("code.secret").inner_text())
+    now = time.time()
+    stranger.get_by_label("Code").fill(authenticator.at(now))
+    stranger.keyboard.press("Enter")
+    codes = stranger.get_by_label("Recovery codes").input_value().split()
+    assert len(codes) == 10
+    stranger.get_by_role("button", name="Done").click()
+    stranger.get_by_role("button", name="Sign out", exact=True).click()
+    sign_in(stranger, name, SECRET)
+    stranger.get_by_label("Code of your authenticator").fill(authenticator.at(now + 30))
+    stranger.keyboard.press("Enter")
+    stranger.get_by_role("link", name=name).click()
+    person = select(Person.id).where(Person.name == name).scalar_subquery()
+    before = SignIn.made_at - dt.timedelta(hours=1)
+    shop.execute(update(SignIn).where(SignIn.person_id == person).values(confirmed_at=before))
+    shop.commit()
+    stranger.wait_for_timeout(2_100)  # what each process remembers of a sign-in
+    stranger.get_by_role("button", name="New recovery codes (10 left)").click()
+    again = stranger.get_by_role("dialog", name="Give your password again")
+    again.get_by_label("Password").fill(SECRET)
+    stranger.keyboard.press("Enter")
+    expect(again).to_be_hidden()
+    assert stranger.get_by_label("Recovery codes").input_value().split() != codes
 
 
 def test_a_sign_in_that_ends_at_the_bench_loses_nothing(stranger: Page, shop: Session) -> None:

@@ -47,7 +47,10 @@ def measured(figure: float) -> tuple[str, float]:
     return "measured", figure
 
 
-MODEL = {"maker": "Kesterby", "line": "Skerry", "knife_type": "slicer", "nominal": "270 mm"}
+MODEL = {
+    **{"maker": "Kesterby", "line": "Skerry", "knife_type": "slicer", "nominal": "270 mm"},
+    "grind": "full_flat",
+}
 SHOWN_BY_ITS_SISTER = {
     "construction": "clad_three",
     "making": "forged",

@@ -13,26 +13,43 @@ from hypothesis import strategies as st
 from candidates import Shown, knife, profiles, single_bevel, thin, vague
 from maple_rook.core.choosing.advice import MOST_OFFERED, Advice, OnShelf, advise
 from maple_rook.core.choosing.candidates import Candidate, traits
+from maple_rook.core.choosing.circumstances import Buyer, Storage, Trouble, Wrist
+from maple_rook.core.choosing.criteria import CRITERIA, Criterion
 from maple_rook.core.choosing.customer import (
-    CRITERIA,
     Bone,
     Care,
-    Criterion,
     CustomerProfile,
     Hand,
     Motion,
     School,
+    Size,
     Tools,
 )
 from maple_rook.core.choosing.customers import PRESETS
 from maple_rook.core.choosing.deciding import FIGURES, as_kept, desirabilities, kitchen_of, scores
+from maple_rook.core.choosing.owning import Terms
 from maple_rook.core.choosing.ruling import ruled_by, stops, warnings
+from maple_rook.core.choosing.suiting import not_for, what_for
 from maple_rook.core.choosing.take_home import care_lines, to_mind
 from maple_rook.core.edge_life.retention import BoardMaterial, Kitchen, RodSchool, Technique
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.measurement.coefficients import PUBLISHED
 from maple_rook.core.measurement.uncertainty import Figure
 from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.upkeep.finish_work import FinishState, Shelf
+
+
+def sized(
+    length: float, *, height: float = 46.0, weight: float = 180.0, hrc: float = 60.0
+) -> Candidate:
+    plain = knife(hrc=hrc)
+    given = {"edge_length": length, "height_heel": height, "weight": weight}
+    figures = {**plain.blade.figures, **{key: Figure(v, 0.2) for key, v in given.items()}}
+    return replace(plain, blade=replace(plain.blade, figures=figures))
+
+
+def found(shelf: Shelf, *work: str, unsafe: str = "") -> Candidate:
+    return replace(knife(), finish=FinishState(shelf, work, 20.0, (unsafe,) if unsafe else ()))
 
 
 def advised(
@@ -45,7 +62,11 @@ def advised(
     """Advice where each knife is the only piece of its model."""
     shown = Shown(knives, ease, months, spread)
     shelf = OnShelf(
-        traits(shown.knives), np.arange(len(knives)), shown.some, lambda _: shown.central
+        traits(shown.knives),
+        np.arange(len(knives)),
+        shown.some,
+        lambda _: shown.central,
+        Terms(charge=14.0),
     )
     return advise(profile, shelf, shown.drawn)
 
@@ -75,7 +96,29 @@ def advised(
         ),
         (CustomerProfile(bone=Bone.AROUND), knife(hrc=64), "chips on them"),
         (CustomerProfile(bone=Bone.AROUND), thin(), "too thin for them"),
-        (CustomerProfile(bone=Bone.AROUND), knife(hrc=58), None),
+        (CustomerProfile(bone=Bone.AROUND), sized(150, hrc=58), None),
+        (CustomerProfile(bone=Bone.AROUND), knife(hrc=58), "Too long for work round bones"),
+        (CustomerProfile(bone=Bone.THROUGH), knife(knife_type="deba"), "no bone chopper"),
+        (CustomerProfile(), knife(knife_type="deba"), None),
+        (CustomerProfile(), sized(81), "Too short for the main knife: 81 mm"),
+        (CustomerProfile(), sized(150, height=28), "no room over the board"),
+        (CustomerProfile(size=Size.LONG), sized(254, height=52), "wants a lower blade"),
+        (CustomerProfile(size=Size.LONG), sized(270, height=36), None),
+        (CustomerProfile(size=Size.SMALL), knife(), "Too long for small work"),
+        (CustomerProfile(motion=Motion.ROCK), knife(hrc=63), "Rocks on the board, and 63 HRC"),
+        (CustomerProfile(motion=Motion.PUSH), knife(hrc=63), None),
+        (CustomerProfile(tools=Tools.NOTHING), knife(hrc=53), "Nobody hones it, and 53 HRC"),
+        (CustomerProfile(tools=Tools.ROD), knife(hrc=53), None),
+        (CustomerProfile(wrist=Wrist.WEAK), sized(210, weight=340), "Weighs 340 g"),
+        (CustomerProfile(troubles=(Trouble.RUSTED,)), knife("90MnCrV8"), "rusted"),
+        (CustomerProfile(buyer=Buyer.GIFT), replace(knife(), used=True), "this one is used"),
+        (CustomerProfile(buyer=Buyer.GIFT), single_bevel(100), "asks for stones"),
+        (CustomerProfile(storage=Storage.ROLL), sized(270), "too long to carry"),
+        (CustomerProfile(), found(Shelf.RETURN, "tip: snapped"), "return to maker: tip: snapped"),
+        (CustomerProfile(), found(Shelf.READY, unsafe="handle: loose"), "Not safe: handle: loose"),
+        (CustomerProfile(), found(Shelf.KEPT), "Not for sale"),
+        (CustomerProfile(), replace(knife(), reserved=True), "Reserved"),
+        (CustomerProfile(), found(Shelf.NEEDS_WORK, "rivets"), None),
         (CustomerProfile(budget=100), knife(price=150), "over the 100"),
         (CustomerProfile(), knife(hrc=44), "Not hardened"),
         (CustomerProfile(), vague(49.0), "Not hardened"),
@@ -177,8 +220,43 @@ def test_what_is_said_with_a_knife_fits_knife_and_customer() -> None:
 
 
 def test_presets_are_told_apart_by_their_labels_and_differ() -> None:
-    assert len(PRESETS) == 6
-    assert len({replace(profile, label="") for profile in PRESETS.values()}) == 6
+    assert len(PRESETS) == 12
+    assert len({replace(profile, label="") for profile in PRESETS.values()}) == 12
+
+
+def test_a_knife_that_needs_work_is_offered_after_a_ready_one_and_says_so() -> None:
+    """The shelf lists a model's ready piece first, and the work is named with one offered alone."""
+    waiting = found(Shelf.NEEDS_WORK, "edge on the board: hollow")
+    [said] = [text for text in warnings(CustomerProfile(), waiting) if "work" in text]
+    assert said == "To be sold after 20 min of work: edge on the board: hollow."
+    claim = "Hardness is printed as 60 and measures otherwise"
+    contradicted = replace(knife(), contradicted=(claim,))
+    assert f"{claim}." in warnings(CustomerProfile(), contradicted)
+
+
+def test_a_dishwasher_customer_is_not_told_to_wash_by_hand() -> None:
+    dishwasher = CustomerProfile(care=Care.DISHWASHER)
+    said = " ".join([*warnings(dishwasher, knife()), *care_lines(dishwasher, knife(), (2.0, 4.0))])
+    assert "by hand" not in said
+    assert "out before the drying" in said
+    assert "by hand" in " ".join(care_lines(CustomerProfile(), knife(), (2.0, 4.0)))
+
+
+@settings(max_examples=40)
+@given(profiles, st.floats(70, 130), st.floats(0.5, 8), st.floats(1.01, 1.3))
+def test_a_better_and_cheaper_twin_always_comes_before(
+    profile: CustomerProfile, ease: float, months: float, better: float
+) -> None:
+    twins = [knife(price=150.0), knife(price=150.0 / better)]
+    of = traits(twins)
+    figures = {
+        "cutting_ease": np.array([ease, ease * better]),
+        "months_to_stone": np.array([months, months * better]),
+        "release": np.array([40.0, 40.0]),
+    }
+    one, twin = scores(profile, desirabilities(profile, of, figures, Terms(charge=14.0)))
+    assert twin >= one
+    assert twin > one or ease >= 125 or months >= 7 / profile.kitchen.harshness()
 
 
 def test_a_rod_kept_off_a_hard_edge_does_not_hone_it() -> None:
@@ -216,3 +294,22 @@ def test_care_at_home_fits_steel_handle_and_board() -> None:
 )
 def test_ease_is_by_the_motion_of_the_customers_own_hand(motion: Motion, stroke: str) -> None:
     assert kitchen_of(CustomerProfile(motion=motion)).stroke == stroke
+
+
+@pytest.mark.parametrize("kind", ["gyuto", "paring", "slicer", "bone_chopper", "honesuke"])
+@pytest.mark.parametrize("gone", ["edge_length", "weight"])
+@settings(max_examples=20)
+@given(profiles, st.sampled_from(Wrist), st.sampled_from(Storage), st.sampled_from(Bone))
+def test_a_figure_nobody_measured_is_no_hindrance_to_a_reason(
+    gone: str, kind: str, profile: CustomerProfile, wrist: Wrist, storage: Storage, bone: Bone
+) -> None:
+    """Length is inferred from the type where it is not measured; what follows from it says why."""
+    asked = replace(profile, wrist=wrist, storage=storage, bone=bone)
+    whole = knife(knife_type=kind)
+    left = {key: f for key, f in whole.blade.figures.items() if key != gone}
+    candidate = replace(whole, blade=replace(whole.blade, figures=left))
+    found = stops(asked, candidate)
+    assert ruled_by(asked, traits([candidate])).any() == bool(found)
+    assert what_for(candidate).startswith("For ")
+    assert not_for(candidate).startswith("Not for") or not not_for(candidate)
+    assert found or isinstance(warnings(asked, candidate), list)

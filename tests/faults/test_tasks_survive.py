@@ -46,7 +46,7 @@ def test_a_job_outlives_the_process_that_did_it(two: tuple[ServedShop, ServedSho
             "source": "s",
             "measured_on": "2026-11-20",
             "for_good": True,
-            "tables": [{"kind": "pieces", "columns": columns}],
+            "tables": [{"kind": "pieces", "origin": "ours", "columns": columns}],
         }
         assert one.post(f"/api/imports/{given['id']}/run", json=asked).status_code == 202
         working = None

@@ -102,6 +102,7 @@ def test_without_a_free_connection_the_shop_waits_and_the_bench_goes_on(
     sheet = api.post("/api/bench/pieces/1/sheets").json()["id"]
     path = f"/api/bench/sheets/{sheet}/readings"
     assert api.post(path, json=reading()).status_code == 201
+    engine = api.app.state.sessions.kw["bind"]  # type: ignore[attr-defined]
     monkeypatch.setattr(engine.pool, "_timeout", 0.3)
     with ExitStack() as taken:
         for _ in range(engine.pool.size() + engine.pool._max_overflow):  # type: ignore[attr-defined]

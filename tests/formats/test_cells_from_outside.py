@@ -24,12 +24,12 @@ from maple_rook.formats.incoming.cells import (
     grind_of,
     key_of,
     knife_type_of,
-    price_of,
     unguarded,
     when,
     yes,
 )
-from maple_rook.formats.incoming.fields import CLAIM, FIELDS, MEANINGS, NEEDED, Kind
+from maple_rook.formats.incoming.drafts import RowVerdict
+from maple_rook.formats.incoming.fields import CLAIM, FIELDS, MEANINGS, NEEDED, RECORD_KINDS, Kind
 from maple_rook.formats.incoming.headings import (
     Column,
     fitted,
@@ -40,8 +40,9 @@ from maple_rook.formats.incoming.headings import (
     plain,
     unit_of,
 )
+from maple_rook.formats.incoming.money import Prices, price_of
 from maple_rook.formats.incoming.table import TableRow
-from maple_rook.formats.incoming.understand import Reader, RowVerdict
+from maple_rook.formats.incoming.understand import Reader
 from maple_rook.formats.record_tables import RECORD_TABLES
 
 weights = st.decimals(min_value=6, max_value=4999, places=2, allow_nan=False, allow_infinity=False)
@@ -113,7 +114,7 @@ def test_a_unit_of_another_dimension_is_not_taken_for_the_columns() -> None:
     assert found == Column("weight", "")
 
 
-@pytest.mark.parametrize("kind", list(Kind))
+@pytest.mark.parametrize("kind", list(RECORD_KINDS))
 def test_a_table_of_the_record_is_recognised_and_lacks_nothing(kind: Kind) -> None:
     names = [column.name for column in RECORD_TABLES[kind]]
     columns = fitted(guess_columns(names), kind)
@@ -125,7 +126,7 @@ def test_a_table_of_the_record_is_recognised_and_lacks_nothing(kind: Kind) -> No
 
 
 def test_what_a_kind_cannot_do_without_it_can_have() -> None:
-    for kind in Kind:
+    for kind in RECORD_KINDS:
         assert set(NEEDED[kind]) <= set(MEANINGS[kind]) <= set(FIELDS)
 
 
@@ -175,17 +176,39 @@ def test_a_day_that_could_be_two_or_none_is_refused(text: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "decimals", "price"),
+    ("text", "decimals", "price", "currency"),
     [
-        ("148", Decimals.POINT, "148.00"),
-        ("€ 1.249,50", Decimals.COMMA, "1249.50"),
-        ("1,249.50 crowns", Decimals.POINT, "1249.50"),
-        ("89.-", Decimals.POINT, "89.00"),
-        ("CHF 89", Decimals.COMMA, "89.00"),
+        ("148", Decimals.POINT, "148.00", ""),
+        ("€ 1.249,50", Decimals.COMMA, "1249.50", "EUR"),
+        ("1,249.50 crowns", Decimals.POINT, "1249.50", "crowns"),
+        ("89.-", Decimals.POINT, "89.00", ""),
+        ("CHF 89", Decimals.COMMA, "89.00", "CHF"),
+        ("1249 Kč", Decimals.POINT, "1249.00", "CZK"),
+        ("$129.99", Decimals.POINT, "129.99", "$"),
     ],
 )
-def test_prices_with_a_currency_beside_them(text: str, decimals: Decimals, price: str) -> None:
-    assert price_of(text, decimals) == Decimal(price)
+def test_prices_with_a_currency_beside_them(
+    text: str, decimals: Decimals, price: str, currency: str
+) -> None:
+    assert price_of(text, decimals) == (Decimal(price), currency)
+
+
+def test_another_currency_is_never_taken_for_the_shops() -> None:
+    """The codes are those of ISO 4217."""
+    shop = Prices("EUR", rates={"GBP": Decimal("1.15")})
+    assert shop.read("€ 120", Decimals.POINT) == (Decimal(120), "")
+    assert shop.read("120 euro", Decimals.POINT) == (Decimal(120), "")
+    assert shop.read("£100", Decimals.POINT) == (
+        Decimal(115),
+        "price: 100.00 GBP at 1.15 is 115.00 EUR",
+    )
+    for other in ("$120", "CHF 120", "120 crowns", "¥12000"):
+        with pytest.raises(InvalidValue, match="or with a rate for"):
+            shop.read(other, Decimals.POINT)
+    with pytest.raises(InvalidValue, match="rate for JPY"):
+        Prices("EUR", "JPY").read("12000", Decimals.POINT)
+    assert Prices("CAD").read("$120", Decimals.POINT)[0] == 120  # a dollar is the shop's own here
+    assert Prices("crowns").read("120 Crowns", Decimals.POINT)[0] == 120
 
 
 @pytest.mark.parametrize("text", ["free", "0", "-5", "12.345", "1 2", "99999999", "148 or 150"])

@@ -11,12 +11,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from maple_rook.formats.card_words import CARD_WORDS
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.paper import LARGER_SCALES, SCALES, Page, fitting_scale, scale_text
 from maple_rook.formats.preview import SIZE, preview
 from maple_rook.formats.spec_card import (
-    A4_LANDSCAPE_MM,
     LABEL_MM,
+    LANDSCAPE_MM,
     Card,
     CardLine,
     shelf_labels,
@@ -48,7 +49,7 @@ def card(**changes: object) -> Card:
         "code_says": "its page",
         **changes,
     }
-    return Card(**made)  # type: ignore[arg-type]
+    return Card(words=CARD_WORDS["en"], **made)  # type: ignore[arg-type]
 
 
 def pages(content: bytes) -> list[tuple[str, tuple[float, float], list[tuple[float, ...]]]]:
@@ -94,7 +95,7 @@ def dark_run(image: Image.Image, y: int, upto: int) -> int:
 )
 def test_everything_stays_inside_the_page(changes: dict[str, object]) -> None:
     for content, size in (
-        (spec_card(card(**changes)), A4_LANDSCAPE_MM),
+        (spec_card(card(**changes)), LANDSCAPE_MM["A4"]),
         (shelf_labels([card(**changes)]), LABEL_MM),
     ):
         [(text, found, boxes)] = pages(content)
@@ -149,3 +150,8 @@ def test_a_preview_has_the_size_that_links_unfold_to_with_or_without_outline() -
         assert image.size == SIZE
         colours = len(image.getcolors(1_000_000) or [])
         assert colours > 10
+
+
+def test_a_name_with_a_line_break_has_a_picture() -> None:
+    """Names that came with files before they were refused."""
+    assert preview("Harbour\nGyuto\r\n210", "Test\nLane", [], ["61 HRC\n"]).startswith(b"\x89PNG")

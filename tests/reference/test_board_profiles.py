@@ -14,11 +14,13 @@ from maple_rook.core.geometry.profile import (
     FLAT_GAP_MM,
     EdgeCurve,
     ProfileClass,
+    Rocking,
     butt_rise_mm,
     from_points,
     from_stations,
     knuckle_room_mm,
     lower_hull,
+    motion_of,
     on_board,
 )
 
@@ -94,6 +96,43 @@ def test_flat_length_and_rock_do_not_depend_on_the_mesh(
     assert coarse.chopping_length_mm == pytest.approx(fine.chopping_length_mm, abs=1.5)
     assert coarse.rock_deg == pytest.approx(fine.rock_deg, abs=0.4)
     assert coarse.kind is fine.kind
+
+
+def flat_then_arc(flat_mm: float, radius: float, length_mm: float) -> EdgeCurve:
+    x = np.linspace(0, length_mm, 800)
+    ahead = np.clip(x - flat_mm, 0, None)
+    return EdgeCurve(x, radius - np.sqrt(radius**2 - np.minimum(ahead, radius) ** 2))
+
+
+@pytest.mark.parametrize(
+    ("curve", "share", "rocking"),
+    [
+        (arc(600, 0), 0.75, Rocking.ROCKS),
+        (flat_then_arc(110, 60, 165), 0.10, Rocking.NOT),
+        (flat_then_arc(100, 150, 165), 0.24, Rocking.A_LITTLE),
+        (flat_then_arc(165, 60, 166), 0.0, Rocking.NOT),
+    ],
+)
+def test_an_edge_rocks_by_how_far_the_contact_runs_as_the_handle_comes_up(
+    curve: EdgeCurve, share: float, rocking: Rocking
+) -> None:
+    """Closed form: to 15 degrees the contact runs an arc of R pi/12, from the flat's end on.
+
+    A front corner makes no rocker of a chopper, however far up the tip stands.
+    """
+    found = on_board(curve)
+    assert found.rocking_share == pytest.approx(share, abs=0.012)
+    assert found.rocking is rocking
+    assert motion_of(curve)[0] == pytest.approx(found.rocking_share, abs=0.02)
+
+
+def test_a_jump_over_a_flat_is_no_rocking() -> None:
+    """A bar of five straight parts of a fifth each: it falls from one to the next."""
+    corners = np.linspace(0, 200, 6)
+    rises = np.cumsum([0.0, *(40 * np.tan(np.radians(d)) for d in (0.0, 3.0, 6.0, 9.0, 12.0))])
+    x = np.linspace(0, 200, 2001)
+    found = on_board(EdgeCurve(x, np.interp(x, corners, rises)))
+    assert found.rocking is Rocking.NOT
 
 
 def test_the_lower_hull_is_the_general_packages() -> None:

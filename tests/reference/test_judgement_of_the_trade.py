@@ -15,11 +15,10 @@ from scipy import stats
 
 from candidates import Shown, knife, single_bevel
 from maple_rook.core.choosing.candidates import Candidate, traits
+from maple_rook.core.choosing.criteria import CRITERIA, Criterion
 from maple_rook.core.choosing.customer import (
-    CRITERIA,
     Bone,
     Care,
-    Criterion,
     CustomerProfile,
     Grip,
     Hand,
@@ -43,7 +42,9 @@ from maple_rook.core.edge_life.retention import (
     Technique,
     Use,
 )
+from maple_rook.core.measurement.parsing import parse_typed
 from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.measurement.units import Dimension
 from maple_rook.core.prediction.model_blade import USUAL_COUNTS_AS, next_piece, spread
 from maple_rook.core.prediction.predict import predict
 
@@ -208,6 +209,27 @@ def test_the_margin_is_the_load_borne_over_that_of_the_roughest_stroke(
 def test_an_edge_is_honed_where_there_is_something_to_hone_it_with(tools: Tools) -> None:
     honed = kitchen_of(CustomerProfile(tools=tools)).honed
     assert honed == (tools in (Tools.ROD, Tools.STONES))
+
+
+@pytest.mark.parametrize(
+    ("key", "text", "dimension", "plain"),
+    [
+        ("edge_length", "8 1/4 in", Dimension.LENGTH, 209.55),
+        ("weight", "6.35 oz", Dimension.MASS, 180.02),
+        ("edge_angle", "28° incl", Dimension.ANGLE, 14.0),
+        ("spine_heel", "0.083 in", Dimension.LENGTH, 2.108),
+    ],
+)
+def test_the_unit_a_reading_was_typed_in_changes_nothing(
+    key: str, text: str, dimension: Dimension, plain: float
+) -> None:
+    """International yard and pound agreement of 1959: 25.4 mm an inch, 28.349523 g an ounce."""
+    typed_in, metric = made(**{key: parse_typed(text, dimension).base_value}), made(**{key: plain})
+    for profile in PRESETS.values():
+        assert stops(profile, typed_in) == stops(profile, metric)
+        for criterion in Criterion:
+            one, other = desirable(profile, [typed_in, metric], criterion)
+            assert one == pytest.approx(other, abs=2e-3)
 
 
 def test_a_hard_kitchen_is_no_fault_of_the_knife() -> None:

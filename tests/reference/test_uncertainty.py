@@ -16,8 +16,9 @@ from maple_rook.core.choosing.comparing import (
     Verdict,
     claim_verdict,
     difference_uncertainty,
+    gravest,
+    pair_verdicts,
     percent_difference,
-    spread_verdict,
 )
 from maple_rook.core.edge_life.steels import STEELS
 from maple_rook.core.measurement.thresholds import Threshold
@@ -189,14 +190,14 @@ def test_nine_against_sixteen_degrees_is_44_per_cent_less_not_50() -> None:
 )
 def test_real_and_noticeable_are_two_questions(gap: float, verdict: Verdict) -> None:
     figures = [Figure(45.0, 0.4), Figure(45.0 + gap, 0.4)]
-    assert spread_verdict(figures, Threshold(2.0)) is verdict
+    assert gravest(pair_verdicts(figures, Threshold(2.0))) is verdict
 
 
 def test_a_relative_threshold_is_of_the_smaller_figure() -> None:
     figures = [Figure(100.0, 0.5), Figure(110.5, 0.5)]
-    assert spread_verdict(figures, Threshold(0.10, relative=True)) is Verdict.NOTICEABLE
+    assert gravest(pair_verdicts(figures, Threshold(0.10, relative=True))) is Verdict.NOTICEABLE
     figures = [Figure(110.0, 0.5), Figure(119.0, 0.5)]
-    assert spread_verdict(figures, Threshold(0.10, relative=True)) is Verdict.REAL
+    assert gravest(pair_verdicts(figures, Threshold(0.10, relative=True))) is Verdict.REAL
 
 
 def test_draws_belong_to_the_knife_not_to_its_company() -> None:

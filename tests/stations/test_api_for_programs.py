@@ -16,9 +16,10 @@ import pyogrio
 import pytest
 from fastapi.testclient import TestClient
 
+from bench_line import until
 from maple_rook.cluster import Cluster
 from maple_rook.format_pages import example_knife, pages
-from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.record_tables import shop_schema
 from maple_rook.settings import PROJECT_ROOT
 from maple_rook.stations.exchange.knife_document import KnifeDocument
@@ -57,7 +58,7 @@ def test_every_route_of_the_versioned_path_is_described(api: TestClient) -> None
     assert page["schema"]["$ref"].endswith("/ReadingsPage")
 
 
-@pytest.mark.parametrize("kind", list(Kind))
+@pytest.mark.parametrize("kind", list(RECORD_KINDS))
 def test_pages_csv_and_the_one_document_agree(api: TestClient, kind: Kind) -> None:
     path = "/api/v1/pieces/rows" if kind is Kind.PIECES else f"/api/v1/{kind.value}"
     rows = all_rows(api, path)
@@ -157,7 +158,7 @@ def test_bulk_rows_of_each_kind_say_what_became_of_them(empty: TestClient) -> No
 
     def counts() -> Counter[str]:
         document = empty.get("/api/v1/shop.json").json()
-        return Counter({kind.value: len(document[kind.value]) for kind in Kind})
+        return Counter({kind.value: len(document[kind.value]) for kind in RECORD_KINDS})
 
     before = counts()
     model = {**MODEL, "line": "Bulk"}
@@ -181,6 +182,45 @@ def test_bulk_rows_of_each_kind_say_what_became_of_them(empty: TestClient) -> No
     added = dict(counts() - before)
     assert added.pop("profiles") >= len(points)  # where it leaves the board a point is added
     assert added == {"models": 1, "claims": 1, "pieces": 1, "readings": 2, "trials": 2}
+
+
+@pytest.mark.parametrize("kind", list(RECORD_KINDS))
+def test_a_name_that_means_nothing_is_refused_and_nothing_of_the_rows_is_kept(
+    empty: TestClient, kind: Kind
+) -> None:
+    """What stands under it would be lost without a word."""
+    before = all_rows(empty, "/api/v1/models")
+    about = MODEL if kind in (Kind.MODELS, Kind.PIECES, Kind.CLAIMS) else {"tag": "LOST-1"}
+    row = {**about, "wieght": 180}
+    answer = empty.post(f"/api/v1/{kind.value}", json={"rows": [row]})
+    assert answer.status_code == 422
+    assert "wieght" in answer.json()["errors"][0]["value"], answer.text
+    assert all_rows(empty, "/api/v1/models") == before
+
+
+def test_what_is_not_worked_out_yet_is_listed_too(empty: TestClient) -> None:
+    tags = [f"MANY-{n}" for n in range(300)]
+    until(lambda: empty.get("/api/v1/pieces").json()["behind"] == 0)
+    before = empty.get("/api/v1/pieces", params={"search": "MANY"}).json()
+    rows = [{**MODEL, "tag": tag} for tag in tags]
+    assert empty.post("/api/v1/pieces", json={"rows": rows}).status_code == 200
+    seen = empty.get("/api/v1/pieces", params={"search": "MANY"}).json()
+    assert before["total"] == 0
+    assert seen["total"] == len(tags)
+    last = empty.get("/api/v1/pieces", params={"search": "MANY", "offset": 290}).json()["items"]
+    assert len(last) == 10  # worked out for the page, wherever the shelf is by now
+    until(lambda: empty.get("/api/v1/pieces").json()["behind"] == 0)
+    assert empty.get("/api/v1/pieces", params={"search": "MANY"}).json()["total"] == len(tags)
+
+
+def test_a_parameter_that_an_address_does_not_know_is_refused(api: TestClient) -> None:
+    paths = api.get("/api/openapi.json").json()["paths"]
+    for path in (p for p in paths if p.startswith("/api/v1/") and "get" in paths[p]):
+        placed = path.replace("{tag}", "KH-01")
+        refused = api.get(placed, params={"serach": "gyuto"})
+        assert refused.status_code == 422, path
+        assert refused.json()["errors"][0]["field"] == "serach"
+    assert api.get("/api/v1/pieces", params={"search": "gyuto", "limit": 2}).status_code == 200
 
 
 def test_the_same_rows_sent_by_two_at_once_are_kept_once(empty: TestClient) -> None:
@@ -213,7 +253,7 @@ def test_what_the_pages_of_the_formats_show_is_true(empty: TestClient) -> None:
         KnifeDocument.model_json_schema(mode="serialization"),
     )
     tables = dict(re.findall(r"## (\w+)\n[^#]*?\n\n((?:    [^\n]+\n)+)", shown["record.md"]))
-    assert set(tables) == {kind.value for kind in Kind}
+    assert set(tables) == {kind.value for kind in RECORD_KINDS}
     for name in ("models", "claims", "pieces", "readings"):
         text = "\n".join(line[4:] for line in tables[name].splitlines())
         done = run(empty, given(empty, text, f"{name}.csv"))

@@ -178,6 +178,25 @@ def test_what_is_no_picture_is_never_kept_as_one(api: TestClient) -> None:
         assert answer.status_code in (400, 413, 415, 422), answer.text
 
 
+def test_the_last_day_there_is_has_no_day_after_it(api: TestClient) -> None:
+    for day in ("0001-01-01", "9999-12-31"):
+        for path in ("/api/audit", "/api/audit.csv"):
+            assert api.get(path, params={"since": day, "until": day}).status_code == 200
+    everything = api.get("/api/audit", params={"until": "9999-12-31"}).json()
+    assert everything["items"] == api.get("/api/audit").json()["items"]
+
+
+@pytest.mark.parametrize("path", ["/api/board", "/api/predict", "/api/bench/sheets/1/readings"])
+@pytest.mark.parametrize(
+    "body", [b'{"pieces": [%s]}' % (b"9" * 5_000), b"{", b"\xff", b'"\\ud800"']
+)
+def test_what_is_no_json_is_refused_in_words(api: TestClient, path: str, body: bytes) -> None:
+    """RFC 8259 sets no limit to a number's digits; a reader of them has one."""
+    answer = api.post(path, content=body, headers={"Content-Type": "application/json"})
+    assert (answer.status_code, answer.json()["type"]) == (422, "invalid-value"), answer.text
+    assert "parsing" not in answer.text
+
+
 def test_too_many_requests_are_told_to_wait(engine: Engine, tmp_path: Path) -> None:
     app = create_app(Settings(web_root=tmp_path, requests_per_minute=50), engine)
     with TestClient(app, raise_server_exceptions=False) as client:

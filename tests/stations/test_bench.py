@@ -181,7 +181,7 @@ def test_an_empty_sheet_cannot_be_signed_off(api: TestClient, sheet: int) -> Non
         ("weight", "12 stone", "weight", "a number in g"),
         ("weight", "186 mm", "weight", "a number in g"),
         ("sharpness", "6", "quantity", "weight, edge_length"),
-        ("weight", "", "typed", "at least 1 character"),
+        ("weight", "", "typed", "a value; it is required"),
         ("weight", "9" * 2_000_000, "typed", "at most 64 characters"),
         ("weight", "18\u00006", "typed", "not text"),
     ],

@@ -10,6 +10,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from maple_rook.core.choosing.customer import School
+from maple_rook.stations.board import judging, use_cases
+from maple_rook.stations.board.before import Before
 
 Json = dict[str, Any]
 
@@ -44,8 +46,9 @@ def test_a_left_handers_verdict_rules_the_right_ground_single_bevel_out(
 ) -> None:
     profile = {"hand": "left", "tools": "stones", "label": "left-handed student"}
     found = judged(api, [ids["BT-27"], ids["KH-01"]], profile=profile)
-    assert texts(found)[0] == "Only B is left for the left-handed student."
-    assert "A is ruled out. Left-handed, and this is ground for the right hand." in texts(found)
+    assert texts(found)[0] == "Only B suits the left-handed student; the other is ruled out."
+    left = "A is ruled out. Left-handed, and this is ground for the right hand."
+    assert any(text.startswith(left) for text in texts(found))
     assert found["knives"][0]["score"] is None
     assert found["best_first"] == [ids["KH-01"]]
 
@@ -56,7 +59,7 @@ def test_what_cannot_be_compared_is_said(api: TestClient, ids: dict[str, int]) -
     for words in (
         "B is ruled out. A serrated slicer is recorded but not predicted.",
         "C is ruled out. Not measured enough",
-        "D is ruled out. Not hardened",
+        "D is ruled out. Marked return to maker: not hardened, 44 HRC",
     ):
         assert words in told
 
@@ -72,7 +75,7 @@ def test_a_contradicted_claim_is_part_of_the_verdict_as_a_fact(
 
 def test_two_pieces_of_one_model_cannot_be_told_apart(api: TestClient, ids: dict[str, int]) -> None:
     told = texts(judged(api, [ids["PK-21"], ids["PK-22"]]))
-    assert "A and B cannot be told apart in edge life." in told
+    assert "In edge life A and B cannot be told apart." in told
 
 
 def test_the_verdict_knows_no_order_over_the_api_either(
@@ -209,6 +212,27 @@ def test_what_is_judged_rests_on_the_draws_that_are_shown(
     assert set(found["verdict"]["order"]) >= {d["key"] for d in found["differences"]}
 
 
+def test_a_knife_is_told_alike_whatever_lay_on_the_board_before(
+    api: TestClient, ids: dict[str, int], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    a, b, c = (ids[tag] for tag in ("KH-01", "DG-20", "HS-24"))
+    line = {"use": "professional", "board": "soft"}
+    looks: list[Json] = [
+        {"pieces": [a, b]},
+        {"pieces": [c, a], "profile": line},
+        {"pieces": [b, a, c], "edge": "used"},
+        {"pieces": [a, b, c], "profile": line, "basis": "published"},
+        {"pieces": [b, c, a], "profile": line},
+        {"pieces": [a, c], "models": True},
+        {"pieces": [a, b, c]},
+    ]
+    after_others = [board(api, **look) for look in looks]
+    for look, found in zip(looks, after_others, strict=True):
+        for module in (judging, use_cases):
+            monkeypatch.setattr(module, "_before", Before())
+        assert board(api, **look) == found, look
+
+
 @pytest.mark.parametrize("share", ["squash", "Squash:1", "squash:-1", "squash:1e3", ":2"])
 def test_a_share_that_is_none_is_refused(api: TestClient, ids: dict[str, int], share: str) -> None:
     answer = api.get(f"/api/pieces/{ids['KH-01']}", params={"share": [share]})
@@ -261,3 +285,19 @@ def test_a_models_verdict_names_no_single_pieces_claims(
         for found in (pieces, models)
     ]
     assert wide[1] > wide[0]
+
+
+def test_what_is_noticeable_is_the_shops_to_set(api: TestClient, ids: dict[str, int]) -> None:
+    def length() -> str:
+        rows = board(api, [ids["KH-01"], ids["DG-20"]])["differences"]
+        return next(str(d["verdict"]) for d in rows if d["key"] == "edge_length")
+
+    assert length() == "noticeable", "6.5 mm, over the usual 5"
+    now = api.get("/api/coefficients").json()
+    asked = {"changes": {"notice_length_mm": 12.0}, "note": "we hardly see a centimetre"}
+    answer = api.post("/api/coefficients", json=asked, headers={"If-Match": now["etag"]})
+    assert answer.status_code == 201, answer.text
+    assert length() == "real"
+    back = {"changes": {"notice_length_mm": 5.0}, "note": "as before"}
+    api.post("/api/coefficients", json=back, headers={"If-Match": answer.json()["etag"]})
+    assert length() == "noticeable"

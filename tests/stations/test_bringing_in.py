@@ -74,7 +74,7 @@ def test_an_untidy_list_is_tried_then_brought_in(empty: TestClient) -> None:
     said = verdicts(empty, found)
     assert {line: verdict for line, (verdict, _) in said.items()} == {
         3: "corrected",
-        4: "refused",
+        4: "partly",
         5: "refused",
         6: "doubtful",
         7: "refused",
@@ -131,6 +131,7 @@ def test_a_source_is_remembered_with_what_its_columns_meant(empty: TestClient) -
         "field": "weight",
         "unit": "oz",
         "sure": True,
+        "question": "",
         "first": [],
     }
     past = empty.get("/api/imports").json()["past"]

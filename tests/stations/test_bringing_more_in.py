@@ -11,7 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from maple_rook.cluster import Cluster
-from shops import given, run, shop_api, shop_engine
+from shops import TODAY, given, run, shop_api, shop_engine
 
 PIECES = """tag,maker,line,type,size,edge length mm
 P-1,Kesterby,Harbour,gyuto,210,209
@@ -82,17 +82,19 @@ def test_days_of_one_piece_in_one_list_are_sheets_of_their_own(shelf: TestClient
         "D-1,Kesterby,Harbour,gyuto,210,180,03/04/2026\n"
     )
     done = brought(shelf, rows)
-    assert done["added"] == {"pieces": 1, "sheets": 2, "readings": 2}
-    assert done["verdicts"] == ["accepted", "accepted", "refused", "refused"]
+    assert done["added"] == {"pieces": 1, "sheets": 3, "readings": 3}
+    assert done["verdicts"] == ["accepted", "accepted", "refused", "partly"]
     assert "each once" in done["said"][2]
     assert "either month" in done["said"][3]
+    assert "the day of the list is taken" in done["said"][3]
     found = sheet(shelf, "D-1")
-    assert {s["started_at"][:10] for s in found["sheets"]} == {"2026-03-02", "2026-09-14"}
-    assert found["figures"]["weight"]["mean"] == 181
+    days = {s["started_at"][:10] for s in found["sheets"]}
+    assert days == {"2026-03-02", "2026-09-14", TODAY}
+    assert found["figures"]["weight"]["mean"] == 180
     # what was measured in January comes in last, and the newest measurement still stands
     older = "tag,weight g,date\nD-1,190,2026-01-05\n"
     assert brought(shelf, older)["added"] == {"sheets": 1, "readings": 1}
-    assert sheet(shelf, "D-1")["figures"]["weight"]["mean"] == 181
+    assert sheet(shelf, "D-1")["figures"]["weight"]["mean"] == 180
 
 
 def test_a_reading_for_an_unknown_tag_or_on_a_signed_sheet_is_refused(shelf: TestClient) -> None:
@@ -267,7 +269,7 @@ def test_other_words_for_types_grinds_steels_and_prices(shelf: TestClient) -> No
         "Tansley,Quay,nakiri,165 mm,flat,1.4116,free\n"
     )
     done = brought(shelf, rows)
-    assert done["verdicts"] == ["accepted", "corrected", "refused", "refused"]
+    assert done["verdicts"] == ["accepted", "corrected", "partly", "partly"]
     assert "mystery steel" in done["said"][1]
     assert "warped" in done["said"][2]
     models = {
@@ -280,4 +282,4 @@ def test_other_words_for_types_grinds_steels_and_prices(shelf: TestClient) -> No
     assert (models["petty"]["steel"], models["petty"]["price"]) == (None, 1249.0)
     assert models["petty"]["grind"] == "hollow"
     assert models["nakiri"]["price"] is None  # the rest of its row came in
-    assert "serrated" not in models
+    assert models["serrated"]["grind"] == "not_seen"

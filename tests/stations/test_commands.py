@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import signal
 import subprocess
 import sys
@@ -19,6 +20,7 @@ from maple_rook.cli import app
 from maple_rook.cluster import Cluster, free_port
 from maple_rook.server import next_port
 from maple_rook.settings import PROJECT_ROOT, Settings
+from maple_rook.store import people
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.tables import KnifeModel, Maker, Piece
 from served import served
@@ -120,7 +122,29 @@ def test_a_shop_is_archived_and_restored_by_command(
     assert "34 pieces" in command(demo, "archive", packed, "--demo").output
     assert "exists already" in command(demo, "archive", packed, "--demo").output
     refused = command(demo, "restore", packed)
-    assert "holds the demo" in refused.output
+    assert "This shop has pieces; with --replace it is put aside first." in refused.output
     assert refused.exit_code == 1
     empty = cluster.url(new_shop(cluster))
     assert "Restored 34 pieces" in command(empty, "restore", packed).output
+
+
+def test_an_archive_takes_no_shop_from_its_owner(
+    cluster: Cluster, command: Command, tmp_path: Path
+) -> None:
+    packed = str(tmp_path / "shop.zip")
+    command(cluster.url(new_shop(cluster, demo=True)), "archive", packed, "--demo")
+    url = cluster.url(new_shop(cluster))
+    engine = connect(url)
+    with sessions(engine)() as db:
+        people.keep_hash(db, people.first_owner(db).id, people.hashed("grey stones in a row"))
+        db.commit()
+        assert "A server still uses the database" in command(url, "restore", packed).output
+    engine.dispose()
+    assert "has an owner; with --replace" in command(url, "restore", packed).output
+    replaced = command(url, "restore", packed, "--replace").output
+    aside = re.findall(r"kept as the database (\w+)", replaced)
+    assert "no owner yet. The address at which to become it is in" in replaced
+    then = connect(cluster.url(aside[0]))
+    with sessions(then)() as db:
+        assert people.has_owner(db)
+    then.dispose()

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import socket
 import uuid
 from collections.abc import Iterator
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy import Engine
 
 from bench_line import Line, until
 from maple_rook.instruments import link as links
+from maple_rook.instruments.link import NO_GREETING
 from maple_rook.instruments.stand_ins import StandIn
+from signed_in import key_of
 from stations.test_bench import Json, new_piece, state_of
 
 
@@ -147,6 +151,48 @@ def test_an_instrument_that_turns_out_to_be_another_is_not_trusted(
 
     until(lambda: "a greeting of a caliper" in words())
     api.put(f"/api/instruments/{number}", json={**body, "retired": True})
+
+
+def test_a_line_that_is_no_instruments_is_quoted_nowhere(api: TestClient) -> None:
+    """Whatever else listens there: nobody reads its greeting through the shop."""
+    with socket.create_server(("127.0.0.1", 0)) as other:
+        body = {
+            "name": f"probe {uuid.uuid4().hex[:5]}",
+            "kind": "scale",
+            "resolution": 0.1,
+            "mpe": 0.3,
+            "address": f"127.0.0.1:{other.getsockname()[1]}",
+        }
+        number = api.post("/api/instruments", json=body).json()["id"]
+        for greeting in (b"SSH-2.0-secret of another service\n", b"x" * 5_000, b"PONG secret\n"):
+            opened, _ = other.accept()
+            with opened:
+                opened.sendall(greeting)
+                until(lambda: opened.recv(100) == b"")  # noqa: B023 - at once
+            found = next(i for i in api.get("/api/instruments").json() if i["id"] == number)
+            assert found["words"].endswith(NO_GREETING)
+            assert found["state"] == "garbled"
+        api.put(f"/api/instruments/{number}", json={**body, "retired": True})
+
+
+def test_only_an_owner_connects_instruments_and_only_to_machines_that_are_named(
+    api: TestClient, engine: Engine
+) -> None:
+    bench = {"Authorization": f"Bearer {key_of(engine, 'bench')}"}
+    body = {"name": f"at {uuid.uuid4().hex[:5]}", "kind": "scale", "resolution": 0.1, "mpe": 0.3}
+    placed = {**body, "address": "127.0.0.1:22"}
+    assert api.post("/api/instruments", json=placed, headers=bench).status_code == 403
+    made = api.post("/api/instruments", json=body, headers=bench)
+    assert made.status_code == 201
+    path = f"/api/instruments/{made.json()['id']}"
+    assert api.put(path, json=placed, headers=bench).status_code == 403
+    for elsewhere in ("169.254.169.254:80", "database.example:5432", "[fe80::1]:80"):
+        refused = api.put(path, json={**body, "address": elsewhere})
+        assert (refused.status_code, refused.json()["errors"][0]["field"]) == (422, "address")
+    own = api.put(path, json={**placed, "retired": True})
+    assert own.status_code == 200
+    kept = api.put(path, json={**placed, "retired": True, "serial": "7"}, headers=bench)
+    assert kept.status_code == 200, "who mends the rest leaves the address"
 
 
 def test_the_kind_of_an_instrument_with_readings_does_not_change(

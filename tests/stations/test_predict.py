@@ -61,8 +61,8 @@ def test_worked_examples_through_the_api(api: TestClient) -> None:
 
 
 def test_what_is_not_given_is_named_as_not_measured(api: TestClient) -> None:
-    found = ask(api, hardness=None)
-    assert found["card_test"]["unavailable"] == "Not measured: hardness."
+    found = ask(api, hardness=None, steel=None)
+    assert found["card_test"]["unavailable"] == "Not measured: hardness, carbides of the steel."
     assert found["distal_taper"]["unavailable"] == "Not measured: spine near tip, edge length."
 
 

@@ -12,16 +12,26 @@ from decimal import Decimal
 from pathlib import Path
 
 import pytest
-from sqlalchemy import Connection, Engine, delete, func, select, text
+from sqlalchemy import Connection, Engine, delete, func, select, text, update
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from maple_rook.cluster import Cluster
 from maple_rook.store import archive
+from maple_rook.store.amendments import Amendment
 from maple_rook.store.database import sessions
 from maple_rook.store.exchange_tables import ImportRow, Publication
 from maple_rook.store.photo_tables import MeasuringPhoto, PhotoMeasurement
-from maple_rook.store.tables import KnifeModel, Maker, Observation, Photo, Piece, Reading, Sheet
+from maple_rook.store.tables import (
+    KnifeModel,
+    Maker,
+    Observation,
+    Photo,
+    Piece,
+    Reading,
+    Sheet,
+    Shop,
+)
 from maple_rook.store.upkeep_tables import DoneRow
 from shops import shop_engine
 
@@ -60,7 +70,21 @@ def _make_odd(engine: Engine) -> None:
             grind="convex",
             price=Decimal("0.10"),
         )
-        db.add(Piece(model=model, tag="ODD", note=ODD))
+        later = Piece(model=model, tag="ODD", note=ODD)
+        db.add(later)
+        db.flush()
+        db.get_one(Piece, 2).merged_into_id = later.id  # of a row that comes after its own
+        db.scalars(select(Shop)).one().logo = PICTURES[1]
+        db.add(
+            Amendment(
+                act="edit",
+                about="piece",
+                about_id=2,
+                named=ODD[:60],
+                changes=[{"table": "pieces", "key": 2, "before": {}, "after": {"note": ODD}}],
+                person_id=1,
+            )
+        )
         db.add(
             DoneRow(
                 client_id=uuid.uuid4(),
@@ -230,6 +254,9 @@ def test_an_archive_of_an_earlier_release_becomes_the_same_shop(
 ) -> None:
     with shop_engine(cluster, demo=True) as engine:
         with sessions(engine)() as db:
+            in_stock = {"stock": "on_shelf", "stock_on": None, "stock_for": ""}
+            db.execute(update(Piece).values(in_stock))  # no release before wrote it down
+            db.commit()
             was = {**every_row(db), **{table: [] for table in SINCE}}
         with engine.begin() as connection:
             archive._migrated(connection, then)

@@ -6,6 +6,7 @@ import StateNote from './parts/StateNote.vue'
 import ShopShell from './stations/people/ShopShell.vue'
 
 const JoinPage = defineAsyncComponent(() => import('./stations/people/JoinPage.vue'))
+const SecondStepPage = defineAsyncComponent(() => import('./stations/people/SecondStepPage.vue'))
 const SignInPage = defineAsyncComponent(() => import('./stations/people/SignInPage.vue'))
 const route = useRoute()
 const joining = computed(() => route.path === '/join')
@@ -15,6 +16,7 @@ onMounted(askSession)
 <template>
   <v-app>
     <JoinPage v-if="joining" />
+    <SecondStepPage v-else-if="me?.owes_second_step" />
     <ShopShell v-else-if="me" />
     <SignInPage v-else-if="session" />
     <main v-else class="opening">

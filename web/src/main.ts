@@ -8,6 +8,7 @@ import { Problem } from './api/client'
 import App from './App.vue'
 import { router } from './router'
 import './theme/scheme'
+import { focus } from './parts/focus'
 import { needs } from './parts/needs'
 import { vuetify } from './theme/vuetify'
 import './theme/base.css'
@@ -16,6 +17,7 @@ createApp(App)
   .use(createPinia())
   .use(vuetify)
   .use(router)
+  .directive('focus', focus)
   .directive('needs', needs)
   .use(VueQueryPlugin, {
     queryClientConfig: {

@@ -131,6 +131,19 @@ export const router = createRouter({
       meta: { station: 'Office', purpose: 'how closely readings repeat, and what that costs' },
     },
     {
+      path: '/office/shop',
+      component: () => import('./stations/office/ShopPage.vue'),
+      meta: { station: 'Office', purpose: 'the shop’s name, money, units and cards' },
+    },
+    {
+      path: '/office/models',
+      component: () => import('./stations/mending/MendingPage.vue'),
+      meta: {
+        station: 'Office',
+        purpose: 'what makers and models are called, and what is printed of them',
+      },
+    },
+    {
       path: '/office/in',
       component: () => import('./stations/exchange/BringIn.vue'),
       meta: { station: 'Office', purpose: 'tables from anywhere, tried before they count' },

@@ -6,10 +6,19 @@ from typing import Annotated, Self
 
 from pydantic import AfterValidator, BaseModel, Field, StringConstraints
 
+from maple_rook.core.choosing.circumstances import (
+    Buyer,
+    HandSize,
+    Hours,
+    Owned,
+    Storage,
+    Trouble,
+    Wrist,
+)
+from maple_rook.core.choosing.criteria import Criterion
 from maple_rook.core.choosing.customer import (
     Bone,
     Care,
-    Criterion,
     CustomerProfile,
     Grip,
     Hand,
@@ -30,14 +39,29 @@ from maple_rook.core.edge_life.retention import (
     Technique,
     Use,
 )
+from maple_rook.core.measurement.knife_types import knife_type
+from maple_rook.http.access import MAX_ID
 from maple_rook.http.schemas import Strict, storable
 from maple_rook.store.foods import MOST_FOODS
 
+MOST_OWNED = 12
 Label = Annotated[
     str, StringConstraints(strip_whitespace=True, max_length=60), AfterValidator(storable)
 ]
 FoodKeyText = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
 Parts = Annotated[float, Field(ge=0, le=100)]
+
+
+def _known_type(key: str) -> str:
+    return knife_type(key).key
+
+
+class OwnedIn(Strict):
+    """A knife the customer has; ``piece_id`` where it is one of the shop's."""
+
+    knife_type: Annotated[str, AfterValidator(_known_type)]
+    length_mm: Annotated[float, Field(ge=20, le=600)]
+    piece_id: Annotated[int, Field(ge=1, le=MAX_ID)] | None = None
 
 
 class CustomerProfileIn(Strict):
@@ -65,6 +89,13 @@ class CustomerProfileIn(Strict):
     rods: RodSchool = RodSchool.NONE
     ratio: Ratio = Ratio.RECORDED
     budget: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
+    hand_size: HandSize = HandSize.NOT_ASKED
+    wrist: Wrist = Wrist.NOT_ASKED
+    hours: Hours = Hours.NOT_ASKED
+    buyer: Buyer = Buyer.NOT_ASKED
+    storage: Storage = Storage.NOT_ASKED
+    troubles: list[Trouble] = Field(default_factory=list, max_length=len(Trouble))
+    owned: list[OwnedIn] = Field(default_factory=list, max_length=MOST_OWNED)
 
     def core(self) -> CustomerProfile:
         """The core's profile, in its kitchen."""
@@ -85,6 +116,13 @@ class CustomerProfileIn(Strict):
             self.rods,
             self.ratio,
             self.budget,
+            self.hand_size,
+            self.wrist,
+            self.hours,
+            self.buyer,
+            self.storage,
+            tuple(t for t in Trouble if t in self.troubles),
+            tuple(Owned(o.knife_type, o.length_mm) for o in self.owned),
         )
         return profile.in_kitchen(kitchen_of(profile))
 
@@ -111,6 +149,13 @@ class CustomerProfileIn(Strict):
             rods=profile.rods,
             ratio=profile.ratio,
             budget=profile.budget,
+            hand_size=profile.hand_size,
+            wrist=profile.wrist,
+            hours=profile.hours,
+            buyer=profile.buyer,
+            storage=profile.storage,
+            troubles=list(profile.troubles),
+            owned=[OwnedIn(knife_type=o.knife_type, length_mm=o.length_mm) for o in profile.owned],
         )
 
 

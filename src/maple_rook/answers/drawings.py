@@ -11,7 +11,6 @@ from fastapi import Response
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.figures import blade_outline
-from maple_rook.answers.shape import edge_on_board
 from maple_rook.core.geometry.outline import Outline
 from maple_rook.core.geometry.section import polygon
 from maple_rook.core.prediction.blade import Blade
@@ -126,7 +125,7 @@ def _plan(knife: Drawn) -> tuple[list[Shape], list[Dimension]]:
 
 
 def _profile(knife: Drawn) -> tuple[list[Shape], list[Dimension]]:
-    curve = edge_on_board(knife.blade)
+    curve = knife.blade.edge_on_board()
     x, y = curve.sampled(1.0)
     line = [(float(a), float(b)) for a, b in zip(x, y, strict=True)]
     return [Shape(line, closed=False, part="edge")], [

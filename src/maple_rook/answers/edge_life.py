@@ -112,7 +112,7 @@ def stability_of(blade: Blade) -> StabilityOut | None:
 
 def edge_stability(blade: Blade) -> Stability | None:
     """Margins of the edge as the core has them, or None where there can be none."""
-    hardness = blade.figures.get("hardness")
+    hardness = blade.hardness
     if hardness is None or blade.refused or "edge_angle" not in blade.known:
         return None
     half = blade.apex_deg / 2

@@ -23,6 +23,7 @@ from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.explanation import Contribution, Prediction
 from maple_rook.core.prediction.model_card import GRADE_LABELS, Better, ModelCard, SheetPart
 from maple_rook.core.prediction.next_step import NextStep
+from maple_rook.core.routine.stock import Stock
 from maple_rook.store import records
 from maple_rook.store.steels import grade
 from maple_rook.store.tables import Piece
@@ -211,6 +212,7 @@ class PieceOut(BaseModel):
     name: str
     tag: str
     condition: str
+    stock: Stock
     maker: str
     line: str
     knife_type: str
@@ -233,6 +235,7 @@ class PieceOut(BaseModel):
             name=records.piece_name(piece),
             tag=piece.tag,
             condition=piece.condition,
+            stock=Stock(piece.stock),
             maker=model.maker.name,
             line=model.line,
             knife_type=model.knife_type,

@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session, joinedload
 from maple_rook.answers.keys import Aspect
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.observations import DECISION_PREFIX, ITEMS, choices_text
+from maple_rook.core.measurement.plain_methods import PLAIN_METHODS
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.store import records
 from maple_rook.store.tables import Observation, Reading, Sheet
@@ -100,7 +101,7 @@ def observations_of_pieces(
     """:func:`observations_of_piece` of several, by piece."""
     sheets = db.execute(
         select(Sheet.id, Sheet.piece_id)
-        .where(Sheet.piece_id.in_(list(piece_ids)))
+        .where(Sheet.piece_id.in_(list(piece_ids)), Sheet.set_aside.is_(None))
         .order_by(Sheet.started_at, Sheet.id)
     ).all()
     by_sheet: dict[int, list[Observation]] = defaultdict(list)
@@ -112,6 +113,18 @@ def observations_of_pieces(
     return {piece: observations_of_piece(rows) for piece, rows in standing.items()}
 
 
+UNKNOWN_INSTRUMENT = "unknown instrument"
+
+
+def _instrument(reading: Reading) -> str:
+    """What a reading was taken with; what is estimated or told has none."""
+    if reading.instrument is not None:
+        return reading.instrument.name
+    if reading.method in PLAIN_METHODS:
+        return PLAIN_METHODS[reading.method].label
+    return UNKNOWN_INSTRUMENT if reading.kind == FigureKind.MEASURED else ""
+
+
 def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:
     """Readings with who, when and with what, voided ones too, oldest first."""
     query = (
@@ -121,6 +134,7 @@ def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:
             joinedload(Reading.reference),
             joinedload(Reading.person),
             joinedload(Reading.void),
+            joinedload(Reading.sheet),
         )
         .where(where)
         .order_by(Reading.id)
@@ -137,7 +151,7 @@ def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:
             si_unit=r.si_unit,
             replicate=r.replicate,
             kind=FigureKind(r.kind),
-            instrument=r.instrument.name if r.instrument else "",
+            instrument=_instrument(r),
             method=r.method,
             station=r.station,
             above_edge_mm=r.above_edge_mm,
@@ -148,7 +162,7 @@ def readings(db: Session, where: ColumnElement[bool]) -> list[ReadingOut]:
             photo_id=r.photo_id,
             taken_at=r.taken_at,
             person=r.person.name,
-            voided=r.void.reason if r.void else None,
+            voided=r.void.reason if r.void else r.sheet.set_aside,
         )
         for r in db.scalars(query)
     ]

@@ -13,6 +13,7 @@ from maple_rook.core.geometry.profile import (
     CLASS_RULES,
     BoardProfile,
     EdgeCurve,
+    Rocking,
     butt_rise_mm,
     knuckle_room_mm,
     on_board,
@@ -64,6 +65,8 @@ class ProfileOut(BaseModel):
     tip_height_mm: float
     belly_radius_mm: float | None
     rock_deg: float
+    rocking: Rocking
+    rocking_share: float
     rock: Points
     butt_rise_mm: float
     hollow: HollowOut | None
@@ -129,15 +132,6 @@ def _rounded(x: np.ndarray, y: np.ndarray, decimals: int) -> Points:
     return [[round(float(a), 2), round(float(b), decimals)] for a, b in zip(x, y, strict=True)]
 
 
-def edge_on_board(blade: Blade) -> EdgeCurve:
-    """The traced edge, or the line its type is drawn with."""
-    if blade.traced is not None:
-        return blade.traced
-    lines = blade.lines()
-    share = np.linspace(0, 1, 121)
-    return EdgeCurve(share * lines.edge_mm, lines.edge(share))
-
-
 def profile_of(blade: Blade) -> ProfileOut:
     """The edge on the board, traced or inferred from type and figures."""
     drawn = blade_outline(blade)
@@ -146,11 +140,12 @@ def profile_of(blade: Blade) -> ProfileOut:
     drop = handle.mean if handle else _drawn_drop_mm(drawn)
     room = measured.mean if measured else float(knuckle_room_mm(drawn.height_heel_mm, drop))
     return profile_out(
-        edge_on_board(blade),
+        blade.edge_on_board(),
         drawn,
         inferred=blade.traced is None,
         room_mm=room,
         room_measured=measured is not None,
+        rocks=None if blade.traced is not None else blade.motion[0],
     )
 
 
@@ -166,6 +161,7 @@ def profile_out(
     inferred: bool,
     room_mm: float = 0.0,
     room_measured: bool = False,
+    rocks: float | None = None,
 ) -> ProfileOut:
     """An edge laid on the board, as it is shown.
 
@@ -176,10 +172,9 @@ def profile_out(
     inferred : what of it is inferred.
     room_mm : knuckle room, mm.
     room_measured : whether that was measured.
-
-
+    rocks : share of the edge that usually rocks, where the edge is inferred.
     """
-    found: BoardProfile = on_board(curve)
+    found: BoardProfile = on_board(curve, rocks=rocks)
     x = np.linspace(0, curve.length_mm, _LINE_POINTS)
     butt = (-130.0, 30.0)
     if drawn is not None:
@@ -197,6 +192,8 @@ def profile_out(
         tip_height_mm=round(found.tip_height_mm, 2),
         belly_radius_mm=None if found.belly_radius_mm is None else round(found.belly_radius_mm),
         rock_deg=round(found.rock_deg, 2),
+        rocking=found.rocking,
+        rocking_share=round(found.rocking_share, 3),
         rock=[list(row) for row in found.rock],
         butt_rise_mm=round(butt_rise_mm(found, butt, found.rock_deg), 1),
         hollow=None

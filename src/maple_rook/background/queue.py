@@ -23,7 +23,8 @@ from maple_rook.store.database import APPLICATION_NAME, driver_address
 
 SCHEMA = "jobs"
 STALLED_AFTER_S, LOOKED_AT_EVERY_S = 20.0, 5.0
-STOPPED_WITHIN_S = 10.0
+STOPPED_WITHIN_S, _FAREWELL_S = 10.0, 2.0
+CONNECTED_WITHIN_S = 2.0
 _HEARTBEAT_S = 5.0
 log = structlog.get_logger()
 
@@ -43,6 +44,7 @@ class TaskQueue:
         how: dict[str, Any] = {
             "conninfo": driver_address(engine),
             "kwargs": {"options": f"-c search_path={SCHEMA}", "application_name": APPLICATION_NAME},
+            "timeout": CONNECTED_WITHIN_S,
         }
         self.app = App(connector=PsycopgConnector(**how, min_size=1, max_size=4))
         self._putting = App(connector=SyncPsycopgConnector(**how, min_size=0, max_size=4))
@@ -96,9 +98,13 @@ class TaskQueue:
             await asyncio.sleep(LOOKED_AT_EVERY_S)
 
     async def stop(self) -> None:
+        """End what is done at a good place; a database that is away is not waited for."""
         self.stopping.set()
         for task in self._working:
             task.cancel()
-        await asyncio.gather(*self._working, return_exceptions=True)
-        await self.app.close_async()
+        if self._working:
+            await asyncio.wait(self._working, timeout=STOPPED_WITHIN_S + _FAREWELL_S)
+        with contextlib.suppress(TimeoutError, ConnectorException):
+            async with asyncio.timeout(_FAREWELL_S):
+                await self.app.close_async()
         self._putting.close()

@@ -2,9 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 
 class MapleRookError(Exception):
-    """Base of every error the application raises on purpose."""
+    """Base of every error the application raises on purpose; it may come from another process."""
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return _again, (type(self), self.args, self.__dict__)
+
+
+def _again(kind: type[MapleRookError], args: tuple[Any, ...], known: dict[str, Any]) -> Exception:
+    made = kind.__new__(kind)
+    made.args = args
+    made.__dict__.update(known)
+    return made
 
 
 class InvalidValue(MapleRookError):

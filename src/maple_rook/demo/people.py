@@ -6,7 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.store.database import FOUNDER
-from maple_rook.store.people import set_password
+from maple_rook.store.people import hashed, keep_hash
 from maple_rook.store.people_tables import Password
 from maple_rook.store.tables import Person
 
@@ -33,5 +33,5 @@ def add_people(session: Session) -> dict[str, Person]:
             session.flush()
         if known[name].id not in with_password:
             known[name].role = role
-            set_password(session, known[name].id, DEMO_PASSWORD)
+            keep_hash(session, known[name].id, hashed(DEMO_PASSWORD))
     return known

@@ -24,6 +24,7 @@ from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.core.measurement.units import from_base
+from maple_rook.core.routine.stock import Stock
 from maple_rook.core.routine.stops import required_quantities
 from maple_rook.demo.customers import CUSTOMERS
 from maple_rook.demo.cut_trials import add_cut_trial
@@ -130,6 +131,9 @@ class _Loader:
             note=demo_piece.note,
             created_at=self.clock,
         )
+        if demo_piece.reserved_for:
+            piece.stock, piece.stock_for = Stock.RESERVED.value, demo_piece.reserved_for
+            piece.stock_on = self.clock.date()
         self.session.add(piece)
         if demo_piece.earlier:
             earlier = {**demo_piece.figures, **demo_piece.earlier}

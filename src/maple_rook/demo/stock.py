@@ -20,6 +20,7 @@ class DemoPiece:
     note: str = ""
     earlier: dict[str, float] | None = None
     slips: dict[str, str] = field(default_factory=dict)
+    reserved_for: str = ""
 
 
 @dataclass(frozen=True)
@@ -572,7 +573,9 @@ LATER: tuple[tuple[str, DemoPiece], ...] = (
     (
         "KH-01",
         DemoPiece(
-            "KH-03", _f(209.5, 342, 126, 188, 2.15, 1.86, 0.74, 46.4, 41.8, 0.28, 14.4, 50, 60.0, 6)
+            "KH-03",
+            _f(209.5, 342, 126, 188, 2.15, 1.86, 0.74, 46.4, 41.8, 0.28, 14.4, 50, 60.0, 6),
+            reserved_for="cookery school, left hand",
         ),
     ),
     (

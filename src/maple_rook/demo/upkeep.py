@@ -25,6 +25,7 @@ from maple_rook.store.work_orders import EventKind
 
 _NAMESPACE = uuid.UUID("3f0c6a58-1d0b-4c7e-8f43-90d2b8a1c5e7")
 WORKSHOP = Workshop(
+    sharpening_charge=14.0,
     spacers=(
         Spacer("harbour token", 2.35),
         Spacer("ferry half", 1.80),

@@ -6,8 +6,10 @@ Both give (x, y) in mm with y up, in the order of the text; the core lays them o
 from __future__ import annotations
 
 import re
-from xml.etree import ElementTree
+from xml.etree.ElementTree import Element, ParseError  # nosec B405 - names only
 
+from defusedxml import DefusedXmlException
+from defusedxml.ElementTree import fromstring
 from svg.path import Line, Move, parse_path
 from svg.path.path import Path
 
@@ -15,6 +17,8 @@ from maple_rook.core.errors import InvalidValue
 
 MOST_CHARACTERS = 200_000
 _CURVE_STEPS = 24
+_PARTED = re.compile(r"[\d.](?:[\t ]*;[\t ]*|[\t ]+)[-+.\d]")
+"""Blanks or a semicolon between two numbers; one way only to read a run of blanks."""
 _LENGTH = re.compile(r"^\s*([\d.]+)\s*(mm|cm|in)\s*$")
 _IN_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4}
 
@@ -48,7 +52,7 @@ def read_columns(text: str) -> list[Point]:
 
 def _cells(line: str) -> Point | None:
     """Two numbers of a line, or None; blanks or a semicolon between leave commas to decimals."""
-    parted = re.search(r"[\d.]\s*[;\t ]\s*[-+.\d]", line)
+    parted = _PARTED.search(line)
     parts = re.split(r"[;\t ]+", line.strip()) if parted else line.split(",")
     try:
         x, y = (float(part.strip().replace(",", ".")) for part in parts)
@@ -84,8 +88,8 @@ def _of_file(text: str) -> tuple[float, str]:
     if "<!DOCTYPE" in text or "<!ENTITY" in text:
         raise InvalidValue("SVG file", "a document type", "a plain SVG file without one")
     try:
-        root = ElementTree.fromstring(text)
-    except ElementTree.ParseError as error:
+        root = fromstring(text)
+    except (ParseError, DefusedXmlException) as error:
         raise InvalidValue("SVG file", str(error), "a well-formed SVG file") from None
     found = next((e for e in root.iter() if e.tag.rpartition("}")[2] == "path"), None)
     if found is None or not found.get("d"):
@@ -95,7 +99,7 @@ def _of_file(text: str) -> tuple[float, str]:
     return _mm_per_unit(root), str(found.get("d"))
 
 
-def _mm_per_unit(root: ElementTree.Element) -> float:
+def _mm_per_unit(root: Element) -> float:
     width, box = _LENGTH.match(root.get("width", "")), root.get("viewBox")
     if width is None or box is None:
         return 1.0

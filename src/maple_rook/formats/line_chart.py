@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from xml.etree import ElementTree as ET
+from xml.etree import ElementTree as ET  # nosec B405 - it only writes
 
 from maple_rook.formats.inks import HAIRLINE, INK, INKS, PAPER, SOFT
 

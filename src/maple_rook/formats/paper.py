@@ -10,6 +10,7 @@ from pathlib import Path
 import segno
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
@@ -95,6 +96,28 @@ class Page:
         """Characters the font lacks as a question mark; all others as they are."""
         known = self._known[font]
         return "".join(c if ord(c) in known else "?" for c in text)
+
+    def picture(
+        self, content: bytes, x_mm: float, y_mm: float, width_mm: float, height_mm: float
+    ) -> None:
+        """A picture as large as fits in a box, at its upper right.
+
+        Parameters
+        ----------
+        content : of a PNG or JPEG.
+        x_mm, y_mm : the box's upper left corner.
+        width_mm, height_mm : its size.
+        """
+        self._canvas.drawImage(
+            ImageReader(io.BytesIO(content)),
+            x_mm * mm,
+            self._y(y_mm + height_mm),
+            width_mm * mm,
+            height_mm * mm,
+            mask="auto",
+            preserveAspectRatio=True,
+            anchor="ne",
+        )
 
     def text(
         self,

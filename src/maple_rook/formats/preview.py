@@ -55,6 +55,7 @@ def _text(
     within: float,
 ) -> None:
     face = ImageFont.truetype(str(FONTS / f"{font}.ttf"), size * _FINER)
+    text = " ".join(text.split())  # a line that is broken has no length
     while len(text) > 4 and draw.textlength(text, font=face) > within * _FINER:
         text = text.rstrip("…")[:-1].rstrip() + "…"
     draw.text(_at(x, y), text, fill=ink, font=face)

@@ -1,7 +1,9 @@
 """The record as tables that can be read in again: the same columns in CSV, XLSX and JSON.
 
 A round trip keeps every model, claim, piece, reading (struck out ones with their reason), traced
-edge and edge trial. What was seen, photos, plans and work are in the archive only.
+edge and edge trial. The one JSON document also has the rows of other tables: grades, foods, what
+was seen, photos, plans, repairs, customers. Saved comparisons, stored predictions, public pages and
+the log of changes are in the archive only.
 """
 
 from __future__ import annotations
@@ -12,7 +14,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from maple_rook.formats.csv_table import Cell, csv_lines
-from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.fields import WHOLE, Kind
 
 FORMAT, VERSION = "maple-rook-shop", 1
 SCHEMA_DRAFT = "https://json-schema.org/draft/2020-12/schema"
@@ -66,6 +68,7 @@ RECORD_TABLES: dict[Kind, tuple[RecordColumn, ...]] = {
         _b("even_machine_edge", "whether the edge left the factory ground even by machine"),
         _s("steel", "designation of the grade at the edge", lacking=True),
         _n("price", "price in the shop's currency", lacking=True),
+        _s("currency", "that currency, by its ISO 4217 code where it has one", lacking=True),
     ),
     Kind.CLAIMS: (
         *_MODEL,
@@ -150,12 +153,27 @@ def shop_json(shop: Row, tables: Iterable[tuple[Kind, Iterable[Row]]]) -> Iterat
     yield "}\n"
 
 
+_OF_ANY_TABLE: dict[str, Any] = {
+    "type": "array",
+    "items": {
+        "type": "object",
+        "properties": {
+            "table": {"type": "string", "description": "table of the record"},
+            "row": {"type": "object", "description": "its columns; pictures in base64, in parts"},
+        },
+        "required": ["table", "row"],
+        "additionalProperties": False,
+    },
+}
+
+
 def shop_schema() -> dict[str, Any]:
     """JSON Schema (2020-12) of :func:`shop_json`."""
     return {
         "$schema": SCHEMA_DRAFT,
         "title": "A shop's record",
-        "description": "Models, claims, pieces, readings, traced edges and edge trials.",
+        "description": "Models, claims, pieces, readings, traced edges, edge trials; then rows of"
+        " every other table, which point at others by what names them.",
         "type": "object",
         "properties": {
             "format": {"const": FORMAT},
@@ -167,8 +185,12 @@ def shop_schema() -> dict[str, Any]:
                 "additionalProperties": False,
             },
             **{kind.value: _array(columns) for kind, columns in RECORD_TABLES.items()},
+            **{kind.value: _OF_ANY_TABLE for kind in WHOLE},
         },
-        "required": ["format", "version", "shop", *(kind.value for kind in RECORD_TABLES)],
+        "required": [
+            *("format", "version", "shop"),
+            *(kind.value for kind in (*RECORD_TABLES, *WHOLE)),
+        ],
         "additionalProperties": False,
     }
 

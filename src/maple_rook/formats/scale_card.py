@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from xml.etree import ElementTree as ET
+from xml.etree import ElementTree as ET  # nosec B405 - it only writes
 
 import numpy as np
 from numpy.typing import NDArray

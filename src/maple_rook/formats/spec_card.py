@@ -5,14 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from maple_rook.formats.card_words import CardWords
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.inks import HAIRLINE, PATINA, PLUM, RUST, SOFT
 from maple_rook.formats.paper import LARGER_SCALES, STRONG, TITLE, Page, extent, fitting_scale
 
-A4_LANDSCAPE_MM = (297.0, 210.0)
+LANDSCAPE_MM = {"A4": (297.0, 210.0), "Letter": (279.4, 215.9)}
 LABEL_MM = (90.0, 40.0)
 _MARGIN = 14.0
 _LABEL_MARGIN = 3.5
+_LOGO_MM = (38.0, 19.0)
 
 
 @dataclass(frozen=True)
@@ -26,7 +28,10 @@ class CardLine:
 
 @dataclass(frozen=True)
 class Card:
-    """What a card or label says; ``code`` is what its QR code leads to, ``code_says`` in words."""
+    """What a card or label says; ``code`` is what its QR code leads to, ``code_says`` in words.
+
+    ``opening`` are words of the shop's own, ``words`` the fixed texts in its language.
+    """
 
     name: str
     about: str
@@ -42,29 +47,41 @@ class Card:
     cautions: str
     code: str
     code_says: str
+    words: CardWords
+    opening: str = ""
+    logo: bytes | None = None
+    paper: str = "A4"
 
 
 def spec_card(card: Card) -> bytes:
-    """One A4 page: the knife at the largest true scale that fits, and all that is known of it."""
-    page = Page(*A4_LANDSCAPE_MM, f"{card.name}: spec card")
+    """One page: the knife at the largest true scale that fits, and all that is known of it."""
+    page = Page(*LANDSCAPE_MM[card.paper], f"{card.name}: {card.words.card}")
     right = page.width - _MARGIN
-    size = min(22.0, 22.0 * 195 / page.width_of(card.name, 22, TITLE))
+    if card.logo:
+        page.picture(card.logo, right - _LOGO_MM[0], 8.0, *_LOGO_MM)
+        right -= _LOGO_MM[0] + 4
+    room = 195 - (page.width - _MARGIN - right)
+    size = min(22.0, 22.0 * room / page.width_of(card.name, 22, TITLE))
     page.text(_MARGIN, 19, card.name, size, font=TITLE)
-    page.text(_MARGIN, 25.5, card.about, 10, ink=SOFT, within=190)
+    page.text(_MARGIN, 25.5, card.about, 10, ink=SOFT, within=room - 5)
     page.text(right, 18, card.price, 16, font=STRONG, align="right")
     page.text(right, 25.5, card.shop, 10, ink=SOFT, align="right")
+    right = page.width - _MARGIN
     page.line((_MARGIN, 29), (right, 29))
+    begin = 34.0
+    if card.opening:
+        begin = page.paragraph(_MARGIN, 34, card.opening, 9.5, right - _MARGIN, most=2) + 2
     scale = fitting_scale(card.outline, right - _MARGIN, 56)
     (_, low), (_, high) = extent(card.outline)
-    page.shapes(card.outline, _MARGIN, 34, scale)
-    below = 34 + (high - low) * scale + 6
+    page.shapes(card.outline, _MARGIN, begin, scale)
+    below = begin + (high - low) * scale + 6
     page.scale_bar(_MARGIN, below, scale)
     top = below + 9
     column = (right - _MARGIN - 16) / 3
     lefts = [_MARGIN + i * (column + 8) for i in range(3)]
     foot = page.height - 16
     rows = _rows_that_fit(top, foot)
-    _table(page, lefts[0], top, column, "Measured, ± U (k = 2)", card.figures[:rows], PATINA)
+    _table(page, lefts[0], top, column, card.words.measured, card.figures[:rows], PATINA)
     _second(page, lefts[1], top, column, card, rows)
     _third(page, lefts[2], top, column, card, foot)
     page.line((_MARGIN, foot), (right, foot))
@@ -97,11 +114,11 @@ def _table(
 
 def _second(page: Page, x: float, top: float, width: float, card: Card, rows: int) -> None:
     rest = card.figures[rows:]
-    y = _table(page, x, top, width, "Measured, continued", rest, PATINA) + 8 if rest else top
+    y = _table(page, x, top, width, card.words.continued, rest, PATINA) + 8 if rest else top
     if card.making:
-        y = _table(page, x, y, width, "Made of", card.making, SOFT) + 8
+        y = _table(page, x, y, width, card.words.made_of, card.making, SOFT) + 8
     if card.estimates:
-        _table(page, x, y, width, "Estimated, 90 % limits", card.estimates, PLUM)
+        _table(page, x, y, width, card.words.estimated, card.estimates, PLUM)
 
 
 def _third(page: Page, x: float, top: float, width: float, card: Card, foot: float) -> None:
@@ -110,13 +127,13 @@ def _third(page: Page, x: float, top: float, width: float, card: Card, foot: flo
         aside = x + 34
         (_, low), (_, high) = extent(card.section)
         scale = fitting_scale(card.section, 20, foot - top - 36, LARGER_SCALES)
-        page.text(x, top, "Section at the heel", 9, font=STRONG, ink=SOFT)
+        page.text(x, top, card.words.section, 9, font=STRONG, ink=SOFT)
         page.line((x, top + 1.6), (x + 30, top + 1.6), ink=SOFT)
         page.shapes(card.section, x + 1, top + 4.5, scale)
         bar = top + 4.5 + (high - low) * scale + 3
         page.scale_bar(x + 1, bar, scale, 5.0)
     if card.claims:
-        page.text(aside, top, "The box says", 9, font=STRONG, ink=SOFT)
+        page.text(aside, top, card.words.claimed, 9, font=STRONG, ink=SOFT)
         page.line((aside, top + 1.6), (x + width, top + 1.6), ink=SOFT)
         y = top + 6.2
         for said, wrong in card.claims[:6]:
@@ -140,7 +157,7 @@ def _third(page: Page, x: float, top: float, width: float, card: Card, foot: flo
         page.paragraph(
             aside,
             foot - 24,
-            f"Not measured: {card.not_measured}",
+            f"{card.words.not_measured}: {card.not_measured}",
             7.5,
             x + width - side - 3 - aside,
             ink=SOFT,
@@ -150,7 +167,8 @@ def _third(page: Page, x: float, top: float, width: float, card: Card, foot: flo
 
 def shelf_labels(cards: Sequence[Card]) -> bytes:
     """A label for each knife, a page each, 90 x 40 mm."""
-    page = Page(*LABEL_MM, "Shelf labels" if len(cards) > 1 else f"{cards[0].name}: shelf label")
+    labels = cards[0].words.labels
+    page = Page(*LABEL_MM, labels if len(cards) > 1 else f"{cards[0].name}: {labels}")
     for i, card in enumerate(cards):
         if i:
             page.next()

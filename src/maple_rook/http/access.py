@@ -14,6 +14,7 @@ from maple_rook.http.policy import CATALOGUE, Somebody, action_of
 from maple_rook.http.problems import SignInNeeded
 from maple_rook.instruments import Hub
 from maple_rook.settings import Settings
+from maple_rook.store import people
 from maple_rook.store.database import REQUEST, WRITER
 from maple_rook.store.readings import ReadingStore
 
@@ -69,6 +70,20 @@ def session(request: Request) -> Iterator[Session]:
         yield opened
 
 
+def long_session(request: Request) -> Iterator[Session]:
+    """A session for what is taken away as a file, which a few may do at a time; it is noted."""
+    person: Somebody = signed_in(request)
+    with request.app.state.sessions() as noting:
+        noting.info[WRITER] = person.id
+        people.write_down(noting, "exports", "made", person.id, request.url.path)
+        noting.commit()
+    reads = action_of(request.scope["route"]) in CATALOGUE
+    state = request.app.state
+    opener = state.long_reads.opener() if reads else state.long_sessions
+    with opener() as opened:
+        yield opened
+
+
 async def settings(request: Request) -> Settings:
     found: Settings = request.app.state.settings
     return found
@@ -108,7 +123,9 @@ async def public_base(request: Request) -> str:
     return f"{set_as.rstrip('/')}/" if set_as else str(request.base_url)
 
 
-Db = Annotated[Session, Depends(session)]
+Db = Annotated[Session, Depends(session, scope="function")]
+"""Free again before the answer is sent: whoever fetches it slowly keeps no connection."""
+LongDb = Annotated[Session, Depends(long_session, scope="function", max_concurrency=4)]
 Opener = Annotated[sessionmaker[Session], Depends(opener)]
 CurrentPerson = Annotated[Somebody, Depends(current_person)]
 Visitor = Annotated[Somebody | None, Depends(visitor)]

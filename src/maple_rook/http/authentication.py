@@ -17,9 +17,18 @@ from sqlalchemy.orm import Session, sessionmaker
 from starlette.responses import Response
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.http import known_browsers
+from maple_rook.http.hashing import HashingLine
 from maple_rook.http.idempotency import asked_once
-from maple_rook.http.policy import POLICY, May, Somebody, action_of, permitted
-from maple_rook.http.problems import FromElsewhere, NotPermitted, SignInNeeded, TooMany
+from maple_rook.http.policy import GRAVE, POLICY, May, Somebody, action_of, permitted
+from maple_rook.http.problems import (
+    FromElsewhere,
+    NotPermitted,
+    PasswordNeeded,
+    SecondStepNeeded,
+    SignInNeeded,
+    TooMany,
+)
 from maple_rook.settings import Settings
 from maple_rook.store import people
 
@@ -27,6 +36,8 @@ SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 COOKIE = "rook"
 TOKEN_HEADER = "X-Rook-Token"
 KNOWN_FOR_S = 2.0
+CONFIRMED_FOR_S = 900.0
+"""How long a password that was given counts as given lately."""
 MOST_KNOWN = 5_000
 OF_NOBODY = ("health_alive", "health_ready")
 """Whether a process is well does not hang on who asks, nor on a connection to find that out."""
@@ -49,23 +60,42 @@ class Entrance:
         self._signed_in = RateLimitItemPerMinute(settings.requests_per_minute)
         self._anybody = RateLimitItemPerMinute(max(1, settings.requests_per_minute // 10))
         self._known: OrderedDict[str, tuple[Somebody, float]] = OrderedDict()
+        self.hashing = HashingLine()
 
     # Cookies
 
-    def cookie(self, request: Request) -> str:
+    def cookie(self, request: Request, name: str = COOKIE) -> str:
         """Its name; over TLS with a prefix that no other host or path can set it under."""
-        return f"__Host-{COOKIE}" if self._encrypted(request) else COOKIE
+        return f"__Host-{name}" if self._encrypted(request) else name
 
-    def let_in(self, request: Request, answer: Response, token: str) -> None:
-        answer.set_cookie(
-            self.cookie(request),
-            token,
-            max_age=int(people.SIGNED_IN_FOR.total_seconds()),
-            path="/",
-            secure=self._encrypted(request),
-            httponly=True,
-            samesite="strict",
-        )
+    def let_in(self, request: Request, answer: Response, token: str, known: str) -> None:
+        """Set the cookies of who signed in: the sign-in, and that this browser is known.
+
+        Parameters
+        ----------
+        request : what was asked.
+        answer : what is answered.
+        token : of the sign-in.
+        known : signed, who signs in here.
+        """
+        signed_in_s = int(people.SIGNED_IN_FOR.total_seconds())
+        for name, value, seconds in (
+            (COOKIE, token, signed_in_s),
+            (known_browsers.COOKIE, known, known_browsers.KEPT_FOR_S),
+        ):
+            answer.set_cookie(
+                self.cookie(request, name),
+                value,
+                max_age=seconds,
+                path="/",
+                secure=self._encrypted(request),
+                httponly=True,
+                samesite="strict",
+            )
+
+    def known_browser(self, request: Request) -> str:
+        """What the browser brings of earlier sign-ins, as it is."""
+        return request.cookies.get(self.cookie(request, known_browsers.COOKIE), "")
 
     def let_out(self, request: Request, answer: Response) -> None:
         answer.delete_cookie(
@@ -82,7 +112,7 @@ class Entrance:
     # Who
 
     async def who(self, request: Request, action: str) -> Somebody | None:
-        token, by_cookie = self._token(request, action)
+        token, brought = self._token(request, action)
         if not token or action in OF_NOBODY:
             return None
         known = self._known.get(token)
@@ -95,17 +125,17 @@ class Entrance:
             while len(self._known) > MOST_KNOWN:
                 self._known.popitem(last=False)
         somebody = known[0]
-        if by_cookie != (somebody.kind == people.BROWSER):
-            return None
-        return somebody if somebody.kind != people.CALENDAR or action == BY_ADDRESS else None
+        may_look = somebody.kind != people.CALENDAR or action == BY_ADDRESS
+        return somebody if somebody.kind in brought and may_look else None
 
-    def _token(self, request: Request, action: str) -> tuple[str, bool]:
+    def _token(self, request: Request, action: str) -> tuple[str, tuple[str, ...]]:
+        """A token, and of which kinds it may be, brought as it is: addresses end up in logs."""
         scheme, _, key = request.headers.get("authorization", "").partition(" ")
         if scheme.lower() == "bearer":
-            return key.strip(), False
+            return key.strip(), (people.PROGRAM, people.CALENDAR)
         if action == BY_ADDRESS and "key" in request.query_params:
-            return request.query_params["key"], False
-        return request.cookies.get(self.cookie(request), ""), True
+            return request.query_params["key"], (people.CALENDAR,)
+        return request.cookies.get(self.cookie(request), ""), (people.BROWSER,)
 
     def forget(self) -> None:
         """Somebody's sign-ins changed: look again."""
@@ -123,10 +153,16 @@ class Entrance:
             return
         if somebody is None:
             raise SignInNeeded("Sign in first.")
+        if somebody.owes_second_step and may is not May.SELF:
+            raise SecondStepNeeded("Owners here sign in in two steps; add the second one first.")
         if may is None or may not in somebody.may:
             raise NotPermitted(
                 f"As {somebody.role} this is not permitted; an owner can change that."
             )
+        if (may is May.SELF or action in GRAVE) and somebody.kind != people.BROWSER:
+            raise NotPermitted("People, passwords, keys and sign-ins are settled in a browser.")
+        if action in GRAVE and time.monotonic() > somebody.confirmed_until:
+            raise PasswordNeeded("Give your password again first.")
 
     async def count(self, request: Request, somebody: Somebody | None) -> None:
         """Refuse what is too often: by sign-in, or by address where nobody is signed in."""
@@ -141,7 +177,9 @@ class Entrance:
         site = request.headers.get("sec-fetch-site", "same-origin")
         origin = request.headers.get("origin")
         ours = (request.headers.get("host", ""), self._public_host)
-        if site not in ("same-origin", "none") or (origin and urlsplit(origin).netloc not in ours):
+        if site not in ("same-origin", "none") or (
+            origin is not None and (urlsplit(origin).netloc or None) not in ours
+        ):
             raise FromElsewhere("This was sent by another site; nothing was done.")
         if somebody is not None and somebody.kind == people.BROWSER:
             sent = request.headers.get(TOKEN_HEADER, "")
@@ -162,6 +200,8 @@ def _entered(opener: sessionmaker[Session], token: str) -> Somebody | None:
         found.sign_in_id,
         found.kind,
         page_token(token),
+        time.monotonic() + CONFIRMED_FOR_S - float(found.confirmed_s),
+        found.owes_second_step,
     )
 
 

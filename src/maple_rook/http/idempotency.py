@@ -19,6 +19,8 @@ from maple_rook.store.request_keys import AlreadyAsked, Asked
 
 HEADER = "Idempotency-Key"
 _CREATE_NOTHING = (May.COME, May.SELF, May.LOOK)
+_TELL_A_SECRET = frozenset({"people_invite", "people_invite_again"})
+"""Their answers are told once and never kept."""
 
 
 async def asked_once(request: Request, action: str, somebody: Somebody | None) -> Asked | None:
@@ -38,7 +40,7 @@ async def asked_once(request: Request, action: str, somebody: Somebody | None) -
         raise InvalidValue(HEADER, sent, "a UUID") from None
     digest = hashlib.sha256(f"{request.url.path}?{request.url.query} ".encode())
     digest.update(await request.body())
-    return Asked(somebody.id, key, digest.digest())
+    return Asked(somebody.id, key, digest.digest(), keeps=action not in _TELL_A_SECRET)
 
 
 async def answered_before(request: Request, error: Exception) -> Response:
@@ -88,7 +90,7 @@ class KeepAnswers:
     async def _keep(self, scope: Scope, asked: Asked, held: list[Message]) -> None:
         status = held[0]["status"]
         headers = dict(held[0]["headers"])
-        if status < 300 and b"idempotency-replayed" not in headers:
+        if asked.keeps and status < 300 and b"idempotency-replayed" not in headers:
             media_type = headers.get(b"content-type", b"").decode("latin-1")[:80]
             answer = b"".join(m.get("body", b"") for m in held[1:])
             opener = scope["app"].state.sessions

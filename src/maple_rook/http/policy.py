@@ -30,13 +30,15 @@ class May(Labelled):
     COME = "come"
     """Anybody may, without signing in."""
     SELF = "self"
-    """One's own password and sign-ins."""
+    """One's own password, keys and sign-ins; only in a browser, never with a key."""
     LOOK = "look"
     """Read the record, compute with it, take single cards and drawings."""
     ADVISE = "advise"
     """Keep customers' profiles, comparisons and predictions; plan and log upkeep."""
     MEASURE = "measure"
     """Write measurements, trials, work; foods, instruments, grades of the bench."""
+    PAGE = "page"
+    """The rows of the record as they were written, page by page."""
     TAKE_OUT = "take_out"
     """The whole record as a file."""
     BRING_IN = "bring_in"
@@ -62,7 +64,7 @@ class RoleFacts:
 ROLES: dict[Role, RoleFacts] = {
     Role.OWNER: RoleFacts(frozenset(May), "everything: people, coefficients, the whole record"),
     Role.BENCH: RoleFacts(
-        frozenset(_ANYBODY | {May.ADVISE, May.MEASURE, May.TAKE_OUT, May.BRING_IN}),
+        frozenset(_ANYBODY | {May.ADVISE, May.MEASURE, May.PAGE, May.TAKE_OUT, May.BRING_IN}),
         "measures, mends, brings tables in and takes them out",
     ),
     Role.COUNTER: RoleFacts(
@@ -78,8 +80,10 @@ _ACTIONS = {
     May.COME: "people_session people_sign_in people_invitation people_join health_alive "
     "health_ready",
     May.SELF: "people_sign_out people_sign_out_everywhere people_change_password people_sign_ins "
-    "people_end_sign_in people_make_key",
+    "people_end_sign_in people_make_key people_confirm people_two_step people_begin_two_step "
+    "people_confirm_two_step people_new_recovery_codes people_end_two_step",
     May.LOOK: "catalogue_catalogue health_metrics "
+    "bench_figure_by_method "
     "rack_rack rack_table rack_claims rack_strip bench_start bench_label bench_sheet "
     "bench_preview_edge bench_photo bench_repeat bench_model_statistics photo_cards "
     "photo_card_as_pdf photo_card_as_svg photo_photos photo_image photo_again trials_trials "
@@ -89,22 +93,29 @@ _ACTIONS = {
     "sheet_drawing board_board board_saved_comparisons board_saved_comparison board_seen "
     "board_drawing predict_predict instruments_listed instruments_events foods_foods steels_steels "
     "steels_estimate_carbides steels_convert_hardness counter_asked counter_advice counter_card "
+    "counter_pair counter_wishes "
     "upkeep_setup upkeep_reprofile upkeep_life_of upkeep_plans upkeep_calendar upkeep_delivery "
     "upkeep_work_of upkeep_care upkeep_workshop office_listed office_repeatabilities "
     "office_study_preview tasks_listed exchange_spec_card "
     "exchange_labels exchange_rack_labels exchange_json_ld exchange_outline_dxf exchange_published "
-    "v1_pieces v1_piece v1_shop_schema_json v1_models_page v1_claims_page v1_pieces_page "
-    "v1_readings_page v1_profiles_page v1_trials_page",
+    "shop_settings shop_logo mending_mendable mending_piece mending_model mending_amendments "
+    "v1_pieces v1_piece v1_shop_schema_json",
+    May.PAGE: "v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
+    "v1_trials_page",
     May.ADVISE: "board_save_comparison board_put_comparison_away counter_keep_customer "
-    "counter_forget_customer trials_store_prediction upkeep_write upkeep_strike upkeep_begin_plan "
+    "counter_forget_customer counter_keep_wish counter_forget_wish sheet_move_stock "
+    "trials_store_prediction upkeep_write upkeep_strike upkeep_begin_plan "
     "upkeep_end_plan",
     May.MEASURE: "bench_photographed_label bench_enter_piece bench_begin_sheet "
     "bench_take_reading bench_void_reading bench_restore_reading bench_observe bench_trace_edge "
+    "bench_take_by_method "
     "bench_keep_photo bench_add_claim bench_sign_off photo_keep photo_by_stand_in photo_measure "
     "photo_throw_away photo_accept trials_begin trials_add_points "
     "trials_take_cycle trials_describe trials_set_aside cut_trials_begin cut_trials_add_cuts "
     "cut_trials_take_peak cut_trials_set_aside instruments_enter instruments_mend "
     "instruments_take foods_add_food foods_change_food foods_drop_food foods_restore_foods "
+    "mending_undo mending_change_piece mending_merge_pieces mending_change_model "
+    "mending_merge_models mending_change_maker mending_merge_makers mending_set_aside "
     "steels_add_grade upkeep_order_reprofile upkeep_order upkeep_happened upkeep_keep_photo",
     May.TAKE_OUT: "v1_shop_json v1_shop_xlsx v1_models_csv v1_claims_csv "
     "v1_pieces_csv v1_readings_csv v1_profiles_csv v1_trials_csv",
@@ -112,14 +123,24 @@ _ACTIONS = {
     "exchange_rows exchange_report tasks_ask tasks_stop v1_pieces_bulk v1_models_bulk "
     "v1_claims_bulk v1_readings_bulk v1_profiles_bulk v1_trials_bulk",
     May.SET: "office_set_coefficients office_adopt office_study upkeep_change_workshop "
-    "exchange_publish",
+    "exchange_publish shop_change_settings shop_change_logo shop_drop_logo",
     May.GOVERN: "people_people people_invite people_change_person people_invite_again "
-    "people_send_away people_audit people_audit_table "
+    "people_send_away people_ask_two_steps people_audit people_audit_table "
     "v1_archive_zip",
 }
 POLICY: dict[str, May] = {
     action: may for may, actions in _ACTIONS.items() for action in actions.split()
 }
+
+_GRAVE = (
+    "people_sign_out_everywhere people_make_key people_begin_two_step people_new_recovery_codes "
+    "people_end_two_step people_invite people_change_person people_invite_again people_send_away "
+    "people_ask_two_steps"
+)
+GRAVE = frozenset(_GRAVE.split())
+"""What gives others a way in or takes one away: in a browser in which the password was given
+lately, whoever may.
+"""
 
 _CATALOGUE = (
     "rack_rack rack_table rack_claims exchange_rack_labels counter_advice v1_pieces "
@@ -144,7 +165,11 @@ def permitted(role: str, narrowed_to: str | None = None) -> frozenset[May]:
 
 @dataclass(frozen=True)
 class Somebody:
-    """A person, and how they came in; made without that for what is written by no request."""
+    """A person, and how they came in; made without that for what is written by no request.
+
+    ``confirmed_until`` is the moment of the monotonic clock until which the password counts as
+    given lately. An owner who ``owes_second_step`` may do nothing but add it.
+    """
 
     id: int
     name: str
@@ -153,3 +178,5 @@ class Somebody:
     sign_in_id: int = 0
     kind: str = ""
     page_token: str = ""
+    confirmed_until: float = 0.0
+    owes_second_step: bool = False

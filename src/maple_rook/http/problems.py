@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import sys
 from collections.abc import Mapping
 from types import MappingProxyType
@@ -26,6 +27,8 @@ from maple_rook.store.records import NotFound
 
 PROBLEM_TYPE = "application/problem+json"
 MAX_BODY_BYTES = 4_000_000
+BODY_GRACE_S, BODY_BYTES_PER_S = 10.0, 2_000
+"""A body is waited for as long as the grace, and a second more for so many bytes that came."""
 LARGE_BODIES = {"/api/imports": MOST_BYTES, "/api/photos": MOST_PHOTO_BYTES}
 """Paths that take files: tables, which are written to disk as they arrive, and photos."""
 log = structlog.get_logger()
@@ -63,6 +66,18 @@ class NotPermitted(Refused):
     status, kind, title = 403, "not-permitted", "Not permitted"
 
 
+class PasswordNeeded(Refused):
+    """Who is signed in may do this once the password was given again."""
+
+    status, kind, title = 403, "password-needed", "Password needed"
+
+
+class SecondStepNeeded(Refused):
+    """An owner signed in in one step where the shop asks two of owners."""
+
+    status, kind, title = 403, "second-step-needed", "Second step needed"
+
+
 class FromElsewhere(Refused):
     """A request another site made a browser send."""
 
@@ -94,6 +109,8 @@ def _short(value: object) -> str:
     return text if len(text) <= 60 else f"{text[:40]}... ({len(text)} characters)"
 
 
+_CALLED = {"nominal": "nominal size", "knife_type": "type", "model_id": "model"}
+"""Fields that people call otherwise."""
 _ACCEPTED = {
     "missing": "a value; it is required",
     "extra_forbidden": "no such field",
@@ -105,10 +122,12 @@ _ACCEPTED = {
 def _from_pydantic(error: dict[str, Any]) -> dict[str, str]:
     place = [str(part) for part in error["loc"] if part not in ("body", "query", "path")]
     message = str(error["msg"]).removeprefix("Value error, ")
-    shown = "nothing" if error["type"] == "missing" else error.get("input")
-    return _field_error(
-        ".".join(place) or "body", shown, _ACCEPTED.get(error["type"], message), message
-    )
+    kind, given = error["type"], error.get("input")
+    if kind == "missing" or (kind == "string_too_short" and not str(given).strip()):
+        name = _CALLED.get(place[-1], place[-1].replace("_", " ")) if place else "the body"
+        kind, given = "missing", "nothing"
+        message = f"{name[:1].upper()}{name[1:]} is missing."
+    return _field_error(".".join(place) or "body", given, _ACCEPTED.get(kind, message), message)
 
 
 async def _invalid_request(_: Request, error: Exception) -> JSONResponse:
@@ -155,7 +174,14 @@ async def _known(_: Request, error: Exception) -> JSONResponse:
 
 async def _http(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
-    return problem(error.status_code, "http", str(error.detail), str(error.detail))
+    if isinstance(error.__cause__, ValueError) and error.status_code == 400:
+        accepted = _ACCEPTED["json_invalid"]
+        wrong = _field_error("body", "what was sent", accepted, "it cannot be read as JSON")
+        detail = f"body: what was sent is not accepted; accepted: {accepted}"
+        return problem(422, "invalid-value", "Not accepted", detail, errors=[wrong])
+    answer = problem(error.status_code, "http", str(error.detail), str(error.detail))
+    answer.headers.update(error.headers or {})
+    return answer
 
 
 _DATABASE_SAYS = {
@@ -204,7 +230,8 @@ async def _unexpected(request: Request, error: Exception) -> JSONResponse:
 class BodyLimit:
     """Refuse bodies over :data:`MAX_BODY_BYTES`, and files over their own limit.
 
-    Declared sizes are refused before reading, streamed ones as soon as they pass the limit.
+    Declared sizes are refused before reading, streamed ones as soon as they pass the limit. One
+    that comes in drops is given up; time that it is not waited for does not count.
     """
 
     def __init__(self, app: ASGIApp) -> None:
@@ -220,11 +247,22 @@ class BodyLimit:
         if declared.isdigit() and int(declared) > most:
             await self._refuse(most, scope, receive, send)
             return
-        seen = 0
+        seen, waited_s, whole = 0, 0.0, False
+        clock = asyncio.get_running_loop().time
 
         async def counted() -> Message:
-            nonlocal seen
-            message = await receive()
+            nonlocal seen, waited_s, whole
+            if whole:
+                return await receive()
+            before = clock()
+            try:
+                async with asyncio.timeout(BODY_GRACE_S + seen / BODY_BYTES_PER_S - waited_s):
+                    message = await receive()
+            except TimeoutError:
+                detail = "The body came too slowly; nothing was stored."
+                raise HTTPException(408, detail, {"Connection": "close"}) from None
+            waited_s += clock() - before
+            whole = not message.get("more_body", False)
             seen += len(message.get("body", b""))
             if seen > most:
                 raise HTTPException(413, f"The body is over {most // 1000} kB.")

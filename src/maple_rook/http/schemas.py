@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from typing import Annotated
 
 from fastapi import Response
@@ -14,13 +15,24 @@ def storable(text: str) -> str:
     return text
 
 
+_UNSEEN = frozenset({"Cc", "Cf", "Zl", "Zp"})
+
+
+def one_line(text: str) -> str:
+    """Text whose every character shows: no line breaks, nothing that turns or hides others."""
+    text = unicodedata.normalize("NFC", storable(text))
+    if any(unicodedata.category(c) in _UNSEEN for c in text):
+        raise ValueError("contains characters that do not show, or a line break")
+    return text
+
+
 StorableText = Annotated[str, AfterValidator(storable)]
 
 
 ShortText = Annotated[
     str,
     StringConstraints(strip_whitespace=True, min_length=1, max_length=80),
-    AfterValidator(storable),
+    AfterValidator(one_line),
 ]
 
 

@@ -23,6 +23,7 @@ from maple_rook.instruments.protocol import (
 )
 
 CONNECT_S, ANSWER_S, PING_S, SILENT_S, AGAIN_S = 2.0, 2.0, 2.0, 6.0, 1.0
+NO_GREETING = "does not greet as an instrument; connecting again"
 _READINGS = uuid.UUID("0a6c4f3e-0b3a-4f0c-8b7e-6a2f5d1c9e47")
 
 
@@ -67,6 +68,7 @@ class Link:
         self.wanted, self._tell = wanted, tell
         self.state, self.words = State.GONE, f"{wanted.name}: not connected yet"
         self._run = ""
+        self._greeted = False
         self._writer: asyncio.StreamWriter | None = None
         self._answer: asyncio.Future[Sent] | None = None
         self._asking = asyncio.Lock()
@@ -105,7 +107,7 @@ class Link:
         except (TimeoutError, OSError):
             self._now(State.GONE, f"nothing answers at {self.wanted.address}; type the readings")
             return
-        self._heard = time.monotonic()
+        self._heard, self._greeted = time.monotonic(), False
         pinging = asyncio.create_task(self._ping())
         try:
             await self._listen(reader)
@@ -123,6 +125,8 @@ class Link:
                 raw = await reader.readuntil(b"\n")
             except asyncio.LimitOverrunError:
                 words = f"sent a line over {MAX_LINE_BYTES} bytes; connecting again"
+                if not self._greeted:
+                    words = NO_GREETING
                 self._now(State.GARBLED, words)
                 self._fail(words)
                 return
@@ -132,17 +136,25 @@ class Link:
             try:
                 self._understand(raw.decode("utf-8", "replace"))
             except Garbled as wrong:
-                words = f"sent {wrong}; type this one"
+                # who has not greeted as an instrument may be anything, and is not quoted
+                words = f"sent {wrong}; type this one" if self._greeted else NO_GREETING
                 self._now(State.GARBLED, words)
                 self._fail(words)
+                if not self._greeted:
+                    return
 
     def _understand(self, line: str) -> None:
         message = parse(line)
+        if not self._greeted and not isinstance(message, Hello):
+            raise Garbled(line, "no greeting")
         match message:
             case Hello():
                 self._run = message.run
                 if message.kind != self.wanted.kind:
-                    raise Garbled(line, f"a greeting of a {message.kind}")
+                    words = f"sent a greeting of a {message.kind}; type the readings"
+                    self._now(State.GARBLED, words)
+                    raise ConnectionAbortedError(words)
+                self._greeted = True
                 self._now(State.READY, "ready")
             case Pong():
                 self._now(State.READY, "ready")

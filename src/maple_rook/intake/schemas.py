@@ -49,6 +49,25 @@ class ReadingIn(Strict):
     photo_id: RowNumber | None = None
 
 
+class MethodIn(Strict):
+    """What was read for a method without the usual instrument, by name."""
+
+    given: Annotated[dict[SmallKey, float], Field(max_length=8)]
+
+
+class MethodReadingIn(MethodIn):
+    client_id: uuid.UUID
+    confirmed: bool = False
+
+
+class MethodFigureOut(BaseModel):
+    """What a method says, with U (k = 2), in the unit of a bare number at the bench."""
+
+    value: float
+    expanded: float
+    unit: str
+
+
 class ObservationIn(Strict):
     """What was seen. ``replaces`` is the observation that stood when the writer looked."""
 

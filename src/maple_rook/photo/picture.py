@@ -24,7 +24,7 @@ from maple_rook.photo.camera import FULL_FRAME_MM
 from maple_rook.photo.markers import Grey
 
 MOST_BYTES = 25_000_000
-MOST_PIXELS = 60_000_000
+MOST_PIXELS, MOST_DECODED = 60_000_000, 240_000_000
 LEAST_SIDE_PX = 600
 TYPES = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp", "HEIF": "image/heic"}
 _TURNED, _NOTES, _FOCAL_35MM = 0x0112, 0x8769, 0xA405
@@ -81,13 +81,19 @@ def _opened(content: bytes) -> Image.Image:
     except (OSError, ValueError, SyntaxError, EOFError, RuntimeError):
         raise _not_a_photo(content) from None
     width, height = picture.size
-    if width * height > MOST_PIXELS:
-        raise _too_large(f"{width} x {height} px")
+    if width * height > MOST_PIXELS or width * height * _pixel_bytes(picture) > MOST_DECODED:
+        raise _too_large(f"{width} x {height} px of {_pixel_bytes(picture)} bytes")
     if min(width, height) < LEAST_SIDE_PX:
         raise InvalidValue(
             "photo", f"{width} x {height} px", f"at least {LEAST_SIDE_PX} px each way"
         )
     return picture
+
+
+def _pixel_bytes(picture: Image.Image) -> int:
+    """What a decoded pixel takes: a byte a colour, more where it is not of 8 bits."""
+    wide = 2 if ";16" in picture.mode else 4 if picture.mode in ("I", "F") else 1
+    return wide * len(picture.getbands())
 
 
 def _too_large(size: str) -> InvalidValue:

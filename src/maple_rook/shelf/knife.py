@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.answers.claims import ClaimOut, judged_claims
 from maple_rook.answers.figures import OutlineOut, PieceOut, Points, blade_outline, section_polygon
+from maple_rook.answers.finish import finish_states, hardened_verdict
 from maple_rook.answers.shape import ProfileOut, profile_of
 from maple_rook.core.choosing.candidates import Candidate, Row, row
 from maple_rook.core.choosing.comparing import ClaimVerdict
@@ -20,26 +21,30 @@ from maple_rook.core.cutting.foods import STROKES, Food, stroke_of
 from maple_rook.core.edge_life.life_model import LifeModel
 from maple_rook.core.edge_life.retention import FoodMix
 from maple_rook.core.measurement.grinds import Grind
-from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
-from maple_rook.core.measurement.hardness_session import Hardened, hardened
+from maple_rook.core.measurement.hardness_session import Hardened
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
-from maple_rook.core.prediction.built import spots
 from maple_rook.core.prediction.evaluate import EASES
 from maple_rook.core.prediction.model_cards import keys
 from maple_rook.core.prediction.predict import PredictionArrays, predict_arrays
 from maple_rook.core.routine.checks import contradictions
 from maple_rook.core.routine.flags import Flag
+from maple_rook.core.routine.stock import Stock
 from maple_rook.core.routine.stops import required_quantities
+from maple_rook.core.upkeep.finish_work import FinishState
 from maple_rook.core.upkeep.finish_work import Shelf as Finished
 from maple_rook.store import records
 from maple_rook.store.tables import Piece
-from maple_rook.store.work_orders import finishes
 
 JOB_STROKES = tuple(dict.fromkeys((*map(stroke_of, FoodMix), STROKES["rock"])))
 """The motions of all jobs; efforts by each are kept of every knife."""
 _ON_SHELF = keys("on_shelf")
 _FINISH_FLAGS = {Finished.NEEDS_WORK: Flag.NEEDS_WORK, Finished.RETURN: Flag.RETURN}
+_STOCK_FLAGS = {
+    Stock.RESERVED: Flag.RESERVED,
+    Stock.SOLD: Flag.SOLD,
+    Stock.RETURNED: Flag.RETURNED,
+}
 DECIDES = ("months_to_stone", "release")
 """Figures kept of each knife for deciding between them, beside the efforts."""
 
@@ -65,25 +70,54 @@ class FlagOut(BaseModel):
         return cls(code=flag, label=label, grave=flag.grave)
 
 
-@dataclass(eq=False)
-class ShelfKnife:
-    """What the shelf knows of one piece until a reading of it is taken or voided."""
+@dataclass(eq=False, kw_only=True)
+class RecordedKnife:
+    """One piece as the record has it, nothing predicted: what stops are decided by."""
 
     piece: PieceOut
     blade: Blade
+    claims: list[ClaimOut]
+    model_id: int
+    finish: FinishState
+
+    @property
+    def figures(self) -> Mapping[str, Figure]:
+        return self.blade.figures
+
+    @property
+    def candidate(self) -> Candidate:
+        """As it may be offered."""
+        return Candidate(
+            self.blade,
+            self.piece.price,
+            self.piece.handle,
+            finish=self.finish,
+            used=self.piece.condition != "new",
+            reserved=self.piece.stock is Stock.RESERVED,
+            contradicted=tuple(
+                f"{c.label.capitalize()} is printed as {c.printed} and measures otherwise"
+                for c in self.claims
+                if c.verdict is ClaimVerdict.CONTRADICTED
+            ),
+        )
+
+    @property
+    def model(self) -> str:
+        """The model this is a piece of."""
+        return self.piece.name.rpartition(" · ")[0]
+
+
+@dataclass(eq=False, kw_only=True)
+class ShelfKnife(RecordedKnife):
+    """What the shelf knows of one piece until a reading of it is taken or voided."""
+
     predicted: dict[str, Whisker]
     """Predictions that the shelf keeps; those it cannot give are left out."""
     eases: dict[FoodMix, Whisker]
     """Cutting ease by what is cut, where that is not the usual mix of ``predicted``."""
     flags: list[FlagOut]
-    claims: list[ClaimOut]
     central: Array
     """Central efforts by :data:`JOB_STROKES` and food, N, then :data:`DECIDES`; NaN: none."""
-    model_id: int
-
-    @property
-    def figures(self) -> Mapping[str, Figure]:
-        return self.blade.figures
 
     @cached_property
     def outline(self) -> OutlineOut:
@@ -104,15 +138,22 @@ class ShelfKnife:
         """What decides about it at the Counter, worked out when first asked for."""
         return row(self.candidate)
 
-    @property
-    def candidate(self) -> Candidate:
-        """As it may be offered."""
-        return Candidate(self.blade, self.piece.price, self.piece.handle)
 
-    @property
-    def model(self) -> str:
-        """The model this is a piece of."""
-        return self.piece.name.rpartition(" · ")[0]
+def recorded(db: Session, ids: Sequence[int]) -> list[RecordedKnife]:
+    """These pieces from the record as it stands, in their order."""
+    pieces = records.pieces(db, ids, claims=True)
+    blades = records.blades(db, pieces, records.figures(db, ids))
+    finish = finish_states(db, {p.id: blade for p, blade in zip(pieces, blades, strict=True)})
+    return [
+        RecordedKnife(
+            piece=PieceOut.of(piece),
+            blade=blade,
+            claims=judged_claims(piece, blade.figures),
+            model_id=piece.model_id,
+            finish=finish[piece.id],
+        )
+        for piece, blade in zip(pieces, blades, strict=True)
+    ]
 
 
 def computed(
@@ -123,7 +164,7 @@ def computed(
     unusual = records.unusual_pieces(db, ids)
     figures = records.figures(db, [p.id for p in chunk])
     blades = records.blades(db, chunk, figures)
-    finish = finishes(db, [p.id for p in chunk])
+    finish = finish_states(db, {p.id: blade for p, blade in zip(chunk, blades, strict=True)})
     predicted = predict_arrays(
         blades,
         foods=foods,
@@ -159,6 +200,7 @@ def computed(
             claims=claims,
             central=predicted.central[i, decides],
             model_id=piece.model_id,
+            finish=finish[piece.id],
         )
 
 
@@ -180,12 +222,6 @@ _TOO_SOFT = {
 }
 
 
-def _soft(figures: Mapping[str, Figure]) -> bool:
-    """Whether the reading alone says that it is too soft; where it stood is looked at after."""
-    found = figures.get("hardness")
-    return found is not None and found.mean + found.expanded < MINIMUM_HARDENED_HRC
-
-
 def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) -> list[FlagOut]:
     figures = dict(blade.figures)
     flags = []
@@ -193,7 +229,7 @@ def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) ->
         flags.append(FlagOut.of(Flag.NOT_MEASURED))
     elif _measured_share(piece, figures) < 1:
         flags.append(FlagOut.of(Flag.HALF_MEASURED))
-    verdict = hardened(figures, spots(blade)).verdict if _soft(figures) else None
+    verdict = hardened_verdict(blade)
     if verdict in _TOO_SOFT:
         flags.append(FlagOut.of(_TOO_SOFT[verdict]))
     flags += [
@@ -205,6 +241,8 @@ def _flags(piece: Piece, blade: Blade, claims: list[ClaimOut], unusual: bool) ->
         flags.append(FlagOut.of(Flag.FIGURES_CONTRADICT))
     if unusual:
         flags.append(FlagOut.of(Flag.UNUSUAL))
+    if piece.stock != Stock.ON_SHELF:
+        flags.append(FlagOut.of(_STOCK_FLAGS[Stock(piece.stock)]))
     if piece.condition != "new":
         flags.append(FlagOut.of(Flag.USED))
     return flags

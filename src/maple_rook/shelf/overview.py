@@ -1,4 +1,4 @@
-"""The whole shelf at a glance: how many pieces of which type, and how its figures spread."""
+"""What is in stock at a glance: how many pieces of which type, and how its figures spread."""
 
 from __future__ import annotations
 
@@ -10,10 +10,11 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from pydantic import BaseModel
-from sqlalchemy import Select, func, literal, select, union_all
+from sqlalchemy import ColumnElement, Select, func, literal, select, union_all
 from sqlalchemy.orm import Session
 
 from maple_rook.core.edge_life.retention import FoodMix
+from maple_rook.core.routine.stock import IN_STOCK
 from maple_rook.shelf.query import EASE_KEYS, RANGE_KEYS, ShelfQuery, figure, left, of_mix
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.shelf_tables import ShelfRow
@@ -36,7 +37,7 @@ class Range(BaseModel):
 
 @dataclass(frozen=True)
 class Spread:
-    """The whole shelf at a glance: how many pieces of which type, figures in equal bins."""
+    """What is in stock at a glance: how many pieces of which type, figures in equal bins."""
 
     total: int
     longest_mm: float
@@ -83,7 +84,7 @@ class Overview:
         return self._with_newer(db) if self._large() else self._spread
 
     def _look(self, db: Session) -> None:
-        total, longest = left(db, ShelfQuery())
+        total, longest = left(db, ShelfQuery(stock=IN_STOCK))
         self._newest = db.scalar(select(func.max(ShelfRow.piece_id))) or 0
         self._spread = Spread(total, longest, _types(db), _spreads(db))
         self._looked = time.monotonic()
@@ -91,7 +92,7 @@ class Overview:
     def _with_newer(self, db: Session) -> Spread:
         newer = db.execute(
             select(func.count(), func.max(ShelfRow.drawn_mm)).where(
-                ShelfRow.piece_id > self._newest
+                ShelfRow.piece_id > self._newest, _in_stock()
             )
         ).one()
         spread = self._spread
@@ -112,15 +113,20 @@ class Overview:
         return lately and not self._settled(behind)
 
 
+def _in_stock() -> ColumnElement[bool]:
+    return ShelfRow.stock.in_(IN_STOCK)
+
+
 def _types(db: Session) -> dict[str, int]:
-    query = select(ShelfRow.knife_type, func.count()).group_by(ShelfRow.knife_type)
+    query = select(ShelfRow.knife_type, func.count()).where(_in_stock())
+    query = query.group_by(ShelfRow.knife_type)
     return {row[0]: row[1] for row in db.execute(query.order_by(func.min(ShelfRow.piece_id)))}
 
 
 def _spreads(db: Session) -> dict[str, Range]:
     kept = (*RANGE_KEYS, *EASE_KEYS)
     ends: Sequence[Any] = db.execute(
-        select(*(f(figure(key)) for key in kept for f in (func.min, func.max)))
+        select(*(f(figure(key)) for key in kept for f in (func.min, func.max))).where(_in_stock())
     ).one()
     limits = {
         key: _rounded(*ends[2 * i : 2 * i + 2])
@@ -151,7 +157,7 @@ def _bins(key: str, low: float, high: float) -> Select[Any]:
     """How many knives are in each bin; the highest figure is in the last one, as in a histogram."""
     values = figure(key)
     at = func.least(func.width_bucket(values, low, high, BINS), BINS).label("at")
-    counted = select(literal(key), at, func.count()).where(values.is_not(None))
+    counted = select(literal(key), at, func.count()).where(values.is_not(None), _in_stock())
     return counted.group_by(at)
 
 

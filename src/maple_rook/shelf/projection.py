@@ -10,9 +10,9 @@ import hashlib
 import threading
 import time
 from collections import OrderedDict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 import numpy as np
 import structlog
@@ -25,14 +25,22 @@ from sqlalchemy.orm import Session, sessionmaker
 from maple_rook import __version__
 from maple_rook.answers.calibration import CalibrationCache, Models
 from maple_rook.background.tasks import Found, Telling
-from maple_rook.core.choosing.candidates import Traits, stacked
+from maple_rook.core.choosing.candidates import NEEDS_WORK, USED, Traits, stacked
 from maple_rook.core.cutting.foods import Food
 from maple_rook.core.edge_life.life_model import PUBLISHED_LIFE, TRIED, Basis, LifeModel
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.model_cards import MODEL_CARDS
 from maple_rook.core.prediction.predict import DRAWS
+from maple_rook.core.routine.stock import IN_STOCK
 from maple_rook.shelf.helped import helped
-from maple_rook.shelf.knife import DECIDES, JOB_STROKES, ShelfKnife, computed
+from maple_rook.shelf.knife import (
+    DECIDES,
+    JOB_STROKES,
+    RecordedKnife,
+    ShelfKnife,
+    computed,
+    recorded,
+)
 from maple_rook.shelf.rows import claim_rows, shelf_row
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.shelf_tables import ShelfRow
@@ -46,12 +54,39 @@ log = structlog.get_logger()
 
 @dataclass(frozen=True)
 class ShelfColumns:
-    """What decides about every piece, in the order in which they are offered: new ones first."""
+    """What decides about every piece in stock, in the order in which they are offered."""
 
     ids: NDArray[np.int64]
     models: NDArray[np.int64]
     decides: Traits
     central: Array
+
+
+Knife = TypeVar("Knife", bound=RecordedKnife)
+
+
+class _Remembered(Generic[Knife]):
+    """Knives asked for last, each for as long as nothing more is written of it."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[int, tuple[shelf_store.Mark, Knife]] = OrderedDict()
+
+    def of(self, marks: Mapping[int, shelf_store.Mark]) -> dict[int, Knife]:
+        found = {}
+        for key, mark in marks.items():
+            if key in self._kept and self._kept[key][0] == mark:
+                found[key] = self._kept[key][1]
+                self._kept.move_to_end(key)
+        return found
+
+    def keep(self, marks: Mapping[int, shelf_store.Mark], knives: Mapping[int, Knife]) -> None:
+        for key, knife in knives.items():
+            self._kept[key] = marks[key], knife
+        while len(self._kept) > REMEMBERED:
+            self._kept.popitem(last=False)
+
+    def clear(self) -> None:
+        self._kept.clear()
 
 
 class Shelf:
@@ -71,7 +106,8 @@ class Shelf:
         self._looked_at: str | None = None
         self._settled: str | None = None
         self._aside = 0
-        self._known: OrderedDict[int, tuple[shelf_store.Mark, ShelfKnife]] = OrderedDict()
+        self._known: _Remembered[ShelfKnife] = _Remembered()
+        self._recorded: _Remembered[RecordedKnife] = _Remembered()
         self._columns = _Columns()
         self._lock, self._reading_columns = threading.Lock(), threading.Lock()
 
@@ -88,6 +124,7 @@ class Shelf:
                 named = _named(foods, life)
                 if named != self._model_version:
                     self._known.clear()
+                    self._recorded.clear()
                 self._foods, self._life, self._model_version = foods, life, named
             self._looked_at = moment
             return self._model_version
@@ -101,25 +138,54 @@ class Shelf:
         moment = shelf_store.moment(db)
         self._model_version_at(db, moment)
         marks = shelf_store.marks(db, ids)
-        found: dict[int, ShelfKnife] = {}
         with self._lock:
-            for key, mark in marks.items():
-                if key in self._known and self._known[key][0] == mark:
-                    found[key] = self._known[key][1]
-                    self._known.move_to_end(key)
+            found = self._known.of(marks)
             foods, life, model_version = self._foods, self._life, self._model_version
         missing = [key for key in marks if key not in found]
         for start in range(0, len(missing), CHUNK):
             for knife in computed(db, missing[start : start + CHUNK], foods, life):
                 found[knife.piece.id] = knife
-        with self._lock:
-            for key in missing if model_version == self._model_version else ():
-                # more may come of a piece that waits in a transaction that writes it
-                if moment is not None or not marks[key][1]:
-                    self._known[key] = marks[key], found[key]
-            while len(self._known) > REMEMBERED:
-                self._known.popitem(last=False)
+        self._remember(self._known, moment, model_version, marks, {k: found[k] for k in missing})
         return [found[key] for key in ids]
+
+    def recorded(self, db: Session, ids: Sequence[int]) -> list[RecordedKnife]:
+        """These pieces without their predictions, in their order: enough to say what stops them."""
+        moment = shelf_store.moment(db)
+        self._model_version_at(db, moment)
+        marks = shelf_store.marks(db, ids)
+        with self._lock:
+            found: dict[int, RecordedKnife] = {**self._recorded.of(marks), **self._known.of(marks)}
+            model_version = self._model_version
+        missing = [key for key in marks if key not in found]
+        if missing:
+            looked_up = dict(zip(missing, recorded(db, missing), strict=True))
+            self._remember(self._recorded, moment, model_version, marks, looked_up)
+            found |= looked_up
+        return [found[key] for key in ids]
+
+    def _remember(
+        self,
+        memory: _Remembered[Knife],
+        moment: str | None,
+        model_version: str,
+        marks: Mapping[int, shelf_store.Mark],
+        knives: Mapping[int, Knife],
+    ) -> None:
+        """Keep knives in mind that were made with the models there still are.
+
+        Parameters
+        ----------
+        memory : where.
+        moment : of the database when they were read, as of :func:`shelf_store.moment`.
+        model_version : what they were made with.
+        marks : what each is another one by.
+        knives : by number of the piece.
+        """
+        # more may come of a piece that waits in a transaction that writes it
+        sure = {k: knife for k, knife in knives.items() if moment is not None or not marks[k][1]}
+        with self._lock:
+            if model_version == self._model_version:
+                memory.keep(marks, sure)
 
     def catch_up(self, db: Session) -> int:
         """Work out what changed, as far as that is quick; how many pieces ``db`` is still behind.
@@ -147,7 +213,7 @@ class Shelf:
                 self._send_for_help()
             with self._opener() as writing:
                 done = self._quickly(writing, behind)
-                seen_at_once = writing.get_bind() is db.get_bind()
+                seen_at_once = writing.get_bind().engine.url == db.get_bind().engine.url
                 return max(0, behind - done) if seen_at_once else behind
         except (OperationalError, PoolTimeout) as error:  # the shelf is shown as it is
             log.warning("the shelf is not brought up to date", error=str(error))
@@ -211,11 +277,13 @@ class Shelf:
 class _Columns:
     """The columns of the shelf as a process last read them.
 
-    Pieces that are still computed with another number of foods, or put aside, are left out.
+    Pieces that are sold or gone back, that are still computed with another number of foods or of
+    columns, or put aside, are left out.
     """
 
     def __init__(self) -> None:
         self._rows: dict[int, Sequence[Any]] = {}
+        self._at: dict[int, int] = {}
         self._before = self._wide = 0
         self._made = ShelfColumns(
             np.zeros(0, np.int64), np.zeros(0, np.int64), stacked([]), np.zeros((0, 0))
@@ -228,7 +296,7 @@ class _Columns:
             return self._made
         query = select(
             ShelfRow.piece_id,
-            ShelfRow.condition != "new",
+            ShelfRow.stock,
             ShelfRow.model_id,
             ShelfRow.decides,
             ShelfRow.central,
@@ -236,14 +304,37 @@ class _Columns:
         written = db.execute(query.where(ShelfRow.written >= before)).all()
         differing = {key: row for key, *row in written if not _same(self._rows.get(key), row)}
         if differing or wide != self._wide:
+            in_place = wide == self._wide and all(
+                key in self._at and self._place(row) == self._place(self._rows[key])
+                for key, row in differing.items()
+            )
             self._rows |= differing
             self._wide = wide
-            self._made = self._stacked()
+            self._made = self._changed(differing) if in_place else self._stacked()
         return self._made
 
+    def _place(self, row: Sequence[Any]) -> tuple[object, ...]:
+        """What a piece's place among the columns hangs on."""
+        return (row[1], *_ready_first(row[2])) if self._may_be_offered(row) else ()
+
+    def _changed(self, rows: Mapping[int, Sequence[Any]]) -> ShelfColumns:
+        """The columns with some rows in the place of what was there; others read the old ones."""
+        made, at = self._made, [self._at[key] for key in rows]
+        decides = np.array(made.decides)
+        decides[:, at] = np.array([row[2] for row in rows.values()], dtype=float).T
+        central = made.central.copy()
+        central[at] = [row[3] for row in rows.values()]
+        return ShelfColumns(made.ids, made.models, Traits(*decides), central)
+
+    def _may_be_offered(self, row: Sequence[Any]) -> bool:
+        stock, _, decides, central = row
+        at_hand = stock in IN_STOCK and len(decides) == len(Traits._fields)
+        return at_hand and len(central) == self._wide
+
     def _stacked(self) -> ShelfColumns:
-        fit = (key for key, row in self._rows.items() if len(row[3]) == self._wide)
-        offered = sorted(fit, key=lambda key: (self._rows[key][0], key))
+        fit = (key for key, row in self._rows.items() if self._may_be_offered(row))
+        offered = sorted(fit, key=lambda key: (*_ready_first(self._rows[key][2]), key))
+        self._at = {key: n for n, key in enumerate(offered)}
         rows = [self._rows[key] for key in offered]
         return ShelfColumns(
             np.array(offered, dtype=np.int64),
@@ -251,6 +342,11 @@ class _Columns:
             stacked([tuple(row[2]) for row in rows]),
             np.array([row[3] for row in rows]).reshape(len(rows), self._wide),
         )
+
+
+def _ready_first(decides: Sequence[float]) -> tuple[bool, bool]:
+    """A model's ready piece is offered before one that needs work, a new before a used one."""
+    return bool(decides[NEEDS_WORK]), bool(decides[USED])
 
 
 WorkedOut = tuple[list[dict[str, Any]], list[dict[str, Any]], dict[int, str]]

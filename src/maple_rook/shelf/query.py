@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, Any
 
 from fastapi import Depends, Query
-from sqlalchemy import ColumnElement, Double, Float, cast, func, literal_column, select
+from sqlalchemy import ColumnElement, Double, Float, cast, exists, func, literal_column, select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.edge_life.retention import FoodMix
@@ -15,7 +15,9 @@ from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.wording import lower_first
 from maple_rook.core.prediction.evaluate import EASES
 from maple_rook.core.prediction.model_cards import card, keys
-from maple_rook.store.shelf_tables import SORTED_BY, ShelfRow
+from maple_rook.core.routine.stock import IN_STOCK, Stock
+from maple_rook.store.shelf_tables import SORTED_BY, QuarantinedPiece, ShelfRow
+from maple_rook.store.tables import KnifeModel, Maker, Piece
 
 _RANGED = (
     "edge_length",
@@ -42,7 +44,10 @@ RANGE_KEYS: dict[str, tuple[str, str]] = {
 
 @dataclass(frozen=True)
 class ShelfQuery:
-    """Search words, types, ranges by figure, order and page; cutting ease is for a food mix."""
+    """Search words, types, ranges by figure, order and page; cutting ease is for a food mix.
+
+    ``stock`` is where the pieces are; empty, wherever they are.
+    """
 
     search: str = ""
     sort: str = "name"
@@ -52,10 +57,13 @@ class ShelfQuery:
     offset: int = 0
     limit: int = 48
     food_mix: FoodMix = FoodMix.ALL_ROUND
+    stock: tuple[Stock, ...] = ()
 
     @property
     def narrowed(self) -> bool:
-        return bool(self.search.strip() or self.knife_types or self.ranges)
+        """Whether it asks for anything else than all that is in stock."""
+        asked = self.search.strip() or self.knife_types or self.ranges
+        return bool(asked or self.stock != IN_STOCK)
 
 
 FIGURE_KEYS = (*RANGE_KEYS, *(key for key in QUANTITIES if key not in RANGE_KEYS))
@@ -99,6 +107,7 @@ def shelf_query(
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 48,
     food_mix: FoodMix = FoodMix.ALL_ROUND,
+    stock: Annotated[list[Stock] | None, Query(max_length=len(Stock))] = None,
 ) -> ShelfQuery:
     """The query string as the shelf understands it.
 
@@ -112,6 +121,7 @@ def shelf_query(
     offset : how many are passed over.
     limit : how many at most.
     food_mix : what is cut, wherever the cutting ease is asked for.
+    stock : where the pieces are; where it is not said, in stock.
     """
     ranges = dict(range_of(text) for text in within or [])
     return ShelfQuery(
@@ -123,6 +133,7 @@ def shelf_query(
         offset,
         limit,
         food_mix,
+        tuple(s for s in Stock if s in stock) if stock else IN_STOCK,
     )
 
 
@@ -151,6 +162,8 @@ def _kept(query: ShelfQuery) -> list[ColumnElement[bool]]:
     asked: list[ColumnElement[bool]] = [
         ShelfRow.words.contains(word, autoescape=True) for word in query.search.lower().split()
     ]
+    if query.stock:
+        asked.append(ShelfRow.stock.in_(query.stock))
     if query.knife_types:
         asked.append(ShelfRow.knife_type.in_(query.knife_types))
     asked += [
@@ -171,7 +184,7 @@ def _order(query: ShelfQuery) -> tuple[ColumnElement[Any], ...]:
 
 
 def count(db: Session, query: ShelfQuery) -> int:
-    """How many knives search, types and ranges leave."""
+    """How many knives search, types, ranges and stock leave."""
     return left(db, query)[0]
 
 
@@ -195,3 +208,33 @@ def chosen(
     """Ids of the knives that search, types and ranges leave, in the order asked."""
     wanted = select(ShelfRow.piece_id).where(*_kept(query)).order_by(*_order(query))
     return list(db.scalars(wanted.offset(offset).limit(limit)))
+
+
+def unlisted(db: Session, query: ShelfQuery) -> list[int]:
+    """Ids of knives of the record that the shelf has no row of yet, by their tags.
+
+    Figures of them are not known before they are worked out, so a range leaves none; what could
+    not be worked out is left out too.
+    """
+    if query.ranges:
+        return []
+    words = func.lower(
+        func.concat_ws(" ", Piece.tag, Maker.name, KnifeModel.line, KnifeModel.knife_type)
+    )
+    asked: list[ColumnElement[bool]] = [
+        words.contains(word, autoescape=True) for word in query.search.lower().split()
+    ]
+    if query.stock:
+        asked.append(Piece.stock.in_(query.stock))
+    if query.knife_types:
+        asked.append(KnifeModel.knife_type.in_(query.knife_types))
+    listed = exists().where(ShelfRow.piece_id == Piece.id)
+    failed = exists().where(QuarantinedPiece.piece_id == Piece.id)
+    wanted = (
+        select(Piece.id)
+        .join(KnifeModel, KnifeModel.id == Piece.model_id)
+        .join(Maker, Maker.id == KnifeModel.maker_id)
+        .where(~listed, ~failed, *asked)
+        .order_by(Piece.tag)
+    )
+    return list(db.scalars(wanted))

@@ -65,6 +65,7 @@ def shelf_row(knife: ShelfKnife, model_version: str) -> dict[str, Any]:
         "type_label": KNIFE_TYPES[piece.knife_type].label,
         "knife_type": piece.knife_type,
         "condition": piece.condition,
+        "stock": piece.stock.value,
         "grade_class": knife.blade.grade_class.value if steel is not None else None,
         "words": _words(knife),
         **{key: means.get(key) for key in _OF_FIGURES},

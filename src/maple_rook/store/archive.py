@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import datetime as dt
 import hashlib
 import json
@@ -9,12 +10,13 @@ import uuid
 import zipfile
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from decimal import Decimal
+from functools import partial
 from pathlib import Path
 from typing import IO, Any
 
 import psycopg
 from alembic import command
-from sqlalchemy import Date, MetaData, Numeric, Table, Uuid, func, select, text
+from sqlalchemy import Date, LargeBinary, MetaData, Numeric, Table, Uuid, func, select, text
 from sqlalchemy.dialects.postgresql import TIMESTAMP
 from sqlalchemy.engine import Connection
 from sqlalchemy.exc import DBAPIError
@@ -22,6 +24,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import MapleRookError
 from maple_rook.store import (
+    amendments,
     choice_tables,
     cut_tables,
     exchange_tables,
@@ -32,7 +35,16 @@ from maple_rook.store import (
 )
 from maple_rook.store.database import migrations, newest_revision, revisions
 from maple_rook.store.exchange_tables import ImportFile, ImportPart
-from maple_rook.store.people_tables import FailedSignIn, Invitation, Password, RequestKey, SignIn
+from maple_rook.store.people_tables import (
+    Invitation,
+    Password,
+    RecoveryCode,
+    RequestKey,
+    SignIn,
+    SignInAttempts,
+    SigningKey,
+    TwoStep,
+)
 from maple_rook.store.photo_tables import MeasuringPhoto
 from maple_rook.store.tables import Base, Photo, Piece, Shop
 
@@ -43,6 +55,7 @@ _LONGEST_LINE = 30_000_000
 _AT_ONCE = 1_000
 _EXTENSIONS = {"image/jpeg": "jpg", "image/png": "png", "image/webp": "webp"}
 _OF_THE_RECORD = (
+    amendments,
     choice_tables,
     cut_tables,
     exchange_tables,
@@ -54,13 +67,16 @@ _OF_THE_RECORD = (
 """Modules whose tables belong to the record; naming them here registers all of them."""
 LEFT_OUT = {
     of.__tablename__
-    for of in (Password, SignIn, Invitation, FailedSignIn, RequestKey, ImportFile, ImportPart)
+    for of in (
+        *(Password, TwoStep, RecoveryCode, SignIn, Invitation, SignInAttempts, SigningKey),
+        *(RequestKey, ImportFile, ImportPart),
+    )
 } | {"shelf", "shelf_claims", "shelf_stale", "shelf_quarantine", "tasks"}
 """What lets people in is not for a file that travels; who restores one signs up anew. Files that
 wait to be brought in are no part of the record yet, and the shelf is worked out from it.
 """
 _SHELF_TO_DO = text("INSERT INTO shelf_stale (piece_id) SELECT id FROM pieces")
-_LEFT_OUT_BEFORE = {"shelf_aside", "long_jobs"}
+_LEFT_OUT_BEFORE = {"shelf_aside", "long_jobs", "failed_sign_ins"}
 _NAMED_BEFORE = {"work_jobs", "kept_predictions"}
 """Tables of earlier releases by the names they had then."""
 _PICTURES: dict[str, type[Photo | MeasuringPhoto]] = {
@@ -143,15 +159,19 @@ def _lines(connection: Connection, table: Table) -> Iterator[bytes]:
     names = _columns(table)
     query = select(*(table.c[name] for name in names)).order_by(*table.primary_key.columns)
     for row in connection.execution_options(yield_per=_AT_ONCE).execute(query):
-        line = json.dumps(dict(zip(names, row, strict=True)), default=_plain, ensure_ascii=False)
+        told = dict(zip(names, row, strict=True))
+        line = json.dumps(told, default=plain_value, ensure_ascii=False)
         yield line.encode() + b"\n"
 
 
-def _plain(value: object) -> str:
+def plain_value(value: object) -> str:
+    """A value that JSON has no kind for, as text."""
     if isinstance(value, (dt.datetime, dt.date)):
         return value.isoformat()
     if isinstance(value, (uuid.UUID, Decimal)):
         return str(value)
+    if isinstance(value, (bytes, memoryview)):
+        return base64.b64encode(value).decode()
     raise TypeError(f"{type(value).__name__} is not kept in an archive")
 
 
@@ -252,7 +272,7 @@ def _fill(connection: Connection, then: Sequence[Table], packed: zipfile.ZipFile
         if "id" in table.c and table.c.id.identity is not None:
             connection.execute(
                 text(
-                    f"SELECT setval(pg_get_serial_sequence('{table.name}', 'id'), "
+                    f"SELECT setval(pg_get_serial_sequence('{table.name}', 'id'), "  # nosec B608
                     f"coalesce(max(id), 1), max(id) IS NOT NULL) FROM {table.name}"
                 )
             )
@@ -260,7 +280,7 @@ def _fill(connection: Connection, then: Sequence[Table], packed: zipfile.ZipFile
 
 def _copy(connection: Connection, table: Table, member: IO[bytes], packed: zipfile.ZipFile) -> None:
     names = _columns(table)
-    read = [_reader(table, name) for name in names]
+    read = [reader(table, name) for name in names]
     photos = table.name in _PICTURES
     columns = ", ".join(f'"{name}"' for name in [*names, *(["content"] if photos else [])])
     raw: Any = connection.connection.driver_connection
@@ -280,17 +300,26 @@ def _read_lines(member: IO[bytes]) -> Iterator[bytes]:
         yield line
 
 
-def _reader(table: Table, name: str) -> Callable[[Any], Any]:
+_READ: tuple[tuple[type, Callable[[str], Any]], ...] = (
+    (TIMESTAMP, dt.datetime.fromisoformat),
+    (Date, dt.date.fromisoformat),
+    (Uuid, uuid.UUID),
+    (LargeBinary, base64.b64decode),
+)
+
+
+def reader(table: Table, name: str) -> Callable[[Any], Any]:
     """How a column's value is read back from JSON."""
     kind = table.c[name].type
-    if isinstance(kind, TIMESTAMP):
-        return lambda v: v and dt.datetime.fromisoformat(v)
-    if isinstance(kind, Date):
-        return lambda v: v and dt.date.fromisoformat(v)
-    if isinstance(kind, Uuid):
-        return lambda v: v and uuid.UUID(v)
+    for of, read in _READ:
+        if isinstance(kind, of):
+            return partial(_unless_none, read)
     if isinstance(kind, Numeric) and kind.asdecimal:
-        return lambda v: v if v is None else Decimal(str(v))
+        return partial(_unless_none, lambda v: Decimal(str(v)))
     if type(kind).__name__ == "JSONB":
-        return lambda v: v if v is None else json.dumps(v)
+        return partial(_unless_none, json.dumps)
     return lambda v: v
+
+
+def _unless_none(read: Callable[[Any], Any], value: Any) -> Any:
+    return value if value is None else read(value)

@@ -1,4 +1,4 @@
-"""Tables of customers' profiles and of saved comparisons."""
+"""Tables of customers' profiles, of their wishes and of saved comparisons."""
 
 from __future__ import annotations
 
@@ -19,6 +19,18 @@ class CustomerRow(Base):
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     label: Mapped[str] = mapped_column(String(60), unique=True)
+    profile: Mapped[dict[str, Any]]
+    recorded_at: Mapped[dt.datetime] = recorded_now()
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+
+class WishRow(Base):
+    """A customer for whom nothing suited, waiting for a knife that does; it can be forgotten."""
+
+    __tablename__ = "wishes"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    label: Mapped[str] = mapped_column(String(60))
     profile: Mapped[dict[str, Any]]
     recorded_at: Mapped[dt.datetime] = recorded_now()
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))

@@ -1,4 +1,4 @@
-"""Customers' profiles under a label, and comparisons kept under a name."""
+"""Customers' profiles and wishes under a label, and comparisons kept under a name."""
 
 from __future__ import annotations
 
@@ -9,10 +9,10 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow, CustomerRow
+from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow, CustomerRow, WishRow
 from maple_rook.store.records import NotFound
 
-MOST_CUSTOMERS = 200
+MOST_CUSTOMERS, MOST_WISHES = 200, 200
 
 
 def customers(db: Session) -> list[CustomerRow]:
@@ -48,6 +48,26 @@ def forget_customer(db: Session, customer_id: int) -> None:
     ).all()
     if not gone:
         raise NotFound("customer", customer_id)
+
+
+def wishes(db: Session) -> list[WishRow]:
+    """Every wish, the newest first."""
+    return list(db.scalars(select(WishRow).order_by(WishRow.id.desc())))
+
+
+def keep_wish(db: Session, label: str, profile: dict[str, Any], person_id: int) -> None:
+    """Keep a wish beside those that are there."""
+    count = db.scalar(select(func.count()).select_from(WishRow)) or 0
+    if count >= MOST_WISHES:
+        raise InvalidValue("wishes", f"{count + 1}", f"at most {MOST_WISHES}")
+    db.add(WishRow(label=label, profile=profile, person_id=person_id))
+
+
+def forget_wish(db: Session, wish_id: int) -> None:
+    """Delete a wish for good."""
+    gone = db.execute(delete(WishRow).where(WishRow.id == wish_id).returning(WishRow.id)).all()
+    if not gone:
+        raise NotFound("wish", wish_id)
 
 
 def _away() -> ScalarSelect[bool]:

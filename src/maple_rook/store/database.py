@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -23,12 +24,34 @@ from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
 APPLICATION_NAME = "maple-rook"
 POOL_TIMEOUT_S = 5
 """How long a request waits for a free connection before it is told to come again."""
-STATEMENT_TIMEOUT_S = 120
-CONNECT_ARGS: dict[str, Any] = {
-    "application_name": APPLICATION_NAME,
-    "connect_timeout": 5,
-    "options": f"-c statement_timeout={STATEMENT_TIMEOUT_S}s",
-}
+
+
+@dataclass(frozen=True)
+class Patience:
+    """How many connections a kind of work may have, and how long PostgreSQL lets one be busy.
+
+    ``idle_s`` is how long a transaction may wait for its process, holding what it locked.
+    """
+
+    connections: int
+    more: int
+    statement_s: int
+    idle_s: int
+
+    def as_options(self) -> dict[str, Any]:
+        """The same as arguments of the driver."""
+        return {
+            "application_name": APPLICATION_NAME,
+            "connect_timeout": 5,
+            "options": f"-c statement_timeout={self.statement_s}s "
+            f"-c idle_in_transaction_session_timeout={self.idle_s}s",
+        }
+
+
+LONG_WORK = Patience(4, 16, statement_s=600, idle_s=300)
+"""Commands, tasks of the queue, files brought in and taken out."""
+REQUESTS = Patience(10, 10, statement_s=20, idle_s=20)
+"""What somebody waits for."""
 FOUNDER = "Owner"
 """The name of a new shop's first person, until they give their own."""
 WRITER = "person_id"
@@ -41,18 +64,18 @@ _WHO = text("SELECT set_config('maple_rook.person', :person, true)")
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
-def connect(url: str | URL) -> Engine:
+def connect(url: str | URL, patience: Patience = LONG_WORK) -> Engine:
     """An engine for a PostgreSQL address; ``postgresql://`` means psycopg 3."""
     address = make_url(url)
     if address.drivername in ("postgres", "postgresql"):
         address = address.set(drivername="postgresql+psycopg")
     return create_engine(
         address,
-        pool_size=10,
-        max_overflow=10,
+        pool_size=patience.connections,
+        max_overflow=patience.more,
         pool_timeout=POOL_TIMEOUT_S,
         pool_pre_ping=True,
-        connect_args=CONNECT_ARGS,
+        connect_args=patience.as_options(),
     )
 
 

@@ -126,7 +126,7 @@ def sheets_of(
     """Sheet, and whether it is signed off, by piece and when it was begun."""
     rows = db.execute(
         select(Sheet.id, Sheet.piece_id, Sheet.started_at, Sheet.finished_at).where(
-            Sheet.piece_id.in_(list(pieces))
+            Sheet.piece_id.in_(list(pieces)), Sheet.set_aside.is_(None)
         )
     )
     return {(piece, begun): (key, signed is not None) for key, piece, begun, signed in rows}

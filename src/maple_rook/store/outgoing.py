@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from itertools import islice
 from typing import Any, NamedTuple
 
-from sqlalchemy import Select, select
+from sqlalchemy import Select, case, func, select, true
 from sqlalchemy.orm import Session, aliased
 
 from maple_rook.core.edge_life.trials import TrialKind
@@ -83,7 +83,10 @@ def models(db: Session, part: Part = EVERYTHING) -> Rows:
             KnifeModel.even_machine_edge,
             SteelGrade.designation,
             KnifeModel.price,
+            case((KnifeModel.price.is_not(None), func.nullif(Shop.currency, ""))),
         )
+        .select_from(KnifeModel)
+        .join(Shop, true())
         .join(Maker, Maker.id == KnifeModel.maker_id)
         .outerjoin(SteelGrade, SteelGrade.id == KnifeModel.steel_id)
         .order_by(KnifeModel.id)
@@ -97,6 +100,7 @@ def models(db: Session, part: Part = EVERYTHING) -> Rows:
         "even_machine_edge",
         "steel",
         "price",
+        "currency",
     )
     for row in _rows(db, query, names, part):
         row["price"] = None if row["price"] is None else float(row["price"])
@@ -152,7 +156,7 @@ def readings(db: Session, part: Part = EVERYTHING) -> Rows:
             Reading.station,
             Reading.note,
             Reading.unusual_confirmed,
-            ReadingVoid.reason,
+            func.coalesce(ReadingVoid.reason, Sheet.set_aside),
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
         .join(Piece, Piece.id == Sheet.piece_id)

@@ -5,32 +5,27 @@ from __future__ import annotations
 import datetime as dt
 import hashlib
 import secrets
-import threading
 from collections.abc import Sequence
 from functools import cache
 from itertools import chain, count
 from typing import NamedTuple
 
 from pwdlib import PasswordHash
-from sqlalchemy import delete, func, or_, select, update
+from sqlalchemy import and_, delete, exists, func, or_, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload
 
 from maple_rook.store.database import FOUNDER, WRITER
-from maple_rook.store.people_tables import AuditEntry, FailedSignIn, Invitation, Password, SignIn
-from maple_rook.store.tables import Person
+from maple_rook.store.look_alikes import skeleton
+from maple_rook.store.people_tables import AuditEntry, Invitation, Password, SignIn, TwoStep
+from maple_rook.store.tables import Person, Shop
 
 BROWSER, PROGRAM, CALENDAR = "browser", "program", "calendar"
 SIGNED_IN_FOR = dt.timedelta(days=14)
 IDLE_FOR = dt.timedelta(hours=12)
 INVITED_FOR = dt.timedelta(days=7)
 SEEN_EVERY = dt.timedelta(minutes=5)
-COUNTED_FOR = dt.timedelta(minutes=15)
-MOST_BY_NAME, MOST_BY_ADDRESS = 5, 30
-"""Failed attempts within :data:`COUNTED_FOR` after which no more are looked at."""
 HASHER = PasswordHash.recommended()
-_HASHING = threading.BoundedSemaphore(2)
-"""Each hash takes 64 MB by design: a crowd at the door waits instead of filling memory."""
 
 
 @cache
@@ -47,6 +42,10 @@ class Entered(NamedTuple):
     name: str
     role: str
     narrowed_to: str | None
+    confirmed_s: float
+    """Since the password was last given here."""
+    owes_second_step: bool
+    """An owner of a shop that wants two steps of its owners, who has only one."""
 
 
 def sha256(token: str) -> bytes:
@@ -60,35 +59,50 @@ def by_name(db: Session, name: str) -> Person | None:
     ).first()
 
 
+def name_of(db: Session, person_id: int) -> str:
+    return db.scalars(select(Person.name).where(Person.id == person_id)).one()
+
+
 def name_is_free(db: Session, name: str, *, but: int | None = None) -> bool:
-    """Whether nobody here has or had a name, other than ``but``."""
-    taken = select(Person.id).where(func.lower(Person.name) == name.lower())
-    return db.scalar(taken.where(Person.id != but) if but is not None else taken) is None
+    """Whether nobody here, other than ``but``, has or had a name that looks like it."""
+    taken = select(Person.id, Person.name)
+    looks = skeleton(name)
+    return not any(
+        skeleton(other) == looks for person_id, other in db.execute(taken) if person_id != but
+    )
 
 
 # Passwords
 
 
-def set_password(db: Session, person_id: int, password: str) -> None:
-    with _HASHING:
-        hashed = HASHER.hash(password)
-    statement = insert(Password).values(person_id=person_id, hashed=hashed)
+def hashed(password: str) -> str:
+    """The argon2id hash of a password, with the cost that a guess has to pay."""
+    return HASHER.hash(password)
+
+
+def fits(password: str, hashed_before: str | None) -> tuple[bool, str | None]:
+    """Whether a password has a hash, and a better hash of it where the old one is too cheap.
+
+    Of nobody's hash it takes as long to find out that it does not.
+    """
+    found, better = HASHER.verify_and_update(password, hashed_before or _nobodys())
+    return found and hashed_before is not None, better
+
+
+def keep_hash(db: Session, person_id: int, hashed_now: str) -> None:
+    statement = insert(Password).values(person_id=person_id, hashed=hashed_now)
     db.execute(
         statement.on_conflict_do_update(
-            index_elements=[Password.person_id], set_={"hashed": hashed, "changed_at": func.now()}
+            index_elements=[Password.person_id],
+            set_={"hashed": hashed_now, "changed_at": func.now()},
         )
     )
 
 
-def is_password_of(db: Session, person_id: int | None, password: str) -> bool:
-    """Whether it is; of somebody unknown it takes as long to find out that it is not."""
-    kept = db.get(Password, person_id) if person_id is not None else None
-    with _HASHING:
-        nobodys = _nobodys()  # whoever it is waits for it the first time
-        fits, better = HASHER.verify_and_update(password, kept.hashed if kept else nobodys)
-    if fits and kept is not None and better is not None:
-        kept.hashed = better
-    return fits and kept is not None
+def hash_of(db: Session, person_id: int | None) -> str | None:
+    if person_id is None:
+        return None
+    return db.scalar(select(Password.hashed).where(Password.person_id == person_id))
 
 
 def has_owner(db: Session, *, but: int | None = None) -> bool:
@@ -138,40 +152,6 @@ def write_down(db: Session, about: str, act: str, person_id: int, named: str) ->
     )
 
 
-# Attempts that failed
-
-
-def seconds_to_wait(db: Session, name: str, address: str) -> int:
-    """How long until an attempt under a name, from an address, is looked at; 0 is at once."""
-    since = func.now() - COUNTED_FOR
-    waits = []
-    for column, value, most in (
-        (FailedSignIn.name_sha256, sha256(name.lower()), MOST_BY_NAME),
-        (FailedSignIn.address, address, MOST_BY_ADDRESS),
-    ):
-        recent = (
-            select(FailedSignIn.failed_at)
-            .where(column == value, FailedSignIn.failed_at > since)
-            .order_by(FailedSignIn.failed_at.desc())
-            .offset(most - 1)
-            .limit(1)
-        )
-        left = db.scalar(
-            select(func.extract("epoch", recent.scalar_subquery() + COUNTED_FOR - func.now()))
-        )
-        waits.append(0 if left is None else max(1, round(left)))
-    return max(waits)
-
-
-def note_failure(db: Session, name: str, address: str) -> None:
-    db.execute(delete(FailedSignIn).where(FailedSignIn.failed_at < func.now() - 4 * COUNTED_FOR))
-    db.add(FailedSignIn(name_sha256=sha256(name.lower()), address=address[:64]))
-
-
-def forget_failures(db: Session, name: str) -> None:
-    db.execute(delete(FailedSignIn).where(FailedSignIn.name_sha256 == sha256(name.lower())))
-
-
 # Being signed in
 
 _COUNTS = (
@@ -212,7 +192,13 @@ def let_in(
 
 def entered_with(db: Session, token: str) -> Entered | None:
     """Who a token lets in now; None where it is unknown, ended, expired or was idle too long."""
-    row = db.execute(
+    owes = and_(
+        Shop.owners_in_two_steps,
+        SignIn.kind == BROWSER,
+        Person.role == "owner",
+        ~exists().where(TwoStep.person_id == Person.id, TwoStep.confirmed_at.is_not(None)),
+    )
+    found = db.execute(
         select(
             SignIn.id,
             SignIn.kind,
@@ -220,19 +206,40 @@ def entered_with(db: Session, token: str) -> Entered | None:
             Person.name,
             Person.role,
             SignIn.role,
-            SignIn.seen_at,
-            func.now(),
+            func.extract("epoch", func.now() - SignIn.confirmed_at),
+            owes,
+            or_(SignIn.used_at.is_(None), SignIn.seen_at < func.now() - SEEN_EVERY),
         )
         .join(Person, Person.id == SignIn.person_id)
+        .join(Shop, Shop.id == 1)
         .where(SignIn.token_sha256 == sha256(token), Person.left_on.is_(None), *_COUNTS)
     ).one_or_none()
-    if row is None:
+    if found is None:
         return None
-    number, kind, person_id, name, role, narrowed_to, seen_at, now = row
-    if now - seen_at > SEEN_EVERY:
-        db.execute(update(SignIn).where(SignIn.id == number).values(seen_at=func.now()))
-        db.commit()
-    return Entered(number, kind, person_id, name, role, narrowed_to)
+    *entered_as, unseen = found
+    entered = Entered._make(entered_as)
+    if unseen:
+        _seen(db, entered)
+    return entered
+
+
+def _seen(db: Session, entered: Entered) -> None:
+    """Note that a sign-in is used, now and then; of a key that it is used at all, and who knows."""
+    label, is_first = db.execute(
+        update(SignIn)
+        .where(SignIn.id == entered.sign_in_id)
+        .values(seen_at=func.now(), used_at=func.coalesce(SignIn.used_at, func.now()))
+        .returning(SignIn.label, SignIn.used_at == func.now())
+    ).one()
+    if is_first and entered.kind != BROWSER:
+        db.info[WRITER] = entered.person_id
+        write_down(db, "keys", "used", entered.person_id, f"{label}, for the first time")
+    db.commit()
+
+
+def confirm(db: Session, sign_in_id: int) -> None:
+    """The password was given again in a browser that is signed in."""
+    db.execute(update(SignIn).where(SignIn.id == sign_in_id).values(confirmed_at=func.now()))
 
 
 def standing(db: Session, person_id: int) -> Sequence[SignIn]:

@@ -1,7 +1,7 @@
 """Tables of signing in and of what was done: passwords, sign-ins, invitations, keys, the log.
 
-Nothing here lets anybody in by itself: of passwords there is an argon2 hash, of every token only
-its SHA-256.
+Of passwords there is an argon2 hash, of every token only its SHA-256. What authenticators share
+with the shop must be there as it is: whoever reads ``two_step`` still lacks the password.
 """
 
 from __future__ import annotations
@@ -32,7 +32,8 @@ class Password(Base):
 class SignIn(Base):
     """A browser signed in, a key for a program, or the address of a calendar.
 
-    ``role`` narrows what a key may; without one it may what its person may.
+    ``role`` narrows what a key may; without one it may what its person may. ``confirmed_at`` is
+    when the password was last given in it, ``used_at`` when a key was first used.
     """
 
     __tablename__ = "sign_ins"
@@ -45,6 +46,8 @@ class SignIn(Base):
     role: Mapped[str | None] = mapped_column(String(40))
     made_at: Mapped[dt.datetime] = recorded_now()
     seen_at: Mapped[dt.datetime] = recorded_now()
+    confirmed_at: Mapped[dt.datetime] = recorded_now()
+    used_at: Mapped[dt.datetime | None]
     expires_at: Mapped[dt.datetime | None]
     ended_at: Mapped[dt.datetime | None]
 
@@ -66,19 +69,55 @@ class Invitation(Base):
     person: Mapped[Person] = relationship()
 
 
-class FailedSignIn(Base):
-    """An attempt that failed, by the SHA-256 of the name it gave and where it came from."""
+class SignInAttempts(Base):
+    """How often a way of signing in failed lately, and from when on it is looked at again.
 
-    __tablename__ = "failed_sign_ins"
-    __table_args__ = (
-        Index("ix_failed_sign_ins_name", "name_sha256", "failed_at"),
-        Index("ix_failed_sign_ins_address", "address", "failed_at"),
+    ``bucket`` is a digest: of a name with where it was given, of a name, of an address, of a
+    browser or of a person who is asked again.
+    """
+
+    __tablename__ = "sign_in_attempts"
+
+    bucket: Mapped[bytes] = mapped_column(LargeBinary, primary_key=True)
+    failures: Mapped[int]
+    last_at: Mapped[dt.datetime] = mapped_column(index=True)
+    next_at: Mapped[dt.datetime]
+
+
+class SigningKey(Base):
+    """What cookies of a kind are signed with, so that only this shop can have written them."""
+
+    __tablename__ = "signing_keys"
+
+    purpose: Mapped[str] = mapped_column(String(40), primary_key=True)
+    secret: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class TwoStep(Base):
+    """What a person's authenticator shares with the shop (RFC 6238); on once it was confirmed.
+
+    ``last_step`` is the time step of the last code that let them in: no code does so twice.
+    """
+
+    __tablename__ = "two_step"
+
+    person_id: Mapped[int] = mapped_column(
+        ForeignKey("people.id"), primary_key=True, autoincrement=False
     )
+    secret: Mapped[str] = mapped_column(String(64))
+    last_step: Mapped[int] = mapped_column(BigInteger, default=0, server_default="0")
+    confirmed_at: Mapped[dt.datetime | None]
 
-    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
-    name_sha256: Mapped[bytes] = mapped_column(LargeBinary)
-    address: Mapped[str] = mapped_column(String(64))
-    failed_at: Mapped[dt.datetime] = recorded_now()
+
+class RecoveryCode(Base):
+    """Stands in for an authenticator that is lost, once."""
+
+    __tablename__ = "recovery_codes"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"), index=True)
+    code_sha256: Mapped[bytes] = mapped_column(LargeBinary)
+    used_at: Mapped[dt.datetime | None]
 
 
 class RequestKey(Base):

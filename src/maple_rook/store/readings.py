@@ -31,7 +31,7 @@ from maple_rook.core.measurement.quantities import kinds_for
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.reading import TakenReading
 from maple_rook.store import incoming
-from maple_rook.store.database import CONNECT_ARGS, POOL_TIMEOUT_S, driver_address
+from maple_rook.store.database import POOL_TIMEOUT_S, REQUESTS, driver_address
 from maple_rook.store.tables import Instrument, Reading
 
 KNOWN_SHEETS = 10_000
@@ -92,9 +92,9 @@ def reference_block(db: Session, named: int | None = None) -> Instrument | None:
 class NewReading:
     """A reading for a sheet: who took it, with what, and on which reference block.
 
-    Without an instrument the shop's usual one is taken for what is measured; what is estimated or
-    told has none. ``recorded_at`` is only given where
-    readings are written as if they had come then.
+    Without an instrument the shop's usual one is taken for what is measured, unless
+    ``instrument_unknown``: the reading then brings its own uncertainty. What is estimated or told
+    has none. ``recorded_at`` is only given where readings are written as if they had come then.
     """
 
     sheet_id: int
@@ -102,7 +102,14 @@ class NewReading:
     person_id: int
     instrument_id: int | None = None
     reference_id: int | None = None
+    instrument_unknown: bool = False
     recorded_at: dt.datetime | None = None
+
+    @property
+    def needs_usual(self) -> bool:
+        """Whether the shop's usual instrument is booked."""
+        none = self.instrument_id is None and not self.instrument_unknown
+        return none and self.taken.measured
 
     def as_json(self) -> str:
         """What the database's ``keep_reading`` takes."""
@@ -167,7 +174,7 @@ def keep_many(db: Session, new: Sequence[NewReading], lengths: Mapping[int, floa
     usual: dict[str, int | None] = {}
     for reading in new:
         q = reading.taken.quantity
-        if reading.taken.measured and reading.instrument_id is None and q.key not in usual:
+        if reading.needs_usual and q.key not in usual:
             usual[q.key] = usual_instrument(db, q)
             if usual[q.key] is None:
                 raise InvalidValue("instrument", q.instrument.label, "an instrument in use")
@@ -191,7 +198,7 @@ def keep_many(db: Session, new: Sequence[NewReading], lengths: Mapping[int, floa
                 taken.typed.unit,
                 taken.typed.base_value,
                 q.unit,
-                reading.instrument_id or (usual[q.key] if taken.measured else None),
+                usual[q.key] if reading.needs_usual else reading.instrument_id,
                 taken.method,
                 taken.at,
                 along,
@@ -238,7 +245,7 @@ class ReadingStore:
         """Make ready in the event loop that runs; connections are made when they are needed."""
         self._pool = AsyncConnectionPool(
             self._address,
-            kwargs={"autocommit": True, **CONNECT_ARGS},
+            kwargs={"autocommit": True, **REQUESTS.as_options()},
             min_size=0,
             max_size=MOST_CONNECTIONS,
             timeout=POOL_TIMEOUT_S,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -174,7 +173,8 @@ def _summaries(
         partition_by=(Sheet.piece_id, Reading.quantity, place),
         order_by=(weight, Sheet.started_at.desc(), Sheet.id.desc(), source),
     )
-    own, reference, adopted = Reading.standard_uncertainty, aliased(Instrument), scatter.adopted()
+    reference, adopted = aliased(Instrument), scatter.adopted()
+    terms = scatter.uncertainty_terms(adopted)
     live = (
         select(
             Reading.id,
@@ -182,12 +182,10 @@ def _summaries(
             Reading.quantity,
             Reading.si_value,
             Reading.sheet_id,
-            case(
-                (own.is_(None), func.greatest(Instrument.resolution, Reading.typed_step)), else_=0.0
-            ).label("resolution"),
-            func.coalesce(own * math.sqrt(3), Instrument.mpe).label("mpe"),
-            case((own.is_not(None), 0.0), else_=adopted.c.deviation).label("deviation"),
-            case((own.is_(None), adopted.c.between_people)).label("between_people"),
+            terms.resolution.label("resolution"),
+            terms.mpe.label("mpe"),
+            terms.deviation.label("deviation"),
+            terms.between_people.label("between_people"),
             Reading.above_edge_mm,
             reference.certified,
             reference.mpe.label("certified_mpe"),
@@ -201,7 +199,7 @@ def _summaries(
         .outerjoin(reference, reference.id == Reading.reference_id)
         .outerjoin(adopted, scatter.of_reading(adopted))
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
-        .where(ReadingVoid.reading_id.is_(None))
+        .where(ReadingVoid.reading_id.is_(None), Sheet.set_aside.is_(None))
     )
     if where is not None:
         live = live.where(where)
@@ -268,7 +266,7 @@ def traces(session: Session, piece_ids: Iterable[int]) -> dict[int, EdgeTrace]:
         select(Sheet.piece_id, EdgeTrace)
         .join(Sheet, Sheet.id == EdgeTrace.sheet_id)
         .options(joinedload(EdgeTrace.person))
-        .where(Sheet.piece_id.in_(list(piece_ids)))
+        .where(Sheet.piece_id.in_(list(piece_ids)), Sheet.set_aside.is_(None))
         .ext(distinct_on(Sheet.piece_id))
         .order_by(Sheet.piece_id, Sheet.started_at.desc(), EdgeTrace.id.desc())
     )
@@ -298,7 +296,11 @@ def newest_seen(
     query = (
         select(Sheet.piece_id, Observation.item, Observation.value, Observation.note)
         .join(Sheet, Sheet.id == Observation.sheet_id)
-        .where(Sheet.piece_id.in_(list(piece_ids)), Observation.item.in_(items))
+        .where(
+            Sheet.piece_id.in_(list(piece_ids)),
+            Observation.item.in_(items),
+            Sheet.set_aside.is_(None),
+        )
         .ext(distinct_on(Sheet.piece_id, Observation.item))
         .order_by(
             Sheet.piece_id, Observation.item, Observation.sheet_id.desc(), Observation.id.desc()
@@ -329,6 +331,7 @@ def usual_of_model(session: Session, model_id: int, piece_id: int) -> dict[str, 
             Piece.id != piece_id,
             Observation.item.in_(SAME_FOR_MODEL),
             Observation.aspect == "",
+            Sheet.set_aside.is_(None),
         )
         .ext(distinct_on(Observation.item))
         .order_by(Observation.item, Observation.id.desc())
@@ -350,6 +353,7 @@ def unusual_pieces(session: Session, piece_ids: Iterable[int]) -> set[int]:
             Sheet.piece_id.in_(list(piece_ids)),
             Reading.unusual_confirmed,
             ReadingVoid.reading_id.is_(None),
+            Sheet.set_aside.is_(None),
         )
         .distinct()
     )
@@ -377,7 +381,14 @@ def blade(
         shaped=shaped.value if shaped else "both",
         surface=_surface(seen or {}),
         school=_school(seen or {}),
+        claimed_hrc=_claimed_hrc(model),
     )
+
+
+def _claimed_hrc(model: KnifeModel) -> tuple[float, float] | None:
+    """The hardness printed of a model, low and high, where one is."""
+    low, high = model.claimed_hrc_low, model.claimed_hrc_high
+    return None if low is None or high is None else (low, high)
 
 
 def _school(seen: Mapping[str, Seen]) -> AsymmetrySchool | None:

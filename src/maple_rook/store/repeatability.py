@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections import defaultdict
+from typing import NamedTuple
 
-from sqlalchemy import ColumnElement, Select, Subquery, func, select
+from sqlalchemy import ColumnElement, Select, Subquery, case, func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.quantities import TAKEN
 from maple_rook.core.measurement.repeat_study import Scatter, pooled
-from maple_rook.store.tables import Reading, ReadingVoid, Repeatability
+from maple_rook.store.tables import Instrument, Reading, ReadingVoid, Repeatability, Sheet
 
 Key = tuple[str, int]
 """Quantity and instrument."""
@@ -34,6 +36,26 @@ def of_reading(adopted: Subquery) -> ColumnElement[bool]:
     """What joins a reading with the row of its quantity and instrument."""
     return (adopted.c.quantity == Reading.quantity) & (
         adopted.c.instrument_id == Reading.instrument_id
+    )
+
+
+class Terms(NamedTuple):
+    """What the uncertainty of a reading is made of, as columns of a query."""
+
+    resolution: ColumnElement[float]
+    mpe: ColumnElement[float]
+    deviation: ColumnElement[float | None]
+    between_people: ColumnElement[float | None]
+
+
+def uncertainty_terms(adopted: Subquery) -> Terms:
+    """Of its instrument and the shop's scatter, or of the reading's own uncertainty alone."""
+    own = Reading.standard_uncertainty
+    return Terms(
+        case((own.is_(None), func.greatest(Instrument.resolution, Reading.typed_step)), else_=0.0),
+        func.coalesce(own * math.sqrt(3), Instrument.mpe),
+        case((own.is_not(None), 0.0), else_=adopted.c.deviation),
+        case((own.is_(None), adopted.c.between_people)),
     )
 
 
@@ -63,9 +85,11 @@ def own_repeats(db: Session) -> dict[Key, Scatter]:
             func.count(),
             func.stddev_samp(Reading.si_value),
         )
+        .join(Sheet, Sheet.id == Reading.sheet_id)
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(
             ReadingVoid.reading_id.is_(None),
+            Sheet.set_aside.is_(None),
             Reading.kind == FigureKind.MEASURED,
             Reading.standard_uncertainty.is_(None),
             Reading.instrument_id.is_not(None),

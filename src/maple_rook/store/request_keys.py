@@ -23,11 +23,15 @@ MOST_ANSWER = 1_000_000
 
 @dataclass
 class Asked:
-    """One request; ``written`` once its key is in the database or about to be."""
+    """One request; ``written`` once its key is in the database or about to be.
+
+    Where it ``keeps`` no answer, who asks again is told that it was done.
+    """
 
     person_id: int
     key: uuid.UUID
     sha256: bytes
+    keeps: bool = True
     written: bool = False
 
 

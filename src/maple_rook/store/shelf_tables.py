@@ -85,6 +85,7 @@ class ShelfRow(Base):
     type_label: Mapped[str] = mapped_column(Text(collation="C"))
     knife_type: Mapped[str] = mapped_column(String(40), index=True)
     condition: Mapped[str] = mapped_column(String(20))
+    stock: Mapped[str] = mapped_column(String(12), server_default="on_shelf")
     grade_class: Mapped[str | None] = mapped_column(String(40))
     words: Mapped[str] = mapped_column(Text)
     edge_length: Mapped[float | None]

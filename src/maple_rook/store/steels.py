@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
 from maple_rook.core.edge_life.steels import Steel
+from maple_rook.core.errors import InvalidValue
 from maple_rook.store.tables import SteelGrade
 
 
@@ -46,3 +50,18 @@ def steel_row(steel: Steel) -> SteelGrade:
         carbide_relative_u=steel.carbide_relative_u,
         own=steel.own,
     )
+
+
+def grade_named(db: Session, text: str) -> SteelGrade:
+    """The grade that a text names by its designation, its name or another of its names.
+
+    Raises :class:`InvalidValue` where the shop has none of that name.
+    """
+    said = "".join(text.casefold().split())
+    rows = list(db.scalars(select(SteelGrade).order_by(SteelGrade.id)))
+    for row in rows:
+        names = (row.designation, row.name, *row.aliases)
+        if any("".join(name.casefold().split()) == said for name in names):
+            return row
+    known = ", ".join(row.designation for row in rows)
+    raise InvalidValue("steel", text, known, hint="Enter its grade under Steels, or leave it open.")

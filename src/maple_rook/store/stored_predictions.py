@@ -122,6 +122,7 @@ def _stored_blade(blade: Blade) -> dict[str, Any]:
         "surface": None if blade.surface is None else list(blade.surface),
         "known_bulge": None if blade.known_bulge is None else asdict(blade.known_bulge),
         "school": None if blade.school is None else blade.school.value,
+        "claimed_hrc": blade.claimed_hrc,
     }
 
 
@@ -134,6 +135,7 @@ def _blade(kept: dict[str, Any]) -> Blade:
     traced, surface, bulge, school = (
         kept[name] for name in ("traced", "surface", "known_bulge", "school")
     )
+    claimed = kept.get("claimed_hrc")  # earlier ones know none
     return Blade(
         {key: _figure(figure) for key, figure in kept["figures"].items()},
         knife_type=kept["knife_type"],
@@ -148,6 +150,7 @@ def _blade(kept: dict[str, Any]) -> Blade:
         surface=None if surface is None else tuple(surface),
         known_bulge=None if bulge is None else _figure(bulge),
         school=None if school is None else AsymmetrySchool(school),
+        claimed_hrc=None if claimed is None else (claimed[0], claimed[1]),
     )
 
 

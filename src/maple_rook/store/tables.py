@@ -18,13 +18,23 @@ from sqlalchemy import (
     LargeBinary,
     MetaData,
     Numeric,
+    ScalarSelect,
     String,
     Text,
     Uuid,
     func,
+    select,
 )
 from sqlalchemy.dialects.postgresql import JSONB, TIMESTAMP
-from sqlalchemy.orm import DeclarativeBase, Mapped, MappedColumn, mapped_column, relationship
+from sqlalchemy.orm import (
+    DeclarativeBase,
+    InstrumentedAttribute,
+    Mapped,
+    MappedColumn,
+    column_property,
+    mapped_column,
+    relationship,
+)
 
 
 class Base(DeclarativeBase):
@@ -53,16 +63,32 @@ def recorded_now() -> MappedColumn[dt.datetime]:
 
 
 class Shop(Base):
-    """The one shop a database belongs to."""
+    """The one shop a database belongs to, and what it settles for itself.
+
+    ``units`` is the system shown first, ``paper`` and ``language`` are of its printed cards, which
+    begin with its ``opening_words``; ``logo`` is a PNG.
+    """
 
     __tablename__ = "shop"
-    __table_args__ = (CheckConstraint("id = 1", name="single"),)
+    __table_args__ = (
+        CheckConstraint("id = 1", name="single"),
+        CheckConstraint("units IN ('metric', 'imperial')", name="units"),
+        CheckConstraint("paper IN ('A4', 'Letter')", name="paper"),
+    )
 
     id: Mapped[int] = mapped_column(primary_key=True, default=1)
     name: Mapped[str] = mapped_column(String(120))
     place: Mapped[str] = mapped_column(String(120), default="")
     currency: Mapped[str] = mapped_column(String(12), default="")
     demo: Mapped[bool] = mapped_column(default=False)
+    owners_in_two_steps: Mapped[bool] = mapped_column(default=False, server_default="false")
+    units: Mapped[str] = mapped_column(String(8), default="metric", server_default="metric")
+    paper: Mapped[str] = mapped_column(String(8), default="A4", server_default="A4")
+    language: Mapped[str] = mapped_column(String(8), default="en", server_default="en")
+    public_address: Mapped[str] = mapped_column(String(200), default="", server_default="")
+    opening_words: Mapped[str] = mapped_column(String(300), default="", server_default="")
+    time_zone: Mapped[str] = mapped_column(String(64), default="UTC", server_default="UTC")
+    logo: Mapped[bytes | None]
 
 
 class Person(Base):
@@ -153,8 +179,33 @@ class SteelGrade(Base):
     own: Mapped[bool] = mapped_column(default=False, server_default="false")
 
 
+class Claim(Base):
+    """What the maker printed; ``low`` and ``high`` in the base unit, as printed in ``printed``."""
+
+    __tablename__ = "claims"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    model_id: Mapped[int] = mapped_column(ForeignKey("knife_models.id"), index=True)
+    quantity: Mapped[str] = mapped_column(String(40))
+    printed: Mapped[str] = mapped_column(String(64))
+    low: Mapped[float]
+    high: Mapped[float]
+
+
+def _claimed(limit: InstrumentedAttribute[float], model_id: Mapped[int]) -> ScalarSelect[float]:
+    """A limit of the hardness printed of a model, read along with it."""
+    return (
+        select(limit)
+        .where(Claim.model_id == model_id, Claim.quantity == "hardness")
+        .order_by(Claim.id)
+        .limit(1)
+        .correlate_except(Claim)
+        .scalar_subquery()
+    )
+
+
 class KnifeModel(Base):
-    """What the catalogue sells."""
+    """What the catalogue sells; a ``retired`` one is not offered for new pieces."""
 
     __tablename__ = "knife_models"
     __table_args__ = (
@@ -173,42 +224,46 @@ class KnifeModel(Base):
     even_machine_edge: Mapped[bool] = mapped_column(default=False)
     steel_id: Mapped[int | None] = mapped_column(ForeignKey("steels.id"), index=True)
     price: Mapped[Decimal | None] = mapped_column(Numeric(10, 2))
+    retired: Mapped[bool] = mapped_column(default=False, server_default="false")
 
     maker: Mapped[Maker] = relationship()
     steel: Mapped[SteelGrade | None] = relationship()
     claims: Mapped[list[Claim]] = relationship(order_by="Claim.id")
-
-
-class Claim(Base):
-    """What the maker printed; ``low`` and ``high`` in the base unit, as printed in ``printed``."""
-
-    __tablename__ = "claims"
-
-    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
-    model_id: Mapped[int] = mapped_column(ForeignKey("knife_models.id"), index=True)
-    quantity: Mapped[str] = mapped_column(String(40))
-    printed: Mapped[str] = mapped_column(String(64))
-    low: Mapped[float]
-    high: Mapped[float]
+    claimed_hrc_low: Mapped[float | None] = column_property(_claimed(Claim.low, id))  # noqa: A003 - the column above
+    claimed_hrc_high: Mapped[float | None] = column_property(_claimed(Claim.high, id))  # noqa: A003
 
 
 class Piece(Base):
-    """One knife in the hand."""
+    """One knife in the hand.
+
+    ``stock`` says where it is since ``stock_on``, ``stock_for`` the label of the customer it waits
+    for or went to; no more is kept of the person. One that was entered twice is merged into the
+    other, and its tag leads there.
+    """
 
     __tablename__ = "pieces"
+    __table_args__ = (
+        CheckConstraint(
+            "stock IN ('on_shelf', 'reserved', 'sold', 'returned', 'retired')", name="stock"
+        ),
+    )
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     model_id: Mapped[int] = mapped_column(ForeignKey("knife_models.id"), index=True)
     tag: Mapped[str] = mapped_column(String(40), unique=True)
     condition: Mapped[str] = mapped_column(String(20), default="new")
     note: Mapped[str] = mapped_column(Text, default="")
+    stock: Mapped[str] = mapped_column(String(12), default="on_shelf", server_default="on_shelf")
+    stock_on: Mapped[dt.date | None]
+    stock_for: Mapped[str] = mapped_column(String(60), default="", server_default="")
+    merged_into_id: Mapped[int | None] = mapped_column(ForeignKey("pieces.id"))
     created_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
 
     model: Mapped[KnifeModel] = relationship()
 
 
 class Sheet(Base):
-    """One going-round of one piece by one person."""
+    """One going-round of one piece by one person; one that is set aside counts for nothing."""
 
     __tablename__ = "sheets"
 
@@ -217,6 +272,7 @@ class Sheet(Base):
     person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
     started_at: Mapped[dt.datetime] = mapped_column(server_default=_NOW)
     finished_at: Mapped[dt.datetime | None]
+    set_aside: Mapped[str | None] = mapped_column(String(200))
 
     piece: Mapped[Piece] = relationship()
     person: Mapped[Person] = relationship()
@@ -227,8 +283,8 @@ class Reading(Base):
 
     ``client_id`` is made where the reading is taken; the same reading sent twice is kept once.
     ``standard_uncertainty`` is the reading's own, where it does not follow from its instrument.
-    What is estimated or told has no instrument. ``typed_step`` is the step in which a person typed
-    it, in the base unit.
+    What is estimated or told has no instrument, nor has what was measured with an unknown one.
+    ``typed_step`` is the step in which a person typed it, in the base unit.
     """
 
     __tablename__ = "readings"
@@ -237,7 +293,8 @@ class Reading(Base):
         CheckConstraint("replicate >= 1", name="replicate"),
         CheckConstraint(
             "kind IN ('measured', 'estimated', 'told')"
-            " AND (kind <> 'measured' OR instrument_id IS NOT NULL)",
+            " AND (kind <> 'measured' OR instrument_id IS NOT NULL"
+            " OR standard_uncertainty IS NOT NULL)",
             name="kind",
         ),
         Index("ix_readings_sheet_quantity", "sheet_id", "quantity"),

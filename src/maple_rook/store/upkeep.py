@@ -12,6 +12,7 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload
 
+from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.uncertainty import Figure, figure_from_statistics
 from maple_rook.core.upkeep.grinding import Stone
 from maple_rook.core.upkeep.plan import RAISES_THE_EDGE, EdgeCare
@@ -47,6 +48,7 @@ def _workshop(stored: Mapping[str, Any]) -> Workshop:
         tuple(Stone(**s) for s in stored["stones"]),
         float(stored["hourly_rate"]),
         Limits(**stored["limits"]),
+        float(stored.get("sharpening_charge", 0.0)),
     )
 
 
@@ -119,19 +121,18 @@ def measured(
             func.count(),
             func.coalesce(func.stddev_samp(Reading.si_value), 0.0),
             func.max(Reading.si_value) - func.min(Reading.si_value),
-            func.max(func.greatest(Instrument.resolution, Reading.typed_step)),
-            func.max(Instrument.mpe),
-            func.max(adopted.c.deviation),
-            func.max(adopted.c.between_people),
+            *(func.max(term) for term in repeatability.uncertainty_terms(adopted)),
         )
         .join(Sheet, Sheet.id == Reading.sheet_id)
-        .join(Instrument, Instrument.id == Reading.instrument_id)
+        .outerjoin(Instrument, Instrument.id == Reading.instrument_id)
         .outerjoin(adopted, repeatability.of_reading(adopted))
         .outerjoin(ReadingVoid, ReadingVoid.reading_id == Reading.id)
         .where(
             Sheet.piece_id.in_(list(piece_ids)),
             Reading.quantity == quantity,
+            Reading.kind == FigureKind.MEASURED,
             ReadingVoid.reading_id.is_(None),
+            Sheet.set_aside.is_(None),
         )
         .group_by(Sheet.piece_id, Sheet.id)
     )

@@ -11,7 +11,14 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from maple_rook.core.labelled import Labelled
-from maple_rook.core.upkeep.finish_work import METHODS, TELLING, Fault, Shelf, faults, shelf_state
+from maple_rook.core.upkeep.finish_work import (
+    METHODS,
+    TELLING,
+    Fault,
+    FinishState,
+    Shelf,
+    faults,
+)
 from maple_rook.store.tables import Observation, Sheet
 from maple_rook.store.upkeep_tables import RepairRow, WorkEventRow, WorkOrderRow
 
@@ -81,7 +88,11 @@ class Finish:
 
     @property
     def shelf(self) -> Shelf:
-        return shelf_state(self.verdict, [s.fault for s in self.spotted])
+        return self.state.shelf
+
+    @property
+    def state(self) -> FinishState:
+        return FinishState.of(self.verdict, [s.fault for s in self.spotted])
 
 
 _TOLD = (*METHODS, "to_mend", "verdict")
@@ -94,6 +105,7 @@ def faulty_pieces(db: Session) -> list[int]:
         .join(Observation, Observation.sheet_id == Sheet.id)
         .where(
             Observation.item.in_(_TOLD),
+            Sheet.set_aside.is_(None),
             or_(
                 Observation.value.in_(TELLING),
                 and_(Observation.item == "to_mend", Observation.note != ""),
@@ -122,7 +134,11 @@ def finishes(db: Session, piece_ids: Sequence[int]) -> dict[int, Finish]:
             Observation.note,
         )
         .join(Sheet, Sheet.id == Observation.sheet_id)
-        .where(Sheet.piece_id.in_(list(piece_ids)), Observation.item.in_(_TOLD))
+        .where(
+            Sheet.piece_id.in_(list(piece_ids)),
+            Observation.item.in_(_TOLD),
+            Sheet.set_aside.is_(None),
+        )
         .ext(distinct_on(Sheet.piece_id, Observation.item, Observation.aspect))
         .order_by(
             Sheet.piece_id,

@@ -83,6 +83,7 @@ export const api = {
   GET: client.GET,
   POST: creating as unknown as typeof client.POST,
   PUT: writing(client.PUT) as typeof client.PUT,
+  PATCH: writing(client.PATCH) as typeof client.PATCH,
   DELETE: writing(client.DELETE) as typeof client.DELETE,
 }
 

@@ -168,6 +168,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/methods/{method}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Figure By Method
+         * @description What a method without the usual instrument says; nothing is stored.
+         */
+        post: operations["bench_figure_by_method"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/sheets/{sheet_id}/methods/{method}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take By Method
+         * @description Store a reading by a method without the usual instrument, once.
+         */
+        post: operations["bench_take_by_method"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/sheets/{sheet_id}/observations": {
         parameters: {
             query?: never;
@@ -1044,6 +1084,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Move Stock
+         * @description Reserve a piece, sell it, return it to its maker, or put it back on the shelf.
+         */
+        put: operations["sheet_move_stock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/cut": {
         parameters: {
             query?: never;
@@ -1237,7 +1297,7 @@ export interface paths {
         };
         /**
          * Seen
-         * @description What was seen of these knives and is not the same of all of them, in the order of work.
+         * @description What was seen of these knives, or of their models, and is not the same of all of them.
          */
         get: operations["board_seen"];
         put?: never;
@@ -1303,7 +1363,7 @@ export interface paths {
         put?: never;
         /**
          * Enter
-         * @description Enter an instrument or a reference block.
+         * @description Enter an instrument or a reference block; its address on a line is the owner's to set.
          */
         post: operations["instruments_enter"];
         delete?: never;
@@ -1599,6 +1659,70 @@ export interface paths {
          * @description Forget a customer for good.
          */
         delete: operations["counter_forget_customer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wishes
+         * @description Customers for whom nothing suited, what would suit them, and knives in stock that do.
+         */
+        get: operations["counter_wishes"];
+        put?: never;
+        /**
+         * Keep Wish
+         * @description Keep what would suit a customer, to be matched when pieces are measured.
+         */
+        post: operations["counter_keep_wish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter/wishes/{wish_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Wish
+         * @description Forget a wish for good.
+         */
+        delete: operations["counter_forget_wish"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counter/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pair
+         * @description Which of two knives to have, or both, beside what the customer has; nothing is stored.
+         */
+        post: operations["counter_pair"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1956,6 +2080,266 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mendable
+         * @description Makers and models, with how many hang on each.
+         */
+        get: operations["mending_mendable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mending/amendments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Amendments
+         * @description What was mended, newest first.
+         */
+        get: operations["mending_amendments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mending/amendments/{amendment_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo an amendment, unless something of it was changed again.
+         */
+        post: operations["mending_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mending/pieces/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Piece
+         * @description A piece as it stands in the record.
+         */
+        get: operations["mending_piece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Piece
+         * @description Another tag, condition, note or model for a piece.
+         */
+        patch: operations["mending_change_piece"];
+        trace?: never;
+    };
+    "/api/mending/pieces/{piece_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Pieces
+         * @description One knife that was entered twice: everything of it goes to the other piece.
+         */
+        post: operations["mending_merge_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mending/models/{model_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Model
+         * @description A model as it stands, with its claims and the tags of its pieces.
+         */
+        get: operations["mending_model"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Model
+         * @description Change a model: name, grind, steel, price, claims; or retire it.
+         */
+        patch: operations["mending_change_model"];
+        trace?: never;
+    };
+    "/api/mending/models/{model_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Models
+         * @description One model that was entered twice: its pieces and claims go to the other.
+         */
+        post: operations["mending_merge_models"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mending/makers/{maker_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Maker
+         * @description Rename a maker.
+         */
+        patch: operations["mending_change_maker"];
+        trace?: never;
+    };
+    "/api/mending/makers/{maker_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Makers
+         * @description One maker that was entered twice: the models go to the other.
+         */
+        post: operations["mending_merge_makers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mending/sheets/{sheet_id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Aside
+         * @description Have a wrong sheet count for nothing, with a reason; an empty one puts it back.
+         */
+        put: operations["mending_set_aside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Settings
+         * @description The shop's settings.
+         */
+        get: operations["shop_settings"];
+        /**
+         * Change Settings
+         * @description Change the shop's settings.
+         */
+        put: operations["shop_change_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Logo
+         * @description The shop's logo; nothing where it has none.
+         */
+        get: operations["shop_logo"];
+        /**
+         * Change Logo
+         * @description Give the shop a logo: the picture as the body, at most 2 MB.
+         */
+        put: operations["shop_change_logo"];
+        post?: never;
+        /**
+         * Drop Logo
+         * @description Take the logo away.
+         */
+        delete: operations["shop_drop_logo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/repeatability": {
         parameters: {
             query?: never;
@@ -2092,6 +2476,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirm
+         * @description Give the password again, before what is grave.
+         */
+        post: operations["people_confirm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-ins": {
         parameters: {
             query?: never;
@@ -2153,6 +2557,94 @@ export interface paths {
          * @description Another password; other browsers are signed out.
          */
         put: operations["people_change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/two-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Two Step
+         * @description Whether one signs in in two steps.
+         */
+        get: operations["people_two_step"];
+        put?: never;
+        /**
+         * Begin Two Step
+         * @description Begin to add a second step: what the authenticator is shown.
+         */
+        post: operations["people_begin_two_step"];
+        /**
+         * End Two Step
+         * @description Sign in in one step again.
+         */
+        delete: operations["people_end_two_step"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/two-step/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirm Two Step
+         * @description Add it by the first code; answers with codes for recovery.
+         */
+        post: operations["people_confirm_two_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/two-step/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Recovery Codes
+         * @description New codes for recovery in the place of those before.
+         */
+        post: operations["people_new_recovery_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/two-step/owners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Ask Two Steps
+         * @description Ask two steps of all owners, or no longer.
+         */
+        put: operations["people_ask_two_steps"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2610,6 +3102,9 @@ export interface paths {
         /**
          * Pieces
          * @description Knives as documents: paged, sorted and narrowed by any figure.
+         *
+         *     Pieces that the shelf has not worked out yet come last, by their tags; a range leaves them out.
+         *     `behind` says how many are not as the record has them now.
          */
         get: operations["v1_pieces"];
         put?: never;
@@ -3060,7 +3555,7 @@ export interface components {
             client_id: string;
             how: components["schemas"]["MeasureIn"];
             /** Quantities */
-            quantities?: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force")[];
+            quantities?: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force")[];
             /**
              * Keep Edge
              * @default false
@@ -3091,6 +3586,12 @@ export interface components {
             edge_kept: boolean;
         };
         /**
+         * Act
+         * @description What was done.
+         * @enum {string}
+         */
+        Act: "edit" | "merge" | "set_aside" | "put_back" | "undo";
+        /**
          * AdoptIn
          * @description Count with the record's own repeats from now on, or with the usual assumption again.
          */
@@ -3104,7 +3605,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** Instrument Id */
             instrument_id: number;
             /** Own */
@@ -3131,15 +3632,22 @@ export interface components {
              */
             recorded_at: string;
         };
-        /** AdviceOut */
+        /**
+         * AdviceOut
+         * @description The short list; ``wanted`` is what would suit, asked for where nothing on the shelf does.
+         */
         AdviceOut: {
             /** Offers */
             offers: components["schemas"]["OfferOut"][];
             /** Nothing */
             nothing: string;
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+            second: components["schemas"]["SecondOut"] | null;
+            wanted: components["schemas"]["SpecificationOut"];
             deciding: components["schemas"]["Criterion"] | null;
             /** Changes */
-            changes: components["schemas"]["ChangeOut"][];
+            changes: components["schemas"]["maple_rook__stations__counter__schemas__ChangeOut"][];
             /** Weighings */
             weighings: components["schemas"]["DrawsLevelOut"][];
             /** Priced */
@@ -3164,6 +3672,42 @@ export interface components {
             version: string;
         };
         /**
+         * AmendmentOut
+         * @description Something that was mended; ``undone`` where it no longer stands.
+         */
+        AmendmentOut: {
+            /** Id */
+            id: number;
+            act: components["schemas"]["Act"];
+            about: components["schemas"]["Subject"];
+            /** About Id */
+            about_id: number;
+            /** Named */
+            named: string;
+            /** Reason */
+            reason: string;
+            /** Person */
+            person: string;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Changes */
+            changes: components["schemas"]["maple_rook__stations__mending__schemas__ChangeOut"][];
+            /** Moved */
+            moved: number;
+            /** Undone */
+            undone: boolean;
+        };
+        /** AmendmentsOut */
+        AmendmentsOut: {
+            /** Total */
+            total: number;
+            /** Amendments */
+            amendments: components["schemas"]["AmendmentOut"][];
+        };
+        /**
          * AsideIn
          * @description A trial set aside, and why; nothing takes it up again.
          */
@@ -3173,6 +3717,14 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * AskedOfOwnersIn
+         * @description Whether owners have to sign in in two steps.
+         */
+        AskedOfOwnersIn: {
+            /** Asked */
+            asked: boolean;
         };
         /** AskedOut */
         AskedOut: {
@@ -3304,6 +3856,18 @@ export interface components {
             words: string;
         };
         /**
+         * BegunOut
+         * @description What an authenticator is shown: the address as a QR code (a data address), its secret.
+         */
+        BegunOut: {
+            /** Secret */
+            secret: string;
+            /** Address */
+            address: string;
+            /** Picture */
+            picture: string;
+        };
+        /**
          * BenchEvent
          * @description Something a Bench should know at once: an instrument, or a sheet that was written to.
          */
@@ -3420,7 +3984,7 @@ export interface components {
             /** Makers */
             makers: string[];
             /** Steels */
-            steels: string[];
+            steels: components["schemas"]["SteelChoice"][];
             /** Median S */
             median_s: number | null;
             /** Timed Sheets */
@@ -3674,6 +4238,10 @@ export interface components {
              * @enum {string}
              */
             changed: "leave" | "take";
+            /** Rates */
+            rates?: {
+                [key: string]: number | string;
+            };
             /**
              * Dry Run
              * @default false
@@ -3716,6 +4284,11 @@ export interface components {
             /** Said */
             said: string;
         };
+        /**
+         * Buyer
+         * @enum {string}
+         */
+        Buyer: "not_asked" | "own" | "gift";
         /** CalibrationOut */
         CalibrationOut: {
             /** Targets */
@@ -3792,6 +4365,11 @@ export interface components {
             place: string;
             /** Currency */
             currency: string;
+            /**
+             * Units First
+             * @enum {string}
+             */
+            units_first: "metric" | "imperial";
             /** Demo */
             demo: boolean;
             /** Person */
@@ -3806,6 +4384,8 @@ export interface components {
             units: components["schemas"]["UnitOut"][];
             /** Quantities */
             quantities: components["schemas"]["QuantityOut"][];
+            /** Plain Methods */
+            plain_methods: components["schemas"]["PlainMethodOut"][];
             /** Items */
             items: components["schemas"]["ItemOut"][];
             /** Instrument Kinds */
@@ -3840,18 +4420,6 @@ export interface components {
             cards: {
                 [key: string]: components["schemas"]["ModelCardOut"];
             };
-        };
-        /**
-         * ChangeOut
-         * @description Another answer, and the knife that would then come first.
-         */
-        ChangeOut: {
-            /** Answer */
-            answer: string;
-            /** Piece Id */
-            piece_id: number;
-            /** Name */
-            name: string;
         };
         /**
          * CheckOut
@@ -3897,6 +4465,7 @@ export interface components {
          *
          *     ``measured_on`` is the day of readings that give none. Doubtful readings are left out, or kept
          *     and marked unusual; what stands of a model or piece is left, or becomes what the file says.
+         *     ``rates`` say what one of another currency is in the shop's; prices without one stay out.
          */
         ChoicesIn: {
             /** Source */
@@ -3920,11 +4489,28 @@ export interface components {
              * @enum {string}
              */
             changed: "leave" | "take";
+            /** Rates */
+            rates?: {
+                [key: string]: number | string;
+            };
             /**
              * For Good
              * @default false
              */
             for_good: boolean;
+        };
+        /**
+         * ClaimChange
+         * @description What is printed of a model, in any unit.
+         */
+        ClaimChange: {
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
+            /** Printed */
+            printed: string;
         };
         /**
          * ClaimDoc
@@ -3952,7 +4538,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** Printed */
             printed: string;
         };
@@ -3969,6 +4555,15 @@ export interface components {
             counts: {
                 [key: string]: number;
             };
+        };
+        /** ClaimOfModel */
+        ClaimOfModel: {
+            /** Quantity */
+            quantity: string;
+            /** Label */
+            label: string;
+            /** Printed */
+            printed: string;
         };
         /** ClaimOut */
         ClaimOut: {
@@ -4086,6 +4681,11 @@ export interface components {
             /** After */
             after: number[];
         };
+        /** CodeIn */
+        CodeIn: {
+            /** Code */
+            code: string;
+        };
         /**
          * CoefficientOut
          * @description A coefficient as it stands and as published.
@@ -4152,6 +4752,8 @@ export interface components {
         /**
          * ColumnOut
          * @description A column of a file: its heading, what it most likely means, and its first cells.
+         *
+         *     ``question`` is what only a person can say of it; empty where nothing.
          */
         ColumnOut: {
             /** Heading */
@@ -4162,6 +4764,8 @@ export interface components {
             unit: string;
             /** Sure */
             sure: boolean;
+            /** Question */
+            question: string;
             /** First */
             first: string[];
         };
@@ -4197,6 +4801,11 @@ export interface components {
             composition: {
                 [key: string]: number;
             };
+        };
+        /** ConfirmIn */
+        ConfirmIn: {
+            /** Password */
+            password: string;
         };
         /**
          * Contribution
@@ -4248,6 +4857,8 @@ export interface components {
         CounterOut: {
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
+            /** Circumstances */
+            circumstances: components["schemas"]["QuestionOut"][];
             /** Schools */
             schools: components["schemas"]["QuestionOut"][];
             /** Presets */
@@ -4362,6 +4973,20 @@ export interface components {
             ratio: components["schemas"]["Ratio"];
             /** Budget */
             budget?: number | null;
+            /** @default not_asked */
+            hand_size: components["schemas"]["HandSize"];
+            /** @default not_asked */
+            wrist: components["schemas"]["Wrist"];
+            /** @default not_asked */
+            hours: components["schemas"]["Hours"];
+            /** @default not_asked */
+            buyer: components["schemas"]["Buyer"];
+            /** @default not_asked */
+            storage: components["schemas"]["Storage"];
+            /** Troubles */
+            troubles?: components["schemas"]["Trouble"][];
+            /** Owned */
+            owned?: components["schemas"]["OwnedIn"][];
         };
         /**
          * CutCalibrationOut
@@ -4644,6 +5269,9 @@ export interface components {
         /**
          * Difference
          * @description One quantity across the knives: values in order of the knives, and whether they differ.
+         *
+         *     ``verdict`` is of the pair that differs most, ``pairs`` of every pair: A with B, A with C and so
+         *     on, then B with C; null where either is not known.
          */
         Difference: {
             /** Key */
@@ -4657,6 +5285,11 @@ export interface components {
             /** Values */
             values: (components["schemas"]["FigureOut"] | null)[];
             verdict: components["schemas"]["Verdict"];
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: (components["schemas"]["Verdict"] | null)[];
             /** Weight */
             weight: number;
             /** Largest */
@@ -5183,7 +5816,7 @@ export interface components {
          * @description Why a piece is not simply a new knife of which everything is known and in order.
          * @enum {string}
          */
-        Flag: "not_measured" | "half_measured" | "not_hardened" | "hardly_hardened" | "claim_contradicted" | "figures_contradict" | "unusual" | "used" | "needs_work" | "return";
+        Flag: "not_measured" | "half_measured" | "not_hardened" | "hardly_hardened" | "claim_contradicted" | "figures_contradict" | "unusual" | "used" | "needs_work" | "return" | "reserved" | "sold" | "returned";
         /**
          * FlagOut
          * @description A flag in words; of a claim that is contradicted they name the quantity.
@@ -5364,6 +5997,22 @@ export interface components {
             predicted_high: number | null;
         };
         /**
+         * GivenOut
+         * @description Something that is read for a method.
+         */
+        GivenOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * GradeIn
          * @description A grade of the shop's own; carbides are estimated where none are given.
          */
@@ -5438,7 +6087,7 @@ export interface components {
          * Grind
          * @enum {string}
          */
-        Grind: "full_flat" | "sabre" | "high_flat" | "hollow" | "deep_concave" | "convex" | "single_bevel" | "single_bevel_added" | "asymmetric_double" | "two_angle";
+        Grind: "not_seen" | "full_flat" | "sabre" | "high_flat" | "hollow" | "deep_concave" | "convex" | "single_bevel" | "single_bevel_added" | "asymmetric_double" | "two_angle";
         /** GrindOut */
         GrindOut: {
             key: components["schemas"]["Grind"];
@@ -5459,6 +6108,11 @@ export interface components {
          * @enum {string}
          */
         Hand: "right" | "left" | "both";
+        /**
+         * HandSize
+         * @enum {string}
+         */
+        HandSize: "not_asked" | "small" | "middle" | "large";
         /**
          * Hardened
          * @enum {string}
@@ -5511,6 +6165,12 @@ export interface components {
             /** To Mm */
             to_mm: number;
         };
+        /**
+         * Hours
+         * @description Hours a day at the board.
+         * @enum {string}
+         */
+        Hours: "not_asked" | "short" | "some" | "long";
         /**
          * ImportOut
          * @description A file that waits, is tried or brought in; ``problem`` says what stopped it.
@@ -5584,7 +6244,7 @@ export interface components {
             /** Name */
             name: string;
             /** Quantities */
-            quantities: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force")[];
+            quantities: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force")[];
         };
         /**
          * InstrumentIn
@@ -5791,7 +6451,7 @@ export interface components {
          * @description What a row of a table is; in the order in which tables of one file are brought in.
          * @enum {string}
          */
-        Kind: "models" | "claims" | "pieces" | "readings" | "profiles" | "trials";
+        Kind: "basics" | "models" | "claims" | "pieces" | "readings" | "profiles" | "trials" | "rest";
         /** KitchenIn */
         KitchenIn: {
             /** @default home */
@@ -5928,12 +6588,15 @@ export interface components {
         };
         /**
          * KnifeSheetOut
-         * @description Everything about one knife.
+         * @description Everything about one knife; ``wished_for`` are customers whose wish it answers.
          */
         KnifeSheetOut: {
             piece: components["schemas"]["PieceOut"];
             /** Model Id */
             model_id: number;
+            stock: components["schemas"]["StockOut"];
+            /** Wished For */
+            wished_for: string[];
             shelf: components["schemas"]["Shelf"];
             outline: components["schemas"]["OutlineOut"];
             shape: components["schemas"]["ShapeOut"];
@@ -6046,7 +6709,14 @@ export interface components {
              *       "heft": "either",
              *       "school": "geometry",
              *       "rods": "none",
-             *       "ratio": "recorded"
+             *       "ratio": "recorded",
+             *       "hand_size": "not_asked",
+             *       "wrist": "not_asked",
+             *       "hours": "not_asked",
+             *       "buyer": "not_asked",
+             *       "storage": "not_asked",
+             *       "troubles": [],
+             *       "owned": []
              *     }
              */
             profile: components["schemas"]["CustomerProfileIn"];
@@ -6158,6 +6828,16 @@ export interface components {
             /** Tester */
             tester: string;
         };
+        /** MakerChange */
+        MakerChange: {
+            /** Name */
+            name: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
         /**
          * MarginOut
          * @description Load borne over the load of a stroke: likely, and the 90 % interval.
@@ -6173,11 +6853,23 @@ export interface components {
             words: string;
         };
         /**
+         * MatchOut
+         * @description A knife in stock that answers a wish.
+         */
+        MatchOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * May
          * @description What can be allowed.
          * @enum {string}
          */
-        May: "come" | "self" | "look" | "advise" | "measure" | "take_out" | "bring_in" | "set" | "govern";
+        May: "come" | "self" | "look" | "advise" | "measure" | "page" | "take_out" | "bring_in" | "set" | "govern";
         /**
          * MeaningOut
          * @description What a column can mean in a table of some kinds; ``units`` may be chosen for it.
@@ -6245,6 +6937,142 @@ export interface components {
             /** Notes */
             notes: string[];
         };
+        /** MendableMaker */
+        MendableMaker: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Models */
+            models: number;
+            /** Etag */
+            etag: string;
+        };
+        /** MendableModel */
+        MendableModel: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Maker Id */
+            maker_id: number;
+            /** Knife Type */
+            knife_type: string;
+            /** Pieces */
+            pieces: number;
+            /** Retired */
+            retired: boolean;
+        };
+        /**
+         * MendableOut
+         * @description Makers and models with how much hangs on each.
+         */
+        MendableOut: {
+            /** Makers */
+            makers: components["schemas"]["MendableMaker"][];
+            /** Models */
+            models: components["schemas"]["MendableModel"][];
+        };
+        /**
+         * MendedModel
+         * @description A model as it stands, with the pieces of it.
+         */
+        MendedModel: {
+            /** Id */
+            id: number;
+            /** Maker */
+            maker: string;
+            /** Line */
+            line: string;
+            /** Knife Type */
+            knife_type: string;
+            /** Nominal Mm */
+            nominal_mm: number;
+            grind: components["schemas"]["Grind"];
+            /** Construction */
+            construction: string;
+            /** Finish */
+            finish: string;
+            /** Handle */
+            handle: string;
+            /** Steel */
+            steel: string | null;
+            /** Price */
+            price: number | null;
+            /** Even Machine Edge */
+            even_machine_edge: boolean;
+            /** Retired */
+            retired: boolean;
+            /** Claims */
+            claims: components["schemas"]["ClaimOfModel"][];
+            /** Tags */
+            tags: string[];
+            /** Etag */
+            etag: string;
+        };
+        /**
+         * MendedOut
+         * @description The amendment that was written down; none where nothing was other.
+         */
+        MendedOut: {
+            /** Amendment Id */
+            amendment_id: number | null;
+        };
+        /**
+         * MendedPiece
+         * @description A piece as it stands; ``merged_into`` where its sheets moved to another.
+         */
+        MendedPiece: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            /** Condition */
+            condition: string;
+            /** Note */
+            note: string;
+            /** Model Id */
+            model_id: number;
+            /** Merged Into */
+            merged_into: number | null;
+            /** Etag */
+            etag: string;
+        };
+        /**
+         * MergeIn
+         * @description Which row of the same kind takes everything over.
+         */
+        MergeIn: {
+            /** Into */
+            into: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * MethodFigureOut
+         * @description What a method says, with U (k = 2), in the unit of a bare number at the bench.
+         */
+        MethodFigureOut: {
+            /** Value */
+            value: number;
+            /** Expanded */
+            expanded: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * MethodIn
+         * @description What was read for a method without the usual instrument, by name.
+         */
+        MethodIn: {
+            /** Given */
+            given: {
+                [key: string]: number;
+            };
+        };
         /**
          * MethodOut
          * @description How a fault is mended; one that goes back to the maker has no minutes.
@@ -6264,6 +7092,23 @@ export interface components {
             recheck: string;
             /** Returns */
             returns: boolean;
+        };
+        /** MethodReadingIn */
+        MethodReadingIn: {
+            /** Given */
+            given: {
+                [key: string]: number;
+            };
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
         };
         /** ModelCardOut */
         ModelCardOut: {
@@ -6288,6 +7133,42 @@ export interface components {
             /** Version */
             version: string;
             predicted: components["schemas"]["PredictedOut"] | null;
+        };
+        /**
+         * ModelChange
+         * @description What shall be other of a model; what is not named stays. ``claims`` are all of them.
+         */
+        ModelChange: {
+            /** Maker */
+            maker?: string | null;
+            /** Line */
+            line?: string | null;
+            /** Knife Type */
+            knife_type?: ("western_chef" | "gyuto" | "santoku" | "petty" | "paring" | "slicer" | "single_bevel_slicer" | "nakiri" | "vegetable_cleaver" | "bone_chopper" | "honesuke" | "deba" | "serrated") | null;
+            /** Nominal */
+            nominal?: string | null;
+            grind?: components["schemas"]["Grind"] | null;
+            /** Construction */
+            construction?: string | null;
+            /** Finish */
+            finish?: string | null;
+            /** Handle */
+            handle?: string | null;
+            /** Steel */
+            steel?: string | null;
+            /** Price */
+            price?: number | string | null;
+            /** Even Machine Edge */
+            even_machine_edge?: boolean | null;
+            /** Retired */
+            retired?: boolean | null;
+            /** Claims */
+            claims?: components["schemas"]["ClaimChange"][] | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /** ModelChoice */
         ModelChoice: {
@@ -6315,7 +7196,7 @@ export interface components {
             knife_type: "western_chef" | "gyuto" | "santoku" | "petty" | "paring" | "slicer" | "single_bevel_slicer" | "nakiri" | "vegetable_cleaver" | "bone_chopper" | "honesuke" | "deba" | "serrated";
             /** Nominal */
             nominal: string;
-            /** @default full_flat */
+            /** @default not_seen */
             grind: components["schemas"]["Grind"];
             /**
              * Construction
@@ -6445,6 +7326,11 @@ export interface components {
              * @description price in the shop's currency
              */
             price: number | null;
+            /**
+             * Currency
+             * @description that currency, by its ISO 4217 code where it has one
+             */
+            currency: string | null;
         };
         /**
          * Motion
@@ -6575,6 +7461,8 @@ export interface components {
         /**
          * OfferOut
          * @description One knife of the short list; ``score`` with 90 % limits, 0 to 1.
+         *
+         *     ``what_for`` and ``not_for`` say in a sentence what it is for and whom it does not suit.
          */
         OfferOut: {
             piece: components["schemas"]["PieceOut"];
@@ -6587,8 +7475,11 @@ export interface components {
             tied: boolean;
             /** On Front */
             on_front: boolean;
-            /** Price Per Month */
-            price_per_month: number | null;
+            a_year: components["schemas"]["YearlyCostOut"] | null;
+            /** What For */
+            what_for: string;
+            /** Not For */
+            not_for: string;
             /** Months */
             months: number[];
             /** Why */
@@ -6690,6 +7581,12 @@ export interface components {
             /** Open Minutes */
             open_minutes: number;
         };
+        /**
+         * Origin
+         * @description Where the figures of a table's knives come from.
+         * @enum {string}
+         */
+        Origin: "ours" | "measured" | "printed";
         /** OutlineOut */
         OutlineOut: {
             /** Blade */
@@ -6707,6 +7604,76 @@ export interface components {
             /** Assumed */
             assumed: string[];
         };
+        /**
+         * OwnedIn
+         * @description A knife the customer has; ``piece_id`` where it is one of the shop's.
+         */
+        OwnedIn: {
+            /** Knife Type */
+            knife_type: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Piece Id */
+            piece_id?: number | null;
+        };
+        /**
+         * PairIn
+         * @description Two knives, and the customer they are weighed for.
+         */
+        PairIn: {
+            /** Pieces */
+            pieces: number[];
+            /**
+             * @default {
+             *       "label": "",
+             *       "size": "main",
+             *       "use": "home",
+             *       "food_mix": "all_round",
+             *       "shares": {},
+             *       "motion": "any",
+             *       "hand": "right",
+             *       "grip": "pinch",
+             *       "bone": "none",
+             *       "board": "wood",
+             *       "technique": "normal",
+             *       "care": "wiped",
+             *       "tools": "stones",
+             *       "skill": "steady",
+             *       "heft": "either",
+             *       "school": "geometry",
+             *       "rods": "none",
+             *       "ratio": "recorded",
+             *       "hand_size": "not_asked",
+             *       "wrist": "not_asked",
+             *       "hours": "not_asked",
+             *       "buyer": "not_asked",
+             *       "storage": "not_asked",
+             *       "troubles": [],
+             *       "owned": []
+             *     }
+             */
+            profile: components["schemas"]["CustomerProfileIn"];
+        };
+        /**
+         * PairOut
+         * @description Which to take, in words; shares of the customer's work that each alone and both cover.
+         */
+        PairOut: {
+            /** Take */
+            take: number[];
+            /** Alone */
+            alone: number[];
+            /** Both */
+            both: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Part
+         * @description A part of the work on the board.
+         * @enum {string}
+         */
+        Part: "board" | "small" | "slices" | "round_bones" | "bones";
         /** PasswordIn */
         PasswordIn: {
             /** Old */
@@ -6842,7 +7809,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** Label */
             label: string;
             /** Unit */
@@ -6875,6 +7842,25 @@ export interface components {
             unusual: string;
         };
         /**
+         * PieceChange
+         * @description What shall be other of a piece; what is not named stays.
+         */
+        PieceChange: {
+            /** Tag */
+            tag?: string | null;
+            /** Condition */
+            condition?: ("new" | "used") | null;
+            /** Note */
+            note?: string | null;
+            /** Model Id */
+            model_id?: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * PieceOut
          * @description A knife in the hand and the model it is a piece of.
          */
@@ -6887,6 +7873,7 @@ export interface components {
             tag: string;
             /** Condition */
             condition: string;
+            stock: components["schemas"]["Stock"];
             /** Maker */
             maker: string;
             /** Line */
@@ -6915,10 +7902,15 @@ export interface components {
         /**
          * PiecePage
          * @description A page of knives; ``next`` is the address of the following page, null on the last.
+         *
+         *     ``behind`` pieces are still worked out, after a bulk load or with new models: those that are new
+         *     are not listed yet, of others the figures are those of before.
          */
         PiecePage: {
             /** Total */
             total: number;
+            /** Behind */
+            behind: number;
             /** Items */
             items: components["schemas"]["KnifeDocument"][];
             /** Next */
@@ -6968,6 +7960,28 @@ export interface components {
              * @description note of the bench
              */
             note: string;
+        };
+        /**
+         * PlainMethodOut
+         * @description How a quantity is read without its instrument: what to do, what to read, the caution.
+         *
+         *     It is offered where the quantity ``asked`` is asked for.
+         */
+        PlainMethodOut: {
+            /** Key */
+            key: string;
+            /** Quantity */
+            quantity: string;
+            /** Asked */
+            asked: string;
+            /** Label */
+            label: string;
+            /** Needs */
+            needs: components["schemas"]["GivenOut"][];
+            /** Steps */
+            steps: string[];
+            /** Caution */
+            caution: string;
         };
         /**
          * PlanIn
@@ -7208,6 +8222,9 @@ export interface components {
             belly_radius_mm: number | null;
             /** Rock Deg */
             rock_deg: number;
+            rocking: components["schemas"]["Rocking"];
+            /** Rocking Share */
+            rocking_share: number;
             /** Rock */
             rock: number[][];
             /** Butt Rise Mm */
@@ -7356,7 +8373,7 @@ export interface components {
              * Key
              * @enum {string}
              */
-            key: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            key: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** Label */
             label: string;
             /** Unit */
@@ -7410,6 +8427,8 @@ export interface components {
         /**
          * QuestionOut
          * @description A question of the conversation: the field of the profile it answers, and the answers.
+         *
+         *     Of ``several`` any number may be chosen.
          */
         QuestionOut: {
             /** Key */
@@ -7418,6 +8437,8 @@ export interface components {
             asked: string;
             /** Answers */
             answers: components["schemas"]["Choice"][];
+            /** Several */
+            several: boolean;
         };
         /**
          * RackOut
@@ -7479,6 +8500,20 @@ export interface components {
             counts: number[];
         };
         /**
+         * RangeOut
+         * @description A range of a wish; null where an end is open.
+         */
+        RangeOut: {
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
          * RateOut
          * @description A fitted decline; a half-life is null where none is seen.
          */
@@ -7535,7 +8570,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** Typed */
             typed: string;
             /** Default Unit */
@@ -7750,6 +8785,14 @@ export interface components {
             revision: string;
         };
         /**
+         * RecoveryCodesOut
+         * @description Codes that stand in for the authenticator, each once; they are told this once.
+         */
+        RecoveryCodesOut: {
+            /** Codes */
+            codes: string[];
+        };
+        /**
          * RefusedOut
          * @description Why a photo cannot be measured, and what to change.
          */
@@ -7870,7 +8913,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** Label */
             label: string;
             /** Unit */
@@ -7950,6 +8993,12 @@ export interface components {
             cautions: string[];
         };
         /**
+         * Rocking
+         * @description Whether an edge rocks, by the share of it over which the contact runs forward.
+         * @enum {string}
+         */
+        Rocking: "rocks" | "a_little" | "not";
+        /**
          * RodSchool
          * @description What a hard edge, from 62 HRC, is honed with.
          * @enum {string}
@@ -7989,7 +9038,7 @@ export interface components {
          * @description What becomes of a row; later ones are graver.
          * @enum {string}
          */
-        RowVerdict: "accepted" | "known" | "corrected" | "doubtful" | "refused";
+        RowVerdict: "accepted" | "known" | "corrected" | "doubtful" | "partly" | "refused";
         /**
          * RowsOut
          * @description A page of the report.
@@ -8056,7 +9105,14 @@ export interface components {
              *       "heft": "either",
              *       "school": "geometry",
              *       "rods": "none",
-             *       "ratio": "recorded"
+             *       "ratio": "recorded",
+             *       "hand_size": "not_asked",
+             *       "wrist": "not_asked",
+             *       "hours": "not_asked",
+             *       "buyer": "not_asked",
+             *       "storage": "not_asked",
+             *       "troubles": [],
+             *       "owned": []
              *     }
              */
             profile: components["schemas"]["CustomerProfileIn"];
@@ -8126,6 +9182,21 @@ export interface components {
             changed: boolean;
         };
         /**
+         * SecondOut
+         * @description A knife beside the first: the part of the work it is for, and the share of work it adds.
+         */
+        SecondOut: {
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
+            part: components["schemas"]["Part"];
+            /** Adds */
+            adds: number;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * SectionOut
          * @description One section: its outline, and the thickness 1, 5 and 10 mm above the edge where it is taller.
          *
@@ -8177,6 +9248,8 @@ export interface components {
             may: components["schemas"]["May"][];
             /** Token */
             token: string;
+            /** Owes Second Step */
+            owes_second_step: boolean;
         };
         /**
          * SentenceOut
@@ -8202,14 +9275,6 @@ export interface components {
             /** Roles */
             roles: components["schemas"]["RoleOut"][];
             me: components["schemas"]["SelfOut"] | null;
-        };
-        /** SetAsideIn */
-        SetAsideIn: {
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
         };
         /**
          * SetOut
@@ -8290,7 +9355,10 @@ export interface components {
             /** Share */
             share: number;
         };
-        /** SheetOfPiece */
+        /**
+         * SheetOfPiece
+         * @description A sheet of the piece; ``set_aside`` says why it counts for nothing, where it does not.
+         */
         SheetOfPiece: {
             /** Id */
             id: number;
@@ -8305,6 +9373,8 @@ export interface components {
             person: string;
             /** Readings */
             readings: number;
+            /** Set Aside */
+            set_aside: string | null;
         };
         /**
          * SheetPart
@@ -8319,6 +9389,96 @@ export interface components {
          */
         Shelf: "ready" | "needs_work" | "return" | "no_verdict" | "not_for_sale";
         /**
+         * ShopSettingsIn
+         * @description All of it; ``currency`` is an ISO 4217 code or a word of the shop's own.
+         */
+        ShopSettingsIn: {
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "imperial";
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "Letter";
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+            /**
+             * Public Address
+             * @default
+             */
+            public_address: string;
+            /**
+             * Opening Words
+             * @default
+             */
+            opening_words: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+        };
+        /**
+         * ShopSettingsOut
+         * @description The settings as they stand, and what can be chosen.
+         */
+        ShopSettingsOut: {
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "metric" | "imperial";
+            /**
+             * Paper
+             * @enum {string}
+             */
+            paper: "A4" | "Letter";
+            /** Language */
+            language: string;
+            /** Public Address */
+            public_address: string;
+            /** Opening Words */
+            opening_words: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Has Logo */
+            has_logo: boolean;
+            /** Languages */
+            languages: components["schemas"]["Choice"][];
+            /** Currencies */
+            currencies: string[];
+            /** Time Zones */
+            time_zones: string[];
+            /** Etag */
+            etag: string;
+        };
+        /**
          * ShowChoice
          * @description Something of a knife that can be shown: a measured quantity, or a group of things.
          */
@@ -8330,12 +9490,17 @@ export interface components {
             /** Group */
             group: boolean;
         };
-        /** SignInIn */
+        /**
+         * SignInIn
+         * @description ``code`` is of the authenticator, or one for recovery, where a person has a second step.
+         */
         SignInIn: {
             /** Name */
             name: string;
             /** Password */
             password: string;
+            /** Code */
+            code?: string | null;
         };
         /**
          * SignInOut
@@ -8379,6 +9544,16 @@ export interface components {
             name: string;
             /** Thickness Mm */
             thickness_mm: number;
+        };
+        /**
+         * SpecificationOut
+         * @description What would suit a customer: ranges, and the rest in words.
+         */
+        SpecificationOut: {
+            /** Ranges */
+            ranges: components["schemas"]["RangeOut"][];
+            /** Words */
+            words: string[];
         };
         /** StabilityOut */
         StabilityOut: {
@@ -8433,6 +9608,16 @@ export interface components {
             gap: string;
         };
         /**
+         * SteelChoice
+         * @description A grade with the other names it may be typed by.
+         */
+        SteelChoice: {
+            /** Designation */
+            designation: string;
+            /** Names */
+            names: string[];
+        };
+        /**
          * SteelsOut
          * @description The grades that answer the search, and what hardness means; ``conversion`` rows HRC, HV.
          */
@@ -8460,6 +9645,38 @@ export interface components {
             minutes: number;
         };
         /**
+         * Stock
+         * @enum {string}
+         */
+        Stock: "on_shelf" | "reserved" | "sold" | "returned" | "retired";
+        /**
+         * StockIn
+         * @description Where a piece goes; of the customer no more than a label, and that only if wanted.
+         */
+        StockIn: {
+            state: components["schemas"]["Stock"];
+            /** On */
+            on?: string | null;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+        };
+        /**
+         * StockOut
+         * @description Where a piece is, since when, and the label of the customer it is for; with its version.
+         */
+        StockOut: {
+            state: components["schemas"]["Stock"];
+            /** On */
+            on: string | null;
+            /** Customer */
+            customer: string;
+            /** Etag */
+            etag: string;
+        };
+        /**
          * StoneIO
          * @description A stone: grit, steel it takes a minute, depth of its scratches.
          */
@@ -8471,6 +9688,11 @@ export interface components {
             /** Scratch Um */
             scratch_um: number;
         };
+        /**
+         * Storage
+         * @enum {string}
+         */
+        Storage: "not_asked" | "block" | "magnet" | "guard" | "drawer" | "roll";
         /** StoredNumber */
         StoredNumber: {
             /** Key */
@@ -8586,7 +9808,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** Instrument Id */
             instrument_id: number;
             /** People */
@@ -8619,6 +9841,12 @@ export interface components {
             };
         };
         /**
+         * Subject
+         * @description What it was done to.
+         * @enum {string}
+         */
+        Subject: "piece" | "model" | "maker" | "sheet";
+        /**
          * SweepLine
          * @description What another edge angle does to a prediction, per cent of it as measured.
          */
@@ -8633,9 +9861,12 @@ export interface components {
         /**
          * TableIn
          * @description A table as a person read it; no kind leaves it out.
+         *
+         *     ``origin`` is to be said where figures would be readings.
          */
         TableIn: {
             kind: components["schemas"]["Kind"] | null;
+            origin?: components["schemas"]["Origin"] | null;
             /** @default point */
             decimals: components["schemas"]["Decimals"];
             /** Columns */
@@ -8644,11 +9875,15 @@ export interface components {
         /**
          * TableOut
          * @description A table of a file; ``said`` is what was noticed while opening it.
+         *
+         *     ``origin`` is where its figures look to be from; none where a person has to say. ``currencies``
+         *     are those of prices that are not in the shop's.
          */
         TableOut: {
             /** Name */
             name: string;
             kind: components["schemas"]["Kind"] | null;
+            origin: components["schemas"]["Origin"] | null;
             decimals: components["schemas"]["Decimals"];
             /** Columns */
             columns: components["schemas"]["ColumnOut"][];
@@ -8656,6 +9891,8 @@ export interface components {
             said: string[];
             /** Missing */
             missing: string[];
+            /** Currencies */
+            currencies: string[];
         };
         /**
          * TakeHomeIn
@@ -8700,7 +9937,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force";
+            quantity: "weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force";
             /** About */
             about?: number | null;
         };
@@ -8832,6 +10069,18 @@ export interface components {
             today: (components["schemas"]["FigureOut"] | null)[];
             /** Moved */
             moved: boolean;
+        };
+        /**
+         * ToldOut
+         * @description What an answer changed, in words; the knife that would be first without it, if another.
+         */
+        ToldOut: {
+            /** Effect */
+            effect: string;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Name */
+            name: string;
         };
         /**
          * Tool
@@ -9093,6 +10342,12 @@ export interface components {
             set_aside: string;
         };
         /**
+         * Trouble
+         * @description What the last knife did wrong.
+         * @enum {string}
+         */
+        Trouble: "dull" | "chipped" | "rusted" | "tiring" | "stuck" | "wedged" | "hard_to_sharpen";
+        /**
          * TryNextOut
          * @description A class whose trial would narrow most, and the knives of it on the shelf.
          */
@@ -9103,6 +10358,18 @@ export interface components {
             gain: number;
             /** Knives */
             knives: string[];
+        };
+        /**
+         * TwoStepOut
+         * @description Whether one signs in in two steps; ``asked`` where the shop wants it of its owners.
+         */
+        TwoStepOut: {
+            /** Since */
+            since: string | null;
+            /** Codes Left */
+            codes_left: number;
+            /** Asked */
+            asked: boolean;
         };
         /**
          * UnitOut
@@ -9359,6 +10626,23 @@ export interface components {
             etag: string;
         };
         /**
+         * WishOut
+         * @description What would suit a customer kept under a label, and the knives in stock that do.
+         */
+        WishOut: {
+            /** Id */
+            id: number;
+            profile: components["schemas"]["CustomerProfileIn"];
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            wanted: components["schemas"]["SpecificationOut"];
+            /** Matches */
+            matches: components["schemas"]["MatchOut"][];
+        };
+        /**
          * WorkOut
          * @description The work on one piece.
          */
@@ -9391,6 +10675,11 @@ export interface components {
             /** Hourly Rate */
             hourly_rate: number;
             limits: components["schemas"]["LimitsIO"];
+            /**
+             * Sharpening Charge
+             * @default 0
+             */
+            sharpening_charge: number;
         };
         /**
          * WorkshopOut
@@ -9410,10 +10699,33 @@ export interface components {
             /** Hourly Rate */
             hourly_rate: number;
             limits: components["schemas"]["LimitsIO"];
+            /** Sharpening Charge */
+            sharpening_charge: number;
             /** Currency */
             currency: string;
             /** Etag */
             etag: string;
+        };
+        /**
+         * Wrist
+         * @enum {string}
+         */
+        Wrist: "not_asked" | "weak" | "strong";
+        /**
+         * YearlyCostOut
+         * @description Cost of owning for a year: the price over ``years`` and the sharpenings at the charge.
+         */
+        YearlyCostOut: {
+            /** Total */
+            total: number;
+            /** Knife */
+            knife: number;
+            /** Sharpenings */
+            sharpenings: number;
+            /** Charge */
+            charge: number;
+            /** Years */
+            years: number;
         };
         /**
          * View
@@ -9426,6 +10738,46 @@ export interface components {
          * @enum {string}
          */
         maple_rook__core__geometry__scale_card__View: "side" | "heel";
+        /**
+         * ChangeOut
+         * @description Another answer, and the knife that would then come first.
+         */
+        maple_rook__stations__counter__schemas__ChangeOut: {
+            /** Answer */
+            answer: string;
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
+        };
+        /** SetAsideIn */
+        maple_rook__stations__cut_trials__schemas__SetAsideIn: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * ChangeOut
+         * @description One thing that became another, in words.
+         */
+        maple_rook__stations__mending__schemas__ChangeOut: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * SetAsideIn
+         * @description Why a sheet counts for nothing; empty puts it back.
+         */
+        maple_rook__stations__mending__schemas__SetAsideIn: {
+            /** Reason */
+            reason: string;
+        };
         /**
          * AgainOut
          * @description A kept measurement made again from photo and parameters: the same, or what differs.
@@ -9606,11 +10958,15 @@ export interface components {
 }
 export type AcceptIn = components['schemas']['AcceptIn'];
 export type AcceptedOut = components['schemas']['AcceptedOut'];
+export type Act = components['schemas']['Act'];
 export type AdoptIn = components['schemas']['AdoptIn'];
 export type AdoptedOut = components['schemas']['AdoptedOut'];
 export type AdviceOut = components['schemas']['AdviceOut'];
 export type Alive = components['schemas']['Alive'];
+export type AmendmentOut = components['schemas']['AmendmentOut'];
+export type AmendmentsOut = components['schemas']['AmendmentsOut'];
 export type AsideIn = components['schemas']['AsideIn'];
+export type AskedOfOwnersIn = components['schemas']['AskedOfOwnersIn'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AspectChoice = components['schemas']['AspectChoice'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
@@ -9622,6 +10978,7 @@ export type BadRowOut = components['schemas']['BadRowOut'];
 export type BandOut = components['schemas']['BandOut'];
 export type Basis = components['schemas']['Basis'];
 export type BearsOut = components['schemas']['BearsOut'];
+export type BegunOut = components['schemas']['BegunOut'];
 export type BenchEvent = components['schemas']['BenchEvent'];
 export type BenchSheetOut = components['schemas']['BenchSheetOut'];
 export type BenchStartOut = components['schemas']['BenchStartOut'];
@@ -9634,19 +10991,21 @@ export type Bone = components['schemas']['Bone'];
 export type BulkIn = components['schemas']['BulkIn'];
 export type BulkOut = components['schemas']['BulkOut'];
 export type BulkRowOut = components['schemas']['BulkRowOut'];
+export type Buyer = components['schemas']['Buyer'];
 export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
 export type CarbidesOut = components['schemas']['CarbidesOut'];
 export type Care = components['schemas']['Care'];
 export type CareOut = components['schemas']['CareOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
-export type ChangeOut = components['schemas']['ChangeOut'];
 export type CheckOut = components['schemas']['CheckOut'];
 export type Choice = components['schemas']['Choice'];
 export type ChoicesIn = components['schemas']['ChoicesIn'];
+export type ClaimChange = components['schemas']['ClaimChange'];
 export type ClaimDoc = components['schemas']['ClaimDoc'];
 export type ClaimIn = components['schemas']['ClaimIn'];
 export type ClaimList = components['schemas']['ClaimList'];
+export type ClaimOfModel = components['schemas']['ClaimOfModel'];
 export type ClaimOut = components['schemas']['ClaimOut'];
 export type ClaimRow = components['schemas']['ClaimRow'];
 export type ClaimVerdict = components['schemas']['ClaimVerdict'];
@@ -9654,6 +11013,7 @@ export type ClaimedPiece = components['schemas']['ClaimedPiece'];
 export type ClaimsPage = components['schemas']['ClaimsPage'];
 export type ClaimsRow = components['schemas']['ClaimsRow'];
 export type ClassOut = components['schemas']['ClassOut'];
+export type CodeIn = components['schemas']['CodeIn'];
 export type CoefficientOut = components['schemas']['CoefficientOut'];
 export type CoefficientsIn = components['schemas']['CoefficientsIn'];
 export type CoefficientsOut = components['schemas']['CoefficientsOut'];
@@ -9661,6 +11021,7 @@ export type ColumnIn = components['schemas']['ColumnIn'];
 export type ColumnOut = components['schemas']['ColumnOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
+export type ConfirmIn = components['schemas']['ConfirmIn'];
 export type Contribution = components['schemas']['Contribution'];
 export type ConvertedOut = components['schemas']['ConvertedOut'];
 export type CountOut = components['schemas']['CountOut'];
@@ -9728,17 +11089,20 @@ export type ForceCurve = components['schemas']['ForceCurve'];
 export type Form = components['schemas']['Form'];
 export type FoundCardOut = components['schemas']['FoundCardOut'];
 export type FoundOut = components['schemas']['FoundOut'];
+export type GivenOut = components['schemas']['GivenOut'];
 export type GradeIn = components['schemas']['GradeIn'];
 export type GradeOut = components['schemas']['GradeOut'];
 export type Grind = components['schemas']['Grind'];
 export type GrindOut = components['schemas']['GrindOut'];
 export type Grip = components['schemas']['Grip'];
 export type Hand = components['schemas']['Hand'];
+export type HandSize = components['schemas']['HandSize'];
 export type Hardened = components['schemas']['Hardened'];
 export type HardnessOut = components['schemas']['HardnessOut'];
 export type Heft = components['schemas']['Heft'];
 export type HeightOut = components['schemas']['HeightOut'];
 export type HollowOut = components['schemas']['HollowOut'];
+export type Hours = components['schemas']['Hours'];
 export type ImportOut = components['schemas']['ImportOut'];
 export type ImportsOut = components['schemas']['ImportsOut'];
 export type InOtherUnit = components['schemas']['InOtherUnit'];
@@ -9769,14 +11133,27 @@ export type LifeOut = components['schemas']['LifeOut'];
 export type LiftOut = components['schemas']['LiftOut'];
 export type LimitsIo = components['schemas']['LimitsIO'];
 export type ListOfTrials = components['schemas']['ListOfTrials'];
+export type MakerChange = components['schemas']['MakerChange'];
 export type MarginOut = components['schemas']['MarginOut'];
+export type MatchOut = components['schemas']['MatchOut'];
 export type May = components['schemas']['May'];
 export type MeaningOut = components['schemas']['MeaningOut'];
 export type MeasureIn = components['schemas']['MeasureIn'];
 export type MeasuredIn = components['schemas']['MeasuredIn'];
 export type MeasuredOut = components['schemas']['MeasuredOut'];
+export type MendableMaker = components['schemas']['MendableMaker'];
+export type MendableModel = components['schemas']['MendableModel'];
+export type MendableOut = components['schemas']['MendableOut'];
+export type MendedModel = components['schemas']['MendedModel'];
+export type MendedOut = components['schemas']['MendedOut'];
+export type MendedPiece = components['schemas']['MendedPiece'];
+export type MergeIn = components['schemas']['MergeIn'];
+export type MethodFigureOut = components['schemas']['MethodFigureOut'];
+export type MethodIn = components['schemas']['MethodIn'];
 export type MethodOut = components['schemas']['MethodOut'];
+export type MethodReadingIn = components['schemas']['MethodReadingIn'];
 export type ModelCardOut = components['schemas']['ModelCardOut'];
+export type ModelChange = components['schemas']['ModelChange'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelIn = components['schemas']['ModelIn'];
 export type ModelRow = components['schemas']['ModelRow'];
@@ -9794,7 +11171,12 @@ export type OfferedCut = components['schemas']['OfferedCut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OrderOut = components['schemas']['OrderOut'];
+export type Origin = components['schemas']['Origin'];
 export type OutlineOut = components['schemas']['OutlineOut'];
+export type OwnedIn = components['schemas']['OwnedIn'];
+export type PairIn = components['schemas']['PairIn'];
+export type PairOut = components['schemas']['PairOut'];
+export type Part = components['schemas']['Part'];
 export type PasswordIn = components['schemas']['PasswordIn'];
 export type PastImport = components['schemas']['PastImport'];
 export type PeakIn = components['schemas']['PeakIn'];
@@ -9804,10 +11186,12 @@ export type PersonState = components['schemas']['PersonState'];
 export type PhotoDiffers = components['schemas']['PhotoDiffers'];
 export type PhotoOut = components['schemas']['PhotoOut'];
 export type PhotoValueOut = components['schemas']['PhotoValueOut'];
+export type PieceChange = components['schemas']['PieceChange'];
 export type PieceOut = components['schemas']['PieceOut'];
 export type PiecePage = components['schemas']['PiecePage'];
 export type PiecesPage = components['schemas']['PiecesPage'];
 export type PiecesRow = components['schemas']['PiecesRow'];
+export type PlainMethodOut = components['schemas']['PlainMethodOut'];
 export type PlanIn = components['schemas']['PlanIn'];
 export type PlanOut = components['schemas']['PlanOut'];
 export type PointIn = components['schemas']['PointIn'];
@@ -9831,6 +11215,7 @@ export type QuestionOut = components['schemas']['QuestionOut'];
 export type RackOut = components['schemas']['RackOut'];
 export type RackRow = components['schemas']['RackRow'];
 export type Range = components['schemas']['Range'];
+export type RangeOut = components['schemas']['RangeOut'];
 export type RateOut = components['schemas']['RateOut'];
 export type Ratio = components['schemas']['Ratio'];
 export type ReadIn = components['schemas']['ReadIn'];
@@ -9840,6 +11225,7 @@ export type ReadingOut = components['schemas']['ReadingOut'];
 export type ReadingsPage = components['schemas']['ReadingsPage'];
 export type ReadingsRow = components['schemas']['ReadingsRow'];
 export type Ready = components['schemas']['Ready'];
+export type RecoveryCodesOut = components['schemas']['RecoveryCodesOut'];
 export type RefusedOut = components['schemas']['RefusedOut'];
 export type ReleasePartOut = components['schemas']['ReleasePartOut'];
 export type RepairOut = components['schemas']['RepairOut'];
@@ -9850,6 +11236,7 @@ export type RepeatabilitiesOut = components['schemas']['RepeatabilitiesOut'];
 export type RepeatabilityOut = components['schemas']['RepeatabilityOut'];
 export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
 export type ReprofileOut = components['schemas']['ReprofileOut'];
+export type Rocking = components['schemas']['Rocking'];
 export type RodSchool = components['schemas']['RodSchool'];
 export type Role = components['schemas']['Role'];
 export type RoleOut = components['schemas']['RoleOut'];
@@ -9864,12 +11251,12 @@ export type ScaleCardOut = components['schemas']['ScaleCardOut'];
 export type ScatterOut = components['schemas']['ScatterOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
+export type SecondOut = components['schemas']['SecondOut'];
 export type SectionOut = components['schemas']['SectionOut'];
 export type SeenRow = components['schemas']['SeenRow'];
 export type SelfOut = components['schemas']['SelfOut'];
 export type SentenceOut = components['schemas']['SentenceOut'];
 export type SessionOut = components['schemas']['SessionOut'];
-export type SetAsideIn = components['schemas']['SetAsideIn'];
 export type SetOut = components['schemas']['SetOut'];
 export type SetupOut = components['schemas']['SetupOut'];
 export type ShapeOut = components['schemas']['ShapeOut'];
@@ -9877,19 +11264,27 @@ export type ShareOut = components['schemas']['ShareOut'];
 export type SheetOfPiece = components['schemas']['SheetOfPiece'];
 export type SheetPart = components['schemas']['SheetPart'];
 export type Shelf = components['schemas']['Shelf'];
+export type ShopSettingsIn = components['schemas']['ShopSettingsIn'];
+export type ShopSettingsOut = components['schemas']['ShopSettingsOut'];
 export type ShowChoice = components['schemas']['ShowChoice'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type SignInOut = components['schemas']['SignInOut'];
 export type Size = components['schemas']['Size'];
 export type Skill = components['schemas']['Skill'];
 export type SpacerIo = components['schemas']['SpacerIO'];
+export type SpecificationOut = components['schemas']['SpecificationOut'];
 export type StabilityOut = components['schemas']['StabilityOut'];
 export type StackOut = components['schemas']['StackOut'];
 export type StandInIn = components['schemas']['StandInIn'];
 export type StationIn = components['schemas']['StationIn'];
+export type SteelChoice = components['schemas']['SteelChoice'];
 export type SteelsOut = components['schemas']['SteelsOut'];
 export type StepOut = components['schemas']['StepOut'];
+export type Stock = components['schemas']['Stock'];
+export type StockIn = components['schemas']['StockIn'];
+export type StockOut = components['schemas']['StockOut'];
 export type StoneIo = components['schemas']['StoneIO'];
+export type Storage = components['schemas']['Storage'];
 export type StoredNumber = components['schemas']['StoredNumber'];
 export type StoredOut = components['schemas']['StoredOut'];
 export type StoredPredictionIn = components['schemas']['StoredPredictionIn'];
@@ -9897,6 +11292,7 @@ export type StoredPredictionOut = components['schemas']['StoredPredictionOut'];
 export type StripKnife = components['schemas']['StripKnife'];
 export type StudyIn = components['schemas']['StudyIn'];
 export type StudyOut = components['schemas']['StudyOut'];
+export type Subject = components['schemas']['Subject'];
 export type SweepLine = components['schemas']['SweepLine'];
 export type TableIn = components['schemas']['TableIn'];
 export type TableOut = components['schemas']['TableOut'];
@@ -9911,6 +11307,7 @@ export type TaskOut = components['schemas']['TaskOut'];
 export type TasksOut = components['schemas']['TasksOut'];
 export type Technique = components['schemas']['Technique'];
 export type ThenAndNow = components['schemas']['ThenAndNow'];
+export type ToldOut = components['schemas']['ToldOut'];
 export type Tool = components['schemas']['Tool'];
 export type Tools = components['schemas']['Tools'];
 export type TraceIn = components['schemas']['TraceIn'];
@@ -9921,7 +11318,9 @@ export type TrialOut = components['schemas']['TrialOut'];
 export type TrialsPage = components['schemas']['TrialsPage'];
 export type TrialsRow = components['schemas']['TrialsRow'];
 export type TriedCut = components['schemas']['TriedCut'];
+export type Trouble = components['schemas']['Trouble'];
 export type TryNextOut = components['schemas']['TryNextOut'];
+export type TwoStepOut = components['schemas']['TwoStepOut'];
 export type UnitOut = components['schemas']['UnitOut'];
 export type Use = components['schemas']['Use'];
 export type UsualOut = components['schemas']['UsualOut'];
@@ -9939,11 +11338,18 @@ export type WhatIfRow = components['schemas']['WhatIfRow'];
 export type Whisker = components['schemas']['Whisker'];
 export type WholeCutSession = components['schemas']['WholeCutSession'];
 export type WholeTrial = components['schemas']['WholeTrial'];
+export type WishOut = components['schemas']['WishOut'];
 export type WorkOut = components['schemas']['WorkOut'];
 export type WorkshopIn = components['schemas']['WorkshopIn'];
 export type WorkshopOut = components['schemas']['WorkshopOut'];
+export type Wrist = components['schemas']['Wrist'];
+export type YearlyCostOut = components['schemas']['YearlyCostOut'];
 export type MapleRookAnswersDrawingsView = components['schemas']['maple_rook__answers__drawings__View'];
 export type MapleRookCoreGeometryScaleCardView = components['schemas']['maple_rook__core__geometry__scale_card__View'];
+export type MapleRookStationsCounterSchemasChangeOut = components['schemas']['maple_rook__stations__counter__schemas__ChangeOut'];
+export type MapleRookStationsCutTrialsSchemasSetAsideIn = components['schemas']['maple_rook__stations__cut_trials__schemas__SetAsideIn'];
+export type MapleRookStationsMendingSchemasChangeOut = components['schemas']['maple_rook__stations__mending__schemas__ChangeOut'];
+export type MapleRookStationsMendingSchemasSetAsideIn = components['schemas']['maple_rook__stations__mending__schemas__SetAsideIn'];
 export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
 export type FieldError = components['schemas']['FieldError'];
@@ -10247,6 +11653,77 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    bench_figure_by_method: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                method: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MethodIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodFigureOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bench_take_by_method: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+                method: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MethodReadingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     bench_observe: {
         parameters: {
             query?: never;
@@ -10481,7 +11958,9 @@ export interface operations {
     };
     bench_repeat: {
         parameters: {
-            query?: never;
+            query?: {
+                basis?: components["schemas"]["Basis"];
+            };
             header?: never;
             path: {
                 sheet_id: number;
@@ -10516,6 +11995,7 @@ export interface operations {
             query?: {
                 /** @description half-width wanted, as a share of what is noticeable */
                 precision?: number;
+                basis?: components["schemas"]["Basis"];
             };
             header?: never;
             path: {
@@ -10578,7 +12058,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force, paper_cut_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -10587,6 +12067,7 @@ export interface operations {
                 offset?: number;
                 limit?: number;
                 food_mix?: components["schemas"]["FoodMix"];
+                stock?: components["schemas"]["Stock"][] | null;
             };
             header?: never;
             path?: never;
@@ -10618,7 +12099,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force, paper_cut_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -10627,6 +12108,7 @@ export interface operations {
                 offset?: number;
                 limit?: number;
                 food_mix?: components["schemas"]["FoodMix"];
+                stock?: components["schemas"]["Stock"][] | null;
             };
             header?: never;
             path?: never;
@@ -11731,7 +13213,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetAsideIn"];
+                "application/json": components["schemas"]["maple_rook__stations__cut_trials__schemas__SetAsideIn"];
             };
         };
         responses: {
@@ -11792,6 +13274,45 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sheet_move_stock: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
             429: components["responses"]["Refused429"];
             503: components["responses"]["Refused503"];
         };
@@ -12164,6 +13685,7 @@ export interface operations {
         parameters: {
             query: {
                 piece: number[];
+                models?: boolean;
             };
             header?: never;
             path?: never;
@@ -12877,6 +14399,132 @@ export interface operations {
             413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    counter_wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    counter_keep_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    counter_forget_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    counter_pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             503: components["responses"]["Refused503"];
         };
@@ -13600,6 +15248,575 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    mending_mendable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendableOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_amendments: {
+        parameters: {
+            query?: {
+                about?: components["schemas"]["Subject"] | null;
+                about_id?: number | null;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AmendmentsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                amendment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedPiece"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_change_piece: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_merge_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedModel"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_change_model: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_merge_models: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_change_maker: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                maker_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakerChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_merge_makers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                maker_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mending_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["maple_rook__stations__mending__schemas__SetAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    shop_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopSettingsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    shop_change_settings: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopSettingsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopSettingsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    shop_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description The shop has no logo. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    shop_change_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    shop_drop_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     office_repeatabilities: {
         parameters: {
             query?: never;
@@ -13907,6 +16124,37 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    people_confirm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     people_sign_ins: {
         parameters: {
             query?: never;
@@ -14046,6 +16294,186 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    people_two_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TwoStepOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    people_begin_two_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    people_end_two_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    people_confirm_two_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    people_new_recovery_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    people_ask_two_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedOfOwnersIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TwoStepOut"];
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -14728,7 +17156,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force, paper_cut_force */
                 sort?: string;
                 descending?: boolean;
                 knife_type?: string[] | null;
@@ -14737,6 +17165,7 @@ export interface operations {
                 offset?: number;
                 limit?: number;
                 food_mix?: components["schemas"]["FoodMix"];
+                stock?: components["schemas"]["Stock"][] | null;
             };
             header?: never;
             path?: never;
@@ -14896,7 +17325,7 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
-                /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force */
+                /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force, paper_cut_force */
                 sort?: string;
                 /** @description key:low:high in base units, of any figure; several hold together */
                 where?: string[] | null;

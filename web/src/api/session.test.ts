@@ -1,7 +1,20 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest'
 import { refusal, shop } from '@/testing/shop'
 import { api, data, guard } from './client'
-import { askSession, ended, may, me, nothing, session, signIn, signOut, trouble } from './session'
+import {
+  askSession,
+  ended,
+  givePassword,
+  may,
+  me,
+  nothing,
+  passwordAsked,
+  session,
+  signIn,
+  signOut,
+  trouble,
+  withPassword,
+} from './session'
 
 const WIL = { id: 2, name: 'Wil', role: 'bench', may: ['measure'], token: 'wil’s' }
 const inside = (who: object | null) =>
@@ -81,4 +94,38 @@ test('an empty answer is an answer, a refusal is a Problem', async () => {
   await nothing(api.DELETE('/api/session'))
   shop.when('DELETE', '/api/session', refusal(403, 'not-allowed', 'not yours'))
   await expect(nothing(api.DELETE('/api/session'))).rejects.toThrow('not yours')
+})
+
+describe('what asks for the password again', () => {
+  const invite = () => withPassword(() => nothing(api.DELETE('/api/sign-ins')))
+
+  test('is done once the password was given, and a wrong one leaves it waiting', async () => {
+    shop.when('DELETE', '/api/sign-ins', refusal(403, 'password-needed', 'Give it again.'))
+    const done = invite()
+    await vi.waitFor(() => expect(passwordAsked.value).not.toBeNull())
+    shop.when('POST', '/api/session/confirm', refusal(422, 'invalid-value', 'Not the one.'))
+    await expect(givePassword('wrong')).rejects.toThrow('Not the one.')
+    expect(passwordAsked.value).not.toBeNull()
+    shop.when('POST', '/api/session/confirm', { status: 204 })
+    shop.when('DELETE', '/api/sign-ins', { status: 204 })
+    await givePassword('right')
+    await done
+    expect(passwordAsked.value).toBeNull()
+    expect(shop.asked.map((a) => a.method)).toEqual(['DELETE', 'POST', 'POST', 'DELETE'])
+  })
+
+  test('is not done where none is given', async () => {
+    shop.when('DELETE', '/api/sign-ins', refusal(403, 'password-needed', 'Give it again.'))
+    const done = invite()
+    await vi.waitFor(() => expect(passwordAsked.value).not.toBeNull())
+    passwordAsked.value?.(false)
+    await expect(done).rejects.toThrow('Nothing was done')
+    expect(shop.asked).toHaveLength(1)
+  })
+
+  test('other refusals are told as they are', async () => {
+    shop.when('DELETE', '/api/sign-ins', refusal(403, 'not-permitted', 'not yours'))
+    await expect(invite()).rejects.toThrow('not yours')
+    expect(passwordAsked.value).toBeNull()
+  })
 })

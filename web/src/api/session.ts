@@ -1,4 +1,4 @@
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { api, data, guard, Problem } from './client'
 import type { May, SelfOut, SessionOut } from './schema'
 
@@ -26,9 +26,9 @@ export async function askSession(): Promise<void> {
 }
 
 /** Sign in; the same person goes on where they were, another begins afresh. */
-export async function signIn(name: string, password: string): Promise<void> {
+export async function signIn(name: string, password: string, code?: string): Promise<void> {
   const before = me.value?.id
-  await nothing(api.POST('/api/session', { body: { name, password } }))
+  await nothing(api.POST('/api/session', { body: { name, password, code: code || null } }))
   await askSession()
   if (ended.value && before !== undefined && before !== me.value?.id) location.assign('/')
   ended.value = false
@@ -36,8 +36,31 @@ export async function signIn(name: string, password: string): Promise<void> {
 
 /** Sign out, here or everywhere; what is on the screen goes with it. */
 export async function signOut(everywhere = false): Promise<void> {
-  await nothing(everywhere ? api.DELETE('/api/sign-ins') : api.DELETE('/api/session'))
+  if (everywhere) await withPassword(() => nothing(api.DELETE('/api/sign-ins')))
+  else await nothing(api.DELETE('/api/session'))
   location.assign('/')
+}
+
+/** Settles what waits for the password: whether it was given. Null while nothing waits. */
+export const passwordAsked = shallowRef<((given: boolean) => void) | null>(null)
+
+/** Do what asks for the password where it was not given lately, once it was. */
+export async function withPassword<T>(act: () => Promise<T>): Promise<T> {
+  try {
+    return await act()
+  } catch (error) {
+    if (!(error instanceof Problem) || error.kind !== 'password-needed') throw error
+  }
+  const given = await new Promise<boolean>((settle) => (passwordAsked.value = settle))
+  passwordAsked.value = null
+  if (!given) throw new Error('Nothing was done: the password was not given.')
+  return act()
+}
+
+/** Give the password again; what waited for it goes on. */
+export async function givePassword(password: string): Promise<void> {
+  await nothing(api.POST('/api/session/confirm', { body: { password } }))
+  passwordAsked.value?.(true)
 }
 
 /** A request that answers nothing, or a Problem. */
@@ -49,5 +72,5 @@ export async function nothing(
 
 guard.refused = (problem: Problem) => {
   if (problem.kind === 'sign-in-needed' && me.value) ended.value = true
-  if (problem.kind === 'from-elsewhere') void askSession()
+  if (problem.kind === 'from-elsewhere' || problem.kind === 'second-step-needed') void askSession()
 }

@@ -1,27 +1,36 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
+import { firstSteps } from './hints'
+
+/** First steps, one quiet line on the Rack; each goes once it is done, and all of them with Skip. */
+const props = defineProps<{ hung: number; knives: number | undefined }>()
 
 const KEY = 'maple-rook.hinted'
-const steps = [
-  'Hang a knife: click “Hang” under one, or point at it and press H. It goes on the strip above.',
-  'Hang two to six, then press 4: the Board says which differences are real and what they mean.',
-  'Press 2 for the Bench and measure a knife of your own: one number, Enter, the next.',
-]
-const step = ref(localStorage.getItem(KEY) ? -1 : 0)
+const { catalogue } = useCatalogue()
+const skipped = ref(localStorage.getItem(KEY) !== null)
+const passed = ref(0)
+const shown = computed(() =>
+  props.knives === undefined || !catalogue.value
+    ? { steps: [], done: 0 }
+    : firstSteps(props.knives, props.hung, !catalogue.value.demo),
+)
+const steps = computed(() => shown.value.steps)
+const step = computed(() => Math.max(passed.value, shown.value.done))
 
 function next(): void {
-  step.value = step.value + 1 < steps.length ? step.value + 1 : -1
-  if (step.value < 0) localStorage.setItem(KEY, 'yes')
+  passed.value = step.value + 1
+  if (passed.value >= steps.value.length) dismiss()
 }
 
 function dismiss(): void {
-  step.value = -1
+  skipped.value = true
   localStorage.setItem(KEY, 'yes')
 }
 </script>
 
 <template>
-  <aside v-if="step >= 0" class="hint no-print" aria-label="First steps">
+  <aside v-if="!skipped && step < steps.length" class="hint no-print" aria-label="First steps">
     <span class="count">{{ step + 1 }} of {{ steps.length }}</span>
     <span>{{ steps[step] }}</span>
     <button type="button" class="plain act" @click="next">

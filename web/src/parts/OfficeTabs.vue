@@ -7,6 +7,8 @@ import type { May } from '@/api/schema'
 const ROOMS: { path: string; name: string; needs: May }[] = [
   { path: '/office', name: 'Coefficients', needs: 'look' },
   { path: '/office/repeatability', name: 'Repeatability', needs: 'look' },
+  { path: '/office/shop', name: 'Shop', needs: 'look' },
+  { path: '/office/models', name: 'Models', needs: 'look' },
   { path: '/office/in', name: 'Bring in', needs: 'bring_in' },
   { path: '/office/out', name: 'Take out', needs: 'take_out' },
   { path: '/office/work', name: 'Long work', needs: 'look' },

@@ -3,10 +3,21 @@ import { useMutation } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { CounterOut, CustomerOut } from '@/api/schema'
-import { answer, profile, type Profile, lastLabel, startFrom, useConversation } from './profile'
+import AnswerChip from './AnswerChip.vue'
+import OwnedKnives from './OwnedKnives.vue'
+import {
+  answer,
+  asked as asAsked,
+  profile,
+  type Profile,
+  lastLabel,
+  startFrom,
+  useConversation,
+} from './profile'
 
 /** A customer in taps: where to start from, one row of answers a question, and the schools. */
 const props = defineProps<{ asked: CounterOut }>()
+const NOT_ASKED = 'not_asked'
 const { keep: kept } = useConversation()
 
 const answered = (key: string) => profile[key as keyof Profile]
@@ -38,6 +49,27 @@ function choose(key: string, value: string): void {
   answer({ [key]: value })
 }
 
+const unfolded = ref(false)
+const more = computed(
+  () =>
+    unfolded.value ||
+    profile.owned.length > 0 ||
+    props.asked.circumstances.some((q) => chosenOf(q.key).length > 0),
+)
+/** The answers of a further question; empty where it was skipped. */
+function chosenOf(key: string): string[] {
+  const value = profile[key as keyof Profile]
+  if (Array.isArray(value)) return value as string[]
+  return value === NOT_ASKED ? [] : [String(value)]
+}
+/** A second tap takes an answer back. */
+function toggle(key: string, value: string, several: boolean): void {
+  const known = chosenOf(key)
+  const on = known.includes(value)
+  if (several) answer({ [key]: on ? known.filter((v) => v !== value) : [...known, value] })
+  else answer({ [key]: on ? NOT_ASKED : value })
+}
+
 const label = ref('')
 const mayKeep = computed(() => (label.value.trim() || lastLabel.value).length > 0)
 const keeping = useMutation({
@@ -47,7 +79,7 @@ const keeping = useMutation({
     return data(
       api.POST('/api/counter/customers', {
         params: { header: { 'If-Match': known?.etag } },
-        body: { label: named, profile: { ...profile, label: named } },
+        body: { label: named, profile: { ...asAsked(), label: named } },
       }),
     )
   },
@@ -88,15 +120,9 @@ const sorted = computed(() => [
       <div v-if="group.profiles.length" class="row" role="group" :aria-label="group.title">
         <span class="legend">{{ group.title }}</span>
         <span v-for="{ preset, customer } in group.profiles" :key="preset.label" class="pair">
-          <button
-            type="button"
-            class="plain chip"
-            :class="{ on: profile.label === preset.label }"
-            :aria-pressed="profile.label === preset.label"
-            @click="startFrom(preset)"
-          >
-            {{ preset.label }}
-          </button>
+          <AnswerChip :on="profile.label === preset.label" @click="startFrom(preset)">{{
+            preset.label
+          }}</AnswerChip>
           <button
             v-if="customer"
             type="button"
@@ -112,27 +138,16 @@ const sorted = computed(() => [
     </template>
     <fieldset v-for="q in asked.questions" :key="q.key" class="row">
       <legend class="legend">{{ q.asked }}</legend>
-      <button
+      <AnswerChip
         v-for="a in q.answers"
         :key="a.key"
-        type="button"
-        class="plain chip"
-        :class="{ on: answered(q.key) === a.key && !(q.key === 'food_mix' && byShares) }"
-        :aria-pressed="answered(q.key) === a.key && !(q.key === 'food_mix' && byShares)"
+        :on="answered(q.key) === a.key && !(q.key === 'food_mix' && byShares)"
         @click="choose(q.key, a.key)"
+        >{{ a.label }}</AnswerChip
       >
-        {{ a.label }}
-      </button>
-      <button
-        v-if="q.key === 'food_mix'"
-        type="button"
-        class="plain chip"
-        :class="{ on: byShares }"
-        :aria-pressed="byShares"
-        @click="switchShares"
+      <AnswerChip v-if="q.key === 'food_mix'" :on="byShares" @click="switchShares"
+        >in parts…</AnswerChip
       >
-        in parts…
-      </button>
       <span v-if="q.key === 'food_mix' && byShares" class="shares">
         <span v-for="food in asked.foods" :key="food.key" class="food">
           {{ food.label }}
@@ -158,6 +173,31 @@ const sorted = computed(() => [
         </span>
       </span>
     </fieldset>
+    <button
+      type="button"
+      class="plain more"
+      :aria-expanded="more"
+      aria-controls="circumstances"
+      @click="unfolded = !more"
+    >
+      {{ more ? '▾' : '▸' }} More about the customer
+      <span class="soft small"
+        >hand, storage, the last knife, knives owned; all can be skipped</span
+      >
+    </button>
+    <div v-show="more" id="circumstances">
+      <fieldset v-for="q in asked.circumstances" :key="q.key" class="row">
+        <legend class="legend">{{ q.asked }}</legend>
+        <AnswerChip
+          v-for="a in q.answers"
+          :key="a.key"
+          :on="chosenOf(q.key).includes(a.key)"
+          @click="toggle(q.key, a.key, q.several)"
+          >{{ a.label }}</AnswerChip
+        >
+      </fieldset>
+      <OwnedKnives />
+    </div>
     <div class="row">
       <span class="legend">What may it cost?</span>
       <v-text-field
@@ -172,7 +212,9 @@ const sorted = computed(() => [
       <span class="legend">Keep this customer, by a label only: no name, no address</span>
       <v-text-field
         v-model="label"
-        :label="lastLabel || 'label'"
+        label="customer’s label"
+        :placeholder="lastLabel || undefined"
+        :persistent-placeholder="Boolean(lastLabel)"
         maxlength="60"
         class="label"
         @keydown.enter="mayKeep && keeping.mutate()"
@@ -205,17 +247,13 @@ const sorted = computed(() => [
   display: inline-flex;
 }
 
-.chip {
-  padding: 4px 9px !important;
-  border: 1px solid var(--hairline) !important;
-  border-radius: 3px;
-}
-
-.chip.on {
-  color: var(--ink) !important;
-  font-weight: 600;
-  border-color: var(--measured) !important;
-  box-shadow: inset 0 -3px 0 var(--measured);
+.more {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 8px;
+  align-items: baseline;
+  padding: 8px 0 2px !important;
+  text-align: left;
 }
 
 .forget {

@@ -2,7 +2,7 @@ import { describe, expect, test, vi } from 'vitest'
 import cases from '@/testing/typed_readings.json'
 import {
   ago,
-  chanceText,
+  simulationsText,
   decimalsFor,
   expandedText,
   likelyText,
@@ -52,12 +52,12 @@ test('a minus is a minus sign, and nothing is minus nought', () => {
 })
 
 test('a share of the draws is never 0 or 100 %', () => {
-  expect([0, 0.004, 0.5, 0.996, 1].map(chanceText)).toEqual([
-    'under 1 %',
-    'under 1 %',
-    '50 %',
-    'over 99 %',
-    'over 99 %',
+  expect([0, 0.004, 0.5, 0.996, 1].map(simulationsText)).toEqual([
+    'fewer than 1 of 100',
+    'fewer than 1 of 100',
+    '50 of 100',
+    'more than 99 of 100',
+    'more than 99 of 100',
   ])
 })
 

@@ -30,10 +30,11 @@ export function likelyText({ central, low, high }: Interval): string {
   return rounded(central, decimalsFor(high - low))
 }
 
-/** A share of the draws; never 0 or 100 %. */
-export function chanceText(share: number): string {
-  const percent = Math.round(100 * share)
-  return percent < 1 ? 'under 1 %' : percent > 99 ? 'over 99 %' : `${percent} %`
+/** A probability as a count of simulations; never none and never all. */
+export function simulationsText(share: number): string {
+  const count = Math.round(100 * share)
+  if (count < 1) return 'fewer than 1 of 100'
+  return count > 99 ? 'more than 99 of 100' : `${count} of 100`
 }
 
 interface Figure {
@@ -50,6 +51,14 @@ export function meanText({ mean, expanded, kind = 'measured' }: Figure): string 
 
 export function expandedText({ expanded }: Figure): string {
   return rounded(expanded, decimalsFor(2 * expanded))
+}
+
+/** The unit of a quantity in the system that the shop shows first, where that is not its own. */
+export function firstUnit(
+  q: { other_unit: string } | undefined,
+  first: 'metric' | 'imperial' | undefined,
+): string | undefined {
+  return q && first === 'imperial' && ['in', 'oz'].includes(q.other_unit) ? q.other_unit : undefined
 }
 
 export function unitText(unit: string): string {

@@ -29,15 +29,28 @@ const USUAL: Profile = {
   rods: 'none',
   ratio: 'recorded',
   budget: null,
+  hand_size: 'not_asked',
+  wrist: 'not_asked',
+  hours: 'not_asked',
+  buyer: 'not_asked',
+  storage: 'not_asked',
+  troubles: [],
+  owned: [],
 }
+
+/** A customer of whom nothing is known yet; lists of its own. */
+const usual = (): Profile => ({ ...USUAL, shares: {}, troubles: [], owned: [] })
 
 /** What was kept, without answers this version no longer knows. */
 function remembered(): Profile {
   const known = Object.entries(stored<Record<string, unknown>>(KEY, {})).filter(
     ([key, value]) =>
-      key in USUAL && (key === 'budget' || typeof value === typeof USUAL[key as keyof Profile]),
+      key in USUAL &&
+      (key === 'budget' ||
+        (typeof value === typeof USUAL[key as keyof Profile] &&
+          Array.isArray(value) === Array.isArray(USUAL[key as keyof Profile]))),
   )
-  return { ...USUAL, ...(Object.fromEntries(known) as Partial<Profile>) }
+  return { ...usual(), ...(Object.fromEntries(known) as Partial<Profile>) }
 }
 
 export const profile = reactive<Profile>(remembered())
@@ -80,7 +93,18 @@ export function answer(change: Partial<Profile>): void {
   Object.assign(profile, { ...change, label: '' })
 }
 export function startFrom(preset: CustomerProfileIn): void {
-  Object.assign(profile, USUAL, preset, { shares: { ...preset.shares } })
+  const lists = {
+    shares: { ...preset.shares },
+    troubles: [...(preset.troubles ?? [])],
+    owned: [...(preset.owned ?? [])],
+  }
+  Object.assign(profile, usual(), preset, lists)
+}
+
+/** The profile as it is sent, and as a query is known by. */
+export function asked(): Profile {
+  const { shares, troubles, owned } = profile
+  return { ...profile, shares: { ...shares }, troubles: [...troubles], owned: [...owned] }
 }
 
 /** The questions, the presets and the kept customers. */

@@ -9,16 +9,29 @@ import numpy as np
 from numpy.typing import NDArray
 
 from maple_rook.core.choosing.candidates import Candidate, Traits
-from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerProfile, other_answers
+from maple_rook.core.choosing.criteria import CRITERIA, Criterion
+from maple_rook.core.choosing.customer import CustomerProfile, other_answers, without_each
 from maple_rook.core.choosing.deciding import as_kept, desirabilities, scores
-from maple_rook.core.choosing.judging import Drawn, Judgement, judge
+from maple_rook.core.choosing.judging import TELLING, Drawn, Judgement, judge
+from maple_rook.core.choosing.owning import USUAL, Terms
+from maple_rook.core.choosing.pairs import (
+    ENOUGH,
+    PARTS,
+    Part,
+    added,
+    as_part,
+    covered_by_owned,
+    covers,
+    done_by_owned,
+)
 from maple_rook.core.choosing.ruling import UNFIT, Bools, commonest, ruled_by
-from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.uncertainty import Array
 
 FINALISTS, LEAST_OFFERED, MOST_OFFERED = 12, 3, 5
-TELLING = 0.12
-"""A criterion is named where it lies so far from the other finalists' (assumption)."""
+CLOSE = 0.03
+"""Second knives that add about as much of the work (assumption)."""
+FITS = 0.25
+"""Below this board fit a knife is not made for the work, and is offered only as the best of all."""
 UNLIKELY = 0.04
 """Beyond the third, a knife with less chance of being best is not offered."""
 
@@ -37,18 +50,56 @@ class OnShelf:
     models: Ints
     knives: Callable[[Sequence[int]], list[Candidate]]
     central: Callable[[CustomerProfile], Mapping[str, Array]]
-    coefficients: Coefficients = PUBLISHED
+    terms: Terms = USUAL
 
     def best(self, profile: CustomerProfile, most: int) -> Ints:
         """The best of those no stop rules out, one a model, at their central figures."""
         free = np.flatnonzero(~ruled_by(profile, self.traits).any(axis=1))
         _, firsts = np.unique(self.models[free], return_index=True)
         at = free[firsts]
+        score = self._scores(profile, at)
+        return np.asarray(at[np.argsort(-score, kind="stable")[:most]])
+
+    def _scores(self, profile: CustomerProfile, at: Ints) -> Array:
+        """Scores of some knives at their central figures."""
         of = self.traits.some(at)
         figures = {key: values[at] for key, values in self.central(profile).items()}
-        kept = as_kept(profile, of, figures, self.coefficients)
-        score = scores(profile, desirabilities(profile, of, kept, self.coefficients))
-        return np.asarray(at[np.argsort(-score, kind="stable")[:most]])
+        kept = as_kept(profile, of, figures, self.terms)
+        return scores(profile, desirabilities(profile, of, kept, self.terms))
+
+    def second(self, profile: CustomerProfile, first: int) -> Second | None:
+        """The knife that adds most to the first and to what the customer has, if any is worth it.
+
+        Of those that add about as much, the one that scores best at the part it is for.
+        """
+        owned = covered_by_owned(profile)
+        there = np.concatenate([owned, covers(profile, self.traits.some([first]))])
+        fit = np.flatnonzero(~ruled_by(profile, self.traits)[:, : len(UNFIT)].any(axis=1))
+        at = fit[np.unique(self.models[fit], return_index=True)[1]]
+        adds, parts = added(profile, there, self.traits.some(at))
+        if adds.max() < ENOUGH:
+            return None
+        close = np.flatnonzero(adds >= adds.max() - CLOSE)
+        part = PARTS[int(parts[int(np.argmax(adds))])]
+        best = int(np.argmax(self._scores(as_part(profile, part), at[close])))
+        return Second(int(at[close[best]]), part, float(adds[close[best]]))
+
+
+@dataclass(frozen=True)
+class Second:
+    """A knife beside the first: the part of the work it is for, and the share of work it adds."""
+
+    at: int
+    part: Part
+    adds: float
+
+
+@dataclass(frozen=True)
+class Told:
+    """What an answer of the customer's changed: in words, and who would be first without it."""
+
+    effect: str
+    instead: int | None
 
 
 @dataclass(frozen=True)
@@ -88,6 +139,8 @@ class Advice:
     ruled_out: tuple[int, ...]
     ruled_by: Bools
     nothing: str
+    told: tuple[Told, ...] = ()
+    second: Second | None = None
 
     @property
     def deciding(self) -> Criterion | None:
@@ -115,12 +168,15 @@ def advise(profile: CustomerProfile, shelf: OnShelf, drawn: Drawn) -> Advice:
             nearest,
             by,
             f"Nothing on the shelf suits. Most often: {reason}",
+            _told(profile, shelf, None),
         )
-    found = judge(profile, shelf.knives(finalists), drawn, shelf.coefficients)
+    found = judge(profile, shelf.knives(finalists), drawn, shelf.terms)
     offered = _offered(found)
     offers = tuple(_offer(found, finalists, offered, i) for i in offered)
-    changes = _changes(profile, shelf, finalists[0], offers[0].at)
-    return Advice(offers, finalists, found, changes, nearest, by, "")
+    first = offers[0].at
+    changes = _changes(profile, shelf, finalists[0], first)
+    told, second = _told(profile, shelf, finalists[0]), shelf.second(profile, first)
+    return Advice(offers, finalists, found, changes, nearest, by, "", told, second)
 
 
 def _offer(found: Judgement, finalists: Sequence[int], offered: Sequence[int], i: int) -> Offer:
@@ -137,10 +193,13 @@ def _offer(found: Judgement, finalists: Sequence[int], offered: Sequence[int], i
 
 
 def _offered(found: Judgement) -> list[int]:
-    """Three at least where there are as many, five at most."""
-    ranked = found.ranked
+    """Three at least where as many are made for the work, five at most."""
+    ranked, board = found.ranked, CRITERIA.index(Criterion.BOARD)
     kept = [
-        i for n, i in enumerate(ranked.order) if n < LEAST_OFFERED or ranked.first[i] > UNLIKELY
+        i
+        for n, i in enumerate(ranked.order)
+        if n == 0
+        or (found.desirable[i, board] >= FITS and (n < LEAST_OFFERED or ranked.first[i] > UNLIKELY))
     ]
     return kept[:MOST_OFFERED]
 
@@ -160,6 +219,16 @@ def _telling(
     if best and not told:
         told = [CRITERIA[order[0]]]
     return tuple(told[:2])
+
+
+def _told(profile: CustomerProfile, shelf: OnShelf, best: int | None) -> tuple[Told, ...]:
+    """What each further answer changed, at the central figures."""
+    found = [Told(words, None) for words in done_by_owned(profile)]
+    for effect, without in without_each(profile):
+        then = shelf.best(without, 1)
+        instead = int(then[0]) if len(then) and then[0] != best else None
+        found.append(Told(effect.words, instead))
+    return tuple(found)
 
 
 def _changes(

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -18,9 +18,9 @@ from maple_rook.core.edge_life.retention import holds_an_edge
 from maple_rook.core.edge_life.steels import SHARPENS, Reactivity
 from maple_rook.core.geometry.edge import UNEVEN_PERCENT, AsymmetrySchool
 from maple_rook.core.measurement.hardness import MINIMUM_HARDENED_HRC
-from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.prediction.blade import Blade
+from maple_rook.core.upkeep.finish_work import FinishState, Shelf
 
 NEEDED = {
     "hardness": "hardness",
@@ -34,11 +34,19 @@ REACTIVITIES = tuple(Reactivity)
 
 @dataclass(frozen=True)
 class Candidate:
-    """A knife that may be offered: the blade, what it costs, what its handle is made of."""
+    """A knife that may be offered: the blade, what it costs, and what the shop's record says of it.
+
+    ``finish`` is what the shop found of it, ``contradicted`` what is printed of it and measures
+    otherwise, in words; ``reserved`` is one that waits for somebody.
+    """
 
     blade: Blade
     price: float | None = None
     handle: str = ""
+    finish: FinishState = field(default_factory=FinishState)
+    used: bool = False
+    reserved: bool = False
+    contradicted: tuple[str, ...] = ()
 
     @property
     def uneven(self) -> bool:
@@ -64,8 +72,10 @@ class Traits(NamedTuple):
     """One number a knife, or an array (n,) of them; NaN where there is none, 1 and 0 for yes, no.
 
     Lengths mm, weight g, hardness HRC, toughness at 60 HRC in MPa sqrt(m), angle half the inclusive
-    one at the apex, degrees.
-    ``refused`` by the models and ``lacking`` a measurement are advised to nobody.
+    one at the apex, degrees; ``rocks`` and ``chops`` are shares of the edge,
+    :func:`maple_rook.core.geometry.profile.motion_of`.
+    ``refused`` by the models and ``lacking`` a measurement are advised to nobody, no more than what
+    ``goes_back``, is ``not_for_sale`` or ``reserved``.
     """
 
     refused: Array
@@ -77,7 +87,6 @@ class Traits(NamedTuple):
     half_angle: Array
     single_bevel: Array
     left_handed: Array
-    heavy: Array
     reactivity: Array
     sharpens: Array
     washable: Array
@@ -88,7 +97,14 @@ class Traits(NamedTuple):
     spine: Array
     handle_length: Array
     balance: Array
-    flat: Array
+    rocks: Array
+    chops: Array
+    for_bone: Array
+    used: Array
+    needs_work: Array
+    goes_back: Array
+    not_for_sale: Array
+    reserved: Array
 
     def some(self, at: Sequence[int] | NDArray[np.int64]) -> Traits:
         """The columns of some of the knives."""
@@ -102,13 +118,14 @@ Row = tuple[float, ...]
 def row(knife: Candidate) -> Row:
     """What decides about one knife."""
     blade = knife.blade
-    hardness = blade.figures.get("hardness")
-    lacking = [key for key in NEEDED if key not in blade.known]
+    hardness = blade.hardness
+    lacking = [key for key in NEEDED if key not in blade.usable]
     fit = not blade.refused and not lacking and hardness is not None
     hrc = hardness.mean if hardness else math.nan
     soft = hardness is not None and hardness.mean + hardness.expanded < MINIMUM_HARDENED_HRC
     steel = blade.steel
-    kind = blade.kind or KNIFE_TYPES["gyuto"]
+    rocks, chops = blade.motion if fit else (math.nan, math.nan)
+    shelf = knife.finish.shelf
 
     def mean(key: str) -> float:
         found = blade.inputs.get(key) if fit else None
@@ -124,7 +141,6 @@ def row(knife: Candidate) -> Row:
         mean(blade.apex_key) / (2 if blade.single_bevel else 1),
         blade.single_bevel,
         blade.left_handed,
-        blade.heavy,
         REACTIVITIES.index(steel.reactivity if steel else Reactivity.REACTIVE),
         SHARPENS.get(steel.sharpening, 0.7) if steel else math.nan,
         knife.washable,
@@ -140,8 +156,19 @@ def row(knife: Candidate) -> Row:
                 "balance_point",
             )
         ),
-        kind.shape.flat_share,
+        rocks,
+        chops,
+        blade.for_bone,
+        knife.used,
+        shelf is Shelf.NEEDS_WORK,
+        shelf is Shelf.RETURN or bool(knife.finish.unsafe),
+        shelf is Shelf.KEPT,
+        knife.reserved,
     )
+
+
+NEEDS_WORK, USED = (Traits._fields.index(name) for name in ("needs_work", "used"))
+"""Places in a row."""
 
 
 def stacked(rows: Sequence[Row]) -> Traits:

@@ -32,22 +32,40 @@ def difference_uncertainty(a: Figure, b: Figure) -> float:
     return COVERAGE_FACTOR * float(np.hypot(a.standard_uncertainty, b.standard_uncertainty))
 
 
-def spread_verdict(figures: list[Figure], threshold: Threshold | None) -> Verdict:
-    """Judge the widest pair: real if |D| > U_D, and noticeable past the threshold.
+def pair_verdict(a: Figure, b: Figure, threshold: Threshold | None) -> Verdict:
+    """Judge two figures: real if |D| > U_D, and noticeable past the threshold.
 
-    >>> spread_verdict([Figure(60.0, 0.9), Figure(61.0, 0.9)], Threshold(1))
+    >>> pair_verdict(Figure(60.0, 0.9), Figure(61.0, 0.9), Threshold(1))
     <Verdict.NOT_MEASURABLE: 'not_measurable'>
     """
-    verdict = Verdict.NOT_MEASURABLE
-    for i, a in enumerate(figures):
-        for b in figures[i + 1 :]:
-            gap = abs(a.mean - b.mean)
-            if gap <= difference_uncertainty(a, b):
-                continue
-            if threshold is not None and gap >= noticeable_amount(a, b, threshold):
-                return Verdict.NOTICEABLE
-            verdict = Verdict.REAL
-    return verdict
+    gap = abs(a.mean - b.mean)
+    if gap <= difference_uncertainty(a, b):
+        return Verdict.NOT_MEASURABLE
+    noticed = threshold is not None and gap >= noticeable_amount(a, b, threshold)
+    return Verdict.NOTICEABLE if noticed else Verdict.REAL
+
+
+def pair_verdicts(
+    figures: Sequence[Figure | None], threshold: Threshold | None
+) -> list[Verdict | None]:
+    """Every pair of figures judged: first with second, third and so on, then second with third.
+
+    None where either is missing.
+    """
+    return [
+        None if a is None or b is None else pair_verdict(a, b, threshold)
+        for i, a in enumerate(figures)
+        for b in figures[i + 1 :]
+    ]
+
+
+def gravest(pairs: Sequence[Verdict | None]) -> Verdict:
+    """The verdict of the pair that differs most.
+
+    >>> gravest([None, Verdict.NOT_MEASURABLE, Verdict.REAL]).value
+    'real'
+    """
+    return min(filter(None, pairs), key=list(Verdict).index, default=Verdict.NOT_MEASURABLE)
 
 
 def noticeable_amount(a: Figure, b: Figure, threshold: Threshold) -> float:

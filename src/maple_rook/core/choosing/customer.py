@@ -11,6 +11,18 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from maple_rook.core.choosing.circumstances import (
+    EFFECTS,
+    Buyer,
+    Effect,
+    HandSize,
+    Hours,
+    Owned,
+    Storage,
+    Trouble,
+    Wrist,
+)
+from maple_rook.core.choosing.criteria import CRITERIA, WEIGHTS, Criterion
 from maple_rook.core.edge_life.retention import Kitchen, RodSchool, Technique, Use
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Array
@@ -88,28 +100,6 @@ class Ratio(Labelled):
     ANGLE = "angle", "a division of the angle"
 
 
-class Criterion(Labelled):
-    EASE = "ease", "cutting ease"
-    LIFE = "life", "edge life"
-    ROBUSTNESS = "robustness"
-    HANDLING = "handling"
-    BOARD = "board", "board fit"
-    RELEASE = "release", "food release"
-    UPKEEP = "upkeep"
-    VALUE = "value"
-
-
-CRITERIA = tuple(Criterion)
-WEIGHTS = {
-    Criterion.EASE: 3.0,
-    Criterion.LIFE: 2.5,
-    Criterion.ROBUSTNESS: 2.0,
-    Criterion.HANDLING: 1.5,
-    Criterion.BOARD: 2.5,
-    Criterion.RELEASE: 0.7,
-    Criterion.UPKEEP: 1.5,
-    Criterion.VALUE: 1.5,
-}
 SCHOOL_WEIGHTS = {
     School.GEOMETRY: {Criterion.EASE: 4.5, Criterion.LIFE: 1.5},
     School.STEEL: {Criterion.EASE: 1.5, Criterion.LIFE: 4.5},
@@ -119,11 +109,16 @@ WEIGHT_SCATTER = 0.4
 _WEIGHT_SEED = 41_507
 
 
+CIRCUMSTANCES = ("hand_size", "wrist", "hours", "buyer", "storage")
+"""Fields of a profile that may be *not asked*."""
+
+
 @dataclass(frozen=True)
 class CustomerProfile:
     """What a customer does with a knife and to it, and the schools followed.
 
-    ``kitchen`` holds use, board, technique, and the foods with their shares.
+    ``kitchen`` holds use, board, technique, and the foods with their shares; ``owned`` are the
+    knives the customer has, ``troubles`` what the last one did wrong.
     """
 
     label: str = ""
@@ -141,6 +136,26 @@ class CustomerProfile:
     rods: RodSchool = RodSchool.NONE
     ratio: Ratio = Ratio.RECORDED
     budget: float | None = None
+    hand_size: HandSize = HandSize.NOT_ASKED
+    wrist: Wrist = Wrist.NOT_ASKED
+    hours: Hours = Hours.NOT_ASKED
+    buyer: Buyer = Buyer.NOT_ASKED
+    storage: Storage = Storage.NOT_ASKED
+    troubles: tuple[Trouble, ...] = ()
+    owned: tuple[Owned, ...] = ()
+
+    @property
+    def light_counts(self) -> bool:
+        """Whether a light knife is wanted for the hand's sake, whatever the taste in weight."""
+        return (
+            self.wrist is Wrist.WEAK or self.hours is Hours.LONG or Trouble.TIRING in self.troubles
+        )
+
+    @property
+    def effects(self) -> list[Effect]:
+        """What the further answers change."""
+        further = (getattr(self, name) for name in CIRCUMSTANCES)
+        return [EFFECTS[answer] for answer in (*further, *self.troubles) if answer in EFFECTS]
 
     def in_kitchen(self, kitchen: Kitchen) -> CustomerProfile:
         """The same profile in another kitchen."""
@@ -161,6 +176,9 @@ class CustomerProfile:
         if self.bone is Bone.AROUND:
             found[Criterion.BOARD] += 2
             found[Criterion.EASE] -= 1
+        for effect in self.effects:
+            for criterion, more in effect.weights.items():
+                found[criterion] += more
         return np.array([found[c] for c in CRITERIA])
 
     def weight_draws(self, draws: int) -> Array:
@@ -186,6 +204,17 @@ def other_schools(profile: CustomerProfile) -> Iterator[tuple[str, CustomerProfi
     for ratio in (Ratio.WIDTH, Ratio.ANGLE):
         if ratio is not profile.ratio:
             yield f"asymmetry as {ratio.label}", replace(profile, ratio=ratio)
+
+
+def without_each(profile: CustomerProfile) -> Iterator[tuple[Effect, CustomerProfile]]:
+    """What each further answer changes, and the same customer without that answer."""
+    for name in CIRCUMSTANCES:
+        answer = getattr(profile, name)
+        if answer in EFFECTS:
+            yield EFFECTS[answer], replace(profile, **{name: type(answer)("not_asked")})
+    for trouble in profile.troubles:
+        rest = tuple(other for other in profile.troubles if other is not trouble)
+        yield EFFECTS[trouble], replace(profile, troubles=rest)
 
 
 def other_answers(profile: CustomerProfile) -> Iterator[tuple[str, CustomerProfile]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from maple_rook.core.choosing.circumstances import Buyer, HandSize, Hours, Storage, Wrist
 from maple_rook.core.choosing.customer import (
     Bone,
     Care,
@@ -72,6 +73,53 @@ PRESETS: dict[str, CustomerProfile] = {
             hand=Hand.BOTH,
             care=Care.WET,
             tools=Tools.ROD,
+            school=School.STEEL,
+        ),
+        CustomerProfile(
+            "small hand, weak wrist",
+            Kitchen(Use.HOME),
+            tools=Tools.SERVICE,
+            hand_size=HandSize.SMALL,
+            wrist=Wrist.WEAK,
+        ),
+        CustomerProfile(
+            "ramen shop",
+            Kitchen(Use.PROFESSIONAL, food_mix=FoodMix.VEGETABLES),
+            motion=Motion.PUSH,
+            care=Care.WET,
+            tools=Tools.STONES,
+            skill=Skill.TRAINED,
+            hours=Hours.LONG,
+        ),
+        CustomerProfile(
+            "camper",
+            Kitchen(Use.HOME, technique=Technique.ROUGH),
+            care=Care.WET,
+            tools=Tools.NOTHING,
+            school=School.STEEL,
+            storage=Storage.ROLL,
+        ),
+        CustomerProfile(
+            "apprentice",
+            Kitchen(Use.PROFESSIONAL),
+            tools=Tools.ROD,
+            skill=Skill.LEARNER,
+            budget=40,
+        ),
+        CustomerProfile(
+            "grandmother's gift",
+            Kitchen(Use.HOME, technique=Technique.CAREFUL),
+            tools=Tools.SERVICE,
+            hand_size=HandSize.SMALL,
+            buyer=Buyer.GIFT,
+            storage=Storage.DRAWER,
+        ),
+        CustomerProfile(
+            "hospital kitchen",
+            Kitchen(Use.PROFESSIONAL, technique=Technique.ROUGH),
+            hand=Hand.BOTH,
+            care=Care.DISHWASHER,
+            tools=Tools.SERVICE,
             school=School.STEEL,
         ),
     )

@@ -16,16 +16,29 @@ from functools import cached_property
 import numpy as np
 
 from maple_rook.core.choosing.candidates import Candidate, Traits, read_by, traits
-from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerProfile, other_schools
+from maple_rook.core.choosing.criteria import CRITERIA, Criterion
+from maple_rook.core.choosing.customer import CustomerProfile, other_schools
 from maple_rook.core.choosing.deciding import as_kept, desirabilities
 from maple_rook.core.choosing.desirability import FLOOR, overall
+from maple_rook.core.choosing.owning import USUAL, Terms
 from maple_rook.core.choosing.ranking import Ranking, pareto_front, ranking
-from maple_rook.core.choosing.ruling import stops
-from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
+from maple_rook.core.choosing.ruling import Bools, stops
+from maple_rook.core.measurement.coefficients import Coefficients
+from maple_rook.core.measurement.thresholds import NOTICEABLE_EDGE_LIFE, NOTICEABLE_FORCE, Threshold
 from maple_rook.core.measurement.uncertainty import Array, interval
 
 MOST_WEIGHING = 3.0
 """A weight that had to change by more than so many times is not called a change of mind."""
+
+APART = 0.975
+"""One is really ahead of another where it is in so many of the draws: |D| > U_D."""
+TELLING = 0.12
+"""A difference in desirability that is told of (assumption)."""
+NOTICED: dict[Criterion, tuple[str, Threshold]] = {
+    Criterion.EASE: ("cutting_ease", NOTICEABLE_FORCE),
+    Criterion.LIFE: ("months_to_stone", NOTICEABLE_EDGE_LIFE),
+}
+"""Criteria that are one predicted figure, and by how much it has to differ to be noticed."""
 
 Drawn = Callable[[Sequence[Candidate], CustomerProfile], Mapping[str, Array]]
 """Draws of :data:`deciding.FIGURES` for some knives in the kitchen of a profile, (n, draws)."""
@@ -54,8 +67,9 @@ class Judgement:
     """What is found of n knives, m of which no stop rules out: those stand.
 
     ``reasons`` are of all n. ``standing`` are the places of the m among the n; ``ranked``,
-    ``desirable`` (m, criteria; medians), ``figures`` (m,; medians), ``score`` (m, 3; median and
-    90 % limits) and ``on_front`` are of the m. Everything else gives places among the n.
+    ``desirable`` (m, criteria; medians), ``apart`` (m, m, criteria), ``score`` (m, 3; median and
+    90 % limits) and ``on_front`` are of the m. ``apart[i, j]`` says by which criteria i is ahead of
+    j by a difference that is real and can be noticed. Everything else gives places among the n.
     """
 
     profile: CustomerProfile
@@ -63,7 +77,7 @@ class Judgement:
     standing: tuple[int, ...]
     ranked: Ranking
     desirable: Array
-    figures: Mapping[str, Array]
+    apart: Bools
     score: Array
     on_front: tuple[bool, ...]
     schools: tuple[Elsewise, ...]
@@ -93,10 +107,14 @@ class Judgement:
 
     @property
     def deciding(self) -> Criterion | None:
-        """The criterion that parts the first two most; None where nothing does."""
-        if len(self.order) < 2:
+        """What puts the first ahead of the second; None where they are level, or nothing does."""
+        if len(self.order) < 2 or self.level:
             return None
-        leads = self.leads(*self.ranked.order[:2])
+        return self.decides(*self.ranked.order[:2])
+
+    def decides(self, i: int, j: int) -> Criterion | None:
+        """What puts one that stands ahead of another most, of what is real and can be noticed."""
+        leads = np.where(self.apart[i, j], self.leads(i, j), 0.0)
         return CRITERIA[int(np.argmax(leads))] if leads.max() > 0 else None
 
     @property
@@ -122,7 +140,7 @@ class Judgement:
 
 
 def judge(
-    profile: CustomerProfile, knives: Sequence[Candidate], drawn: Drawn, c: Coefficients = PUBLISHED
+    profile: CustomerProfile, knives: Sequence[Candidate], drawn: Drawn, terms: Terms = USUAL
 ) -> Judgement:
     """Judge some knives for a profile: stops first, then scores over the draws [1]_.
 
@@ -136,11 +154,19 @@ def judge(
     if not fit:
         nobody = Ranking([], np.zeros(0), np.zeros((0, 0)))
         return Judgement(
-            profile, reasons, (), nobody, np.zeros((0, len(CRITERIA))), {}, np.zeros((0, 3)), (), ()
+            profile,
+            reasons,
+            (),
+            nobody,
+            np.zeros((0, len(CRITERIA))),
+            np.zeros((0, 0, len(CRITERIA)), dtype=bool),
+            np.zeros((0, 3)),
+            (),
+            (),
         )
     of, predicted = traits(fit), drawn(fit, profile)
-    figures = as_kept(profile, of, predicted, c)
-    desirable = desirabilities(profile, of, figures, c)
+    figures = as_kept(profile, of, predicted, terms)
+    desirable = desirabilities(profile, of, figures, terms)
     scored = _scored(profile, desirable)
     ranked = ranking(scored)
     middle = np.median(scored, axis=1)
@@ -152,11 +178,28 @@ def judge(
         standing,
         ranked,
         np.median(desirable, axis=1),
-        {key: np.median(values, axis=1) for key, values in figures.items()},
+        _apart(desirable, figures, terms.coefficients),
         np.stack([middle, low, high], axis=1),
         tuple(pareto_front(of.price, middle).tolist()),
-        tuple(_by_schools(profile, knives, standing, predicted, of, drawn, c, best)),
+        tuple(_by_schools(profile, knives, standing, predicted, of, drawn, terms, best)),
     )
+
+
+def _apart(desirable: Array, figures: Mapping[str, Array], c: Coefficients) -> Bools:
+    """By which criteria each is ahead of each other, really and noticeably, (m, m, criteria).
+
+    Really: in :data:`APART` of the draws. Noticeably: a predicted figure by its threshold, any
+    other criterion by :data:`TELLING`.
+    """
+    ahead = (desirable[:, None] > desirable[None]).mean(axis=2) >= APART
+    middle = np.median(desirable, axis=1)
+    found = ahead & (middle[:, None] - middle[None] >= TELLING)
+    for criterion, (key, threshold) in NOTICED.items():
+        values = np.median(figures[key], axis=1)
+        enough = values[:, None] >= (1 + threshold.by(c).amount) * values[None]
+        at = CRITERIA.index(criterion)
+        found[..., at] = ahead[..., at] & enough
+    return np.asarray(found)
 
 
 def _scored(profile: CustomerProfile, desirable: Array) -> Array:
@@ -171,7 +214,7 @@ def _by_schools(
     predicted: Mapping[str, Array],
     of: Traits,
     drawn: Drawn,
-    c: Coefficients,
+    terms: Terms,
     best: int,
 ) -> list[Elsewise]:
     """Which of the standing knives comes first by each other school."""
@@ -189,7 +232,9 @@ def _by_schools(
             if not turned:
                 continue
             figures = _with(predicted, turned, drawn([read[k] for k in turned], other))
-        scored = _scored(other, desirabilities(other, of, as_kept(other, of, figures, c), c))
+        scored = _scored(
+            other, desirabilities(other, of, as_kept(other, of, figures, terms), terms)
+        )
         at = standing[ranking(scored).order[0]]
         found.append(Elsewise(words, at, at != best))
     return found

@@ -6,12 +6,14 @@ Care is common practice, without a published source.
 from __future__ import annotations
 
 from maple_rook.core.choosing.candidates import Candidate
-from maple_rook.core.choosing.customer import Criterion, CustomerProfile, Tools
+from maple_rook.core.choosing.criteria import Criterion
+from maple_rook.core.choosing.customer import Care, CustomerProfile, Tools
 from maple_rook.core.choosing.ruling import rod_rule, warnings
 from maple_rook.core.edge_life.retention import HARD_HRC, BoardMaterial, Technique
 from maple_rook.core.measurement.wording import range_text
 from maple_rook.core.upkeep.care import (
     DARKENS,
+    IN_A_DISHWASHER,
     OIL_HANDLE,
     SOFTER_BOARD,
     SPINE_PUSHES,
@@ -28,7 +30,7 @@ SPEAKS = {
     Criterion.BOARD: "Its length, height and edge fit your work on the board",
     Criterion.RELEASE: "Food falls from it",
     Criterion.UPKEEP: "It asks little care",
-    Criterion.VALUE: "It costs little for the edge it gives",
+    Criterion.VALUE: "It costs little to own",
 }
 GIVES_UP = {
     Criterion.EASE: "Others go through food more easily",
@@ -38,7 +40,7 @@ GIVES_UP = {
     Criterion.BOARD: "Others fit your work on the board better",
     Criterion.RELEASE: "Food sticks to it more than to others",
     Criterion.UPKEEP: "Others ask less care",
-    Criterion.VALUE: "Others cost less for the edge they give",
+    Criterion.VALUE: "Others cost less to own",
 }
 """Said with what a criterion stands on."""
 
@@ -52,7 +54,7 @@ def care_lines(
     profile: CustomerProfile, knife: Candidate, months: tuple[float, float]
 ) -> list[str]:
     """How this knife is kept in this kitchen; ``months`` to the stone, 90 % limits."""
-    lines = [WASH]
+    lines = [IN_A_DISHWASHER if profile.care is Care.DISHWASHER else WASH]
     if reacts(knife.blade):
         lines.append(DARKENS)
     if wooden(knife.handle):
@@ -65,9 +67,6 @@ def care_lines(
     )
     if profile.kitchen.board in (BoardMaterial.GLASS, BoardMaterial.BAMBOO):
         lines.append(SOFTER_BOARD)
-    if (
-        profile.kitchen.technique is Technique.ROUGH
-        or knife.blade.figures["hardness"].mean > HARD_HRC
-    ):
+    if profile.kitchen.technique is Technique.ROUGH or knife.blade.hrc > HARD_HRC:
         lines.append(SPINE_PUSHES)
     return lines

@@ -11,17 +11,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from maple_rook.core.choosing import phrases
 from maple_rook.core.choosing.candidates import Candidate
-from maple_rook.core.choosing.comparing import percent_difference
-from maple_rook.core.choosing.customer import CRITERIA, Criterion, CustomerProfile
-from maple_rook.core.choosing.deciding import price_per_month, stroke_style
-from maple_rook.core.choosing.judging import Judgement
+from maple_rook.core.choosing.criteria import CRITERIA, Criterion
+from maple_rook.core.choosing.customer import CustomerProfile
+from maple_rook.core.choosing.deciding import stroke_style
+from maple_rook.core.choosing.judging import APART, NOTICED, Judgement
+from maple_rook.core.choosing.owning import YearlyCost
 from maple_rook.core.choosing.ranking import ranking
+from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
 from maple_rook.core.measurement.thresholds import NOTICEABLE_EDGE_LIFE, NOTICEABLE_FORCE, Threshold
 from maple_rook.core.measurement.uncertainty import Array
 
-APART = 0.975
-"""Two are apart in a predicted figure where one is ahead in so many of the draws: |D| > U_D."""
 FACTS: dict[str, tuple[str, str, Threshold]] = {
     "cutting_ease": ("cuts most easily", "cutting ease", NOTICEABLE_FORCE),
     "months_to_stone": ("goes longest between stones", "edge life", NOTICEABLE_EDGE_LIFE),
@@ -43,7 +44,9 @@ def verdict(
     knives: Sequence[Candidate],
     names: Sequence[str],
     facts: Mapping[str, Array],
+    shown: Mapping[str, Array],
     claims: Sequence[Sequence[str]],
+    c: Coefficients = PUBLISHED,
 ) -> list[Sentence]:
     """What is to be said of these knives, most telling first.
 
@@ -53,15 +56,17 @@ def verdict(
     knives : the knives, n of them.
     names : what they are called in the sentences.
     facts : draws of :data:`FACTS`, (n, draws), NaN where not predicted.
+    shown : the same figures as they are shown of each knife, (n,).
     claims : what was printed of each and is contradicted.
+    c : coefficients, which say what can be noticed.
     """
     return [
         *_first(found, names),
         *_stopped(found, names),
-        *_deciding(found, names),
+        *_deciding(found, names, shown),
         *_schools(found, names),
         *_weighed(found, names),
-        *_facts(facts, names),
+        *_facts(facts, shown, names, c),
         *_priced(found, knives, names),
         *(
             Sentence(f"{name}: {said}.", (f"claims.{name}",))
@@ -76,71 +81,51 @@ def customer(profile: CustomerProfile) -> str:
     return f"the {profile.label}" if profile.label else "this customer"
 
 
-def share_text(share: float) -> str:
-    """A share of the draws as a person reads it; never 0 or 100 %.
-
-    >>> share_text(0.004), share_text(0.5), share_text(0.999)
-    ('under 1 %', '50 %', 'over 99 %')
-    """
-    percent = round(100 * share)
-    return "under 1 %" if percent < 1 else "over 99 %" if percent > 99 else f"{percent} %"
-
-
-def _and(words: Sequence[str]) -> str:
-    return " and ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else words[0]
-
-
 def _first(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
     who = customer(found.profile)
     if not found.order:
-        yield Sentence(f"None of these suits {who}.", tuple(f"stop.{n}" for n in names))
+        yield Sentence(phrases.suits_nobody(who), tuple(f"stop.{n}" for n in names))
         return
     if len(found.order) == 1:
-        yield Sentence(f"Only {names[found.order[0]]} is left for {who}.", ("score",))
+        yield Sentence(phrases.only_one(who, names[found.order[0]], len(names) - 1), ("score",))
         return
     chances = {i: float(found.ranked.first[found.standing.index(i)]) for i in found.order}
-    best, *rest = found.order
     if found.level:
-        told = _and([f"{names[i]} comes first in {share_text(chances[i])}" for i in found.level])
-        yield Sentence(
-            f"For {who}, {_and(sorted(names[i] for i in found.level))} cannot be told apart: "
-            f"{told} of the draws.",
-            ("score",),
-        )
+        told = {names[i]: chances[i] for i in found.level}
+        yield Sentence(phrases.tie(who, told), ("score",))
         return
-    yield Sentence(
-        f"For {who}, {names[best]} comes first in {share_text(chances[best])} of the draws, "
-        f"{names[rest[0]]} in {share_text(chances[rest[0]])}.",
-        ("score",),
-    )
+    best, second, *_ = found.order
+    text = phrases.best(who, names[best], chances[best], names[second], chances[second])
+    yield Sentence(text, ("score",))
 
 
 def _stopped(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
     for name, reasons in zip(names, found.reasons, strict=True):
-        if reasons and found.order:
-            yield Sentence(f"{name} is ruled out. {' '.join(reasons)}", (f"stop.{name}",))
-        elif reasons:
-            yield Sentence(f"{name}: {' '.join(reasons)}", (f"stop.{name}",))
+        if reasons:
+            yield Sentence(phrases.ruled_out(name, reasons), (f"stop.{name}",))
 
 
-def _deciding(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
-    criterion = found.deciding
-    if criterion is None:
+def _deciding(
+    found: Judgement, names: Sequence[str], shown: Mapping[str, Array]
+) -> Iterator[Sentence]:
+    if len(found.order) < 2 or found.level:
         return
     i, j = found.ranked.order[:2]
     one, other = (names[found.standing[k]] for k in (i, j))
-    c = CRITERIA.index(criterion)
-    marks = [round(100 * float(found.desirable[k, c])) for k in (i, j)]
-    key = {Criterion.EASE: "cutting_ease", Criterion.LIFE: "months_to_stone"}.get(criterion)
-    by = f"{marks[0]} against {marks[1]} of 100"
-    if key is not None:
-        more = percent_difference(*(float(found.figures[key][k]) for k in (i, j)))
-        figure = "cutting ease" if criterion is Criterion.EASE else "months to the stone"
-        by = f"{one} has {abs(more):.0f} % {'more' if more > 0 else 'fewer'} {figure} than {other}"
-    yield Sentence(
-        f"Between {one} and {other}, {criterion.label} decides: {by}.",
-        (f"criterion.{criterion.value}",),
-    )
+    criterion = found.deciding
+    if criterion is None:
+        yield Sentence(phrases.nothing_decides(one, other), ("score",))
+        return
+    evidence = (f"criterion.{criterion.value}",)
+    if criterion in NOTICED:
+        key, _ = NOTICED[criterion]
+        mine, others = (float(shown[key][found.standing[k]]) for k in (i, j))
+        by = phrases.by_figures(criterion, one, other, (mine, others))
+    else:
+        at = CRITERIA.index(criterion)
+        mine, others = (float(found.desirable[k, at]) for k in (i, j))
+        by = phrases.by_marks(one, other, (mine, others))
+    yield Sentence(phrases.decides(one, other, criterion, by), evidence)
 
 
 def _schools(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
@@ -151,60 +136,40 @@ def _schools(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
         if other.changed:
             turned.setdefault(other.at, []).append(other.school)
     for at, schools in turned.items():
-        yield Sentence(
-            f"By another school ({', or '.join(schools)}) {names[at]} comes first instead.",
-            ("schools",),
-        )
+        yield Sentence(phrases.other_school(schools, names[at]), ("schools",))
     if not turned:
-        yield Sentence(f"{names[found.order[0]]} stays first by every other school.", ("schools",))
+        yield Sentence(phrases.every_school(names[found.order[0]]), ("schools",))
 
 
 def _weighed(found: Judgement, names: Sequence[str]) -> Iterator[Sentence]:
     for w in found.weighings[:1]:
-        name = w.criterion.label
-        yield Sentence(
-            f"{name.capitalize()} would have to count {times_text(w.times)} for "
-            f"{names[w.at]} to draw level.",
-            (f"criterion.{w.criterion.value}",),
-        )
+        text = phrases.would_draw_level(w.criterion, w.times, names[w.at])
+        yield Sentence(text, (f"criterion.{w.criterion.value}",))
 
 
-def _facts(facts: Mapping[str, Array], names: Sequence[str]) -> Iterator[Sentence]:
+def _facts(
+    facts: Mapping[str, Array], shown: Mapping[str, Array], names: Sequence[str], c: Coefficients
+) -> Iterator[Sentence]:
     for key, (superlative, topic, threshold) in FACTS.items():
-        draws = facts[key]
+        draws, values = facts[key], shown[key]
         known = [i for i in range(len(names)) if not np.isnan(draws[i]).any()]
         if len(known) < 2:
             continue
         ranked = ranking(draws[known])
-        best, *rest = ranked.order
-        level = [k for k in rest if ranked.ahead[best, k] < APART]
-        named = [names[known[k]] for k in range(len(known))]
+        first, *rest = ranked.order
+        level = [names[known[k]] for k in rest if ranked.ahead[first, k] < APART]
         evidence = (f"prediction.{key}",)
         if len(level) == len(rest):
-            yield Sentence(f"{_and(sorted(named))} cannot be told apart in {topic}.", evidence)
+            text = phrases.figure_tie([names[i] for i in known], topic)
+            yield Sentence(text, evidence)
             continue
-        likely = np.median(draws[known], axis=1)
-        last = rest[-1]
-        ratio = float(likely[best] / likely[last])
-        more = (
-            f"{ratio:.0f} times {named[last]}"
-            if ratio > 4
-            else f"{percent_difference(ratio, 1.0):.0f} % more than {named[last]}"
-        )
-        beside = f"; {_and(sorted(named[k] for k in level))} may match it" if level else ""
-        small = ", which is hardly noticed" if ratio < 1 + threshold.amount else ""
-        yield Sentence(f"{named[best]} {superlative}: likely {more}{small}{beside}.", evidence)
-
-
-def times_text(times: float) -> str:
-    """How much more or less a criterion would have to count.
-
-    >>> times_text(1.8), times_text(0.45)
-    ('1.8 times as much', 'only 45 % of what it does')
-    """
-    return (
-        f"{times:.1f} times as much" if times > 1 else f"only {100 * times:.0f} % of what it does"
-    )
+        best = known[first]
+        behind = [known[k] for k in rest if names[known[k]] not in level]
+        ratios = [float(values[best] / values[i]) for i in behind]
+        told = [phrases.more_than(r, 1.0, names[i]) for r, i in zip(ratios, behind, strict=True)]
+        small = max(ratios) < 1 + threshold.by(c).amount
+        text = phrases.figure_best(names[best], superlative, told, level, small=small)
+        yield Sentence(text, evidence)
 
 
 def _priced(
@@ -224,11 +189,19 @@ def _priced(
         )
         beaten.setdefault(better, []).append(names[i])
     for better, worse in beaten.items():
-        verb, suits = ("costs", "suits") if len(better) == 1 else ("cost", "suit")
-        yield Sentence(
-            f"{_and(better)} {verb} no more than {_and(sorted(worse))} and {suits} no worse.",
-            ("price",),
-        )
+        yield Sentence(phrases.costs_no_more(better, worse), ("price",))
+
+
+def year_text(cost: YearlyCost) -> str:
+    """
+    >>> from maple_rook.core.choosing.owning import Terms, cost_of_year
+    >>> year_text(cost_of_year(150.0, 45.0, 3.0, Terms(charge=14.0)))
+    '66 a year: 10 for the knife over 15 years, 56 for 4.0 sharpenings'
+    """
+    total, knife, sharpenings, years = (float(part) for part in cost)
+    whole = f"{total:.0f} a year: {knife:.0f} for the knife over {years:.0f} years"
+    charged = total - knife
+    return f"{whole}, {charged:.0f} for {sharpenings:.1f} sharpenings" if charged else whole
 
 
 def stands_on(
@@ -238,6 +211,7 @@ def stands_on(
     months: float,
     release: float,
     bears: float,
+    a_year: YearlyCost | None,
 ) -> dict[Criterion, str]:
     """In words, what each criterion of a knife stands on.
 
@@ -249,13 +223,11 @@ def stands_on(
     months : months to the stone.
     release : food release index.
     bears : load borne over that of the stroke, :func:`deciding.margin`.
+    a_year : what it costs in a year; None where it has no price.
     """
     blade = knife.blade
     figures = {key: i.figure.mean for key, i in blade.inputs.items()}
     steel = blade.steel
-    month = (
-        f"{price_per_month(knife.price, months, ease):.0f} a month" if knife.price else "no price"
-    )
     weight = f"{figures['weight']:.0f} g" if "weight" in figures else "weight not measured"
     balance = figures.get("balance_point")
     held = "" if balance is None else f", balance {balance:+.0f} mm".replace("-", "−")
@@ -269,7 +241,7 @@ def stands_on(
         Criterion.UPKEEP: f"{steel.reactivity.label}, {steel.sharpening} to sharpen"
         if steel
         else "steel not known",
-        Criterion.VALUE: month,
+        Criterion.VALUE: "no price" if a_year is None else year_text(a_year),
     }
 
 

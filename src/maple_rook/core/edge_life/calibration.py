@@ -32,7 +32,7 @@ CLASSES = tuple(GradeClass)
 _TERMS = 1 + len(CLASSES)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Posterior:
     """Shop offset and class offsets (terms,), their scaled covariance (terms, terms), a and b."""
 

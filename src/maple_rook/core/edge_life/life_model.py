@@ -71,9 +71,12 @@ class Offsets:
     stone: tuple[Array, Array]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class LifeModel:
-    """Coefficients, and the posterior of each calibrated prediction (the prior if published)."""
+    """Coefficients, and the posterior of each calibrated prediction (the prior if published).
+
+    Equal only to itself.
+    """
 
     coefficients: Coefficients
     posteriors: Mapping[str, Posterior]

@@ -145,7 +145,7 @@ def estimated_carbides(composition: Mapping[str, float]) -> dict[str, float]:
     return {name: round(volume, 1) for name, volume in found.items() if volume >= 0.05}
 
 
-_CONDITION = re.compile(r"^([A-Za-z]+\d?[A-Za-z]*)\s*(<=|>=|<|>|=)\s*([\d.,]+)$")
+_CONDITION = re.compile(r"^([A-Za-z]+(?:\d[A-Za-z]*)?)\s*(<=|>=|<|>|=)\s*([\d.,]+)$")
 
 
 def matches(grade: Steel, query: str) -> bool:

@@ -168,6 +168,24 @@ def lower_hull(x: Array, y: Array) -> Array:
     return np.array(hull)
 
 
+class Rocking(Labelled):
+    """Whether an edge rocks, by the share of it over which the contact runs forward."""
+
+    ROCKS = "rocks"
+    A_LITTLE = "a_little", "rocks a little"
+    NOT = "not", "chops and pushes, does not rock"
+
+    @classmethod
+    def of(cls, share: float) -> Rocking:
+        """
+        >>> Rocking.of(0.75).value, Rocking.of(0.2).value, Rocking.of(0.1).value
+        ('rocks', 'a_little', 'not')
+        """
+        if share >= ROCKS_SHARE:
+            return cls.ROCKS
+        return cls.A_LITTLE if share >= ROCKS_A_LITTLE_SHARE else cls.NOT
+
+
 class ProfileClass(Labelled):
     CHOPPER = "chopper"
     ALL_ROUNDER = "all_rounder", "all-rounder"
@@ -177,12 +195,16 @@ class ProfileClass(Labelled):
 
 CHOPPER_SHARE, CHOPPER_TIP_MM = 0.65, 10.0
 SLICER_LENGTH_MM, SLICER_ROCK_DEG = 225.0, 12.0
+ROCKING_DEG, ROCKING_STEP_DEG, ROCKING_JUMP = 15.0, 0.5, 0.10
+"""How far a hand brings the handle up, in which steps it is followed, and by what share of the edge
+the contact may run in one of them: further is a jump, as over a flat."""
+ROCKS_SHARE, ROCKS_A_LITTLE_SHARE = 0.30, 0.15
 ROCKER_SHARE, ROCKER_ROCK_DEG = 0.50, 14.0
 CLASS_RULES: tuple[tuple[ProfileClass, str], ...] = (
     (
         ProfileClass.CHOPPER,
         f"within 1 mm of the board over {CHOPPER_SHARE:.0%} of the edge or "
-        f"more, tip at most {CHOPPER_TIP_MM:g} mm up",
+        f"more, tip at most {CHOPPER_TIP_MM:g} mm up, and it does not rock",
     ),
     (
         ProfileClass.SLICER,
@@ -190,7 +212,9 @@ CLASS_RULES: tuple[tuple[ProfileClass, str], ...] = (
     ),
     (
         ProfileClass.ROCKER,
-        f"within 1 mm over less than {ROCKER_SHARE:.0%}, rocks {ROCKER_ROCK_DEG:g}° or more",
+        f"within 1 mm over less than {ROCKER_SHARE:.0%}, tip digs in at {ROCKER_ROCK_DEG:g}° or "
+        f"later, and it rocks: the contact runs over {ROCKS_SHARE:.0%} of the edge as the handle "
+        f"comes up {ROCKING_DEG:g}°",
     ),
     (ProfileClass.ALL_ROUNDER, "everything between"),
 )
@@ -211,7 +235,8 @@ class Hollow:
 class BoardProfile:
     """What the edge does on a flat board; spans are (from, to) along the edge, mm.
 
-    ``rock`` holds rows of handle raise in degrees, contact x and y in mm.
+    ``rock`` holds rows of handle raise in degrees, contact x and y in mm, up to ``rock_deg`` where
+    the tip digs in; ``rocking_share`` is :func:`rocking_share`.
     """
 
     length_mm: float
@@ -221,11 +246,16 @@ class BoardProfile:
     tip_height_mm: float
     belly_radius_mm: float | None
     rock_deg: float
+    rocking_share: float
     rock: list[tuple[float, float, float]]
     hollow: Hollow | None
     hump_mm: float | None
     kind: ProfileClass
     reasons: tuple[str, ...]
+
+    @property
+    def rocking(self) -> Rocking:
+        return Rocking.of(self.rocking_share)
 
     @property
     def flat_length_mm(self) -> float:
@@ -242,8 +272,10 @@ class BoardProfile:
         return float(xs[at]), float(ys[at])
 
 
-def on_board(curve: EdgeCurve, step_mm: float = STEP_MM) -> BoardProfile:
-    """Lay an edge on the board."""
+def on_board(
+    curve: EdgeCurve, step_mm: float = STEP_MM, *, rocks: float | None = None
+) -> BoardProfile:
+    """Lay an edge on the board; ``rocks`` is its rocking share, where that is known otherwise."""
     x, y = curve.sampled(step_mm)
     hull = lower_hull(x, y)
     hull_x, hull_y = x[hull], y[hull]
@@ -253,8 +285,9 @@ def on_board(curve: EdgeCurve, step_mm: float = STEP_MM) -> BoardProfile:
     flat, chopping = (_span(x, y, gap, hull_x[lowest]) for gap in (FLAT_GAP_MM, CHOPPING_GAP_MM))
     tip = float(y[-1] - y.min())
     rock_deg = max(float(np.degrees(np.arctan(slopes[-1]))), 0.0)
+    share = _rocking_share(hull_x, hull_y) if rocks is None else rocks
     kind, reasons = classified(
-        curve.length_mm, (chopping[1] - chopping[0]) / curve.length_mm, rock_deg, tip
+        curve.length_mm, (chopping[1] - chopping[0]) / curve.length_mm, rock_deg, tip, share
     )
     return BoardProfile(
         curve.length_mm,
@@ -264,12 +297,44 @@ def on_board(curve: EdgeCurve, step_mm: float = STEP_MM) -> BoardProfile:
         tip,
         _belly_radius_mm(x, y, flat[1]),
         rock_deg,
+        share,
         _rocking(hull_x, hull_y, slopes, rock_deg),
         _hollow(x, y, hull_x, hull_y),
         _hump_mm(curve),
         kind,
         reasons,
     )
+
+
+def motion_of(curve: EdgeCurve) -> tuple[float, float]:
+    """Share of the edge it rocks over, and that within 1 mm of the board, with which it chops.
+
+    >>> flat = EdgeCurve(np.array([0.0, 80.0, 160.0]), np.zeros(3))
+    >>> motion_of(flat)
+    (0.0, 1.0)
+    """
+    x, y = curve.sampled(1.0)
+    hull = lower_hull(x, y)
+    start, end = _span(x, y, CHOPPING_GAP_MM, float(x[int(np.argmin(y))]))
+    return _rocking_share(x[hull], y[hull]), (end - start) / curve.length_mm
+
+
+def _rocking_share(hull_x: Array, hull_y: Array) -> float:
+    """Longest run of the contact along the edge without a jump as the handle comes up.
+
+    As a share of the edge's length on the board.
+    """
+    lengths = np.hypot(np.diff(hull_x), np.diff(hull_y)) / np.ptp(hull_x)
+    slopes = np.diff(hull_y) / np.diff(hull_x)
+    along = np.concatenate([[0.0], np.cumsum(lengths)])
+    raises = np.arange(0, ROCKING_DEG + ROCKING_STEP_DEG / 2, ROCKING_STEP_DEG)
+    tilts = np.tan(np.radians(raises))
+    contact = along[np.searchsorted(slopes, tilts + 1e-9, side="right")]
+    longest = run = 0.0
+    for step in np.diff(contact):
+        run = run + step if step <= ROCKING_JUMP else 0.0
+        longest = max(longest, run)
+    return float(longest)
 
 
 def _span(x: Array, y: Array, gap_mm: float, touching_mm: float) -> tuple[float, float]:
@@ -341,24 +406,38 @@ def _hump_mm(curve: EdgeCurve) -> float | None:
 
 
 def classified(
-    length_mm: float, chopping_share: float, rock_deg: float, tip_height_mm: float
+    length_mm: float,
+    chopping_share: float,
+    rock_deg: float,
+    tip_height_mm: float,
+    rocking: float,
 ) -> tuple[ProfileClass, tuple[str, ...]]:
     """The class of a profile after :data:`CLASS_RULES`, and the figures it rests on.
 
-    >>> classified(165, 0.95, 4.0, 5.0)[0].value
+    Parameters
+    ----------
+    length_mm : of the edge.
+    chopping_share : of it within 1 mm of the board.
+    rock_deg : raise of the handle at which the tip digs in.
+    tip_height_mm : above the board at rest.
+    rocking : share of the edge over which the contact runs, :func:`motion_of`.
+
+    >>> classified(165, 0.95, 4.0, 5.0, 0.05)[0].value
     'chopper'
     """
     reasons = (
         f"within 1 mm of the board over {chopping_share:.0%} of the edge",
-        f"rocks {rock_deg:.0f}° until the tip digs in",
+        f"{Rocking.of(rocking).label}: the contact runs over {rocking:.0%} of the edge",
+        f"tip digs in at {rock_deg:.0f}°",
         f"tip {tip_height_mm:.0f} mm up",
         f"{length_mm:.0f} mm long",
     )
-    if chopping_share >= CHOPPER_SHARE and tip_height_mm <= CHOPPER_TIP_MM:
+    rocks = Rocking.of(rocking) is Rocking.ROCKS
+    if chopping_share >= CHOPPER_SHARE and tip_height_mm <= CHOPPER_TIP_MM and not rocks:
         return ProfileClass.CHOPPER, reasons
     if length_mm >= SLICER_LENGTH_MM and rock_deg <= SLICER_ROCK_DEG:
         return ProfileClass.SLICER, reasons
-    if chopping_share < ROCKER_SHARE and rock_deg >= ROCKER_ROCK_DEG:
+    if chopping_share < ROCKER_SHARE and rock_deg >= ROCKER_ROCK_DEG and rocks:
         return ProfileClass.ROCKER, reasons
     return ProfileClass.ALL_ROUNDER, reasons
 

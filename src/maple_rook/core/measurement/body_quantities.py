@@ -12,7 +12,12 @@ from maple_rook.core.measurement.quantity import (
     Quantity,
     taken_at,
 )
-from maple_rook.core.measurement.thresholds import Threshold
+from maple_rook.core.measurement.thresholds import (
+    NOTICEABLE_HEIGHT,
+    NOTICEABLE_LENGTH,
+    NOTICEABLE_WEIGHT,
+    Threshold,
+)
 
 BODY_QUANTITIES: tuple[Quantity, ...] = (
     taken_at(
@@ -24,7 +29,7 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         "Whole knife, dry, no guard, on the scale.",
         "knife on the pan",
         SCALE,
-        noticeable=Threshold(0.10, relative=True),
+        noticeable=NOTICEABLE_WEIGHT,
         claim_tolerance=10.0,
     ),
     taken_at(
@@ -37,7 +42,7 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         "tip to heel of the edge",
         RULE,
         "along the edge",
-        noticeable=Threshold(5),
+        noticeable=NOTICEABLE_LENGTH,
         claim_tolerance=5.0,
     ),
     taken_at(
@@ -51,7 +56,7 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         RULE,
         "along the blade",
         required=False,
-        noticeable=Threshold(5),
+        noticeable=NOTICEABLE_LENGTH,
         claim_tolerance=5.0,
     ),
     taken_at(
@@ -77,7 +82,7 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         "handle, front to butt",
         RULE,
         "handle",
-        noticeable=Threshold(5),
+        noticeable=NOTICEABLE_LENGTH,
     ),
     taken_at(
         "spine",
@@ -137,7 +142,7 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         "spine to edge at the heel",
         COARSE,
         "heel",
-        noticeable=Threshold(2),
+        noticeable=NOTICEABLE_HEIGHT,
         claim_tolerance=2.0,
     ),
     taken_at(
@@ -151,7 +156,7 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         COARSE,
         "middle",
         required=False,
-        noticeable=Threshold(2),
+        noticeable=NOTICEABLE_HEIGHT,
     ),
     taken_at(
         "heights",
@@ -164,6 +169,6 @@ BODY_QUANTITIES: tuple[Quantity, ...] = (
         COARSE,
         "front",
         required=False,
-        noticeable=Threshold(2),
+        noticeable=NOTICEABLE_HEIGHT,
     ),
 )

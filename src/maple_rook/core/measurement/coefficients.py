@@ -1,4 +1,4 @@
-"""The coefficients of the edge-life models: as published or from practice, and as a shop sets them.
+"""The coefficients of the models that a shop may set: as published or from practice.
 
 Every function of the models takes a set of coefficients; a prediction is made again exactly from
 its inputs, the version of its models and the set it was made with.
@@ -48,6 +48,14 @@ class Coefficients:
     technique_rough: float = 1.8
     kitchen_factor: float = 1.6
     offset_sd: float = 0.25
+    notice_weight_share: float = 0.10
+    notice_height_mm: float = 2.0
+    notice_length_mm: float = 5.0
+    notice_hardness_hrc: float = 1.0
+    notice_angle_deg: float = 2.0
+    notice_behind_edge_mm: float = 0.1
+    notice_force_share: float = 0.20
+    notice_edge_life_share: float = 0.30
 
     @property
     def carbides(self) -> dict[str, float]:
@@ -75,7 +83,7 @@ class About(NamedTuple):
     card: str
 
 
-_CARD, _ROD, _STONE = "card_test", "days_to_rod", "months_to_stone"
+_CARD, _ROD, _STONE, _FELT = "card_test", "days_to_rod", "months_to_stone", "suits"
 ABOUT: dict[str, About] = {
     "tcc_constant_mm": About("constant of the regression", "mm", -2000, 2000, _CARD),
     "tcc_per_hrc_mm": About("a point of hardness", "mm/HRC", 0, 100, _CARD),
@@ -106,6 +114,14 @@ ABOUT: dict[str, About] = {
     "technique_rough": About("twists and scrapes, divides", "times", 1, 10, _ROD),
     "kitchen_factor": About("90 % interval, either way", "times", 1.3, 5, _ROD),
     "offset_sd": About("offset before any trial, standard deviation", "of 1", 0.01, 0.4, _CARD),
+    "notice_weight_share": About("noticed: weight, of the lighter", "of 1", 0.01, 1, _FELT),
+    "notice_height_mm": About("noticed: height", "mm", 0.1, 50, _FELT),
+    "notice_length_mm": About("noticed: length", "mm", 0.1, 100, _FELT),
+    "notice_hardness_hrc": About("noticed: hardness", "HRC", 0.1, 10, _FELT),
+    "notice_angle_deg": About("noticed: edge angle", "° per side", 0.1, 20, _FELT),
+    "notice_behind_edge_mm": About("noticed: thickness behind the edge", "mm", 0.01, 2, _FELT),
+    "notice_force_share": About("noticed: force and ease, of the smaller", "of 1", 0.01, 2, _FELT),
+    "notice_edge_life_share": About("noticed: edge life, of the shorter", "of 1", 0.01, 2, _FELT),
 }
 
 

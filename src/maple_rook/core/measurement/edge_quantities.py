@@ -26,7 +26,12 @@ from maple_rook.core.measurement.quantity import (
     T,
     taken_at,
 )
-from maple_rook.core.measurement.thresholds import Threshold
+from maple_rook.core.measurement.thresholds import (
+    NOTICEABLE_ANGLE,
+    NOTICEABLE_BEHIND_EDGE,
+    NOTICEABLE_HARDNESS,
+    Threshold,
+)
 
 EDGE_QUANTITIES: tuple[Quantity, ...] = (
     taken_at(
@@ -39,7 +44,7 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         "jaw tips at the bevel shoulder",
         CALIPER,
         "middle",
-        noticeable=Threshold(0.1),
+        noticeable=NOTICEABLE_BEHIND_EDGE,
         repeatability=0.04,
     ),
     taken_at(
@@ -91,7 +96,7 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         "angle gauge on the bevel",
         GAUGE,
         "middle",
-        noticeable=Threshold(2),
+        noticeable=NOTICEABLE_ANGLE,
         claim_tolerance=2.0,
     ),
     taken_at(
@@ -225,7 +230,7 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         "indenter on the flat, clear of bevel and cladding",
         TESTER,
         "flat above the edge",
-        noticeable=Threshold(1),
+        noticeable=NOTICEABLE_HARDNESS,
         claim_tolerance=1.0,
     ),
     taken_at(
@@ -404,6 +409,19 @@ EDGE_QUANTITIES: tuple[Quantity, ...] = (
         (0.05, 30),
         "Force to part the tester's line, straight down, mid-blade.",
         "edge on the tester's line",
+        LINE,
+        "middle",
+        required=False,
+        typed_in="gf",
+    ),
+    taken_at(
+        "cuts",
+        "paper_cut_force",
+        "paper-cut force",
+        F,
+        (0.05, 50),
+        "Force to cut into the fold of plain 80 g/m² paper, straight down, mid-blade.",
+        "edge on the fold",
         LINE,
         "middle",
         required=False,

@@ -13,6 +13,8 @@ from maple_rook.core.measurement.uncertainty import Figure
 
 
 class Grind(StrEnum):
+    NOT_SEEN = "not_seen"
+    """Nobody looked yet; taken as a plain wedge that may bulge or hollow either way."""
     FULL_FLAT = "full_flat"
     SABRE = "sabre"
     HIGH_FLAT = "high_flat"
@@ -80,6 +82,12 @@ class GrindFamily:
 
 
 GRINDS: dict[Grind, GrindFamily] = {
+    Grind.NOT_SEEN: GrindFamily(
+        "not yet seen",
+        GrindShape(Figure(0.0, 0.30)),
+        like=Grind.FULL_FLAT,
+        spellings=("unknown", "not known", "not seen"),
+    ),
     Grind.FULL_FLAT: GrindFamily(
         "full flat", spellings=("flat", "full flat grind", "v grind", "double bevel")
     ),

@@ -29,21 +29,39 @@ class OutlineShape:
 
 @dataclass(frozen=True)
 class KnifeType:
-    """A generic type with its typical ranges (low, high) by quantity."""
+    """A generic type with its typical ranges (low, high) by quantity.
+
+    ``work`` is what it is for, ``rocks`` the share of the edge that usually rocks
+    (:func:`maple_rook.core.geometry.profile.motion_of`). A ``heavy`` pattern lasts longer between
+    stones; ``for_bone`` are those that go through bones.
+    """
 
     key: str
     label: str
     profile: str
+    work: str
+    rocks: float
     shape: OutlineShape
     typical: dict[str, tuple[float, float]] = field(default_factory=dict)
     heavy: bool = False
+    for_bone: bool = False
     predicted: bool = True
+
+    def usual(self, quantity: str) -> float:
+        """Middle of the typical range of a quantity.
+
+        >>> KNIFE_TYPES["gyuto"].usual("height_heel")
+        48.0
+        """
+        return sum(self.typical[quantity]) / 2
 
 
 def _type(
     key: str,
     label: str,
     profile: str,
+    work: str,
+    rocks: float,
     shape: OutlineShape,
     edge: tuple[float, float],
     height: tuple[float, float],
@@ -52,6 +70,7 @@ def _type(
     angle: tuple[float, float],
     *,
     heavy: bool = False,
+    for_bone: bool = False,
     predicted: bool = True,
 ) -> KnifeType:
     typical = {
@@ -71,7 +90,7 @@ def _type(
         "hardness": (52, 68),
         "balance_point": (-60, 90),
     }
-    return KnifeType(key, label, profile, shape, typical, heavy, predicted)
+    return KnifeType(key, label, profile, work, rocks, shape, typical, heavy, for_bone, predicted)
 
 
 _POINTED = OutlineShape(0.45, 2.2, 0.30, 0.25, 1.9)
@@ -83,6 +102,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "western_chef",
             "Western chef's",
             "curved edge, rocks; all-round, heavier roots and meat",
+            "all-round board work, roots and meat",
+            0.6,
             OutlineShape(0.25, 2.0, 0.42, 0.15, 1.7, bolster=True),
             (150, 360),
             (42, 56),
@@ -94,6 +115,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "gyuto",
             "gyuto",
             "flatter rear, gentle belly; all-round",
+            "all-round board work",
+            0.4,
             _POINTED,
             (180, 300),
             (42, 54),
@@ -105,6 +128,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "santoku",
             "santoku",
             "near-straight edge, low tip, spine drops; push and chop",
+            "vegetables and boneless meat, cut straight down",
+            0.2,
             OutlineShape(0.55, 2.2, 0.17, 0.55, 2.8),
             (75, 230),
             (42, 54),
@@ -116,6 +141,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "petty",
             "petty",
             "small board work, line duty, short slicing",
+            "small work on the board",
+            0.4,
             OutlineShape(0.45, 2.0, 0.34, 0.2, 1.6),
             (110, 210),
             (24, 36),
@@ -127,6 +154,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "paring",
             "paring",
             "in the hand",
+            "peeling and trimming in the hand",
+            0.3,
             OutlineShape(0.4, 1.8, 0.4, 0.2, 1.6),
             (65, 100),
             (16, 26),
@@ -138,6 +167,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "slicer",
             "slicer (sujihiki)",
             "long gentle curve; draw cuts",
+            "long slices of boneless meat and fish",
+            0.4,
             OutlineShape(0.4, 2.2, 0.34, 0.35, 2.2),
             (230, 330),
             (33, 43),
@@ -149,6 +180,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "single_bevel_slicer",
             "single-bevel slicer (yanagiba)",
             "raw fish; long single draws",
+            "raw fish, in one long draw",
+            0.35,
             OutlineShape(0.35, 2.3, 0.42, 0.5, 2.4),
             (230, 360),
             (28, 40),
@@ -160,6 +193,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "nakiri",
             "nakiri",
             "flat; vegetables, straight down",
+            "vegetables, straight down",
+            0.1,
             OutlineShape(0.8, 2.4, 0.1, 1.0, 1.0, square_front=True),
             (150, 185),
             (45, 62),
@@ -171,6 +206,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "vegetable_cleaver",
             "vegetable cleaver",
             "slight belly, blade-forward",
+            "vegetables in quantity",
+            0.2,
             OutlineShape(0.5, 2.2, 0.08, 1.0, 1.0, square_front=True),
             (180, 230),
             (75, 105),
@@ -182,6 +219,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "bone_chopper",
             "bone chopper",
             "small bones, force",
+            "small bones",
+            0.15,
             OutlineShape(0.45, 2.0, 0.07, 1.0, 1.0, square_front=True),
             (190, 240),
             (90, 140),
@@ -189,11 +228,14 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             (4, 9),
             (20, 28),
             heavy=True,
+            for_bone=True,
         ),
         _type(
             "honesuke",
             "poultry boning (honesuke)",
             "joints and round bones, stiff",
+            "joints and round bones of poultry",
+            0.1,
             OutlineShape(0.7, 1.8, 0.18, 0.1, 1.15),
             (135, 165),
             (34, 46),
@@ -205,6 +247,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "deba",
             "heavy fish knife (deba)",
             "fish heads and frames",
+            "fish heads and frames",
+            0.3,
             OutlineShape(0.4, 2.0, 0.36, 0.25, 1.8),
             (120, 230),
             (40, 62),
@@ -217,6 +261,8 @@ KNIFE_TYPES: dict[str, KnifeType] = {
             "serrated",
             "serrated slicer",
             "bread and crusts; recorded, not predicted",
+            "bread and crusts",
+            0.15,
             OutlineShape(0.6, 2.2, 0.25, 0.6, 2.4),
             (200, 300),
             (28, 42),

@@ -3,16 +3,35 @@
 from __future__ import annotations
 
 import datetime as dt
+import math
 import uuid
 from dataclasses import dataclass
 
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.parsing import TypedValue
 from maple_rook.core.measurement.quantity import Quantity
-from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR
+from maple_rook.core.measurement.uncertainty import COVERAGE_FACTOR, type_b
 
 MANUAL = "manual"
 """Method of a reading that a person typed."""
+
+
+UNKNOWN_INSTRUMENT = 3.0
+"""How many times the usual standard uncertainty a reading by an unknown instrument is given."""
+
+
+def unknown_instrument_u(q: Quantity, step: float = 0.0) -> float:
+    r"""Standard uncertainty of a reading whose instrument nobody knows, in the base unit.
+
+    u = 3 sqrt(a^2/12 + MPE^2/3 + s_0^2), with the permissible error MPE and the repeatability s_0
+    of the quantity's usual instrument and the larger of its resolution and the step typed as a:
+    a practice rule, wide on purpose, that repeats do not narrow.
+
+    >>> from maple_rook.core.measurement.quantities import QUANTITIES
+    >>> round(unknown_instrument_u(QUANTITIES["weight"]), 2)
+    2.14
+    """
+    return UNKNOWN_INSTRUMENT * math.hypot(type_b(max(q.resolution, step), q.mpe), q.repeatability)
 
 
 @dataclass(frozen=True)

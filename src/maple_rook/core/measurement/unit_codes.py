@@ -12,6 +12,7 @@ UNIT_CODES: dict[str, str] = {
     "mm": "MMT",
     "cm": "CMT",
     "in": "INH",
+    "thou": "77",
     "um": "4H",
     "g": "GRM",
     "kg": "KGM",

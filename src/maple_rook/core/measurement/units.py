@@ -45,6 +45,13 @@ UNITS: dict[str, Unit] = {
         Unit("mm", Dimension.LENGTH, 1.0, ("mm", "millimetre", "millimetres", "millimeters"), 2),
         Unit("cm", Dimension.LENGTH, 10.0, ("cm", "centimetre", "centimetres"), 3),
         Unit("in", Dimension.LENGTH, MM_PER_INCH, ("in", "inch", "inches", '"', "''"), 3),
+        Unit(
+            "thou",
+            Dimension.LENGTH,
+            MM_PER_INCH / 1000,
+            ("thou", "thous", "thousandths", "mil", "mils"),
+            1,
+        ),
         Unit("um", Dimension.LENGTH, 0.001, ("um", "µm", "μm", "micron", "microns"), 1),
         Unit("g", Dimension.MASS, 1.0, ("g", "gr", "gram", "grams"), 1),
         Unit("kg", Dimension.MASS, 1000.0, ("kg",), 4),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 
 def decimals_for(width: float) -> int:
@@ -23,6 +24,15 @@ def lower_first(text: str) -> str:
     'months to the stone'
     """
     return text[:1].lower() + text[1:]
+
+
+def listed(words: Sequence[str], last: str = "and") -> str:
+    """Words one after the other, the last after a word of its own.
+
+    >>> listed(["A"]), listed(["A", "B"], "or"), listed(["A", "B", "C"])
+    ('A', 'A or B', 'A, B and C')
+    """
+    return f" {last} ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else words[0]
 
 
 def rounded_text(value: float, decimals: int) -> str:

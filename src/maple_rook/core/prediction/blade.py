@@ -24,7 +24,7 @@ from maple_rook.core.edge_life.stability import TOUGHNESS_60, borne_n_mm, usual_
 from maple_rook.core.edge_life.steels import GradeClass, Reactivity, Steel
 from maple_rook.core.geometry.edge import AsymmetrySchool, third_figure
 from maple_rook.core.geometry.outline import Lines, spine_stations
-from maple_rook.core.geometry.profile import EdgeCurve
+from maple_rook.core.geometry.profile import EdgeCurve, motion_of
 from maple_rook.core.geometry.section import ADDED_BEVEL_DEG
 from maple_rook.core.geometry.solid import TIP_STATION_MM
 from maple_rook.core.measurement.coefficients import PUBLISHED, Coefficients
@@ -40,6 +40,8 @@ STAINLESS_G_CM3, CARBON_G_CM3 = 7.75, 7.85
 registry has for ferritic chromium stainless (AISI 430)."""
 ADDED_BEHIND_EDGE_MM = Figure(0.25, 0.10)
 """Thickness at the shoulder of a bevel added to a single-bevel face (assumption)."""
+CLAIM_OFF_HRC, TREATMENT_OFF_HRC = 2.0, 1.0
+"""Standard uncertainty of a claimed hardness, and of a heat treatment usual for the grade."""
 _RIDGES = np.linspace(0.5, 1.3, 161)
 """Thicknesses at the shinogi line over the spine's that are tried."""
 _SPINE_RATIOS = {"spine_mid": Figure(0.82, 0.09), "spine_tip": Figure(0.36, 0.12)}
@@ -73,7 +75,7 @@ class Blade:
     faces (finish and dimples, by choice key), None where nobody looked. ``known_bulge`` is the
     curve of the faces, where it comes from elsewhere than the readings. ``school`` says how the
     asymmetry is read; None where it only counts strokes and computes nothing. ``coefficients``
-    weigh the carbides.
+    weigh the carbides. ``claimed_hrc`` is the hardness that is printed of its model, low and high.
     """
 
     figures: Mapping[str, Figure]
@@ -90,6 +92,7 @@ class Blade:
     known_bulge: Figure | None = None
     school: AsymmetrySchool | None = AsymmetrySchool.WIDTH
     coefficients: Coefficients = PUBLISHED
+    claimed_hrc: tuple[float, float] | None = None
 
     @property
     def grade_class(self) -> GradeClass:
@@ -103,6 +106,11 @@ class Blade:
     @property
     def heavy(self) -> bool:
         return bool(self.kind and self.kind.heavy)
+
+    @property
+    def for_bone(self) -> bool:
+        """Whether it is of a type that goes through bones."""
+        return bool(self.kind and self.kind.for_bone)
 
     @property
     def family(self) -> GrindFamily:
@@ -157,9 +165,20 @@ class Blade:
         """Toughness of the steel at 60 HRC, MPa sqrt(m); NaN where the steel is not known."""
         return TOUGHNESS_60.get(self.steel.toughness, math.nan) if self.steel else math.nan
 
+    @property
+    def hardness(self) -> Figure | None:
+        """Hardness of the edge, HRC: measured, or as it is inferred."""
+        return self.input_figure("hardness")
+
+    @property
+    def hrc(self) -> float:
+        """Central hardness, HRC; NaN where nothing tells of it."""
+        found = self.hardness
+        return math.nan if found is None else found.mean
+
     def margin(self, technique: Technique) -> float:
         """Side load the edge bears over that of the usual stroke of a technique."""
-        borne = borne_n_mm(self.figures["hardness"].mean, self.apex_deg / 2, self.toughness_60)
+        borne = borne_n_mm(self.hrc, self.apex_deg / 2, self.toughness_60)
         return float(usual_margin(borne, technique))
 
     def lines(self) -> Lines:
@@ -169,6 +188,22 @@ class Blade:
         tall = height.figure.mean if height else sum(kind.typical["height_heel"]) / 2
         long = edge.figure.mean if edge else sum(kind.typical["edge_length"]) / 2
         return Lines(kind.shape, long, tall, self.figures, self.traced)
+
+    def edge_on_board(self) -> EdgeCurve:
+        """The edge as traced, or the line its type is drawn with."""
+        if self.traced is not None:
+            return self.traced
+        lines = self.lines()
+        share = np.linspace(0, 1, 121)
+        return EdgeCurve(share * lines.edge_mm, lines.edge(share))
+
+    @cached_property
+    def motion(self) -> tuple[float, float]:
+        """Share of the edge it rocks over, and with which it chops: as traced, or as is usual."""
+        rocks, chops = motion_of(self.edge_on_board())
+        if self.traced is None:
+            rocks = (self.kind or KNIFE_TYPES["gyuto"]).rocks
+        return rocks, chops
 
     def input_figure(self, key: str) -> Figure | None:
         found = self.input(key)
@@ -195,6 +230,14 @@ class Blade:
     def known(self) -> frozenset[str]:
         """Keys of the inputs that are more than inferred."""
         return frozenset(k for k, i in self.inputs.items() if i.origin is not Origin.INFERRED)
+
+    @cached_property
+    def usable(self) -> frozenset[str]:
+        """Keys of the inputs that a model which needs them works with.
+
+        What is more than inferred, and the hardness: the grade or the claim tell it closely enough.
+        """
+        return self.known | (self.inputs.keys() & {"hardness"})
 
     def _derive(self, found: dict[str, Input]) -> None:
         """What other readings fix by geometry."""
@@ -272,12 +315,29 @@ class Blade:
             ADDED_BEHIND_EDGE_MM if added else _typical(kind, "thickness_behind_edge"),
         )
         infer("edge_angle", _typical(kind, "edge_angle"))
+        if (hardness := self._usual_hardness()) is not None:
+            infer("hardness", hardness)
         infer("handle_length", _typical(kind, "handle_length"))
         measured = "height_mid" in self.figures
         scatter = HEIGHTS_MEASURED if measured else HEIGHTS_INFERRED
         found["heights"] = Input(
             Figure(0.0, scatter), Origin.MEASURED if measured else Origin.INFERRED
         )
+
+    def _usual_hardness(self) -> Figure | None:
+        r"""Hardness where no tester said it: as claimed, else as is usual of the grade.
+
+        The middle of the claimed band with u = sqrt((w/2)^2 + 2.0^2) HRC, w its half-width; of the
+        grade's usual range the middle, u a quarter of the range and 1.0 HRC in quadrature: claims
+        are off by a point or two, heat treatments of one grade by as much (practice).
+        """
+        if self.claimed_hrc is not None:
+            low, high = self.claimed_hrc
+            return Figure((low + high) / 2, math.hypot((high - low) / 4, CLAIM_OFF_HRC))
+        if self.steel is not None:
+            low, high = self.steel.usual_hrc
+            return Figure((low + high) / 2, math.hypot((high - low) / 4, TREATMENT_OFF_HRC))
+        return None
 
     def _shape(self, found: dict[str, Input]) -> None:
         """The faces between edge and spine: measured where it can be, else the family's."""

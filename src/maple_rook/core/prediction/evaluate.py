@@ -342,7 +342,7 @@ def strop_days(blade: Blade, kitchen: Kitchen, life: LifeModel) -> float | None:
 
     None where no interval is promised.
     """
-    hrc = blade.figures["hardness"].mean
+    hrc = blade.hrc
     if not holds_an_edge(hrc):
         return None
     days = days_to_rod(

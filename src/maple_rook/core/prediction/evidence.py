@@ -145,9 +145,9 @@ def expected(
     class_mean : offset of the grade's class.
     """
     # a kitchen that used the rod and wrote it down follows the school that allows it
-    if unavailable(blade, target, RodSchool.LIGHT) is not None:
+    if unavailable(blade, target, RodSchool.LIGHT) is not None or "hardness" not in blade.known:
         return None
-    hardness, sides = blade.figures["hardness"], blade.family.faces_at_apex
+    hardness, sides = blade.inputs["hardness"].figure, blade.family.faces_at_apex
     angle = blade.inputs[blade.apex_key].figure
     hrc, at_apex, inclusive = hardness.mean, blade.apex_deg, blade.wearing_deg
     where = kitchen or Kitchen()

@@ -149,13 +149,15 @@ def _of_card(
         return OfCard(refusal, lacking, (), frozenset(), ())
     guessed = tuple(inferred(blade, key))
     labels = dict(INPUTS)
+    of_type = [k for k in guessed if k != "hardness"]
     closing = (
         *_not_measured(key, said_only),
         *(
-            [f"Inferred from type and grind: {', '.join(labels[k] for k in guessed)}."]
-            if guessed
+            [f"Inferred from type and grind: {', '.join(labels[k] for k in of_type)}."]
+            if of_type
             else []
         ),
+        *([_hardness_note(blade)] if "hardness" in guessed else []),
         *_own_note(blade, key, life, kitchen),
         *_calibrated_note(blade, key, life, kitchen),
         *(_gives_first(blade, kitchen.technique) if key == "months_to_stone" else ()),
@@ -344,10 +346,17 @@ def _input_text(key: str, found: Input | None) -> str:
     return text if found.origin is Origin.MEASURED else f"{text}, {found.origin.value}"
 
 
+def _hardness_note(blade: Blade) -> str:
+    """Where a hardness comes from that no tester said."""
+    of = "claimed" if blade.claimed_hrc is not None else "usual of its grade"
+    text = _input_text("hardness", blade.input("hardness"))
+    return f"Hardness is not measured: taken as {of}, {text}."
+
+
 def _notes(blade: Blade, card_key: str, central: float) -> list[str]:
     notes: list[str] = []
     if PREDICTED[card_key].by_regression:
-        notes += tcc_range_notes(blade.figures["hardness"].mean, blade.wearing_deg)
+        notes += tcc_range_notes(blade.hrc, blade.wearing_deg)
     if card_key == "cutting_force":
         notes += _by_hand(central)
     if card_key == "apex_offset":

@@ -110,8 +110,8 @@ def height_shares(blades: Sequence[Blade], shares: Array = STATION_SHARES) -> Ar
 
 def missing(blade: Blade, card_key: str) -> list[str]:
     """Labels of what must still be measured for a prediction."""
-    known = blade.known
-    return [_LABELS[key] for key in PREDICTED[card_key].needs if key not in known]
+    usable = blade.usable
+    return [_LABELS[key] for key in PREDICTED[card_key].needs if key not in usable]
 
 
 def inferred(blade: Blade, card_key: str) -> list[str]:
@@ -119,7 +119,8 @@ def inferred(blade: Blade, card_key: str) -> list[str]:
     used = PREDICTED[card_key].may_infer
     if card_key == "static_moment" and "balance_point" in blade.figures:
         return []
-    return [key for key in used if blade.inputs[key].origin is Origin.INFERRED]
+    needed = tuple(key for key in PREDICTED[card_key].needs if key in blade.usable - blade.known)
+    return [*needed, *(key for key in used if blade.inputs[key].origin is Origin.INFERRED)]
 
 
 def unavailable(blade: Blade, card_key: str, rods: RodSchool = RodSchool.NONE) -> str | None:
@@ -130,7 +131,7 @@ def unavailable(blade: Blade, card_key: str, rods: RodSchool = RodSchool.NONE) -
         return blade.refused
     if lacking := missing(blade, card_key):
         return f"Not measured: {', '.join(lacking)}."
-    if PREDICTED[card_key].of_the_kitchen and not holds_an_edge(blade.figures["hardness"].mean):
+    if PREDICTED[card_key].of_the_kitchen and not holds_an_edge(blade.hrc):
         return "Below 52 HRC it will not hold an edge; no interval is promised."
     if card_key == "days_to_rod" and rods is RodSchool.NONE and _is_hard(blade):
         return f"No rod from {HARD_HRC:g} HRC by the school followed."
@@ -138,4 +139,4 @@ def unavailable(blade: Blade, card_key: str, rods: RodSchool = RodSchool.NONE) -
 
 
 def _is_hard(blade: Blade) -> bool:
-    return blade.figures["hardness"].mean >= HARD_HRC
+    return blade.hrc >= HARD_HRC

@@ -19,18 +19,26 @@ JUDGEMENT_CARDS = (
         "angle, spine and height are not judged.",
         (
             "Stops come first and are never outweighed: the wrong hand, bone with a hard or "
-            "thin edge, a dishwasher with steel that rusts, a rod for a single bevel, over "
-            "the price set, not hardened.",
+            "thin edge, a dishwasher with steel that rusts, a rod for a single bevel, rocking "
+            "steel of 62 HRC or more, a length or height that does not fit the part, over the "
+            "price set; and for everybody what is to go back to its maker, is not safe, not for "
+            "sale, reserved or not hardened.",
             "Ease: 0 at 50, 1 at 125. Edge life: log of months in an ordinary kitchen, 0 at "
             "0.4, 1 at 7. Robustness: log of load borne over the stroke's, 0 at 0.5, 1 at 6. "
-            "Release: 0 at 0, 1 at 60. Value: log of price a month, 1 at 8, 0 at 200.",
-            "Handling: weight as liked, balance as held, length for a learner. Board fit: "
-            "length, knuckle room and the motion. Upkeep: what the steel asks for, against "
-            "the care and tools it gets.",
+            "Release: 0 at 0, 1 at 60. Value: log of a year's cost at equal cutting ease in an "
+            "ordinary kitchen, 1 at 15, 0 at 300.",
+            "A year's cost: the price over the years the blade lasts (a fifth of its height, or "
+            "as the workshop has it, 0.05 mm a sharpening; at most 15 years), and its sharpenings "
+            "at the shop's charge.",
+            "Handling: weight as liked, balance as held, length for a learner, size for the hand. "
+            "Board fit: length, knuckle room, and the motion by the edge as traced, or as is usual "
+            "of the type. Upkeep: what the steel asks for, against the care and tools it gets.",
             "Each weight varies by 40 % (standard deviation of its logarithm), alike for "
             "every knife: nobody knows better what counts for them.",
-            "Two are a tie where neither is ahead in 80 % of the draws.",
+            "Two are a tie where neither is ahead in 80 % of the draws. A criterion decides only "
+            "where the difference is real (97.5 % of the draws) and can be noticed.",
         ),
+        version="3",
     ),
     ModelCard(
         "next_piece",

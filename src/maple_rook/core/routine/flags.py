@@ -17,7 +17,10 @@ class Flag(Labelled):
     UNUSUAL = "unusual", "unusual, confirmed"
     USED = "used"
     NEEDS_WORK = "needs_work"
-    RETURN = "return", "return to maker"
+    RETURN = "return", "to return to maker"
+    RESERVED = "reserved"
+    SOLD = "sold"
+    RETURNED = "returned", "returned to maker"
 
     @property
     def grave(self) -> bool:

@@ -9,6 +9,7 @@ from functools import lru_cache
 from maple_rook.core.measurement.grinds import GRINDS, Grind, GrindFamily
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.observations import ITEMS, NOT_APPLICABLE, WITHDRAWN, Seen
+from maple_rook.core.measurement.plain_methods import BY_METHOD_ALONE
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import STOPS
 
@@ -156,7 +157,7 @@ def asked(facts: KnifeFacts) -> list[Asked]:
     found = []
     for stop in STOPS:
         for q in QUANTITIES.values():
-            if q.stop == stop and q.key not in out:
+            if q.stop == stop and q.key not in out | BY_METHOD_ALONE:
                 label = _label(q.key, q.label, facts)
                 needed = q.required or (facts.broad and q.key in ("height_mid", "height_front"))
                 needed = needed and not facts.not_applicable(q.key)

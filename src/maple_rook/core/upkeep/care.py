@@ -24,6 +24,10 @@ from maple_rook.core.upkeep.setup import strokes
 from maple_rook.core.upkeep.sharpening_tools import Leave, rod_for
 
 WASH = "Wash by hand, wipe and dry; not in the dishwasher, not loose in a drawer."
+IN_A_DISHWASHER = (
+    "In a dishwasher: nothing touching the blade, and out before the drying; never loose in a "
+    "drawer."
+)
 DARKENS = "The blade darkens with use; that is no rust. Red rust: rub off, dry, oil."
 OIL_HANDLE = "Oil the wooden handle now and then with a food-safe oil."
 SOFTER_BOARD = "A softer board, wood or rubber, would keep the edge longer."
@@ -160,7 +164,7 @@ def _handle(handle: str, seen: Mapping[str, Seen]) -> list[str]:
 
 def never(blade: Blade, kitchen: Kitchen) -> list[str]:
     """What is never done with this knife."""
-    hardness = blade.figures.get("hardness")
+    hardness = blade.hardness
     lines = ["Never in the dishwasher, in the sink out of sight, or loose in a drawer."]
     if blade.heavy:
         lines.append("Small bones only; never frozen food, never twisted while it is stuck.")

@@ -69,7 +69,7 @@ def general(place: Place) -> list[str]:
 def of_blade(blade: Blade) -> list[str]:
     """What this blade must not be put to."""
     said = []
-    hardness = blade.figures.get("hardness")
+    hardness = blade.hardness
     if not blade.heavy:
         said.append(
             "No bone, frozen food, shells or hard cheese rind; no prying or twisting with the edge."

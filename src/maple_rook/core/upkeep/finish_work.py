@@ -6,7 +6,7 @@ Fixes, grits and times are common practice, without a published source.
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.observations import ITEMS, SIDES
@@ -255,6 +255,46 @@ def shelf_state(verdict: str | None, open_faults: Sequence[Fault]) -> Shelf:
     if verdict == "keep":
         return Shelf.KEPT
     return Shelf.READY if verdict in ("sell", "after_work") else Shelf.OPEN
+
+
+_UNSAFE = ("crack", "loose", "broken", "snapped", "splinter")
+"""Words of a note that name a danger to the hand, however lightly the fault was marked."""
+
+
+@dataclass(frozen=True)
+class FinishState:
+    """What the shop found of a piece: its state, the work named, and faults that are a danger."""
+
+    shelf: Shelf = Shelf.OPEN
+    work: tuple[str, ...] = ()
+    minutes: float = 0.0
+    unsafe: tuple[str, ...] = ()
+
+    def unhardened(self, hrc: float) -> FinishState:
+        """The same piece where its hardness says that it was not hardened: it goes back."""
+        return replace(self, shelf=Shelf.RETURN, work=(f"not hardened, {hrc:.0f} HRC", *self.work))
+
+    @classmethod
+    def of(cls, verdict: str | None, open_faults: Sequence[Fault]) -> FinishState:
+        """From the sign-off and the faults that stand; minor ones ask for no work.
+
+        >>> FinishState.of("sell", [Fault("rivets", "", "minor", "front rivet loose")]).unsafe
+        ('rivets: front rivet loose',)
+        """
+        state = shelf_state(verdict, open_faults)
+        returned = state is Shelf.RETURN
+        named = [f for f in open_faults if returned or f.severity != "minor"]
+        unsafe = [f for f in open_faults if any(word in f.note.casefold() for word in _UNSAFE)]
+        return cls(
+            state,
+            tuple(_told(f) for f in named),
+            sum(_repair(f).method.minutes for f in named),
+            tuple(_told(f) for f in unsafe),
+        )
+
+
+def _told(fault: Fault) -> str:
+    return f"{fault.label}: {fault.note}" if fault.note else fault.label
 
 
 def cost(minutes: float, hourly_rate: float) -> float:

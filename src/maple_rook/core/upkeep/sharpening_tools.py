@@ -205,7 +205,7 @@ _CASES = (
 
 def rules(blade: Blade, school: RodSchool) -> list[Rule]:
     """Every tool for this edge, in the order of :class:`Tool`."""
-    hardness = blade.figures.get("hardness")
+    hardness = blade.hardness
     uneven = abs(blade.inputs["asymmetry"].figure.mean - 50) >= UNEVEN_PERCENT
     edge = _Edge(
         blade.single_bevel,

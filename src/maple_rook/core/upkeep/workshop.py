@@ -13,6 +13,8 @@ from maple_rook.core.upkeep.wear import Limits
 class Workshop:
     """Spacers and stones of the shop, its hourly rate, its limits; assumptions until it is set.
 
+    ``sharpening_charge`` is what a customer pays to have a knife sharpened; 0 where none is set.
+
     >>> Workshop().stones[0].grit
     220
     """
@@ -21,3 +23,4 @@ class Workshop:
     stones: tuple[Stone, ...] = STONES
     hourly_rate: float = 0.0
     limits: Limits = field(default_factory=Limits)
+    sharpening_charge: float = 0.0

@@ -7,7 +7,6 @@ import re
 import unicodedata
 import uuid
 from collections.abc import Iterable
-from decimal import Decimal
 from enum import StrEnum
 
 from rapidfuzz import fuzz, process
@@ -15,7 +14,11 @@ from rapidfuzz import fuzz, process
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
-from maple_rook.formats.incoming.headings import plain
+from maple_rook.core.measurement.parsing import MAX_TYPED_CHARACTERS
+from maple_rook.core.measurement.units import UNITS, Dimension
+from maple_rook.formats.incoming.headings import plain, unit_of
+from maple_rook.formats.incoming.vocabulary import KNIFE_TYPES as NAMED_TYPES
+from maple_rook.formats.incoming.vocabulary import words
 
 KEY_NAMESPACE = uuid.UUID("0b5d6f0e-5f0a-4f3c-8a53-0f6b1c1d7d55")
 _CLOSE = 84
@@ -54,12 +57,62 @@ def as_point(text: str, decimals: Decimals) -> str:
     >>> as_point("1.234,5 g", Decimals.COMMA), as_point("1,234 g", Decimals.POINT)
     ('1234.5 g', '1234 g')
     """
-    if "," not in text:
+    if "," not in text or len(text) > MAX_TYPED_CHARACTERS:  # so long a text is no figure
         return text
     if decimals is Decimals.COMMA:
         bare = _THOUSANDS_POINT.sub(lambda m: m[0].replace(".", ""), text)
         return re.sub(r"(?<=\d),(?=\d)", ".", bare)
     return _THOUSANDS_COMMA.sub(lambda m: m[0].replace(",", ""), text)
+
+
+_UNIT_FIRST = re.compile(r"([^\W\d_][^\d~≈<>+-]{0,14}?)\.?\s*([~≈]?\d.*)")
+
+
+def unit_last(text: str, dimension: Dimension) -> str:
+    """A figure with its unit behind it, as the bench understands it.
+
+    >>> unit_last("HRC 61", Dimension.HARDNESS), unit_last("No 61", Dimension.HARDNESS)
+    ('61 HRC', 'No 61')
+    """
+    found = _UNIT_FIRST.fullmatch(text) if len(text) <= MAX_TYPED_CHARACTERS else None
+    unit = unit_of(found[1]) if found else None
+    if found is None or unit is None or UNITS[unit].dimension is not dimension:
+        return text
+    return f"{found[2].strip()} {unit}"
+
+
+_SIDES = re.compile(
+    r"(\d+(?:\.\d+)?)\s*(?:°|deg|dps)?\s*[/|:]\s*(\d+(?:\.\d+)?)\s*(?:°|deg\w*|dps)?",
+    re.IGNORECASE,
+)
+_LEAST_ANGLE = 3.0
+
+
+def _sides(text: str) -> re.Match[str] | None:
+    return _SIDES.fullmatch(text.strip()) if len(text) <= MAX_TYPED_CHARACTERS else None
+
+
+def angles_of_sides(text: str) -> tuple[float, float] | None:
+    """The angles of both faces, right first, where a cell gives the two; None where it is one.
+
+    >>> angles_of_sides("15°/15°"), angles_of_sides("22 1/2")
+    ((15.0, 15.0), None)
+    """
+    found = _sides(text)
+    if found is None:
+        return None
+    right, left = float(found[1]), float(found[2])
+    return (right, left) if min(right, left) >= _LEAST_ANGLE else None
+
+
+def is_ratio(text: str) -> bool:
+    """Whether a cell divides a hundred, as an asymmetry does.
+
+    >>> is_ratio("70/30"), is_ratio("15/15")
+    (True, False)
+    """
+    found = _sides(text)
+    return found is not None and abs(float(found[1]) + float(found[2]) - 100) < 0.01
 
 
 def clean(text: str, field: str, most: int) -> str:
@@ -132,6 +185,7 @@ def key_of(text: str, *parts: object) -> uuid.UUID:
 _TYPES: dict[str, str] = {
     **{plain(t.key): t.key for t in KNIFE_TYPES.values()},
     **{plain(t.label): t.key for t in KNIFE_TYPES.values()},
+    **{plain(word): key for word, key in words(NAMED_TYPES)},
     "chef": "western_chef",
     "chefs knife": "western_chef",
     "chef s knife": "western_chef",
@@ -190,14 +244,3 @@ def _named(text: str, field: str, known: dict[str, str], accepted: str) -> tuple
     if close is None:
         raise InvalidValue(field, text, accepted)
     return known[close[0]], f"{field}: “{text}” read as {close[0]}"
-
-
-_PRICE = re.compile(r"[^\d-]{0,8}(\d+(?:\.\d{1,2})?)(?:\.-|,-)?[^\d]{0,12}")
-
-
-def price_of(text: str, decimals: Decimals) -> Decimal:
-    """A price with or without a currency beside it."""
-    found = _PRICE.fullmatch(as_point(text.strip(), decimals))
-    if found is None or not 0 < Decimal(found[1]) < 10_000_000:
-        raise InvalidValue("price", text, "a price above 0, with at most two decimals")
-    return Decimal(found[1]).quantize(Decimal("0.01"))

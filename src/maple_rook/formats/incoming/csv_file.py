@@ -14,12 +14,12 @@ from typing import TextIO
 from charset_normalizer import from_bytes
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.formats.incoming.blocks import tables_of
 from maple_rook.formats.incoming.table import (
     MOST_CELL,
     MOST_COLUMNS,
     Table,
     TableRow,
-    with_headings,
 )
 
 _BOMS = (
@@ -34,19 +34,18 @@ _LONGEST_LINE = 1_000_000
 _LONG_ENOUGH = 20_000
 _SEPARATORS = ";\t,|"
 _NAMES = {";": "semicolons", "\t": "tabs", ",": "commas", "|": "upright strokes"}
-_USUAL = {"utf-8", "utf-8-sig", "ascii"}
+_USUAL = {"utf-8", "ascii", *(encoding for _, encoding in _BOMS)}
 csv.field_size_limit(MOST_CELL)
 
 
 def csv_tables(path: Path, name: str) -> list[Table]:
-    """The one table of a CSV file."""
+    """The tables of a CSV file."""
     encoding = _encoding(path)
     separator = _separator(path, encoding)
     said = [f"read as {encoding}, parted by {_NAMES[separator]}"]
     if encoding not in _USUAL:
         said.append("look at letters with accents in the first rows: the file is not UTF-8")
-    found = with_headings(name, partial(_rows, path, encoding, separator), said)
-    return [found] if found else []
+    return tables_of(name, partial(_rows, path, encoding, separator), said)
 
 
 def _encoding(path: Path) -> str:

@@ -12,12 +12,35 @@ from maple_rook.core.measurement.units import Dimension
 class Kind(StrEnum):
     """What a row of a table is; in the order in which tables of one file are brought in."""
 
+    BASICS = "basics"
+    """Of a whole shop: grades, foods, instruments and whatever else it has before any knife."""
     MODELS = "models"
     CLAIMS = "claims"
     PIECES = "pieces"
     READINGS = "readings"
     PROFILES = "profiles"
     TRIALS = "trials"
+    REST = "rest"
+    """Of a whole shop: what was seen, photos, plans, repairs."""
+
+
+RECORD_KINDS = (
+    *(Kind.MODELS, Kind.CLAIMS, Kind.PIECES, Kind.READINGS, Kind.PROFILES, Kind.TRIALS),
+)
+"""The kinds whose rows are tables with columns of their own."""
+WHOLE = (Kind.BASICS, Kind.REST)
+"""The kinds that only another shop's JSON has: rows of any of its tables."""
+
+
+class Origin(StrEnum):
+    """Where the figures of a table's knives come from."""
+
+    OURS = "ours"
+    """Measured with the shop's usual instruments, where a row names none."""
+    MEASURED = "measured"
+    """Measured, with instruments that are not known where a row names none."""
+    PRINTED = "printed"
+    """Printed by a maker or dealer: claims, not readings."""
 
 
 @dataclass(frozen=True)
@@ -116,6 +139,7 @@ _WORDS: dict[str, tuple[str, ...]] = {
         "blade material",
     ),
     "price": ("price", "retail price", "rrp", "cost", "preis", "prix", "shop price"),
+    "currency": ("currency", "currency code", "wahrung", "devise", "monnaie", "moneda", "valuta"),
     "condition": ("condition", "state", "new or used", "zustand", "etat"),
     "note": ("note", "notes", "remark", "remarks", "comment", "comments", "bemerkung"),
     "key": ("key", "reading key", "uuid", "client id", "trace key", "trial key", "trial"),
@@ -176,6 +200,8 @@ _WORDS: dict[str, tuple[str, ...]] = {
     "event": ("event", "what was done"),
     "protocol": ("protocol",),
     "set_aside": ("set aside", "why set aside"),
+    "table": ("table of the record",),
+    "row": ("row of the record",),
 }
 
 _OF_QUANTITY: dict[str, tuple[str, ...]] = {
@@ -305,9 +331,11 @@ _MODEL = (
     "even_machine_edge",
     "steel",
     "price",
+    "currency",
 )
 _CLAIMS = tuple(CLAIM + key for key in QUANTITIES)
 MEANINGS: dict[Kind, tuple[str, ...]] = {
+    **dict.fromkeys(WHOLE, ("table", "row")),
     Kind.MODELS: (*_MODEL, *_CLAIMS),
     Kind.CLAIMS: (*OF_MODEL, "quantity", "printed", "unit"),
     Kind.PIECES: ("tag", "condition", "note", *_MODEL, "taken_at", "person", *QUANTITIES, *_CLAIMS),
@@ -352,6 +380,7 @@ MEANINGS: dict[Kind, tuple[str, ...]] = {
 }
 """The columns a table of each kind can have."""
 NEEDED: dict[Kind, tuple[str, ...]] = {
+    **dict.fromkeys(WHOLE, ("table", "row")),
     Kind.MODELS: ("maker", "line", "knife_type"),
     Kind.CLAIMS: ("maker", "line", "knife_type", "quantity", "printed"),
     Kind.PIECES: ("tag",),

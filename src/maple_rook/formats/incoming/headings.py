@@ -12,10 +12,20 @@ from rapidfuzz import fuzz, process
 
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.units import UNITS, Dimension
-from maple_rook.formats.incoming.fields import CLAIM, FIELDS, MEANINGS, NEEDED, SPELLINGS, Kind
+from maple_rook.formats.incoming.fields import (
+    CLAIM,
+    FIELDS,
+    MEANINGS,
+    NEEDED,
+    SPELLINGS,
+    Kind,
+    Origin,
+)
+from maple_rook.formats.incoming.vocabulary import LANGUAGES, words
 
 _CLOSE = 88
 _SHORTEST_CLOSE = 5
+_NO_WORD = re.compile(r"[^\w%°\"]+|_+")
 _BRACKETS = re.compile(r"[\[(]([^\])]*)[\])]")
 _PRINTED = re.compile(
     r"\b(?:claimed|claim|advertised|stated|listed|printed|on the box|box|maker s|manufacturers?"
@@ -24,6 +34,7 @@ _PRINTED = re.compile(
 _NOT_A_FIGURE = re.compile(r"^(?:u of|uncertainty|std|spread|min|max)\b")
 _INCLUSIVE = re.compile(r"\b(?:incl|inclusive|total angle|included)\b")
 _LONGEST = 80
+_FIGURES_WITH_U = 2
 
 
 @dataclass(frozen=True)
@@ -36,14 +47,14 @@ class Column:
 
 
 def plain(text: str) -> str:
-    """Small letters without accents, words parted by single blanks.
+    """Small letters of any script without accents, words parted by single blanks.
 
     >>> plain("Klingenlänge_[mm]")
     'klingenlange mm'
     """
     bare = unicodedata.normalize("NFKD", text.casefold().replace("ß", "ss"))
     kept = "".join(c for c in bare if not unicodedata.combining(c))
-    parted = re.sub(r"(?<=[0-9])(?=[a-z])", " ", re.sub(r"[^0-9a-z%°µμ\"]+", " ", kept))
+    parted = re.sub(r"(?<=[0-9])(?=[a-z])", " ", _NO_WORD.sub(" ", kept))
     return " ".join(parted.split())
 
 
@@ -67,8 +78,69 @@ _UNIT_WORDS: dict[str, str] = {
 _WORDS: dict[str, str] = {
     **{plain(q.label): q.key for q in QUANTITIES.values()},
     **{plain(key): key for key in FIELDS if not key.startswith(CLAIM)},
+    **{plain(word): key for language in LANGUAGES for word, key in words(language)},
     **SPELLINGS,
 }
+
+
+def are_computed(headings: Sequence[str]) -> bool:
+    """Whether a table holds figures with their U, as a shelf is taken out, and not readings.
+
+    Its means would come back as readings, with less uncertainty than what they were worked out of.
+
+    >>> are_computed(["tag", "weight [g]", "U of weight [g]", "spine [mm]", "U of spine [mm]"])
+    True
+    >>> are_computed(["tag", "weight [g]", "U of calliper"])
+    False
+    """
+    plainly = {plain(heading) for heading in headings}
+    return sum(f"u of {heading}" in plainly for heading in plainly) >= _FIGURES_WITH_U
+
+
+_OF_A_CATALOGUE = re.compile(
+    r"\b(?:price|rrp|msrp|uvp|sku|ean|gtin|upc|barcode|catalogu?e|article|artikel\w*|art nr"
+    r"|item no|in stock|availability|discount|vat|tax|preis|prix|precio|prezzo|prijs)\b"
+)
+_OF_AN_ARTICLE = re.compile(r"\b(?:sku|article|artikel\w*|art nr|item no|ean|gtin|upc|barcode)\b")
+_OF_A_BENCH = frozenset(("taken_at", "person", "instrument", "block", "round", "method"))
+
+
+def guess_origin(headings: Sequence[str]) -> Origin | None:
+    """Whether the figures below these headings look measured or printed; None where both or none.
+
+    Prices and article numbers stand in a catalogue; days, people and instruments in a bench's
+    list. A brand alone stands in either.
+
+    >>> guess_origin(["SKU", "Brand", "Weight g", "RRP"])
+    <Origin.PRINTED: 'printed'>
+    >>> guess_origin(["tag", "Weight g", "measured by"])
+    <Origin.MEASURED: 'measured'>
+    """
+    printed = any(_OF_A_CATALOGUE.search(plain(h)) for h in headings)
+    fields = {column.field for h in headings if (column := guess(h))}
+    measured = bool(fields & _OF_A_BENCH)
+    if printed == measured:
+        return None
+    return Origin.PRINTED if printed else Origin.MEASURED
+
+
+def names_articles(heading: str) -> bool:
+    """Whether a heading numbers what a catalogue sells, and not a piece in the hand.
+
+    >>> names_articles("Art.-Nr."), names_articles("Tag")
+    (True, False)
+    """
+    return _OF_AN_ARTICLE.search(plain(heading)) is not None
+
+
+def as_claims(columns: Sequence[Column], kind: Kind) -> list[Column]:
+    """The columns of printed figures: what would be readings are claims of the model."""
+    return [
+        Column(CLAIM + c.field, c.unit, c.sure)
+        if c.field in QUANTITIES and CLAIM + c.field in MEANINGS[kind]
+        else c
+        for c in columns
+    ]
 
 
 def unit_of(text: str) -> str | None:
@@ -94,13 +166,53 @@ def guess(heading: str) -> Column | None:
     name, unit = _parted(heading)
     bare = _PRINTED.sub(" ", name)
     printed = bare != name and bool(bare.strip())
-    for text in (name, " ".join(bare.split())):
-        field, sure = _field(text)
-        if not field:
-            continue
-        as_claim = printed and text != name and field in QUANTITIES
-        return Column((CLAIM if as_claim else "") + field, _fitting(field, unit, heading), sure)
+    bare = " ".join(bare.split())
+    for text, read in ((name, _exactly), (bare, _exactly), (bare, _closely), (name, _closely)):
+        if field := read(text):
+            as_claim = printed and text != name and field in QUANTITIES
+            claimed = (CLAIM if as_claim else "") + field
+            return Column(claimed, _fitting(field, unit, heading), read is _exactly)
     return None
+
+
+@lru_cache(maxsize=4096)
+def is_known(heading: str) -> str:
+    """The field that a heading names exactly, without what is close to it; empty where none.
+
+    >>> is_known("Weight (g)"), is_known("Weigth (g)")
+    ('weight', '')
+    """
+    if len(heading) > _LONGEST:
+        return ""
+    name, _ = _parted(heading)
+    bare = " ".join(_PRINTED.sub(" ", name).split())
+    return _WORDS.get(name) or _WORDS.get(bare, "")
+
+
+def are_alike(one: Sequence[str], other: Sequence[str]) -> bool:
+    """Whether two rows hold the same headings, as where a list repeats them on each page."""
+    ours, theirs = ([cell for cell in row if cell] for row in (one, other))
+    if len(ours) < 2 or len(ours) != len(theirs) or ours[0].casefold() != theirs[0].casefold():
+        return False
+    return [plain(cell) for cell in ours] == [plain(cell) for cell in theirs]
+
+
+def unit_in_brackets(text: str) -> str:
+    """The unit that a text names in brackets, or alone or last: all dimensions in mm.
+
+    >>> unit_in_brackets("Dimensions (in)"), unit_in_brackets("all in mm")
+    ('in', 'mm')
+    """
+    return _parted(text)[1] or unit_of(text.rsplit(maxsplit=1)[-1] if text.split() else "") or ""
+
+
+def printed_or_measured(text: str) -> str:
+    """The word by which headings below a text are claims; empty where they are measured.
+
+    >>> printed_or_measured("As stated by the maker")
+    'claimed'
+    """
+    return "claimed" if _PRINTED.search(plain(text)) else ""
 
 
 def _parted(heading: str) -> tuple[str, str]:
@@ -114,20 +226,25 @@ def _parted(heading: str) -> tuple[str, str]:
     words = name.split()
     for taken in (2, 1):
         unit = unit_of(" ".join(words[-taken:])) if len(words) > taken else None
-        if unit:
-            return " ".join(words[:-taken]), unit
+        rest = " ".join(words[:-taken])
+        if unit and (
+            rest in _WORDS or _PRINTED.sub(" ", rest).strip()
+        ):  # of “claimed HRC” the unit is the name
+            return rest, unit
     return name, ""
 
 
-def _field(name: str) -> tuple[str, bool]:
-    if name in _WORDS:
-        return _WORDS[name], True
+def _exactly(name: str) -> str:
+    return _WORDS.get(name, "")
+
+
+def _closely(name: str) -> str:
     if len(name) < _SHORTEST_CLOSE:
-        return "", False
+        return ""
     found = process.extractOne(
         name, list(_WORDS), scorer=fuzz.token_sort_ratio, score_cutoff=_CLOSE
     )
-    return (_WORDS[found[0]], False) if found else ("", False)
+    return _WORDS[found[0]] if found else ""
 
 
 def _fitting(field: str, unit: str, heading: str) -> str:

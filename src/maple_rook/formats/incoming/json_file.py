@@ -1,4 +1,8 @@
-"""JSON files: a list of flat objects, or an object with such lists by name; read as a stream."""
+"""JSON files: a list of objects, lists of them by name, or one object; read as a stream.
+
+What is nested in an object is read under both names, as ``spine heel`` of ``{"spine": {"heel":
+2.1}}``; a value with its unit, ``{"value": 186, "unit": "g"}``, is one cell.
+"""
 
 from __future__ import annotations
 
@@ -13,12 +17,15 @@ import ijson
 from ijson.common import ObjectBuilder
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.formats.incoming.headings import is_known
 from maple_rook.formats.incoming.table import MOST_CELL, MOST_COLUMNS, Table, TableRow, limited
 
 _MOST_TABLES = 20
 _MOST_DIGITS = 30
 _VALUES = ("string", "number", "boolean", "null", "integer", "double")
 _DEEPEST = 30
+_TOO_DEEP = "lists within lists within lists", f"at most {_DEEPEST} of them"
+_AS_JSON = ("protocol", "note", "row")
 Named = tuple[str, int, list[tuple[str, str]], str]
 Events = Iterator[tuple[str, Any]]
 
@@ -71,20 +78,36 @@ def _objects(path: Path) -> Iterator[Named]:
 
 
 def _lists(events: Events) -> Iterator[Named]:
-    """The objects of the one list, or of every list that the one object names."""
+    """The objects of the one list, of every list that an object names, or the one object itself."""
     event, _ = next(events)
     if event == "start_array":
         yield from _list(events, "")
-    if event != "start_map":
-        return
-    key = ""
+    elif event == "start_map":
+        yield from _named_lists(events, 0)
+
+
+def _named_lists(events: Events, depth: int) -> Iterator[Named]:
+    """The lists of an object by their names; an object that has none is a row itself."""
+    if depth > _DEEPEST:
+        raise InvalidValue("file", *_TOO_DEEP)
+    alone: dict[str, str] = {}
+    key, lists = "", 0
     for event, value in events:
+        if event == "end_map":
+            break
         if event == "map_key":
             key = value
         elif event == "start_array":
+            lists += 1
             yield from _list(events, key)
         elif event == "start_map":
-            _whole(events, event, value)
+            for found in _named_lists(events, depth + 1):
+                lists += 1
+                yield found
+        elif event in _VALUES:
+            alone[key] = _text(value)
+    if depth == 0 and not lists and len(alone) > 1:
+        yield "", 1, list(alone.items()), ""
 
 
 def _list(events: Events, table: str) -> Iterator[Named]:
@@ -113,8 +136,26 @@ def _members(events: Events) -> tuple[list[tuple[str, str]], str]:
             found[key] = _text(value)
         else:
             nested = _whole(events, event, value)
-            found[key] = json.dumps(nested, default=float)[:MOST_CELL]
+            found |= _unfolded(key, nested)
     return list(found.items()), wrong
+
+
+def _unfolded(key: str, nested: object) -> dict[str, str]:
+    """Cells of what is nested under a name: its own names after it, or all of it as JSON."""
+    if not isinstance(nested, dict) or is_known(key) in _AS_JSON:
+        return {key: json.dumps(nested, default=float)[:MOST_CELL]}
+    by_name = {str(name).casefold(): value for name, value in nested.items()}
+    if by_name.keys() == {"value", "unit"}:
+        return {key: f"{_text(by_name['value'])} {_text(by_name['unit'])}".strip()}
+    found: dict[str, str] = {}
+    for name, value in nested.items():
+        under = f"{key} {name}"
+        found |= {under: _text(value)} if _is_plain(value) else _unfolded(under, value)
+    return found
+
+
+def _is_plain(value: object) -> bool:
+    return not isinstance(value, dict | list)
 
 
 def _whole(events: Events, event: str, value: object) -> object:
@@ -126,8 +167,7 @@ def _whole(events: Events, event: str, value: object) -> object:
         event, value = next(events)
         depth += event.startswith("start_") - event.startswith("end_")
         if depth > _DEEPEST:
-            accepted = f"at most {_DEEPEST} of them"
-            raise InvalidValue("file", "lists within lists within lists", accepted)
+            raise InvalidValue("file", *_TOO_DEEP)
         builder.event(event, value)
     return builder.value
 

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field
 from itertools import islice
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.formats.incoming.headings import guess, unit_of
 
 MOST_BYTES = 64_000_000
 MOST_ROWS = 100_000
 MOST_COLUMNS = 400
 MOST_CELL = 200_000
-_HEADING_WITHIN = 15
+SAMPLE = 300
+"""Rows by which a table is understood before all of it is read."""
 
 
 @dataclass(frozen=True)
@@ -37,45 +37,22 @@ class TableRow:
 class Table:
     """One table of a file; ``rows`` opens it anew and gives the rows below the headings.
 
-    ``said`` is what was noticed of the file as a whole, such as its encoding.
+    ``said`` is what was noticed of it, such as the file's encoding. One that its file hides is left
+    out until a person chooses it.
     """
 
     name: str
     headings: list[str]
     rows: Callable[[], Iterator[TableRow]]
     said: list[str] = field(default_factory=list)
+    sample: list[TableRow] | None = None
+    """The first :data:`SAMPLE` rows, where they are known; a shorter one is all of them."""
+    hidden: bool = False
 
     def first(self, number: int) -> list[TableRow]:
+        if self.sample is not None and number <= SAMPLE:
+            return self.sample[:number]
         return list(islice(self.rows(), number))
-
-
-def with_headings(
-    name: str, every: Callable[[], Iterator[TableRow]], said: list[str]
-) -> Table | None:
-    """The table below the row that reads most like headings; None where nothing stands in it.
-
-    A row of units right below the headings belongs to them.
-    """
-    top = list(islice((row for row in every() if not row.empty), _HEADING_WITHIN))
-    if not top:
-        return None
-    best = max(top, key=lambda row: (_recognised(row), -row.line))
-    heading = best if _recognised(best) else top[0]
-    if heading.wrong:
-        raise InvalidValue(
-            "file", f"line {heading.line}", f"headings that can be read: {heading.wrong}"
-        )
-    headings, last = list(heading.cells), heading.line
-    below = next((row for row in top if row.line > heading.line), None)
-    if below is not None and (units := _units_below(headings, below.cells)) is not None:
-        headings, last = units, below.line
-    while headings and not headings[-1]:
-        headings.pop()
-
-    def rows() -> Iterator[TableRow]:
-        return limited(row for row in every() if row.line > last and not row.empty)
-
-    return Table(name, headings, rows, said)
 
 
 def limited(rows: Iterable[TableRow]) -> Iterator[TableRow]:
@@ -86,19 +63,3 @@ def limited(rows: Iterable[TableRow]) -> Iterator[TableRow]:
                 "file", f"over {MOST_ROWS} rows", f"at most {MOST_ROWS} rows a table"
             )
         yield row
-
-
-def _recognised(row: TableRow) -> int:
-    """Headings that mean something to the record; a number is none."""
-    return sum(bool(cell) and guess(cell) is not None for cell in row.cells[:MOST_COLUMNS])
-
-
-def _units_below(headings: list[str], cells: list[str]) -> list[str] | None:
-    """Headings with their units from the row below, or None where that is no row of units."""
-    filled = [cell for cell in cells if cell]
-    if not filled or any(unit_of(cell) is None for cell in filled):
-        return None
-    width = max(len(headings), len(cells))
-    padded = [*cells, *[""] * (width - len(cells))]
-    named = [*headings, *[""] * (width - len(headings))]
-    return [f"{h} [{unit}]" if unit else h for h, unit in zip(named, padded, strict=True)]

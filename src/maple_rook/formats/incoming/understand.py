@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import math
 import re
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
-from decimal import Decimal
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from itertools import islice
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.labelled import Labelled
-from maple_rook.core.measurement.grinds import Grind
-from maple_rook.core.measurement.parsing import TypedValue, parse_typed
+from maple_rook.core.measurement.parsing import parse_typed
 from maple_rook.core.measurement.plausibility import (
     Entry,
     doubt,
@@ -26,21 +22,31 @@ from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.units import Dimension
 from maple_rook.formats.incoming.cells import (
     Decimals,
+    angles_of_sides,
     as_point,
     clean,
     decimals_of,
     grind_of,
+    is_ratio,
     knife_type_of,
-    price_of,
     unguarded,
+    unit_last,
     when,
     yes,
 )
-from maple_rook.formats.incoming.fields import CLAIM, FIELDS, NEEDED, OF_MODEL, Kind
+from maple_rook.formats.incoming.drafts import (
+    ClaimDraft,
+    Draft,
+    FigureDraft,
+    ModelDraft,
+    RowVerdict,
+)
+from maple_rook.formats.incoming.fields import CLAIM, FIELDS, NEEDED, OF_MODEL, WHOLE, Kind
 from maple_rook.formats.incoming.headings import Column, guess, plain, unit_of
-from maple_rook.formats.incoming.table import Table, TableRow
+from maple_rook.formats.incoming.money import Prices
+from maple_rook.formats.incoming.table import MOST_CELL, SAMPLE, Table, TableRow
 
-_HABIT_ROWS = 300
+NO_PRICES = Prices()
 _NOMINAL_STEP_MM = 5.0
 _CACHED = 20_000
 _STARTS_AS_NUMBER = re.compile(r"[-+.]?\d")
@@ -48,88 +54,9 @@ _SHOWN = 24
 _NOTHING = {"", "-", "–", "—", "n/a", "na", "none", "?", "not measured", "k.a.", "tbd"}
 
 
-class RowVerdict(Labelled):
-    """What becomes of a row; later ones are graver."""
-
-    ACCEPTED = "accepted"
-    KNOWN = "known", "here already"
-    CORRECTED = "corrected"
-    DOUBTFUL = "doubtful"
-    REFUSED = "refused"
-
-
-@dataclass
-class ModelDraft:
-    maker: str
-    line: str
-    knife_type: str
-    nominal_mm: float
-    grind: Grind | None = None
-    construction: str = ""
-    finish: str = ""
-    handle: str = ""
-    even_machine_edge: bool | None = None
-    steel: str | None = None
-    price: Decimal | None = None
-
-    @property
-    def key(self) -> tuple[str, str, str, float]:
-        return self.maker.casefold(), self.line.casefold(), self.knife_type, self.nominal_mm
-
-
-@dataclass(frozen=True)
-class FigureDraft:
-    """A reading as typed; ``doubt`` says what is unusual about it."""
-
-    quantity: Quantity
-    typed: TypedValue
-    doubt: str = ""
-    station: str | None = None
-
-
-@dataclass(frozen=True)
-class ClaimDraft:
-    quantity: str
-    printed: str
-    low: float
-    high: float
-
-
-@dataclass
-class Draft:
-    """What one row asks of the record; ``texts`` are its plain cells by field, ``shown`` the first.
-
-    A ``lost`` row comes in no part; of another only what was refused stays out. ``changed`` says
-    that what stood in the record was changed for it.
-    """
-
-    line: int
-    shown: str = ""
-    texts: dict[str, str] = field(default_factory=dict)
-    model: ModelDraft | None = None
-    readings: list[FigureDraft] = field(default_factory=list)
-    claims: list[ClaimDraft] = field(default_factory=list)
-    taken_at: dt.datetime | None = None
-    number: dict[str, float] = field(default_factory=dict)
-    verdict: RowVerdict = RowVerdict.ACCEPTED
-    lost: bool = False
-    changed: bool = False
-    said: list[str] = field(default_factory=list)
-
-    def say(self, verdict: RowVerdict, text: str) -> None:
-        self.said.append(text)
-        self.verdict = max(self.verdict, verdict, key=list(RowVerdict).index)
-
-    def known(self) -> None:
-        """Nothing of it is new, however it was read; what is doubtful or refused stays so."""
-        if self.verdict in (RowVerdict.ACCEPTED, RowVerdict.CORRECTED) and not self.changed:
-            self.verdict = RowVerdict.KNOWN
-            self.said.append("it is in the record")
-
-
 def habit(table: Table, columns: Sequence[Column]) -> Decimals:
     """How the table writes decimals, by its first rows."""
-    rows = table.first(_HABIT_ROWS)
+    rows = table.first(SAMPLE)
     return decimals_of(
         row.cells[i]
         for row in rows
@@ -138,11 +65,29 @@ def habit(table: Table, columns: Sequence[Column]) -> Decimals:
     )
 
 
+def questions(table: Table, columns: Sequence[Column]) -> dict[int, str]:
+    """What only a person can say of columns, by their place: ratios that stand under an angle."""
+    found = {}
+    rows = table.first(SAMPLE)
+    for i, column in enumerate(columns):
+        if column.field.removeprefix(CLAIM) != "edge_angle":
+            continue
+        cells = [row.cells[i] for row in rows if i < len(row.cells) and row.cells[i]]
+        ratios = [cell for cell in cells if is_ratio(cell)]
+        if ratios and 2 * len(ratios) > len(cells):
+            found[i] = (
+                f"“{ratios[0]}” is a ratio under a heading of an angle: is it the asymmetry,"
+                " right face first?"
+            )
+    return found
+
+
 class Reader:
     """Understands the rows of one table.
 
     ``type_of`` tells the type of a knife the record or an earlier table knows by its tag;
-    ``steels`` gives the designation of a grade by any of its names in plain letters.
+    ``steels`` gives the designation of a grade by any of its names in plain letters; ``prices``
+    says which currencies they are in.
     """
 
     def __init__(
@@ -152,8 +97,9 @@ class Reader:
         decimals: Decimals,
         type_of: Callable[[str], str | None],
         steels: Mapping[str, str],
+        prices: Prices = NO_PRICES,
     ) -> None:
-        self.kind, self.decimals = kind, decimals
+        self.kind, self.decimals, self.prices = kind, decimals, prices
         self._columns = [(i, c.field, c.unit) for i, c in enumerate(columns) if c.field]
         self._type_of, self._steels = type_of, steels
         self._parsed: dict[tuple[str, str, str], Entry] = {}
@@ -169,7 +115,7 @@ class Reader:
         for i, name, unit in self._columns:
             text = unguarded(row.cells[i]) if i < len(row.cells) else ""
             if i in row.notes:
-                graver = RowVerdict.CORRECTED if text else RowVerdict.REFUSED
+                graver = RowVerdict.CORRECTED if text else RowVerdict.PARTLY
                 draft.say(graver, f"{FIELDS[name].label}: {row.notes[i]}")
             if text.casefold() not in _NOTHING:
                 cells[name] = text, unit
@@ -187,20 +133,33 @@ class Reader:
         """Texts as they are, the day, and what a row of this kind cannot lack."""
         for name, most in _MOST[self.kind].items():
             if name in cells:
-                draft.texts[name] = clean(cells[name][0], FIELDS[name].label, most)
+                with self._alone(draft, name):
+                    draft.texts[name] = clean(cells[name][0], FIELDS[name].label, most)
         for name in NEEDED[self.kind]:
             if name not in cells:
                 raise InvalidValue(
                     FIELDS[name].label, "nothing", "a value; the row cannot be kept without"
                 )
         if "taken_at" in cells:
-            draft.taken_at = when(cells["taken_at"][0])
+            with self._alone(draft, "taken_at", "the day of the list is taken"):
+                draft.taken_at = when(cells["taken_at"][0])
         for name in ("round", "signed"):
             if name in cells:
                 draft.texts[name] = when(cells[name][0], FIELDS[name].label).isoformat()
         for name in ("unusual", "even_machine_edge"):
             if name in cells:
-                draft.texts[name] = "yes" if yes(cells[name][0], FIELDS[name].label) else ""
+                with self._alone(draft, name):
+                    draft.texts[name] = "yes" if yes(cells[name][0], FIELDS[name].label) else ""
+
+    @contextmanager
+    def _alone(self, draft: Draft, name: str, instead: str = "it stays out") -> Iterator[None]:
+        """What cannot be read takes no row along, unless the row is nothing without it."""
+        try:
+            yield
+        except InvalidValue as wrong:
+            if name in NEEDED[self.kind] or name in _NAMES_THE_ROW:
+                raise
+            draft.say(RowVerdict.PARTLY, f"{wrong}: {instead}")
 
     def _figures(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> None:
         """Readings and claims: of a row a quantity, or of a row a whole knife."""
@@ -221,11 +180,9 @@ class Reader:
                 if name.startswith(CLAIM):
                     draft.claims.append(self._claim(QUANTITIES[key], text, unit))
                 else:
-                    draft.readings.append(
-                        self._reading(draft, QUANTITIES[key], text, unit, knife_type)
-                    )
+                    draft.readings += self._readings(draft, QUANTITIES[key], text, unit, knife_type)
             except InvalidValue as wrong:
-                draft.say(RowVerdict.REFUSED, f"{wrong}: this figure stays out")
+                draft.say(RowVerdict.PARTLY, f"{wrong}: this figure stays out")
 
     def _one(self, draft: Draft, cells: Mapping[str, tuple[str, str]], knife_type: str) -> None:
         said = cells["quantity"][0]
@@ -235,11 +192,37 @@ class Reader:
         if unit and not symbol:
             raise InvalidValue("unit", unit, "a unit such as mm, in, g, oz, HRC or dps")
         if self.kind is Kind.READINGS:
-            draft.readings.append(
-                self._reading(draft, found, cells["value"][0], symbol, knife_type)
-            )
+            value = cells["value"][0]
+            draft.readings += self._readings(draft, found, value, symbol, knife_type)
         else:
             draft.claims.append(self._claim(found, cells["printed"][0], symbol))
+
+    def _readings(
+        self, draft: Draft, q: Quantity, text: str, unit: str, knife_type: str
+    ) -> list[FigureDraft]:
+        """The readings of a cell: one, or an angle of each face."""
+        sides = self._sides(q, text)
+        if sides is None:
+            return [self._reading(draft, q, text, unit, knife_type)]
+        right, left = sides
+        if right == left:
+            draft.say(RowVerdict.CORRECTED, f"{q.label}: “{text}” read as {right:g}° on each face")
+            return [self._reading(draft, q, f"{right:g} dps", "dps", knife_type)]
+        said = f"“{text}” read as {right:g}° on the right face and {left:g}° on the left"
+        draft.say(RowVerdict.CORRECTED, f"{q.label}: {said}")
+        return [
+            self._reading(draft, QUANTITIES[key], f"{angle:g} dps", "dps", knife_type)
+            for key, angle in (("angle_right", right), ("angle_left", left))
+        ]
+
+    def _sides(self, q: Quantity, text: str) -> tuple[float, float] | None:
+        """Both angles of a cell under an angle of the edge; a ratio is none."""
+        if q.key != "edge_angle":
+            return None
+        bare = as_point(text, self.decimals)
+        if is_ratio(bare):
+            raise InvalidValue(q.label, text, "an angle; a ratio such as 70/30 is the asymmetry")
+        return angles_of_sides(bare)
 
     def _reading(
         self, draft: Draft, q: Quantity, text: str, unit: str, knife_type: str
@@ -255,7 +238,7 @@ class Reader:
         return FigureDraft(q, typed, f"{odd.message}{meant}", station)
 
     def _understood(self, draft: Draft, q: Quantity, text: str, unit: str) -> Entry:
-        bare = as_point(text, self.decimals)
+        bare = unit_last(as_point(text, self.decimals), q.dimension)
         entry = parse_entry(q, bare, default_unit=unit or q.entry_unit)
         typed = entry.typed
         other = typed.unit_given and bool(unit) and typed.unit != unit
@@ -270,7 +253,12 @@ class Reader:
         return entry
 
     def _claim(self, q: Quantity, text: str, unit: str) -> ClaimDraft:
-        bare = as_point(text, self.decimals)
+        bare = unit_last(as_point(text, self.decimals), q.dimension)
+        sides = self._sides(q, text)
+        if sides is not None:
+            if sides[0] != sides[1]:
+                raise InvalidValue(q.label, text, "one angle, as makers claim it")
+            bare = f"{sides[0]:g} dps"
         typed = parse_claim(q, bare, default_unit=unit or None)
         printed = bare if typed.unit_given or not unit else f"{bare} {unit}"
         return ClaimDraft(q.key, clean(printed, "claim", 64), typed.base_low, typed.base_high)
@@ -293,18 +281,20 @@ class Reader:
         for name in ("construction", "finish", "handle"):
             setattr(model, name, draft.texts.get(name, ""))
         if "grind" in cells:
-            model.grind, note = grind_of(cells["grind"][0])
-            if note:
-                draft.say(RowVerdict.CORRECTED, note)
-        if "even_machine_edge" in cells:
+            with self._alone(draft, "grind"):
+                model.grind, note = grind_of(cells["grind"][0])
+                if note:
+                    draft.say(RowVerdict.CORRECTED, note)
+        if "even_machine_edge" in draft.texts:
             model.even_machine_edge = bool(draft.texts["even_machine_edge"])
         if "steel" in cells:
             model.steel = self._steel(draft, cells["steel"][0])
         if "price" in cells:
-            try:
-                model.price = price_of(cells["price"][0], self.decimals)
-            except InvalidValue as wrong:
-                draft.say(RowVerdict.REFUSED, f"{wrong}: this price stays out")
+            with self._alone(draft, "price", "this price stays out"):
+                of_row = cells["currency"][0] if "currency" in cells else ""
+                model.price, note = self.prices.read(cells["price"][0], self.decimals, of_row)
+                if note:
+                    draft.say(RowVerdict.CORRECTED, note)
         draft.model = model
 
     def _nominal(self, draft: Draft, cells: Mapping[str, tuple[str, str]]) -> float:
@@ -377,8 +367,10 @@ def _quantity(said: str) -> Quantity:
     return found
 
 
+_NAMES_THE_ROW = ("tag", "key", *OF_MODEL)
 _MODEL_TEXTS = {"maker": 80, "line": 80, "construction": 120, "finish": 120, "handle": 120}
 _MOST: dict[Kind, dict[str, int]] = {
+    **{kind: {"table": 40, "row": MOST_CELL} for kind in WHOLE},
     Kind.MODELS: _MODEL_TEXTS,
     Kind.CLAIMS: {"maker": 80, "line": 80},
     Kind.PIECES: {"tag": 40, "condition": 20, "note": 2000, "person": 80, **_MODEL_TEXTS},
@@ -389,6 +381,8 @@ _MOST: dict[Kind, dict[str, int]] = {
         "instrument": 80,
         "block": 80,
         "method": 40,
+        "place": 40,
+        "note": 400,
         "struck": 200,
     },
     Kind.PROFILES: {"tag": 40, "key": 80, "source": 12, "person": 80},

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import re
 import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -11,38 +10,45 @@ from dataclasses import dataclass
 from functools import partial
 from itertools import zip_longest
 from pathlib import Path
-from xml.etree.ElementTree import ParseError
+from xml.etree.ElementTree import ParseError  # nosec B405 - the name only
+from xml.parsers import expat
 
 from openpyxl import Workbook, load_workbook
-from openpyxl.utils import range_boundaries
+from openpyxl.utils import get_column_letter, range_boundaries
 from openpyxl.utils.exceptions import InvalidFileException
 from openpyxl.worksheet._read_only import ReadOnlyWorksheet
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.formats.incoming.blocks import tables_of
 from maple_rook.formats.incoming.table import (
     MOST_CELL,
     MOST_COLUMNS,
     Table,
     TableRow,
-    with_headings,
 )
 
 MOST_UNPACKED = 400_000_000
 MOST_SHARED = 60_000_000
 _MOST_PARTS = 2_000
 _MOST_MERGED = 20_000
-_EMPTY_ROWS_END = 1_000
-_MERGE = re.compile(rb'<(?:\w+:)?mergeCell\s[^>]*?ref="([A-Z0-9:]+)"')
-_FORMULA = re.compile(rb"<(?:\w+:)?f[\s>/]")
-_OVERLAP = 200
+_MOST_EMPTY = 1_000
+_SHOWN = 12
 
 
 @dataclass(frozen=True)
 class _Part:
-    """What a sheet's XML says that reading it row by row does not: merged ranges, formulas."""
+    """What a sheet's XML says that reading it row by row does not.
+
+    Merged ranges, whether there are formulas, hidden rows and columns, the last row that is read,
+    and the rows with anything in them that stand below many empty ones.
+    """
 
     merged: tuple[tuple[int, int, int, int], ...]
     formulas: bool
+    hidden_rows: tuple[int, ...]
+    hidden_columns: tuple[int, ...]
+    last: int
+    far_below: tuple[int, ...]
 
 
 def xlsx_tables(path: Path) -> list[Table]:
@@ -50,21 +56,39 @@ def xlsx_tables(path: Path) -> list[Table]:
     _check(path)
     with _whole_workbook(), _opened(path, data_only=True) as book:
         sheets = [
-            (s.title, str(vars(s)["_worksheet_path"]).lstrip("/"))
+            (s.title, str(vars(s)["_worksheet_path"]).lstrip("/"), s.sheet_state != "visible")
             for s in book.worksheets
-            if isinstance(s, ReadOnlyWorksheet) and s.sheet_state == "visible"
+            if isinstance(s, ReadOnlyWorksheet)
         ]
     tables = []
-    for title, place in sheets:
+    for title, place, hidden in sheets:
         with _whole_workbook():
             part = _scanned(path, place)
-        said = [f"{len(part.merged)} merged ranges: each cell takes the range's value"] * bool(
-            part.merged
-        ) + ["formulas: their last computed values are read"] * part.formulas
-        found = with_headings(title, partial(_rows, path, title, part), said)
-        if found:
-            tables.append(found)
+        rows = partial(_rows, path, title, part)
+        tables += tables_of(title, rows, _noticed(part, hidden=hidden), hidden=hidden)
     return tables
+
+
+def _noticed(part: _Part, *, hidden: bool) -> list[str]:
+    """What a person would not see of a sheet, or not expect."""
+    said = ["the workbook hides this sheet"] if hidden else []
+    if part.merged:
+        said.append(f"{len(part.merged)} merged ranges: each cell takes the range's value")
+    if part.formulas:
+        said.append("formulas: their last computed values are read")
+    if part.hidden_rows:
+        shown = ", ".join(str(row) for row in part.hidden_rows[:_SHOWN])
+        more = len(part.hidden_rows) - _SHOWN
+        rest = f" and {more} more" if more > 0 else ""
+        said.append(f"hidden rows are read too: {shown}{rest}")
+    if part.far_below:
+        first, number = part.far_below[0], len(part.far_below)
+        rows = f"{number} rows from line {first} on" if number > 1 else f"line {first}"
+        said.append(f"not read, below over {_MOST_EMPTY} empty lines: {rows}")
+    if part.hidden_columns:
+        letters = ", ".join(get_column_letter(c) for c in part.hidden_columns[:_SHOWN])
+        said.append(f"hidden columns are read too: {letters}")
+    return said
 
 
 def _check(path: Path) -> None:
@@ -85,19 +109,58 @@ def _check(path: Path) -> None:
 
 
 def _scanned(path: Path, place: str) -> _Part:
-    """One pass over a sheet's XML in pieces."""
-    merged: dict[bytes, None] = {}
+    """One pass over a sheet's XML in pieces, by the parser: its time grows with the length alone.
+
+    No tree is built, and a document type, which no workbook has, is refused.
+    """
+    merged: dict[str, None] = {}
+    hidden_rows: list[int] = []
+    hidden_columns: list[int] = []
     formulas = False
-    with zipfile.ZipFile(path) as packed, packed.open(place) as xml:
-        rest = b""
-        while chunk := xml.read(1_000_000):
-            text = rest + chunk
-            formulas = formulas or _FORMULA.search(text) is not None
-            merged.update(dict.fromkeys(_MERGE.findall(text)))
+    far_below: list[int] = []
+    row = last = 0
+
+    def begins(name: str, attributes: dict[str, str]) -> None:
+        nonlocal formulas, row, last
+        local = name.rpartition(" ")[2]
+        formulas = formulas or local == "f"
+        if local == "row":
+            row = int(attributes.get("r", row + 1))
+            if _is_hidden(attributes):
+                hidden_rows.append(row)
+        elif local in ("v", "is", "f"):
+            if row <= last + _MOST_EMPTY and not far_below:
+                last = row
+            elif row not in far_below[-1:]:
+                far_below.append(row)
+        elif local == "col" and _is_hidden(attributes):
+            left, right = int(attributes["min"]), int(attributes["max"])
+            hidden_columns.extend(range(left, min(right, MOST_COLUMNS) + 1))
+        if local == "mergeCell":
+            merged[attributes.get("ref", "")] = None
             if len(merged) > _MOST_MERGED:
                 raise InvalidValue("sheet", f"over {_MOST_MERGED} merged ranges", "fewer of them")
-            rest = text[-_OVERLAP:]
-    return _Part(tuple(_corners(ref.decode()) for ref in merged), formulas)
+
+    def refused(*_: object) -> None:
+        raise InvalidValue("sheet", "a document type", "a whole XLSX workbook")
+
+    parser = expat.ParserCreate(namespace_separator=" ")
+    parser.StartElementHandler = begins
+    parser.StartDoctypeDeclHandler = refused
+    with zipfile.ZipFile(path) as packed, packed.open(place) as xml:
+        parser.ParseFile(xml)
+    return _Part(
+        tuple(_corners(ref) for ref in merged),
+        formulas,
+        tuple(r for r in hidden_rows if r <= last),
+        tuple(hidden_columns),
+        last,
+        tuple(far_below),
+    )
+
+
+def _is_hidden(attributes: dict[str, str]) -> bool:
+    return attributes.get("hidden") in ("1", "true")
 
 
 def _corners(ref: str) -> tuple[int, int, int, int]:
@@ -112,8 +175,9 @@ def _rows(path: Path, title: str, part: _Part) -> Iterator[TableRow]:
         _cells(path, title, data_only=False) if part.formulas else iter(())
     )
     filled = _Merged(part.merged)
-    empty = 0
     for line, (row, source) in enumerate(zip_longest(values, typed, fillvalue=()), 1):
+        if line > part.last:
+            return
         notes: dict[int, str] = {}
         if any(value is not None for value in row[MOST_COLUMNS:]):
             yield TableRow(line, [], wrong=f"has over {MOST_COLUMNS} columns")
@@ -127,11 +191,7 @@ def _rows(path: Path, title: str, part: _Part) -> Iterator[TableRow]:
                     else f"formula {formula[:30]} without a computed value: save the workbook once"
                 )
         filled.fill(line, cells, notes)
-        found = TableRow(line, cells, notes)
-        empty = empty + 1 if found.empty and not notes else 0
-        if empty > _EMPTY_ROWS_END:
-            return
-        yield found
+        yield TableRow(line, cells, notes)
 
 
 @contextmanager
@@ -142,6 +202,7 @@ def _whole_workbook() -> Iterator[None]:
     except (
         InvalidFileException,
         ParseError,
+        expat.ExpatError,
         KeyError,
         ValueError,
         OSError,

@@ -3,9 +3,10 @@ from __future__ import annotations
 import uuid
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Path, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 
+from maple_rook.answers.calibration import ChosenModels
 from maple_rook.answers.shape import ProfileOut
 from maple_rook.http.access import (
     CurrentPerson,
@@ -15,9 +16,18 @@ from maple_rook.http.access import (
     reading_desk,
 )
 from maple_rook.http.schemas import json_answer, picture_answer
-from maple_rook.intake import edge_traces, readings
-from maple_rook.intake.schemas import EdgeIn, ObservationIn, ReadingIn, StoredOut, TraceIn, VoidIn
-from maple_rook.photo.label import read_label
+from maple_rook.intake import edge_traces, plain_methods, readings
+from maple_rook.intake.schemas import (
+    EdgeIn,
+    MethodFigureOut,
+    MethodIn,
+    MethodReadingIn,
+    ObservationIn,
+    ReadingIn,
+    StoredOut,
+    TraceIn,
+    VoidIn,
+)
 from maple_rook.stations.bench import several, state, use_cases
 from maple_rook.stations.bench.schemas import (
     BenchSheetOut,
@@ -34,6 +44,7 @@ from maple_rook.store.tables import Photo
 Precision = Annotated[
     float, Query(ge=0.05, le=5, description="half-width wanted, as a share of what is noticeable")
 ]
+MethodKey = Annotated[str, Path(max_length=24)]
 LabelCode = Annotated[str, Query(min_length=1, max_length=300)]
 router = APIRouter(prefix="/bench", tags=["bench"])
 
@@ -63,8 +74,9 @@ def label(db: Db, _: CurrentPerson, code: LabelCode) -> LabelOut:
 @router.post("/label")
 async def photographed_label(request: Request, db: Db, _: CurrentPerson) -> LabelOut:
     """The piece whose label is on the picture sent as the body."""
-    content = await request.body()
-    code = await run_in_threadpool(read_label, content)
+    photos = request.app.state.photos
+    photos.check_room()
+    code = await run_in_threadpool(photos.label, await request.body())
     return await run_in_threadpool(use_cases.piece_of_label, db, code)
 
 
@@ -100,6 +112,27 @@ def void_reading(
 def restore_reading(db: Db, _: CurrentPerson, hub: Instruments, client_id: uuid.UUID) -> StoredOut:
     """Take a void back: the reading is entered once more, its voided line stays."""
     stored = readings.restore_reading(db, client_id)
+    hub.changed(stored.sheet_id)
+    return stored
+
+
+@router.post("/methods/{method}")
+def figure_by_method(_: CurrentPerson, method: MethodKey, asked: MethodIn) -> MethodFigureOut:
+    """What a method without the usual instrument says; nothing is stored."""
+    return plain_methods.figure_of(method, asked)
+
+
+@router.post("/sheets/{sheet_id}/methods/{method}", status_code=201)
+def take_by_method(
+    db: Db,
+    person: CurrentPerson,
+    hub: Instruments,
+    sheet_id: RowId,
+    method: MethodKey,
+    asked: MethodReadingIn,
+) -> StoredOut:
+    """Store a reading by a method without the usual instrument, once."""
+    stored = plain_methods.take(db, person, sheet_id, method, asked)
     hub.changed(stored.sheet_id)
     return stored
 
@@ -161,14 +194,20 @@ def sign_off(db: Db, _: CurrentPerson, hub: Instruments, sheet_id: RowId) -> Ben
 
 
 @router.get("/sheets/{sheet_id}/against/{earlier_id}")
-def repeat(db: Db, _: CurrentPerson, sheet_id: RowId, earlier_id: RowId) -> RepeatOut:
+def repeat(
+    db: Db, _: CurrentPerson, models: ChosenModels, sheet_id: RowId, earlier_id: RowId
+) -> RepeatOut:
     """This sheet against an earlier one of the same piece."""
-    return several.repeat(db, sheet_id, earlier_id)
+    return several.repeat(db, models.life.coefficients, sheet_id, earlier_id)
 
 
 @router.get("/models/{model_id}/statistics")
 def model_statistics(
-    db: Db, _: CurrentPerson, model_id: RowId, precision: Precision = 0.5
+    db: Db,
+    _: CurrentPerson,
+    models: ChosenModels,
+    model_id: RowId,
+    precision: Precision = 0.5,
 ) -> ModelStatisticsOut:
     """A model's figures over its pieces, and how many more to measure for a chosen precision."""
-    return several.model_statistics(db, model_id, precision)
+    return several.model_statistics(db, models.life.coefficients, model_id, precision)

@@ -25,7 +25,7 @@ class ModelIn(Strict):
     line: ShortText
     knife_type: KnifeTypeKey
     nominal: TypedText
-    grind: Grind = Grind.FULL_FLAT
+    grind: Grind = Grind.NOT_SEEN
     construction: ShortText = "one steel"
     finish: Note = ""
     handle: Note = ""
@@ -155,11 +155,18 @@ class ModelChoice(BaseModel):
     steel: str | None
 
 
+class SteelChoice(BaseModel):
+    """A grade with the other names it may be typed by."""
+
+    designation: str
+    names: list[str]
+
+
 class BenchStartOut(BaseModel):
     open_sheets: list[OpenSheetOut]
     models: list[ModelChoice]
     makers: list[str]
-    steels: list[str]
+    steels: list[SteelChoice]
     median_s: float | None
     timed_sheets: int
 

@@ -12,11 +12,14 @@ from maple_rook.core.choosing.comparing import (
     Verdict,
     difference_uncertainty,
     noticeable_amount,
-    spread_verdict,
+    pair_verdict,
 )
+from maple_rook.core.measurement.coefficients import Coefficients
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.piece_statistics import piece_statistics, pieces_needed
 from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.core.measurement.thresholds import as_set
+from maple_rook.core.measurement.wording import listed
 from maple_rook.http.problems import Conflict
 from maple_rook.stations.bench.schemas import ModelRow, ModelStatisticsOut, RepeatOut, RepeatRow
 from maple_rook.store import records
@@ -26,7 +29,7 @@ _WEAR = {"thickness_behind_edge": 1, "height_heel": -1, "height_mid": -1, "weigh
 """Which way sharpening moves a figure: thicker behind the edge, lower, lighter."""
 
 
-def repeat(db: Session, later_id: int, earlier_id: int) -> RepeatOut:
+def repeat(db: Session, c: Coefficients, later_id: int, earlier_id: int) -> RepeatOut:
     """Two sheets of one piece, quantity by quantity: what really changed."""
     later = records.get(db, Sheet, "sheet", later_id)
     earlier = records.get(db, Sheet, "sheet", earlier_id)
@@ -47,7 +50,7 @@ def repeat(db: Session, later_id: int, earlier_id: int) -> RepeatOut:
                 later=FigureOut.of(b),
                 difference=b.mean - a.mean,
                 expanded=difference_uncertainty(a, b),
-                verdict=spread_verdict([a, b], q.noticeable).value,
+                verdict=pair_verdict(a, b, as_set(q.noticeable, c)).value,
             )
         )
     return RepeatOut(
@@ -86,12 +89,13 @@ def _words(rows: list[RepeatRow], first: str, second: str) -> str:
 
 
 def _listed(rows: list[RepeatRow]) -> str:
-    labels = [r.label for r in rows]
-    text = ", ".join(labels[:-1]) + (" and " if len(labels) > 1 else "") + labels[-1]
+    text = listed([r.label for r in rows])
     return text[0].upper() + text[1:]
 
 
-def model_statistics(db: Session, model_id: int, precision: float) -> ModelStatisticsOut:
+def model_statistics(
+    db: Session, c: Coefficients, model_id: int, precision: float
+) -> ModelStatisticsOut:
     """A model over its pieces; the precision wanted is a share of what is noticeable."""
     model = records.get(db, KnifeModel, "model", model_id)
     ids = list(db.scalars(select(Piece.id).where(Piece.model_id == model_id)))
@@ -101,7 +105,7 @@ def model_statistics(db: Session, model_id: int, precision: float) -> ModelStati
         known = [
             f[key] for f in figures.values() if key in f and f[key].kind is FigureKind.MEASURED
         ]
-        threshold = q.noticeable
+        threshold = as_set(q.noticeable, c)
         if not known or threshold is None:
             continue
         s = piece_statistics([f.mean for f in known])

@@ -108,7 +108,7 @@ def sheet_state(db: Session, sheet_id: int) -> BenchSheetOut:
         earlier_sheets=list(
             db.scalars(
                 select(Sheet.id)
-                .where(Sheet.piece_id == piece.id, Sheet.id < sheet.id)
+                .where(Sheet.piece_id == piece.id, Sheet.id < sheet.id, Sheet.set_aside.is_(None))
                 .order_by(Sheet.id)
             )
         ),

@@ -27,10 +27,12 @@ from maple_rook.stations.bench.schemas import (
     ModelIn,
     NewPieceIn,
     OpenSheetOut,
+    SteelChoice,
 )
 from maple_rook.stations.bench.state import sheet_state
 from maple_rook.store import records
 from maple_rook.store.exchange_tables import Publication
+from maple_rook.store.steels import grade_named
 from maple_rook.store.tables import (
     Claim,
     KnifeModel,
@@ -51,7 +53,7 @@ def start(db: Session) -> BenchStartOut:
     open_sheets = db.execute(
         select(Sheet, func.count(Reading.id))
         .outerjoin(Reading, Reading.sheet_id == Sheet.id)
-        .where(Sheet.finished_at.is_(None))
+        .where(Sheet.finished_at.is_(None), Sheet.set_aside.is_(None))
         .group_by(Sheet.id)
         .order_by(Sheet.id.desc())
         .limit(50)
@@ -60,6 +62,7 @@ def start(db: Session) -> BenchStartOut:
     models = db.scalars(
         select(KnifeModel)
         .options(joinedload(KnifeModel.maker), joinedload(KnifeModel.steel))
+        .where(~KnifeModel.retired)
         .order_by(KnifeModel.id)
     )
     times = worked_times(db)
@@ -88,7 +91,10 @@ def start(db: Session) -> BenchStartOut:
             for m in models
         ],
         makers=list(db.scalars(select(Maker.name).order_by(Maker.name))),
-        steels=list(db.scalars(select(SteelGrade.designation).order_by(SteelGrade.id))),
+        steels=[
+            SteelChoice(designation=s.designation, names=[s.name, *s.aliases])
+            for s in db.scalars(select(SteelGrade).order_by(SteelGrade.id))
+        ],
     )
 
 
@@ -102,10 +108,12 @@ def piece_of_label(db: Session, code: str) -> LabelOut:
         )
     if found is None:
         raise records.NotFound("piece with the label", said[:80])
+    merged = db.scalar(select(Piece.merged_into_id).where(Piece.id == found))
+    found = merged or found
     piece = records.pieces(db, [found])[0]
     open_sheet = db.scalar(
         select(Sheet.id)
-        .where(Sheet.piece_id == found, Sheet.finished_at.is_(None))
+        .where(Sheet.piece_id == found, Sheet.finished_at.is_(None), Sheet.set_aside.is_(None))
         .order_by(Sheet.id.desc())
         .limit(1)
     )
@@ -132,12 +140,7 @@ def enter_piece(db: Session, person: Somebody, asked: NewPieceIn) -> BenchSheetO
 def _new_model(db: Session, asked: ModelIn) -> KnifeModel:
     kind = knife_type(asked.knife_type)
     nominal = parse_reading("edge_length", asked.nominal).base_value
-    steel = None
-    if asked.steel is not None:
-        steel = db.scalar(select(SteelGrade).where(SteelGrade.designation == asked.steel))
-        if steel is None:
-            known = ", ".join(db.scalars(select(SteelGrade.designation)))
-            raise InvalidValue("steel", asked.steel, known)
+    steel = None if asked.steel is None else grade_named(db, asked.steel)
     maker = db.scalar(select(Maker).where(Maker.name == asked.maker)) or Maker(name=asked.maker)
     if maker.id is not None and db.scalar(
         select(KnifeModel.id).where(
@@ -180,7 +183,7 @@ def begin_sheet(db: Session, person: Somebody, piece_id: int) -> BenchSheetOut:
     piece = records.get(db, Piece, "piece", piece_id)
     open_sheet = db.scalar(
         select(Sheet)
-        .where(Sheet.piece_id == piece.id, Sheet.finished_at.is_(None))
+        .where(Sheet.piece_id == piece.id, Sheet.finished_at.is_(None), Sheet.set_aside.is_(None))
         .order_by(Sheet.id.desc())
     )
     sheet = open_sheet or Sheet(piece=piece, person_id=person.id)
@@ -223,7 +226,7 @@ def worked_times(db: Session) -> list[float]:
     """Seconds of work in each of the newest signed-off sheets, without the breaks."""
     newest = (
         select(Sheet.id, Sheet.started_at)
-        .where(Sheet.finished_at.is_not(None))
+        .where(Sheet.finished_at.is_not(None), Sheet.set_aside.is_(None))
         .order_by(Sheet.id.desc())
         .limit(TIMED_SHEETS)
         .subquery()

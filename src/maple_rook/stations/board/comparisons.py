@@ -92,9 +92,9 @@ def _shown(
 ) -> tuple[list[Difference], list[SentenceOut], list[str]]:
     """Rows, verdict and knives by their letters, as they stand now."""
     knives = laid_out(db, shelf, asked)
-    look = looked_at(knives, shelf, asked)
+    look = looked_at(db, knives, shelf, asked)
     judgement = verdict_on(knives, look, models=asked.models)
-    rows = differences([of.blade for of in knives], look.predictions)
+    rows = differences([of.blade for of in knives], look.predictions, look.terms.coefficients)
     names = [of.knife.model if asked.models else of.knife.piece.name for of in knives]
     place = {key: n for n, key in enumerate(judgement.order)}
     rows.sort(key=lambda row: place.get(row.key, len(place)))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from sqlalchemy import select
@@ -38,10 +38,18 @@ def laid(db: Session, shelf: Shelf, piece_ids: Sequence[int], *, models: bool) -
     knives = shelf.knives(db, piece_ids)
     if not models:
         return [Laid(k, k.blade, [k.piece.tag]) for k in knives]
-    models_of = {k.model_id for k in knives}
-    pieces = db.scalars(select(Piece.id).where(Piece.model_id.in_(models_of)).order_by(Piece.id))
-    every = shelf.knives(db, list(pieces))
+    pieces = pieces_of_models(db, {k.model_id for k in knives})
+    every = shelf.knives(db, sorted(key for keys in pieces.values() for key in keys))
     return [_of_model(k, [e for e in every if e.model_id == k.model_id]) for k in knives]
+
+
+def pieces_of_models(db: Session, model_ids: Collection[int]) -> dict[int, list[int]]:
+    """The pieces of each model in their order, sold ones too: they tell of the model as well."""
+    query = select(Piece.model_id, Piece.id).where(Piece.model_id.in_(model_ids))
+    found: dict[int, list[int]] = {}
+    for model_id, key in db.execute(query.order_by(Piece.id)):
+        found.setdefault(model_id, []).append(key)
+    return found
 
 
 def laid_out(db: Session, shelf: Shelf, asked: LaidIn) -> list[Laid]:

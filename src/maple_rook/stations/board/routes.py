@@ -68,9 +68,9 @@ def put_comparison_away(
 
 
 @router.get("/board/seen")
-def seen(db: Db, _: CurrentPerson, piece: Hand) -> list[SeenRow]:
-    """What was seen of these knives and is not the same of all of them, in the order of work."""
-    return use_cases.seen_differences(db, list(dict.fromkeys(piece)))
+def seen(db: Db, _: CurrentPerson, piece: Hand, models: bool = False) -> list[SeenRow]:
+    """What was seen of these knives, or of their models, and is not the same of all of them."""
+    return use_cases.seen_differences(db, list(dict.fromkeys(piece)), models=models)
 
 
 @router.get("/board/drawings/{view}.svg", response_class=Response)

@@ -11,7 +11,8 @@ from maple_rook.answers.edge_life import EdgeLifeOut, MarginOut
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
 from maple_rook.answers.shape import ProfileOut
 from maple_rook.core.choosing.comparing import Verdict
-from maple_rook.core.choosing.customer import Criterion, CustomerProfile
+from maple_rook.core.choosing.criteria import Criterion
+from maple_rook.core.choosing.customer import CustomerProfile
 from maple_rook.core.edge_life.life_model import Basis
 from maple_rook.core.edge_life.retention import EdgeState
 from maple_rook.http.access import MAX_ID
@@ -35,7 +36,11 @@ class BoardKnife(BaseModel):
 
 
 class Difference(BaseModel):
-    """One quantity across the knives: values in order of the knives, and whether they differ."""
+    """One quantity across the knives: values in order of the knives, and whether they differ.
+
+    ``verdict`` is of the pair that differs most, ``pairs`` of every pair: A with B, A with C and so
+    on, then B with C; null where either is not known.
+    """
 
     key: str
     label: str
@@ -43,6 +48,7 @@ class Difference(BaseModel):
     grade: str
     values: list[FigureOut | None]
     verdict: Verdict
+    pairs: list[Verdict | None] = []
     weight: float
     largest: str
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from weakref import WeakKeyDictionary
+from collections import Counter
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -13,26 +13,28 @@ from maple_rook.answers.figures import FigureOut, PredictionOut
 from maple_rook.answers.history import observations_of_pieces
 from maple_rook.core.choosing.comparing import (
     Verdict,
+    gravest,
     noticeable_gap,
+    pair_verdicts,
     percent_difference,
-    spread_verdict,
 )
 from maple_rook.core.cutting.foods import STROKES, Food, Stroke
 from maple_rook.core.cutting.force import curves_n
 from maple_rook.core.edge_life.retention import Kitchen
+from maple_rook.core.measurement.coefficients import Coefficients
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.quantities import QUANTITIES
-from maple_rook.core.measurement.thresholds import Threshold
+from maple_rook.core.measurement.thresholds import Threshold, as_set
 from maple_rook.core.measurement.uncertainty import Array, Figure
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
 from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_cards import PREDICTED, keys
 from maple_rook.core.prediction.predict import sharpened
-from maple_rook.shelf.knife import ShelfKnife
 from maple_rook.shelf.projection import Shelf
+from maple_rook.stations.board.before import Before
 from maple_rook.stations.board.judging import looked_at, verdict_on
-from maple_rook.stations.board.laid import LETTERS, Laid, laid_out
+from maple_rook.stations.board.laid import LETTERS, Laid, laid_out, pieces_of_models
 from maple_rook.stations.board.schemas import (
     BoardKnife,
     BoardOut,
@@ -50,7 +52,7 @@ def compare(db: Session, shelf: Shelf, asked: LaidIn) -> BoardOut:
     """The Board as it was laid, for its customer: what differs, and whom which knife suits."""
     knives = laid_out(db, shelf, asked)
     foods, _ = shelf.models(asked.basis)
-    found = looked_at(knives, shelf, asked)
+    found = looked_at(db, knives, shelf, asked)
     return BoardOut(
         knives=[
             BoardKnife(
@@ -64,16 +66,29 @@ def compare(db: Session, shelf: Shelf, asked: LaidIn) -> BoardOut:
             )
             for of, explained in zip(knives, found.predictions, strict=True)
         ],
-        differences=differences([of.blade for of in knives], found.predictions),
+        differences=differences(
+            [of.blade for of in knives], found.predictions, found.terms.coefficients
+        ),
         curves=force_curves(knives, foods, found.profile.kitchen),
         verdict=verdict_on(knives, found, models=asked.models),
     )
 
 
-def seen_differences(db: Session, piece_ids: Sequence[int]) -> list[SeenRow]:
-    """What was seen that tells the knives apart; what only one was looked at for is shown too."""
-    records.pieces(db, piece_ids)
-    standing = observations_of_pieces(db, piece_ids)
+def seen_differences(
+    db: Session, piece_ids: Sequence[int], *, models: bool = False
+) -> list[SeenRow]:
+    """What was seen that tells the knives apart; what only one was looked at for is shown too.
+
+    Of ``models`` what was seen of their pieces counts, with how many of them.
+    """
+    knives = [[key] for key in piece_ids]
+    if models:
+        of = {p.id: p.model_id for p in records.pieces(db, piece_ids)}
+        pieces = pieces_of_models(db, set(of.values()))
+        knives = [pieces[of[key]] for key in piece_ids]
+    every = [key for keys in knives for key in keys]
+    records.pieces(db, list(dict.fromkeys(every)))
+    standing = observations_of_pieces(db, every)
     texts: dict[tuple[str, str], dict[int, str]] = {}
     labels: dict[tuple[str, str], str] = {}
     for piece_id, seen in standing.items():
@@ -84,16 +99,38 @@ def seen_differences(db: Session, piece_ids: Sequence[int]) -> list[SeenRow]:
             labels[at] = f"{o.label}, {side}" if side else o.label
     order = {key: n for n, key in enumerate((*QUANTITIES, *ITEMS))}
     rows = [
-        SeenRow(item=at[0], label=labels[at], texts=[said.get(key) for key in piece_ids])
+        SeenRow(item=at[0], label=labels[at], texts=[_of_pieces(said, keys) for keys in knives])
         for at, said in sorted(texts.items(), key=lambda row: (order.get(row[0][0], 0), row[0][1]))
     ]
     return [row for row in rows if len(set(row.texts)) > 1]
 
 
-def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> list[Difference]:
+def _of_pieces(said: Mapping[int, str], pieces: Sequence[int]) -> str | None:
+    """What was seen of a knife's pieces, the commonest first; how many where they are not at one.
+
+    >>> _of_pieces({1: "fine", 2: "minor", 3: "fine"}, [1, 2, 3])
+    'fine (2 of 3), minor (1 of 3)'
+    """
+    seen = Counter(said[key] for key in pieces if key in said)
+    if len(seen) < 2:
+        return next(iter(seen), None)
+    told = seen.total()
+    return ", ".join(f"{text} ({n} of {told})" for text, n in seen.most_common())
+
+
+def differences(
+    blades: list[Blade], predictions: list[list[Prediction]], c: Coefficients
+) -> list[Difference]:
     """One row per quantity at least two knives have, what matters most first."""
     rows = [
-        _difference(key, q.label, q.unit, "M", [b.figures.get(key) for b in blades], q.noticeable)
+        _difference(
+            key,
+            q.label,
+            q.unit,
+            "M",
+            [b.figures.get(key) for b in blades],
+            as_set(q.noticeable, c),
+        )
         for key, q in QUANTITIES.items()
     ]
     for key in keys("compared"):
@@ -102,7 +139,12 @@ def differences(blades: list[Blade], predictions: list[list[Prediction]]) -> lis
         spreads = [p.own_figure for p in found]
         rows.append(
             _difference(
-                key, model.name, model.unit, model.grade.value, spreads, PREDICTED[key].noticeable
+                key,
+                model.name,
+                model.unit,
+                model.grade.value,
+                spreads,
+                as_set(PREDICTED[key].noticeable, c),
             )
         )
     order = list(Verdict)
@@ -120,6 +162,7 @@ def _difference(
 ) -> Difference:
     known = [(LETTERS[i], f) for i, f in enumerate(values) if f is not None]
     figures = [f for _, f in known]
+    pairs = pair_verdicts(values, threshold)
     largest = ""
     if len(known) > 1:
         low = min(known, key=lambda pair: pair[1].mean)
@@ -131,7 +174,8 @@ def _difference(
         unit=unit,
         grade=grade,
         values=[FigureOut.of(f) if f else None for f in values],
-        verdict=spread_verdict(figures, threshold),
+        verdict=gravest(pairs),
+        pairs=pairs,
         weight=noticeable_gap(figures, threshold),
         largest=largest,
     )
@@ -159,7 +203,12 @@ def force_curves(
     """Central force against depth for every food and stroke."""
     strokes = list(STROKES.values())
     depths = np.array([np.linspace(0, food.height_mm, DEPTH_POINTS) for food in foods])
-    by_knife = [_forces_of(of, foods, kitchen, depths) for of in knives]
+
+    def worked_out(some: Sequence[Laid]) -> list[Curves | None]:
+        blades = sharpened([of.blade for of in some], kitchen)
+        return [_forces_at(blade, foods, strokes, depths) for blade in blades]
+
+    by_knife = _before.of(knives, (foods, kitchen.edge), worked_out)
     return [
         ForceCurve.model_construct(
             food=food.key,
@@ -174,23 +223,7 @@ def force_curves(
 
 Curves = list[list[list[float]]]
 """Force by food, stroke and depth, N."""
-_known: WeakKeyDictionary[ShelfKnife, tuple[tuple[object, ...], Curves | None]] = (
-    WeakKeyDictionary()
-)
-"""The curves of a knife that was on the Board before: they change with it, foods and edge only."""
-
-
-def _forces_of(of: Laid, foods: tuple[Food, ...], kitchen: Kitchen, depths: Array) -> Curves | None:
-    rests_on = (foods, kitchen.edge)
-    own = of.blade is of.knife.blade
-    found = _known.get(of.knife) if own else None
-    if found is not None and found[0] == rests_on:
-        return found[1]
-    blade = sharpened([of.blade], kitchen)[0]
-    curves = _forces_at(blade, foods, list(STROKES.values()), depths)
-    if own:
-        _known[of.knife] = rests_on, curves
-    return curves
+_before: Before[Curves | None] = Before()
 
 
 def _forces_at(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from fastapi import APIRouter
 from pydantic import BaseModel
 from sqlalchemy import select
@@ -17,6 +19,7 @@ from maple_rook.core.measurement.instruments import InstrumentKind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES, KnifeType
 from maple_rook.core.measurement.observations import ITEMS
 from maple_rook.core.measurement.places import PLACED
+from maple_rook.core.measurement.plain_methods import PLAIN_METHODS, PlainMethod
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import STOPS, Quantity
 from maple_rook.core.measurement.units import BASE_UNIT, OTHER_SYSTEM, UNITS, Dimension, units_of
@@ -90,6 +93,47 @@ class QuantityOut(BaseModel):
         )
 
 
+class GivenOut(BaseModel):
+    """Something that is read for a method."""
+
+    key: str
+    label: str
+    unit: str
+    low: float
+    high: float
+
+
+class PlainMethodOut(BaseModel):
+    """How a quantity is read without its instrument: what to do, what to read, the caution.
+
+    It is offered where the quantity ``asked`` is asked for.
+    """
+
+    key: str
+    quantity: str
+    asked: str
+    label: str
+    needs: list[GivenOut]
+    steps: list[str]
+    caution: str
+
+    @classmethod
+    def of(cls, method: PlainMethod) -> PlainMethodOut:
+        needs = [
+            GivenOut(key=n.key, label=n.label, unit=n.unit, low=n.low, high=n.high)
+            for n in method.needs
+        ]
+        return cls(
+            key=method.key,
+            quantity=method.quantity,
+            asked=method.asked,
+            label=method.label,
+            needs=needs,
+            steps=list(method.steps),
+            caution=method.caution,
+        )
+
+
 class UnitOut(BaseModel):
     """A unit a person may type; the value in the dimension's base unit is ``factor`` times it."""
 
@@ -155,12 +199,14 @@ class CatalogueOut(BaseModel):
     shop: str
     place: str
     currency: str
+    units_first: Literal["metric", "imperial"]
     demo: bool
     person: str
     stops: list[Choice]
     cautions: dict[str, str]
     units: list[UnitOut]
     quantities: list[QuantityOut]
+    plain_methods: list[PlainMethodOut]
     items: list[ItemOut]
     instrument_kinds: list[Choice]
     knife_types: list[KnifeTypeOut]
@@ -194,12 +240,14 @@ def catalogue(db: Db, person: CurrentPerson) -> CatalogueOut:
         shop=shop.name,
         place=shop.place,
         currency=shop.currency,
+        units_first=shop.units,
         demo=shop.demo,
         person=person.name,
         stops=_choices(STOPS),
         cautions={stop: at_stop(stop) for stop in STOPS},
         units=UnitOut.all(),
         quantities=[QuantityOut.of(q) for q in QUANTITIES.values()],
+        plain_methods=[PlainMethodOut.of(method) for method in PLAIN_METHODS.values()],
         items=[
             ItemOut(
                 key=i.key,

@@ -11,8 +11,11 @@ from maple_rook.stations.counter.schemas import (
     CounterOut,
     CustomerIn,
     CustomerOut,
+    PairIn,
+    PairOut,
     TakeHomeIn,
     TakeHomeOut,
+    WishOut,
 )
 
 router = APIRouter(prefix="/counter", tags=["counter"])
@@ -49,3 +52,27 @@ def keep_customer(
 def forget_customer(db: Db, _: CurrentPerson, seen: Seen, customer_id: RowId) -> list[CustomerOut]:
     """Forget a customer for good."""
     return conversation.forget(db, customer_id, seen)
+
+
+@router.get("/wishes")
+def wishes(request: Request, db: Db, _: CurrentPerson) -> list[WishOut]:
+    """Customers for whom nothing suited, what would suit them, and knives in stock that do."""
+    return conversation.wishes(db, request.app.state.shelf)
+
+
+@router.post("/wishes", status_code=201)
+def keep_wish(request: Request, db: Db, person: CurrentPerson, asked: CustomerIn) -> list[WishOut]:
+    """Keep what would suit a customer, to be matched when pieces are measured."""
+    return conversation.keep_wish(db, request.app.state.shelf, person, asked)
+
+
+@router.delete("/wishes/{wish_id}")
+def forget_wish(request: Request, db: Db, _: CurrentPerson, wish_id: RowId) -> list[WishOut]:
+    """Forget a wish for good."""
+    return conversation.forget_wish(db, request.app.state.shelf, wish_id)
+
+
+@router.post("/pair")
+def pair(request: Request, db: Db, _: CurrentPerson, asked: PairIn) -> PairOut:
+    """Which of two knives to have, or both, beside what the customer has; nothing is stored."""
+    return use_cases.pair(db, request.app.state.shelf, asked.profile.core(), asked.pieces)

@@ -9,6 +9,7 @@ from fastapi.responses import StreamingResponse
 from maple_rook.answers.calibration import CurrentCalibration
 from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.http.access import CurrentPerson, Db, Instruments, Opener, RowId
+from maple_rook.http.downloads import written
 from maple_rook.stations.cut_trials import use_cases
 from maple_rook.stations.cut_trials.schemas import (
     CutCalibrationOut,
@@ -64,9 +65,7 @@ def session(
 @router.get("/{session_id}/cuts.csv", response_class=StreamingResponse)
 def as_csv(db: Db, _: CurrentPerson, session_id: RowId) -> StreamingResponse:
     """Every reading of a session as CSV, as it can be brought in again."""
-    headers = {"Content-Disposition": f'attachment; filename="cuts-{session_id}.csv"'}
-    lines = use_cases.csv_of(db, session_id)
-    return StreamingResponse(iter([lines]), media_type=CSV_TYPE, headers=headers)
+    return written([use_cases.csv_of(db, session_id)], CSV_TYPE, f"cuts-{session_id}.csv")
 
 
 @router.post("/{session_id}/cuts", status_code=201)

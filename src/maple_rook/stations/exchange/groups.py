@@ -14,8 +14,8 @@ from maple_rook.core.edge_life.trials import Protocol, TrialKind
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.geometry.profile import EdgeCurve, from_points
 from maple_rook.formats.incoming.cells import key_of
+from maple_rook.formats.incoming.drafts import Draft, RowVerdict
 from maple_rook.formats.incoming.fields import Kind
-from maple_rook.formats.incoming.understand import Draft, RowVerdict
 from maple_rook.formats.trial_points import read_points
 from maple_rook.intake.edge_traces import check_length, stored_points
 from maple_rook.stations.exchange.keeping import Keeper

@@ -10,8 +10,9 @@ import tempfile
 import threading
 import uuid
 from collections import Counter, OrderedDict
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterator
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 
 import structlog
@@ -19,23 +20,33 @@ from sqlalchemy import select, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
+from maple_rook.background.apart import Apart
 from maple_rook.background.queue import AGAIN, Interrupted, TaskQueue
 from maple_rook.core.errors import InvalidValue, MapleRookError
-from maple_rook.formats.incoming.headings import Column, fitted, plain
-from maple_rook.formats.incoming.opening import open_tables
-from maple_rook.formats.incoming.table import MOST_BYTES, Table
-from maple_rook.formats.incoming.understand import RowVerdict
+from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.formats.incoming.apart import heads, read_rows, write_rows
+from maple_rook.formats.incoming.drafts import RowVerdict
+from maple_rook.formats.incoming.fields import Kind, Origin
+from maple_rook.formats.incoming.headings import Column, are_computed, as_claims, fitted, plain
+from maple_rook.formats.incoming.table import MOST_BYTES, Table, TableRow
 from maple_rook.http.problems import Conflict
+from maple_rook.stations.exchange import temporary
 from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, RowReport, bring
 from maple_rook.stations.exchange.keeping_models import Choices
-from maple_rook.stations.exchange.schemas import ChoicesIn, TableOut
+from maple_rook.stations.exchange.schemas import ChoicesIn, TableIn, TableOut
 from maple_rook.store.database import WRITER
 from maple_rook.store.exchange_tables import ImportFile, ImportPart, ImportRow
 from maple_rook.store.records import NotFound
+from maple_rook.store.tables import Shop
 
 MOST_WAITING = 5
 PART_BYTES = 1_000_000
 TASK = "bring_in"
+LOOKED_INTO_WITHIN_S, READ_WITHIN_S = 60.0, 600.0
+COMPUTED = (
+    "This is a shelf that was taken out: means with their uncertainty, not readings. Bring in the "
+    "readings, or the whole shop."
+)
 STOPPED = "Stopped; nothing of the file was kept."
 WRITTEN_MEANWHILE = "Somebody wrote the same rows meanwhile; nothing was kept. Try it again."
 log = structlog.get_logger()
@@ -47,15 +58,16 @@ class Opened:
 
     path: Path
     tables: list[Table]
-    read_as: dict[tuple[str, int], list[TableOut]] = field(default_factory=dict)
+    read_as: dict[tuple[str, int, str], list[TableOut]] = field(default_factory=dict)
 
 
 class Imports:
     """The files that wait, in the record; each process keeps those open that it was asked for."""
 
-    def __init__(self, opener: sessionmaker[Session], queue: TaskQueue) -> None:
-        self._opener, self._queue = opener, queue
-        self._folder = Path(tempfile.mkdtemp(prefix="maple-rook-import-"))
+    def __init__(self, opener: sessionmaker[Session], queue: TaskQueue, apart: Apart) -> None:
+        self._opener, self._queue, self._apart = opener, queue, apart
+        temporary.sweep()
+        self._folder = Path(tempfile.mkdtemp(prefix=temporary.prefix()))
         self._opened: OrderedDict[str, Opened] = OrderedDict()
         self._lock = threading.Lock()
         queue.add(TASK, self._work)
@@ -99,7 +111,7 @@ class Imports:
         person_id : number of who asks.
         """
         try:
-            tables = open_tables(path, name)
+            tables = self._tables(path, name)
         except BaseException:
             path.unlink(missing_ok=True)
             raise
@@ -123,8 +135,29 @@ class Imports:
             self._opened[key] = opened
             self._opened.move_to_end(key)
             while len(self._opened) > MOST_WAITING:
-                self._opened.popitem(last=False)[1].path.unlink(missing_ok=True)
+                _remove(self._opened.popitem(last=False)[1].path)
         return opened
+
+    def _tables(self, path: Path, name: str) -> list[Table]:
+        """The tables of a file, opened apart; all their rows once they are asked for."""
+        found = self._apart.run(LOOKED_INTO_WITHIN_S, heads, path, name)
+        return [
+            Table(
+                head.name,
+                head.headings,
+                partial(self._rows, path, name, number),
+                head.said,
+                head.first,
+                head.hidden,
+            )
+            for number, head in enumerate(found)
+        ]
+
+    def _rows(self, path: Path, name: str, number: int) -> Iterator[TableRow]:
+        written = path.with_suffix(f".{number}")
+        if not written.exists():
+            self._apart.run(READ_WITHIN_S, write_rows, path, name, number, written)
+        return read_rows(written)
 
     def opened(self, db: Session, row: ImportFile) -> Opened:
         """The file looked into, fetched from the record where another process received it."""
@@ -138,7 +171,7 @@ class Imports:
                 parts.order_by(ImportPart.number).execution_options(yield_per=4)
             ):
                 file.write(part)
-        return self._keep_open(row.id, Opened(path, open_tables(path, row.file)))
+        return self._keep_open(row.id, Opened(path, self._tables(path, row.file)))
 
     def get(self, db: Session, key: str, *, lock: bool = False) -> ImportFile:
         row = db.get(ImportFile, key, with_for_update=lock or None, populate_existing=True)
@@ -158,7 +191,7 @@ class Imports:
             with self._lock:
                 opened = self._opened.pop(key, None)
             if opened is not None:
-                opened.path.unlink(missing_ok=True)
+                _remove(opened.path)
         db.commit()
 
     def start(self, db: Session, key: str, person_id: int, asked: ChoicesIn) -> ImportFile:
@@ -205,8 +238,13 @@ class Imports:
         mapped = _mapped(self.opened(db, row).tables, asked)
         past = _past(row, mapped, person_id)
         db.rollback()
+        for m in mapped:  # while no transaction waits for it
+            if m.kind is not None:
+                m.table.rows()
         db.info[WRITER] = person_id
-        choices = Choices(asked.measured_on, asked.doubtful, asked.changed)
+        choices = Choices(
+            asked.measured_on, asked.doubtful, asked.changed, shop_currency(db), asked.rates
+        )
         report = bring(db, person_id, mapped, choices, tell=lambda done: self._goes_on(key, done))
         state = "brought in" if asked.for_good else "tried"
         if asked.for_good:
@@ -242,6 +280,17 @@ class Imports:
             )
             db.commit()
         return cancelled is not False
+
+
+def shop_currency(db: Session) -> str:
+    """The currency of the shop's prices, a code or a word."""
+    return db.scalar(select(Shop.currency)) or ""
+
+
+def _remove(path: Path) -> None:
+    """A file, and the rows that were written down of it."""
+    for found in path.parent.glob(f"{path.name}*"):
+        found.unlink(missing_ok=True)
 
 
 def _make_room(db: Session) -> None:
@@ -285,6 +334,8 @@ def _mapped(tables: list[Table], asked: ChoicesIn) -> list[Mapped]:
         raise InvalidValue("tables", len(asked.tables), f"{len(tables)}, as many as the file has")
     found = []
     for table, said in zip(tables, asked.tables, strict=True):
+        if said.kind is not None and are_computed(table.headings):
+            raise InvalidValue("tables", table.name, f"readings. {COMPUTED}")
         if said.kind is not None and len(said.columns) > len(table.headings):
             raise InvalidValue("columns", len(said.columns), f"at most {len(table.headings)}")
         columns = [column.core() for column in said.columns]
@@ -294,8 +345,22 @@ def _mapped(tables: list[Table], asked: ChoicesIn) -> list[Mapped]:
             raise InvalidValue("columns", f"{twice} twice", "one column for each meaning")
         if said.kind is not None:
             columns = fitted(columns, said.kind)
-        found.append(Mapped(table, said.kind, columns, said.decimals))
+            if said.origin is Origin.PRINTED:
+                columns = as_claims(columns, said.kind)
+            _check_origin(table, said, columns)
+        origin = said.origin or Origin.MEASURED
+        found.append(Mapped(table, said.kind, columns, said.decimals, origin))
     return found
+
+
+def _check_origin(table: Table, said: TableIn, columns: list[Column]) -> None:
+    """Nobody but a person knows whether figures were measured: it has to be said."""
+    readings = said.kind is Kind.READINGS
+    if readings and said.origin is Origin.PRINTED:
+        raise InvalidValue("origin", f"{table.name}: printed readings", "claims, one a row")
+    if said.origin is None and (readings or any(c.field in QUANTITIES for c in columns)):
+        accepted = "measured by you (ours, measured) or printed by a maker or dealer (printed)"
+        raise InvalidValue("origin", f"{table.name}: not said", accepted)
 
 
 def _past(row: ImportFile, mapped: list[Mapped], person_id: int) -> ImportRow:

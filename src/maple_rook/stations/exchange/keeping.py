@@ -13,13 +13,10 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
-from maple_rook.core.measurement.reading import TakenReading
+from maple_rook.core.measurement.figure_kind import FigureKind
+from maple_rook.core.measurement.reading import TakenReading, unknown_instrument_u
 from maple_rook.formats.incoming.cells import key_of
-from maple_rook.formats.incoming.understand import (
-    Draft,
-    FigureDraft,
-    RowVerdict,
-)
+from maple_rook.formats.incoming.drafts import Draft, FigureDraft, RowVerdict
 from maple_rook.stations.exchange.keeping_models import Choices, ModelKeeper
 from maple_rook.store import incoming, records
 from maple_rook.store.readings import NewReading, keep_many, reference_block
@@ -63,6 +60,12 @@ class Keeper:
     def type_of(self, tag: str) -> str | None:
         found = self.pieces.get(tag.casefold())
         return found[1] if found else None
+
+    def look_again(self) -> None:
+        """Read anew what the record has beside knives: grades, instruments, people."""
+        self.models.look_again()
+        self._people = incoming.named(self.db, Person)
+        self._instruments = incoming.named(self.db, Instrument)
 
     def finish(self) -> None:
         """Sign off the sheets that came signed, once all their readings are in."""
@@ -119,7 +122,9 @@ class Keeper:
         self.once(draft, "tag", (tag.casefold(), at), tag)
         condition = draft.texts.get("condition", "").casefold()
         if condition not in ("", "new", "used"):
-            raise InvalidValue("condition", condition, "new or used")
+            wrong = InvalidValue("condition", condition, "new or used")
+            draft.say(RowVerdict.PARTLY, f"{wrong}: it stays out")
+            condition = ""
         model = self.models.keep(draft) if draft.model else None
         note = draft.texts.get("note", "")
         known = self.pieces.get(tag.casefold())
@@ -158,10 +163,11 @@ class Keeper:
 
     # readings
 
-    def readings(self, drafts: Sequence[tuple[Draft, int]], *, repeats: bool) -> None:
+    def readings(self, drafts: Sequence[tuple[Draft, int]], *, repeats: bool, ours: bool) -> None:
         """Readings of rows with their pieces: those the record lacks, copied together.
 
-        With ``repeats`` a later row of the same figure is another reading of it.
+        With ``repeats`` a later row of the same figure is another reading of it. ``ours`` were
+        taken with the shop's usual instruments, where a row names none.
         """
         waiting = [w for draft, piece in drafts for w in self._waiting(draft, piece, repeats)]
         known = incoming.known_readings(self.db, [w.key for w in waiting])
@@ -181,7 +187,7 @@ class Keeper:
         for draft, _ in drafts:
             if draft.readings and id(draft) not in fresh:
                 draft.known()
-        self._write(new)
+        self._write(new, ours=ours)
 
     def _waiting(self, draft: Draft, piece: int, repeats: bool) -> list[_Waiting]:
         found = []
@@ -218,7 +224,7 @@ class Keeper:
             found.append(_Waiting(draft, figure, key, piece, begun))
         return found
 
-    def _write(self, new: Sequence[_Waiting]) -> None:
+    def _write(self, new: Sequence[_Waiting], *, ours: bool) -> None:
         sheets = self._sheets(new)
         readings, struck = [], {}
         lengths: dict[int, list[float]] = {}
@@ -229,8 +235,9 @@ class Keeper:
                 continue
             texts, numbers = w.draft.texts, w.draft.number
             person = self.person(texts.get("person", ""))
-            of_photo = texts.get("method") == records.PHOTO
             q = w.figure.quantity
+            named = self.instrument_named(w.draft)
+            unknown = named is None and ("instrument" in texts or "u" in numbers or not ours)
             taken = TakenReading(
                 w.key,
                 q,
@@ -241,12 +248,13 @@ class Keeper:
                 station=w.figure.station or texts.get("place") or None,
                 along_mm=numbers.get("along"),
                 above_edge_mm=numbers.get("above_edge"),
-                standard_uncertainty=numbers.get("u") if of_photo else None,
+                standard_uncertainty=self._own_u(w, unknown=unknown),
                 note=texts.get("note", ""),
             )
             block = self._block(w.draft) if q.key == "hardness_block" else None
-            named = self.instrument_named(w.draft)
-            readings.append(NewReading(sheet, taken, person, named, block))
+            readings.append(
+                NewReading(sheet, taken, person, named, block, instrument_unknown=unknown)
+            )
             if "struck" in texts:
                 struck[w.key] = texts["struck"], person
             elif q.key == "edge_length":
@@ -257,6 +265,15 @@ class Keeper:
         self.added["readings"] += len(readings)
         if struck:
             incoming.strike(self.db, struck)
+
+    def _own_u(self, w: _Waiting, *, unknown: bool) -> float | None:
+        """Standard uncertainty that does not follow from an instrument of the shop."""
+        stated = w.draft.number.get("u")
+        if w.draft.texts.get("method") == records.PHOTO:
+            return stated
+        if not unknown or w.figure.typed.kind is not FigureKind.MEASURED:
+            return None
+        return stated or unknown_instrument_u(w.figure.quantity, w.figure.typed.step)
 
     def _sheets(self, new: Sequence[_Waiting]) -> dict[tuple[int, dt.datetime], tuple[int, bool]]:
         found = incoming.sheets_of(self.db, {w.piece for w in new})
@@ -298,7 +315,8 @@ class Keeper:
         name = draft.texts.get("instrument", "")
         known = self._instruments.get(name.casefold())
         if name and known is None:
-            draft.say(RowVerdict.CORRECTED, f"instrument “{name}” is not among the shop's")
+            said = f"instrument “{name}” is not among the shop's: unknown instrument"
+            draft.say(RowVerdict.CORRECTED, said)
         return known
 
     def _block(self, draft: Draft) -> int:

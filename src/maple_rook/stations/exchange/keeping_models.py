@@ -4,26 +4,30 @@ from __future__ import annotations
 
 import datetime as dt
 from collections import Counter
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from decimal import Decimal
 from typing import Any, Literal
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from maple_rook.core.measurement.grinds import GRINDS, Grind
+from maple_rook.core.measurement.grinds import Grind
+from maple_rook.formats.incoming.drafts import ClaimDraft, Draft, ModelDraft, RowVerdict
 from maple_rook.formats.incoming.headings import plain
-from maple_rook.formats.incoming.understand import ClaimDraft, Draft, ModelDraft, RowVerdict
 from maple_rook.store import incoming
 from maple_rook.store.tables import Claim, KnifeModel, Maker, Piece, SteelGrade
 
 
 @dataclass(frozen=True)
 class Choices:
-    """What a person decided about a whole import."""
+    """What a person decided about a whole import; prices are kept in ``currency``, the shop's."""
 
     measured_on: dt.date
     doubtful: Literal["leave", "bring"] = "leave"
     changed: Literal["leave", "take"] = "leave"
+    currency: str = ""
+    rates: Mapping[str, Decimal] = field(default_factory=dict)
 
     @property
     def noon(self) -> dt.datetime:
@@ -36,15 +40,19 @@ class ModelKeeper:
     def __init__(self, db: Session, choices: Choices, added: Counter[str]) -> None:
         self.db, self.choices, self.added = db, choices, added
         self.ids = incoming.model_ids(db)
-        self.steels = {
-            plain(name): designation
-            for designation, names in incoming.steel_names(db).items()
-            for name in names
-        }
+        self.look_again()
         self._claims = incoming.claims_of(db)
         self._makers = incoming.named(db, Maker)
         self._rows: dict[int, KnifeModel] = {}
         self._grades: dict[str, SteelGrade] = {}
+
+    def look_again(self) -> None:
+        """Read the names of the shop's grades."""
+        self.steels = {
+            plain(name): designation
+            for designation, names in incoming.steel_names(self.db).items()
+            for name in names
+        }
 
     def keep(self, draft: Draft) -> int:
         """The model of a row, entered where it is new; what differs is told, or taken over."""
@@ -99,10 +107,7 @@ class ModelKeeper:
 
     def _new_model(self, draft: Draft, asked: ModelDraft) -> int:
         if asked.grind is None:
-            label = GRINDS[Grind.FULL_FLAT].label
-            draft.say(
-                RowVerdict.CORRECTED, f"grind not given: {label} until it is seen at the Bench"
-            )
+            draft.say(RowVerdict.CORRECTED, "grind not given: not yet seen")
         maker = self._makers.get(asked.maker.casefold())
         if maker is None:
             maker = incoming.enter_named(self.db, Maker(name=asked.maker), self._makers)
@@ -111,7 +116,7 @@ class ModelKeeper:
             line=asked.line,
             knife_type=asked.knife_type,
             nominal_mm=asked.nominal_mm,
-            grind=(asked.grind or Grind.FULL_FLAT).value,
+            grind=(asked.grind or Grind.NOT_SEEN).value,
             construction=asked.construction or "one steel",
             finish=asked.finish,
             handle=asked.handle,

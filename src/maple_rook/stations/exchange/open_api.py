@@ -3,39 +3,65 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated, Any
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
+from fastapi.dependencies.utils import get_flat_params
 from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel, Field, create_model
 from starlette.background import BackgroundTask
 
+from maple_rook.core.errors import InvalidValue
 from maple_rook.formats.csv_table import CSV_TYPE
-from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, RecordColumn, shop_schema
 from maple_rook.formats.workbook import XLSX_TYPE
-from maple_rook.http.access import CurrentPerson, Db
+from maple_rook.http.access import CurrentPerson, Db, LongDb
 from maple_rook.http.deprecation import say_deprecated
+from maple_rook.http.downloads import written
 from maple_rook.shelf.projection import Shelf
-from maple_rook.shelf.query import FORMERLY, SORT_KEYS, ShelfQuery, chosen, count, range_of
-from maple_rook.stations.exchange import taking_out, use_cases
+from maple_rook.shelf.query import (
+    FORMERLY,
+    SORT_KEYS,
+    ShelfQuery,
+    chosen,
+    count,
+    range_of,
+    unlisted,
+)
+from maple_rook.stations.exchange import taking_out, temporary, use_cases
 from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
 from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
 from maple_rook.store import archive, outgoing
 
-router = APIRouter(prefix="/v1", tags=["v1"])
+
+def known_parameters(request: Request) -> None:
+    """Refuse a parameter that an address does not know: it would be passed over without a word."""
+    known = {field.alias for field in get_flat_params(request.scope["route"].dependant)}
+    for name, value in request.query_params.multi_items():
+        if name not in known:
+            accepted = f"one of {', '.join(sorted(known))}" if known else "no parameters here"
+            raise InvalidValue(name, value, accepted)
+
+
+router = APIRouter(prefix="/v1", tags=["v1"], dependencies=[Depends(known_parameters)])
 MOST_ROWS = 5_000
 Limit = Annotated[int, Query(ge=1, le=MOST_ROWS)]
 After = Annotated[int, Query(ge=0, le=2**53, description="`next` of the page before")]
 
 
 class PiecePage(BaseModel):
-    """A page of knives; ``next`` is the address of the following page, null on the last."""
+    """A page of knives; ``next`` is the address of the following page, null on the last.
+
+    ``behind`` pieces are still worked out, after a bulk load or with new models: those that are new
+    are not listed yet, of others the figures are those of before.
+    """
 
     total: int
+    behind: int
     items: list[KnifeDocument]
     next: str | None
 
@@ -67,7 +93,11 @@ def pieces(
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> PiecePage:
-    """Knives as documents: paged, sorted and narrowed by any figure."""
+    """Knives as documents: paged, sorted and narrowed by any figure.
+
+    Pieces that the shelf has not worked out yet come last, by their tags; a range leaves them out.
+    `behind` says how many are not as the record has them now.
+    """
     ranges = dict(range_of(text) for text in where or [])
     by = sort.removeprefix("-")
     if {by, *(text.partition(":")[0] for text in where or [])} & FORMERLY.keys():
@@ -76,11 +106,15 @@ def pieces(
         search, FORMERLY.get(by, by), sort.startswith("-"), tuple(knife_type or ()), ranges
     )
     shelf: Shelf = request.app.state.shelf
-    shelf.catch_up(db)
-    total, ids = count(db, query), chosen(db, query, offset=offset, limit=limit)
+    behind = shelf.catch_up(db)
+    listed, ids = count(db, query), chosen(db, query, offset=offset, limit=limit)
+    new = unlisted(db, query)
+    total = listed + len(new)
+    ids += new[max(0, offset - listed) : max(0, offset + limit - listed)]
     currency = outgoing.shop_row(db)["currency"]
     return PiecePage(
         total=total,
+        behind=behind,
         items=[knife_document(knife, currency) for knife in shelf.knives(db, ids)],
         next=_next(request, offset + limit) if offset + limit < total else None,
     )
@@ -93,9 +127,9 @@ def _next(request: Request, offset: int) -> str:
 
 
 @router.get("/shop.json", response_class=StreamingResponse)
-def shop_json(db: Db, _: CurrentPerson) -> StreamingResponse:
+def shop_json(db: LongDb, _: CurrentPerson) -> StreamingResponse:
     """Every table in one document, as `shop.schema.json` describes it; read back by an import."""
-    return _stream(taking_out.whole_json(db), "application/json", "shop.json")
+    return written(taking_out.whole_json(db), "application/json", "shop.json")
 
 
 @router.get("/shop.schema.json")
@@ -105,27 +139,22 @@ def shop_schema_json() -> dict[str, Any]:
 
 
 @router.get("/shop.xlsx", response_class=FileResponse)
-def shop_xlsx(request: Request, db: Db, _: CurrentPerson) -> FileResponse:
+def shop_xlsx(request: Request, db: LongDb, _: CurrentPerson) -> FileResponse:
     """The shelf with units, U and both unit systems, and every table, as a workbook."""
     shelf = request.app.state.shelf
     return _file(lambda path: taking_out.workbook(db, shelf, path), XLSX_TYPE, "shop.xlsx")
 
 
 @router.get("/archive.zip", response_class=FileResponse)
-def archive_zip(db: Db, _: CurrentPerson) -> FileResponse:
+def archive_zip(db: LongDb, _: CurrentPerson) -> FileResponse:
     """The whole shop with pictures; `./rook restore` makes it a shop again."""
     db.rollback()
     return _file(lambda path: archive.write_archive(db, path), "application/zip", "shop.zip")
 
 
-def _stream(lines: Iterator[str], media_type: str, name: str) -> StreamingResponse:
-    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return StreamingResponse(lines, media_type=media_type, headers=headers)
-
-
 def _file(write: Callable[[Path], object], media_type: str, name: str) -> FileResponse:
     """A file that has to be whole before it is sent; it is gone once it was."""
-    with tempfile.NamedTemporaryFile(prefix="maple-rook-", delete=False) as held:
+    with tempfile.NamedTemporaryFile(prefix=temporary.prefix(), delete=False) as held:
         path = Path(held.name)
     try:
         write(path)
@@ -164,8 +193,8 @@ def _add(kind: Kind) -> None:
         rows = list(taking_out.table_rows(db, kind, outgoing.Part(after, limit)))
         return {"rows": rows, "next": after + limit if len(rows) == limit else None}
 
-    def as_csv(db: Db, _: CurrentPerson) -> StreamingResponse:
-        return _stream(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
+    def as_csv(db: LongDb, _: CurrentPerson) -> StreamingResponse:
+        return written(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
 
     def bulk(db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
         return use_cases.bulk(db, person.id, kind, asked)
@@ -196,7 +225,7 @@ def _add(kind: Kind) -> None:
     )
 
 
-for _kind in Kind:
+for _kind in RECORD_KINDS:
     _add(_kind)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import json
 from typing import Annotated, Any
 
@@ -9,6 +10,7 @@ from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import FileResponse, HTMLResponse
 from jinja2 import Environment, PackageLoader, select_autoescape
 from markupsafe import Markup
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.upkeep.cautions import Place, cautions
@@ -29,11 +31,12 @@ from maple_rook.stations.exchange.printing import (
     making_of,
     outline_shapes,
     price_text,
+    shop_base,
 )
 from maple_rook.stations.exchange.publishing import at_address
-from maple_rook.store import outgoing
 from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.records import NotFound
+from maple_rook.store.tables import Shop
 
 router = APIRouter(tags=["public"])
 Address = Annotated[str, Path(pattern=r"^[a-z0-9-]{1,80}$")]
@@ -52,9 +55,9 @@ class Shown:
     def __init__(self, db: Session, shelf: Shelf, address: str) -> None:
         self.standing: Publication = at_address(db, address)
         self.knife: ShelfKnife = shelf.knives(db, [self.standing.piece_id])[0]
-        self.shop = outgoing.shop_row(db)
+        self.shop: Shop = db.scalars(select(Shop)).one()
         self.chosen = set(self.standing.shown)
-        self.doc: KnifeDocument = knife_document(self.knife, self.shop["currency"], self.chosen)
+        self.doc: KnifeDocument = knife_document(self.knife, self.shop.currency, self.chosen)
 
 
 def _shown(request: Request, db: Session, address: str) -> Shown:
@@ -72,9 +75,11 @@ def card_png(request: Request, db: Db, address: Address) -> Response:
     """The picture a link unfolds to."""
     shown = _shown(request, db, address)
     by_key = {figure.key: figure for figure in shown.doc.figures}
-    figures = [figure_texts(by_key[key])[0] for key in _ON_PREVIEW if key in by_key]
+    figures = [
+        figure_texts(by_key[key], shown.shop.units)[0] for key in _ON_PREVIEW if key in by_key
+    ]
     outline = outline_shapes(shown.knife) if "drawing" in shown.chosen else []
-    content = preview(shown.doc.name, shown.shop["name"], outline, figures)
+    content = preview(shown.doc.name, shown.shop.name, outline, figures)
     return Response(content, media_type=PNG_TYPE, headers={"Cache-Control": "max-age=300"})
 
 
@@ -90,13 +95,15 @@ def page(request: Request, db: Db, base: PublicBase, address: Address) -> HTMLRe
 
 def _content(base: str, shown: Shown) -> dict[str, Any]:
     doc, chosen = shown.doc, shown.chosen
-    url = f"{base}k/{shown.standing.address}"
-    figures = [(figure_label(f), *figure_texts(f)) for f in doc.figures]
-    code = currency_code(shown.shop["currency"])
+    url = f"{shop_base(shown.shop, base)}k/{shown.standing.address}"
+    units = shown.shop.units
+    figures = [(figure_label(f), *figure_texts(f, units)) for f in doc.figures]
+    code = currency_code(shown.shop.currency)
     ld = product(doc.model_dump(), url=url, image=f"{url}/card.png", currency_code=code)
     return {
         "doc": doc,
         "shop": shown.shop,
+        "logo": base64.b64encode(shown.shop.logo).decode() if shown.shop.logo else "",
         "url": url,
         "figures": figures,
         "words": shown.standing.words,
@@ -104,10 +111,10 @@ def _content(base: str, shown: Shown) -> dict[str, Any]:
         "making": making_of(doc) if "making" in chosen else [],
         "estimates": estimates_of(doc),
         "summary": ", ".join([doc.type, *(f"{label} {value}" for label, value, _ in figures[:4])]),
-        "drawing": Markup(outline_svg(shown.knife)) if "drawing" in chosen else "",
-        "section": Markup(section_svg(shown.knife)) if "section" in chosen else "",
+        "drawing": Markup(outline_svg(shown.knife)) if "drawing" in chosen else "",  # nosec B704 - our SVG
+        "section": Markup(section_svg(shown.knife)) if "section" in chosen else "",  # nosec B704 - our SVG
         "cautions": cautions(shown.knife.blade, Place.COUNTER),
-        "json_ld": Markup(json.dumps(ld, ensure_ascii=True).replace("<", "\\u003c")),
+        "json_ld": Markup(json.dumps(ld, ensure_ascii=True).replace("<", "\\u003c")),  # nosec B704
     }
 
 

@@ -9,10 +9,11 @@ from pydantic import Field
 
 from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.formats.dxf import DXF_TYPE
-from maple_rook.formats.incoming.understand import RowVerdict
+from maple_rook.formats.incoming.drafts import RowVerdict
 from maple_rook.formats.json_ld import JSON_LD_TYPE
 from maple_rook.formats.paper import PDF_TYPE
-from maple_rook.http.access import MAX_ID, CurrentPerson, Db, Opener, PublicBase, RowId
+from maple_rook.http.access import MAX_ID, CurrentPerson, Db, LongDb, Opener, PublicBase, RowId
+from maple_rook.http.downloads import written
 from maple_rook.http.preconditions import Seen
 from maple_rook.http.problems import Conflict
 from maple_rook.http.schemas import StorableText
@@ -107,11 +108,10 @@ def rows(
 
 
 @router.get("/imports/{key}/report.csv", response_class=StreamingResponse)
-def report(request: Request, db: Db, _: CurrentPerson, key: str) -> StreamingResponse:
+def report(request: Request, db: LongDb, _: CurrentPerson, key: str) -> StreamingResponse:
     """The whole report as a file."""
     lines = use_cases.report_csv(_imports(request).get(db, key))
-    headers = {"Content-Disposition": 'attachment; filename="report.csv"'}
-    return StreamingResponse(lines, media_type=CSV_TYPE, headers=headers)
+    return written(lines, CSV_TYPE, "report.csv")
 
 
 @router.delete("/imports/{key}", status_code=204)

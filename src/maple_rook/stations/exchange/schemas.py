@@ -1,39 +1,59 @@
 from __future__ import annotations
 
 import datetime as dt
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from maple_rook.formats.incoming.cells import Decimals
-from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.drafts import RowVerdict
+from maple_rook.formats.incoming.fields import Kind, Origin
 from maple_rook.formats.incoming.headings import Column
 from maple_rook.formats.incoming.table import MOST_COLUMNS
-from maple_rook.formats.incoming.understand import RowVerdict
 from maple_rook.http.schemas import ShortText, StorableText, Strict
 
 FieldKey = Annotated[str, StringConstraints(pattern=r"^[a-z0-9_:]{0,48}$")]
 
 
+Rates = Annotated[
+    dict[
+        Annotated[str, StringConstraints(min_length=1, max_length=12)],
+        Annotated[Decimal, Field(gt=0, lt=1_000_000)],
+    ],
+    Field(max_length=20),
+]
+
+
 class ColumnOut(BaseModel):
-    """A column of a file: its heading, what it most likely means, and its first cells."""
+    """A column of a file: its heading, what it most likely means, and its first cells.
+
+    ``question`` is what only a person can say of it; empty where nothing.
+    """
 
     heading: str
     field: str
     unit: str
     sure: bool
+    question: str
     first: list[str]
 
 
 class TableOut(BaseModel):
-    """A table of a file; ``said`` is what was noticed while opening it."""
+    """A table of a file; ``said`` is what was noticed while opening it.
+
+    ``origin`` is where its figures look to be from; none where a person has to say. ``currencies``
+    are those of prices that are not in the shop's.
+    """
 
     name: str
     kind: Kind | None
+    origin: Origin | None
     decimals: Decimals
     columns: list[ColumnOut]
     said: list[str]
     missing: list[str]
+    currencies: list[str]
 
 
 class MeaningOut(BaseModel):
@@ -56,9 +76,13 @@ class ColumnIn(Strict):
 
 
 class TableIn(Strict):
-    """A table as a person read it; no kind leaves it out."""
+    """A table as a person read it; no kind leaves it out.
+
+    ``origin`` is to be said where figures would be readings.
+    """
 
     kind: Kind | None
+    origin: Origin | None = None
     decimals: Decimals = Decimals.POINT
     columns: Annotated[list[ColumnIn], Field(max_length=MOST_COLUMNS)]
 
@@ -68,6 +92,7 @@ class ChoicesIn(Strict):
 
     ``measured_on`` is the day of readings that give none. Doubtful readings are left out, or kept
     and marked unusual; what stands of a model or piece is left, or becomes what the file says.
+    ``rates`` say what one of another currency is in the shop's; prices without one stay out.
     """
 
     source: ShortText
@@ -75,6 +100,7 @@ class ChoicesIn(Strict):
     measured_on: dt.date
     doubtful: Literal["leave", "bring"] = "leave"
     changed: Literal["leave", "take"] = "leave"
+    rates: Rates = Field(default_factory=dict)
     for_good: bool = False
 
 
@@ -160,6 +186,7 @@ class BulkIn(Strict):
     measured_on: dt.date | None = None
     doubtful: Literal["leave", "bring"] = "leave"
     changed: Literal["leave", "take"] = "leave"
+    rates: Rates = Field(default_factory=dict)
     dry_run: bool = False
 
 

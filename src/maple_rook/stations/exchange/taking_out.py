@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 from sqlalchemy.orm import Session
 
 from maple_rook.core.measurement.units import UNITS
 from maple_rook.formats.csv_table import Cell
-from maple_rook.formats.incoming.fields import Kind
+from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, cells, record_csv, shop_json
 from maple_rook.formats.workbook import BookSheet, write_workbook
 from maple_rook.shelf.as_table import shelf_headings, shelf_rows
 from maple_rook.shelf.projection import Shelf
 from maple_rook.shelf.query import ShelfQuery, chosen
-from maple_rook.store import outgoing
+from maple_rook.store import outgoing, travelling
+from maple_rook.store.travelling import BASICS, REST
 
 ROWS: dict[Kind, Callable[[Session, outgoing.Part], outgoing.Rows]] = {
     Kind.MODELS: outgoing.models,
@@ -39,7 +41,14 @@ def table_csv(db: Session, kind: Kind) -> Iterator[str]:
 
 
 def whole_json(db: Session) -> Iterator[str]:
-    return shop_json(outgoing.shop_row(db), ((kind, table_rows(db, kind)) for kind in Kind))
+    of_kinds = ((kind, table_rows(db, kind)) for kind in RECORD_KINDS)
+    basics, rest = _travelling(db, BASICS), _travelling(db, REST)
+    tables = ((Kind.BASICS, basics), *of_kinds, (Kind.REST, rest))
+    return shop_json(outgoing.shop_row(db), tables)
+
+
+def _travelling(db: Session, tables: tuple[str, ...]) -> Iterator[dict[str, Any]]:
+    return ({"table": table, "row": row} for table, row in travelling.rows(db, tables))
 
 
 def workbook(db: Session, shelf: Shelf, path: Path) -> None:
@@ -50,7 +59,7 @@ def workbook(db: Session, shelf: Shelf, path: Path) -> None:
         path,
         [
             BookSheet(SHELF_SHEET, shelf_headings(currency), shelf_rows(db, ids)),
-            *(_record_sheet(db, kind) for kind in Kind),
+            *(_record_sheet(db, kind) for kind in RECORD_KINDS),
             BookSheet(ABOUT_SHEET, ["table", "column heading", "meaning"], _about()),
         ],
     )

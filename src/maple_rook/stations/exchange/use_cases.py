@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 
@@ -11,30 +10,38 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, joinedload
 
+from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.units import units_of
 from maple_rook.formats.csv_table import csv_lines
 from maple_rook.formats.incoming.cells import Decimals
-from maple_rook.formats.incoming.fields import FIELDS, MEANINGS, Kind
+from maple_rook.formats.incoming.drafts import RowVerdict
+from maple_rook.formats.incoming.fields import FIELDS, MEANINGS, Kind, Origin
 from maple_rook.formats.incoming.headings import (
     Column,
+    are_computed,
     fitted,
     guess_columns,
     guess_kind,
+    guess_origin,
     missing,
+    names_articles,
     plain,
 )
 from maple_rook.formats.incoming.table import MOST_BYTES, MOST_ROWS, Table, TableRow
-from maple_rook.formats.incoming.understand import RowVerdict, habit
+from maple_rook.formats.incoming.understand import habit, questions
+from maple_rook.formats.record_tables import RECORD_TABLES
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.knife import ShelfKnife
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.exchange.bringing import Mapped, RowReport, bring
+from maple_rook.stations.exchange.bringing import Mapped, RowReport, bring, other_currencies
 from maple_rook.stations.exchange.importing import (
+    COMPUTED,
     WRITTEN_MEANWHILE,
     Imports,
     Opened,
     remembered,
     report_of,
+    shop_currency,
 )
 from maple_rook.stations.exchange.keeping_models import Choices
 from maple_rook.stations.exchange.schemas import (
@@ -53,6 +60,7 @@ from maple_rook.stations.exchange.schemas import (
 from maple_rook.store.exchange_tables import ImportFile, ImportRow
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Piece
+from maple_rook.store.today import today
 
 _FIRST = 3
 _LONGEST_CELL = 60
@@ -148,41 +156,44 @@ def shown(db: Session, imports: Imports, row: ImportFile, source: str | None = N
         for_good=row.for_good,
         done=row.done,
         problem=row.problem,
-        tables=_read_as(imports.opened(db, row), source, known.get(source)),
+        tables=_read_as(imports.opened(db, row), source, known.get(source), shop_currency(db)),
         counts={verdict: told.counts.get(verdict, 0) for verdict in RowVerdict},
         added=dict(told.added),
     )
 
 
-def _read_as(file: Opened, source: str, last: ImportRow | None) -> list[TableOut]:
+def _read_as(file: Opened, source: str, last: ImportRow | None, currency: str) -> list[TableOut]:
     """The tables of a file as its source's last one was read; the file is looked into once."""
-    key = source, last.id if last else 0
+    key = source, last.id if last else 0, currency
     if key not in file.read_as:
-        alone = len(file.tables) == 1
-        file.read_as[key] = [_table(table, remembered(last), alone=alone) for table in file.tables]
+        known = remembered(last)
+        file.read_as[key] = [_table(table, known, currency) for table in file.tables]
     return file.read_as[key]
 
 
-def _table(table: Table, known: dict[str, Column], *, alone: bool) -> TableOut:
-    guessed = mapped_by_guess(table, known, alone=alone)
+def _table(table: Table, known: dict[str, Column], currency: str) -> TableOut:
+    guessed = mapped_by_guess(table, known)
     columns, kind = guessed.columns, guessed.kind
-    first = table.first(_FIRST)
+    first, asked = table.first(_FIRST), questions(table, columns)
     return TableOut(
         name=table.name,
         kind=kind,
+        origin=guess_origin(table.headings),
         decimals=guessed.decimals,
         columns=[
             ColumnOut(
                 heading=heading,
                 field=column.field,
                 unit=column.unit,
-                sure=column.sure,
+                sure=column.sure and i not in asked,
+                question=asked.get(i, ""),
                 first=[row.cells[i][:_LONGEST_CELL] for row in first if i < len(row.cells)],
             )
             for i, (heading, column) in enumerate(zip(table.headings, columns, strict=True))
         ],
-        said=table.said,
+        said=[*table.said, *([COMPUTED] if are_computed(table.headings) else [])],
         missing=missing(columns, kind) if kind else [],
+        currencies=other_currencies(guessed, currency),
     )
 
 
@@ -194,16 +205,22 @@ def knife_tagged(db: Session, shelf: Shelf, tag: str) -> ShelfKnife:
     return shelf.knives(db, [found])[0]
 
 
-def mapped_by_guess(
-    table: Table, known: Mapping[str, Column] | None = None, *, alone: bool = True
-) -> Mapped:
+def mapped_by_guess(table: Table, known: Mapping[str, Column] | None = None) -> Mapped:
     """A table as it is most likely meant, by what its headings meant before."""
     columns = guess_columns(table.headings, known)
     kind = guess_kind(columns, table.name)
-    if not alone and any(heading.startswith("U of ") for heading in table.headings):
-        kind = None  # means worked out from readings that stand in another table
+    if table.hidden or are_computed(table.headings):
+        kind = None  # hidden, or means worked out from readings
+    elif kind is Kind.PIECES and _of_articles(table.headings, columns):
+        kind = Kind.MODELS
     columns = fitted(columns, kind)
     return Mapped(table, kind, columns, habit(table, columns))
+
+
+def _of_articles(headings: Sequence[str], columns: Sequence[Column]) -> bool:
+    """Whether what looks like tags are a catalogue's article numbers, which many pieces share."""
+    tag = next(h for h, column in zip(headings, columns, strict=True) if column.field == "tag")
+    return guess_origin(headings) is Origin.PRINTED and names_articles(tag)
 
 
 def rows(row: ImportFile, verdict: RowVerdict | None, offset: int, limit: int) -> RowsOut:
@@ -225,8 +242,13 @@ def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
     cells = [[_said(row.get(name)) for name in names] for row in asked.rows]
     table = Table(kind.value, names, lambda: (TableRow(i, c) for i, c in enumerate(cells, 1)))
     columns = fitted(guess_columns(names), kind)
+    _check_names(names, columns, kind)
     choices = Choices(
-        asked.measured_on or dt.datetime.now(dt.UTC).date(), asked.doubtful, asked.changed
+        asked.measured_on or today(db),
+        asked.doubtful,
+        asked.changed,
+        shop_currency(db),
+        asked.rates,
     )
     try:
         report = bring(db, person_id, [Mapped(table, kind, columns, Decimals.POINT)], choices)
@@ -251,6 +273,19 @@ def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
             for row in report.rows
         ],
     )
+
+
+def _check_names(names: list[str], columns: list[Column], kind: Kind) -> None:
+    """Refuse names that mean nothing in rows of a kind: what stands under them would be lost."""
+    known = [column.name for column in RECORD_TABLES[kind]]
+    strange = [
+        name
+        for name, column in zip(names, columns, strict=True)
+        if not column.field and name not in known
+    ]
+    if strange:
+        accepted = f"names of {kind.value}: {', '.join(known)}, or of figures, with their unit"
+        raise InvalidValue("rows", ", ".join(strange), accepted)
 
 
 def _row_out(row: RowReport) -> RowOut:

@@ -5,7 +5,14 @@ from collections.abc import AsyncIterator
 from fastapi import APIRouter, Request
 from fastapi.sse import EventSourceResponse
 
-from maple_rook.http.access import AtTheEntrance, CurrentPerson, Db, Instruments, RowId
+from maple_rook.http.access import (
+    AtTheEntrance,
+    CurrentPerson,
+    CurrentSettings,
+    Db,
+    Instruments,
+    RowId,
+)
 from maple_rook.http.preconditions import Seen
 from maple_rook.stations.instruments import use_cases
 from maple_rook.stations.instruments.schemas import (
@@ -26,21 +33,26 @@ def listed(db: Db, _: CurrentPerson, hub: Instruments) -> list[InstrumentOut]:
 
 
 @router.post("", status_code=201)
-def enter(db: Db, _: CurrentPerson, hub: Instruments, asked: InstrumentIn) -> InstrumentOut:
-    """Enter an instrument or a reference block."""
+def enter(
+    db: Db, person: CurrentPerson, hub: Instruments, settings: CurrentSettings, asked: InstrumentIn
+) -> InstrumentOut:
+    """Enter an instrument or a reference block; its address on a line is the owner's to set."""
+    use_cases.check_address(db, person, settings, asked)
     return use_cases.keep(db, hub, asked)
 
 
 @router.put("/{instrument_id}")
 def mend(
     db: Db,
-    _: CurrentPerson,
+    person: CurrentPerson,
     hub: Instruments,
+    settings: CurrentSettings,
     seen: Seen,
     instrument_id: RowId,
     asked: InstrumentIn,
 ) -> InstrumentOut:
     """Mend an instrument's entry; readings keep the instrument they were taken with."""
+    use_cases.check_address(db, person, settings, asked, instrument_id)
     return use_cases.keep(db, hub, asked, instrument_id, seen)
 
 

@@ -12,7 +12,11 @@ from maple_rook.http.schemas import ShortText, StorableText, Strict
 
 Address = Annotated[
     str,
-    StringConstraints(strip_whitespace=True, pattern=r"^(|(127\.0\.0\.1|localhost):[0-9]{1,5})$"),
+    StringConstraints(
+        strip_whitespace=True,
+        max_length=200,
+        pattern=r"^(|([0-9A-Za-z.-]{1,190}|\[[0-9A-Fa-f:]{2,45}\]):[0-9]{1,5})$",
+    ),
 ]
 
 

@@ -12,9 +12,12 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.instruments import INSTRUMENT_KINDS, InstrumentKind, measured_by
 from maple_rook.core.measurement.quantities import quantity
 from maple_rook.core.measurement.units import UNITS
+from maple_rook.http.policy import May, Somebody
 from maple_rook.http.preconditions import IfMatch, version
+from maple_rook.http.problems import NotPermitted
 from maple_rook.instruments import Hub, Sent, Wanted
 from maple_rook.instruments.link import Event, State
+from maple_rook.settings import Settings, named
 from maple_rook.stations.instruments.schemas import (
     BenchEvent,
     InstrumentIn,
@@ -23,16 +26,19 @@ from maple_rook.stations.instruments.schemas import (
 )
 from maple_rook.store import records
 from maple_rook.store.tables import Instrument
+from maple_rook.store.today import today
+
+LOOPBACK = frozenset({"127.0.0.1", "localhost", "::1"})
 
 
 def listed(db: Session, hub: Hub) -> list[InstrumentOut]:
     """Every instrument, those in use first."""
     rows = db.scalars(select(Instrument).order_by(Instrument.retired, Instrument.id))
     states = {event.instrument_id: event for event in hub.states()}
-    return [_shown(row, states, dt.datetime.now(dt.UTC).date()) for row in rows]
+    return [_shown(row, states, today(db)) for row in rows]
 
 
-def _shown(row: Instrument, states: Mapping[int, Event], today: dt.date) -> InstrumentOut:
+def _shown(row: Instrument, states: Mapping[int, Event], day: dt.date) -> InstrumentOut:
     event = states.get(row.id)
     return InstrumentOut(
         id=row.id,
@@ -44,7 +50,7 @@ def _shown(row: Instrument, states: Mapping[int, Event], today: dt.date) -> Inst
         unit=row.unit,
         serial=row.serial,
         calibration_due=row.calibration_due,
-        overdue_days=(today - row.calibration_due).days if row.calibration_due else None,
+        overdue_days=(day - row.calibration_due).days if row.calibration_due else None,
         address=row.address,
         certified=row.certified,
         stand_in=row.stand_in,
@@ -53,6 +59,37 @@ def _shown(row: Instrument, states: Mapping[int, Event], today: dt.date) -> Inst
         words=event.words if event else "",
         etag=version(row),
     )
+
+
+def check_address(
+    db: Session,
+    person: Somebody,
+    settings: Settings,
+    asked: InstrumentIn,
+    instrument_id: int | None = None,
+) -> None:
+    """Refuse an address that is not the owner's, or not of a machine instruments are on.
+
+    Parameters
+    ----------
+    db : the session the caller commits.
+    person : who asks.
+    settings : name the machines beside this one.
+    asked : what was asked, as it came in.
+    instrument_id : number of the one that is changed, or None.
+    """
+    known = db.get(Instrument, instrument_id) if instrument_id is not None else None
+    if asked.address == (known.address if known is not None else ""):
+        return
+    if May.SET not in person.may:
+        raise NotPermitted("An owner sets where an instrument is connected.")
+    host = asked.address.rpartition(":")[0].strip("[]").lower()
+    if asked.address and host not in LOOPBACK | named(settings.instrument_hosts):
+        raise InvalidValue(
+            "address",
+            asked.address,
+            "127.0.0.1 with a port, or a machine that MAPLE_ROOK_INSTRUMENT_HOSTS names",
+        )
 
 
 def keep(
@@ -97,7 +134,7 @@ def keep(
     db.commit()
     listen(db, hub)
     hub.wanted_abroad()
-    return _shown(row, {}, dt.datetime.now(dt.UTC).date())
+    return _shown(row, {}, today(db))
 
 
 def listen(db: Session, hub: Hub) -> None:

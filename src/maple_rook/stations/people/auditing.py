@@ -47,7 +47,7 @@ class Asked:
             found.append(AuditEntry.person.has(Person.name == self.person))
         if self.since:
             found.append(AuditEntry.at >= self.since)
-        if self.until:
+        if self.until and self.until < dt.date.max:
             found.append(AuditEntry.at < self.until + dt.timedelta(days=1))
         return and_(*found)
 

@@ -7,12 +7,25 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import StreamingResponse
 
 from maple_rook.formats.csv_table import CSV_TYPE
-from maple_rook.http.access import AtTheEntrance, CurrentPerson, Db, RowId, Visitor
+from maple_rook.http.access import (
+    AtTheEntrance,
+    CurrentPerson,
+    Db,
+    LongDb,
+    Opener,
+    RowId,
+    Visitor,
+)
 from maple_rook.http.authentication import address
+from maple_rook.http.downloads import written
 from maple_rook.http.preconditions import Seen
-from maple_rook.stations.people import auditing, governing, use_cases
+from maple_rook.stations.people import auditing, governing, signing_in, two_steps, use_cases
 from maple_rook.stations.people.schemas import (
+    AskedOfOwnersIn,
     AuditPage,
+    BegunOut,
+    CodeIn,
+    ConfirmIn,
     InvitationIn,
     InvitationOut,
     InvitedOut,
@@ -22,10 +35,13 @@ from maple_rook.stations.people.schemas import (
     PasswordIn,
     PersonIn,
     PersonOut,
+    RecoveryCodesOut,
     SessionOut,
     SignInIn,
     SignInOut,
+    TwoStepOut,
 )
+from maple_rook.stations.people.signing_in import Comer, Door
 
 router = APIRouter(tags=["people"])
 
@@ -41,21 +57,41 @@ def session(request: Request, db: Db, visitor: Visitor) -> SessionOut:
     return use_cases.session(db, visitor, request.app.state.in_demo)
 
 
+def _door(opener: Opener, entrance: AtTheEntrance) -> Door:
+    return Door(opener, entrance.hashing)
+
+
+def _comer(request: Request, visitor: Visitor, entrance: AtTheEntrance) -> Comer:
+    known = entrance.known_browser(request)
+    return Comer(address(request), _browser(request), known, visitor)
+
+
+TheDoor = Annotated[Door, Depends(_door)]
+WhoComes = Annotated[Comer, Depends(_comer)]
+
+
 @router.post("/session", status_code=204)
-def sign_in(
+async def sign_in(
     request: Request,
     answer: Response,
-    db: Db,
-    visitor: Visitor,
+    door: TheDoor,
+    comer: WhoComes,
     entrance: AtTheEntrance,
     asked: SignInIn,
 ) -> None:
     """Sign in with name and password; the sign-in is kept in a cookie no script can read."""
-    token = use_cases.sign_in(
-        db, asked, address=address(request), label=_browser(request), old=visitor
-    )
+    found = await signing_in.sign_in(door, asked, comer)
     entrance.forget()
-    entrance.let_in(request, answer, token)
+    entrance.let_in(request, answer, *found)
+
+
+@router.post("/session/confirm", status_code=204)
+async def confirm(
+    door: TheDoor, person: CurrentPerson, entrance: AtTheEntrance, asked: ConfirmIn
+) -> None:
+    """Give the password again, before what is grave."""
+    await signing_in.confirm(door, person, asked.password)
+    entrance.forget()
 
 
 @router.delete("/session", status_code=204)
@@ -101,12 +137,57 @@ def end_sign_in(
 
 
 @router.put("/password", status_code=204)
-def change_password(
-    db: Db, person: CurrentPerson, entrance: AtTheEntrance, asked: PasswordIn
+async def change_password(
+    door: TheDoor, person: CurrentPerson, entrance: AtTheEntrance, asked: PasswordIn
 ) -> None:
     """Another password; other browsers are signed out."""
-    use_cases.change_password(db, person, asked)
+    await signing_in.change_password(door, person, asked)
     entrance.forget()
+
+
+@router.get("/two-step")
+def two_step(db: Db, person: CurrentPerson) -> TwoStepOut:
+    """Whether one signs in in two steps."""
+    return two_steps.state(db, person)
+
+
+@router.post("/two-step")
+def begin_two_step(db: Db, person: CurrentPerson) -> BegunOut:
+    """Begin to add a second step: what the authenticator is shown."""
+    return two_steps.begin(db, person)
+
+
+@router.post("/two-step/confirm")
+def confirm_two_step(
+    db: Db, person: CurrentPerson, entrance: AtTheEntrance, asked: CodeIn
+) -> RecoveryCodesOut:
+    """Add it by the first code; answers with codes for recovery."""
+    codes = two_steps.confirm(db, person, asked.code)
+    entrance.forget()
+    return codes
+
+
+@router.post("/two-step/codes")
+def new_recovery_codes(db: Db, person: CurrentPerson) -> RecoveryCodesOut:
+    """New codes for recovery in the place of those before."""
+    return two_steps.new_codes(db, person)
+
+
+@router.delete("/two-step", status_code=204)
+def end_two_step(db: Db, person: CurrentPerson, entrance: AtTheEntrance) -> None:
+    """Sign in in one step again."""
+    two_steps.end(db, person)
+    entrance.forget()
+
+
+@router.put("/two-step/owners")
+def ask_two_steps(
+    db: Db, person: CurrentPerson, entrance: AtTheEntrance, asked: AskedOfOwnersIn
+) -> TwoStepOut:
+    """Ask two steps of all owners, or no longer."""
+    state = two_steps.ask_of_owners(db, person, asked.asked)
+    entrance.forget()
+    return state
 
 
 @router.post("/invitation")
@@ -116,18 +197,18 @@ def invitation(db: Db, asked: InvitationIn) -> InvitationOut:
 
 
 @router.post("/invitation/accept", status_code=204)
-def join(
+async def join(
     request: Request,
     answer: Response,
-    db: Db,
-    visitor: Visitor,
+    door: TheDoor,
+    comer: WhoComes,
     entrance: AtTheEntrance,
     asked: JoinIn,
 ) -> None:
     """Choose a password by an invitation, and be signed in; the first owner names the shop."""
-    token = use_cases.join(db, asked, label=_browser(request), old=visitor)
+    found = await signing_in.join(door, asked, comer)
     entrance.forget()
-    entrance.let_in(request, answer, token)
+    entrance.let_in(request, answer, *found)
 
 
 @router.get("/people")
@@ -205,7 +286,6 @@ def audit(
 
 
 @router.get("/audit.csv", response_class=StreamingResponse)
-def audit_table(db: Db, _: CurrentPerson, asked: AuditQuery) -> StreamingResponse:
+def audit_table(db: LongDb, _: CurrentPerson, asked: AuditQuery) -> StreamingResponse:
     """The same as CSV, all of it."""
-    headers = {"Content-Disposition": 'attachment; filename="changes.csv"'}
-    return StreamingResponse(auditing.table(db, asked), media_type=CSV_TYPE, headers=headers)
+    return written(auditing.table(db, asked), CSV_TYPE, "changes.csv")

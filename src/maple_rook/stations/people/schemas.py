@@ -6,17 +6,17 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, BaseModel, StringConstraints, WithJsonSchema
 
 from maple_rook.core.labelled import Labelled
+from maple_rook.http import passwords
 from maple_rook.http.policy import ROLES, May, Role
-from maple_rook.http.schemas import ShortText, Strict, storable
+from maple_rook.http.schemas import ShortText, Strict, one_line, storable
 
-PASSWORD_LEAST, PASSWORD_MOST = 12, 200
 Name = ShortText
 Currency = Annotated[
     str,
     StringConstraints(strip_whitespace=True, min_length=1, max_length=12),
-    AfterValidator(storable),
+    AfterValidator(one_line),
 ]
-Secret = Annotated[str, StringConstraints(max_length=PASSWORD_MOST), AfterValidator(storable)]
+Secret = Annotated[str, StringConstraints(max_length=passwords.MOST), AfterValidator(storable)]
 Token = Annotated[str, StringConstraints(min_length=1, max_length=100), AfterValidator(storable)]
 
 
@@ -34,9 +34,51 @@ GivenRole = Annotated[
 KeyKind = Literal["program", "calendar"]
 
 
+Code = Annotated[str, StringConstraints(strip_whitespace=True, min_length=6, max_length=20)]
+
+
 class SignInIn(Strict):
+    """``code`` is of the authenticator, or one for recovery, where a person has a second step."""
+
     name: Name
     password: Secret
+    code: Code | None = None
+
+
+class ConfirmIn(Strict):
+    password: Secret
+
+
+class CodeIn(Strict):
+    code: Code
+
+
+class TwoStepOut(BaseModel):
+    """Whether one signs in in two steps; ``asked`` where the shop wants it of its owners."""
+
+    since: dt.datetime | None
+    codes_left: int
+    asked: bool
+
+
+class BegunOut(BaseModel):
+    """What an authenticator is shown: the address as a QR code (a data address), its secret."""
+
+    secret: str
+    address: str
+    picture: str
+
+
+class RecoveryCodesOut(BaseModel):
+    """Codes that stand in for the authenticator, each once; they are told this once."""
+
+    codes: list[str]
+
+
+class AskedOfOwnersIn(Strict):
+    """Whether owners have to sign in in two steps."""
+
+    asked: bool
 
 
 class DemoPersonOut(BaseModel):
@@ -63,6 +105,7 @@ class SelfOut(BaseModel):
     role: Role
     may: list[May]
     token: str
+    owes_second_step: bool
 
 
 class SessionOut(BaseModel):

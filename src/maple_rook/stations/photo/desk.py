@@ -11,16 +11,19 @@ import cv2
 import numpy as np
 import structlog
 
+from maple_rook.background.apart import Apart
 from maple_rook.core.geometry.scale_card import Field, View
 from maple_rook.photo.camera import flat_scale
 from maple_rook.photo.heel_view import HeelView, trace_heel
-from maple_rook.photo.picture import Picture, picture
+from maple_rook.photo.label import read_label
+from maple_rook.photo.picture import Original, Picture, original, picture
 from maple_rook.photo.refusal import PhotoRefused, Trouble
 from maple_rook.photo.side_view import Lying, SideView
 from maple_rook.photo.taking import OnCard, find_card, trace_side, traced
 from maple_rook.stations.photo.schemas import FoundCardOut, KnownIn, MeasureIn
 
 _REMEMBERED = 6
+WITHIN_S = 60.0
 _NO_SHAPE = (ArithmeticError, IndexError, ValueError, np.linalg.LinAlgError, cv2.error)
 log = structlog.get_logger()
 CLICK_U_PX, UNSEEN_TILT_DEG = 2.0, 4.0
@@ -37,9 +40,10 @@ class Traced:
 
 
 class PhotoDesk:
-    """One photo is worked on at a time, so that a few large ones cannot fill memory."""
+    """One photo is worked on at a time, apart, so that a few large ones cannot fill memory."""
 
-    def __init__(self) -> None:
+    def __init__(self, apart: Apart) -> None:
+        self._apart = apart
         self._lock = threading.Lock()
         self._known: OrderedDict[object, Traced | PhotoRefused] = OrderedDict()
 
@@ -59,21 +63,46 @@ class PhotoDesk:
         key = (photo_id, how.ruler_mm, how.known and how.known.model_dump_json(), lying)
         with self._lock:
             found = self._known.get(key)
-            if found is None:
-                try:
-                    found = _trace(picture(content()), view, how, lying)
-                except PhotoRefused as refused:
-                    found = refused
-                except _NO_SHAPE as error:  # an outline that is no blade's, in ways nobody foresaw
-                    log.warning("photo not understood", photo=photo_id, error=repr(error))
-                    found = PhotoRefused(Trouble.NO_BLADE)
-                self._known[key] = found
-                while len(self._known) > _REMEMBERED:
-                    self._known.popitem(last=False)
+        if found is None:
+            self._apart.check_room()
+            found, strange = self._apart.run(WITHIN_S, _found, content(), view, how, lying)
+            if strange:
+                log.warning("photo not understood", photo=photo_id, error=strange)
+        with self._lock:
+            self._known[key] = found
+            while len(self._known) > _REMEMBERED:
+                self._known.popitem(last=False)
             self._known.move_to_end(key)
         if isinstance(found, PhotoRefused):
             raise found
         return found
+
+    def original(self, content: bytes) -> Original:
+        """A photo as it will be kept."""
+        return self._apart.run(WITHIN_S, original, content)
+
+    def label(self, content: bytes) -> str:
+        """What the code on a label says."""
+        return self._apart.run(WITHIN_S, read_label, content)
+
+    def check_room(self) -> None:
+        """Refuse before a photo is read where many wait."""
+        self._apart.check_room()
+
+    def close(self) -> None:
+        self._apart.close()
+
+
+def _found(
+    content: bytes, view: View, how: MeasureIn, lying: Lying
+) -> tuple[Traced | PhotoRefused, str]:
+    """What is found in a photo, or why nothing is, and an error that nobody foresaw."""
+    try:
+        return _trace(picture(content), view, how, lying), ""
+    except PhotoRefused as refused:
+        return refused, ""
+    except _NO_SHAPE as error:  # an outline that is no blade's
+        return PhotoRefused(Trouble.NO_BLADE), repr(error)
 
 
 def _trace(photo: Picture, view: View, how: MeasureIn, lying: Lying) -> Traced:

@@ -82,19 +82,23 @@ async def keep(
     request: Request,
     db: Db,
     person: CurrentPerson,
+    photo_desk: Desk,
     sheet_id: SheetId,
     client_id: uuid.UUID,
     view: View = View.SIDE,
 ) -> PhotoOut:
     """Keep a photo sent as the body: JPEG, PNG, WebP or HEIC, once however often it is sent."""
+    photo_desk.check_room()
     content = await request.body()
-    return await run_in_threadpool(use_cases.keep, db, person, sheet_id, view, client_id, content)
+    return await run_in_threadpool(
+        use_cases.keep, db, photo_desk, person, sheet_id, view, client_id, content
+    )
 
 
 @router.post("/stand-in", status_code=201)
-def by_stand_in(db: Db, person: CurrentPerson, asked: StandInIn) -> PhotoOut:
+def by_stand_in(db: Db, person: CurrentPerson, photo_desk: Desk, asked: StandInIn) -> PhotoOut:
     """A photo by the simulated camera, in the demo shop."""
-    return use_cases.by_stand_in(db, person, asked)
+    return use_cases.by_stand_in(db, photo_desk, person, asked)
 
 
 @router.get("/{photo_id}/image", response_class=Response)

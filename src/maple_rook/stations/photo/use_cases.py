@@ -26,7 +26,7 @@ from maple_rook.http.policy import Somebody
 from maple_rook.http.problems import Conflict
 from maple_rook.intake.edge_traces import stored_points
 from maple_rook.intake.readings import SIGNED_OFF
-from maple_rook.photo import picture, specimen
+from maple_rook.photo import specimen
 from maple_rook.photo.heel_view import HeelView
 from maple_rook.photo.refusal import PhotoRefused
 from maple_rook.photo.stand_in import Knife, Shot, photograph
@@ -69,13 +69,20 @@ _HEEL_SHOTS: dict[ShotKind, dict[str, Any]] = {
 
 
 def keep(
-    db: Session, person: Somebody, sheet_id: int, view: View, client_id: uuid.UUID, content: bytes
+    db: Session,
+    desk: PhotoDesk,
+    person: Somebody,
+    sheet_id: int,
+    view: View,
+    client_id: uuid.UUID,
+    content: bytes,
 ) -> PhotoOut:
     """Keep a photo with a sheet, once; it is measured afterwards.
 
     Parameters
     ----------
     db : the session the caller commits.
+    desk : where photos are opened.
     person : who asks.
     sheet_id : number of the sheet.
     view : from the side or from the heel.
@@ -87,7 +94,7 @@ def keep(
         return photo_out(db, known)
     if records.get(db, Sheet, "sheet", sheet_id).finished_at is not None:
         raise Conflict(SIGNED_OFF)
-    original = picture.original(content)
+    original = desk.original(content)
     row = {
         "client_id": client_id,
         "sheet_id": sheet_id,
@@ -313,7 +320,7 @@ def again(db: Session, desk: PhotoDesk, photo_id: int, measurement_id: int) -> A
     return AgainOut(same=not differs, method=row.method, differs=differs)
 
 
-def by_stand_in(db: Session, person: Somebody, asked: StandInIn) -> PhotoOut:
+def by_stand_in(db: Session, desk: PhotoDesk, person: Somebody, asked: StandInIn) -> PhotoOut:
     """A photo of the sheet's knife by the simulated camera; in the demo shop only."""
     shop = db.scalars(select(Shop)).one()
     if not shop.demo:
@@ -336,7 +343,7 @@ def by_stand_in(db: Session, person: Somebody, asked: StandInIn) -> PhotoOut:
         size = {"width_px": 3000, "height_px": 2400, "fill": 0.85, "turn_deg": 0.0}
         end = specimen.from_the_heel(made)
         taken = photograph(CARDS["heel"], end, Shot(**(size | more)))
-    return keep(db, person, asked.sheet_id, asked.view, asked.client_id, taken)
+    return keep(db, desk, person, asked.sheet_id, asked.view, asked.client_id, taken)
 
 
 def _card_for(knife: Knife) -> str:

@@ -8,7 +8,8 @@ from pydantic import Field
 
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.formats.csv_table import CSV_TYPE
-from maple_rook.http.access import MAX_ID, CurrentPerson, Db
+from maple_rook.http.access import MAX_ID, CurrentPerson, Db, LongDb
+from maple_rook.http.downloads import written
 from maple_rook.shelf import as_table
 from maple_rook.shelf.query import AskedQuery
 from maple_rook.stations.rack import claim_list, use_cases
@@ -27,11 +28,10 @@ def rack(request: Request, db: Db, _: CurrentPerson, query: AskedQuery) -> Respo
 
 
 @router.get("/rack.csv", response_class=StreamingResponse)
-def table(request: Request, db: Db, _: CurrentPerson, query: AskedQuery) -> StreamingResponse:
+def table(request: Request, db: LongDb, _: CurrentPerson, query: AskedQuery) -> StreamingResponse:
     """The shelf as the search and the ranges leave it, as CSV; the page is passed over."""
     lines = as_table.shelf_csv(db, request.app.state.shelf, query)
-    headers = {"Content-Disposition": 'attachment; filename="shelf.csv"'}
-    return StreamingResponse(lines, media_type=CSV_TYPE, headers=headers)
+    return written(lines, CSV_TYPE, "shelf.csv")
 
 
 @router.get("/claims")

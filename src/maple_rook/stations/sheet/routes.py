@@ -11,9 +11,10 @@ from maple_rook.answers.drawings import View
 from maple_rook.answers.kitchen import ChosenKitchen
 from maple_rook.answers.what_if import WhatIfIn, WhatIfOut, what_if
 from maple_rook.http.access import CurrentPerson, Db, RowId
+from maple_rook.http.preconditions import Seen
 from maple_rook.http.schemas import json_answer
-from maple_rook.stations.sheet import use_cases
-from maple_rook.stations.sheet.schemas import CutOut, EaseOut, KnifeSheetOut
+from maple_rook.stations.sheet import stock, use_cases
+from maple_rook.stations.sheet.schemas import CutOut, EaseOut, KnifeSheetOut, StockIn, StockOut
 
 router = APIRouter(tags=["sheet"])
 
@@ -28,6 +29,12 @@ def knife_sheet(
 ) -> Response:
     """Everything about one knife."""
     return json_answer(use_cases.knife_sheet(db, models, piece_id, kitchen))
+
+
+@router.put("/pieces/{piece_id}/stock")
+def move_stock(db: Db, _: CurrentPerson, seen: Seen, piece_id: RowId, asked: StockIn) -> StockOut:
+    """Reserve a piece, sell it, return it to its maker, or put it back on the shelf."""
+    return stock.move(db, piece_id, asked, seen)
 
 
 @router.get("/pieces/{piece_id}/cut")

@@ -5,21 +5,27 @@ import datetime as dt
 from pydantic import BaseModel
 
 from maple_rook.answers.claims import ClaimOut
+from maple_rook.answers.customer import Label
 from maple_rook.answers.edge_life import EdgeLifeOut, StabilityOut
 from maple_rook.answers.figures import FigureOut, OutlineOut, PieceOut, Points, PredictionOut
 from maple_rook.answers.history import ObservationOut, ReadingOut
 from maple_rook.answers.shape import ProfileOut, ShapeOut
 from maple_rook.answers.trials import TrialOut
 from maple_rook.core.measurement.hardness_session import Hardened
+from maple_rook.core.routine.stock import Stock
 from maple_rook.core.upkeep.finish_work import Shelf
+from maple_rook.http.schemas import Strict
 
 
 class SheetOfPiece(BaseModel):
+    """A sheet of the piece; ``set_aside`` says why it counts for nothing, where it does not."""
+
     id: int
     started_at: dt.datetime
     finished_at: dt.datetime | None
     person: str
     readings: int
+    set_aside: str | None
 
 
 class TraceOut(BaseModel):
@@ -55,11 +61,30 @@ class CutOut(BaseModel):
     food_words: str
 
 
+class StockOut(BaseModel):
+    """Where a piece is, since when, and the label of the customer it is for; with its version."""
+
+    state: Stock
+    on: dt.date | None
+    customer: str
+    etag: str
+
+
+class StockIn(Strict):
+    """Where a piece goes; of the customer no more than a label, and that only if wanted."""
+
+    state: Stock
+    on: dt.date | None = None
+    customer: Label = ""
+
+
 class KnifeSheetOut(BaseModel):
-    """Everything about one knife."""
+    """Everything about one knife; ``wished_for`` are customers whose wish it answers."""
 
     piece: PieceOut
     model_id: int
+    stock: StockOut
+    wished_for: list[str]
     shelf: Shelf
     outline: OutlineOut
     shape: ShapeOut

@@ -17,9 +17,11 @@ from maple_rook.answers.figures import (
     blade_outline,
     section_polygon,
 )
+from maple_rook.answers.finish import finish_states
 from maple_rook.answers.history import observations_of_piece, readings
 from maple_rook.answers.shape import profile_of, shape_of
 from maple_rook.answers.trials import shown
+from maple_rook.answers.wishes import wishes_answered
 from maple_rook.core.choosing.comparing import ClaimVerdict
 from maple_rook.core.cutting.foods import STROKES, stroke_of
 from maple_rook.core.cutting.force import cut, passes_words, reference_section
@@ -38,8 +40,11 @@ from maple_rook.core.prediction.model_cards import card
 from maple_rook.core.prediction.predict import predict, sharpened
 from maple_rook.core.routine.checks import checks
 from maple_rook.core.routine.script import script
+from maple_rook.core.routine.stock import Stock
 from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.http.problems import Conflict
+from maple_rook.shelf.knife import RecordedKnife
+from maple_rook.stations.sheet import stock
 from maple_rook.stations.sheet.schemas import (
     CutOut,
     EaseOut,
@@ -52,7 +57,6 @@ from maple_rook.stations.sheet.schemas import (
 from maple_rook.store import records
 from maple_rook.store.tables import Person, Reading, Sheet
 from maple_rook.store.trials import of_piece as trials_of_piece
-from maple_rook.store.work_orders import finishes
 
 
 def knife_sheet(db: Session, models: Models, piece_id: int, kitchen: Kitchen) -> KnifeSheetOut:
@@ -78,11 +82,22 @@ def knife_sheet(db: Session, models: Models, piece_id: int, kitchen: Kitchen) ->
     facts = records.knife_facts(piece.model, standing)
     judged = hardened(figures, spots(blade))
     predictions = predict([blade], kitchen, foods=models.foods, life=models.life)[0]
+    knife = RecordedKnife(
+        piece=PieceOut.of(piece),
+        blade=blade,
+        claims=judged_claims(piece, figures),
+        model_id=piece.model_id,
+        finish=finish_states(db, {piece_id: blade})[piece_id],
+    )
     trials, name = trials_of_piece(db, piece_id, blade), (piece.tag, records.piece_name(piece))
     return KnifeSheetOut(
-        piece=PieceOut.of(piece),
-        model_id=piece.model_id,
-        shelf=finishes(db, [piece_id])[piece_id].shelf,
+        piece=knife.piece,
+        model_id=knife.model_id,
+        stock=stock.shown(piece),
+        wished_for=wishes_answered(db, knife.candidate)
+        if knife.piece.stock is Stock.ON_SHELF
+        else [],
+        shelf=knife.finish.shelf,
         outline=OutlineOut.of(blade_outline(blade)),
         shape=shape_of(blade),
         profile=profile_of(blade),
@@ -105,7 +120,7 @@ def knife_sheet(db: Session, models: Models, piece_id: int, kitchen: Kitchen) ->
         edge_life=edge_life_of(blade, predictions, kitchen, models.life),
         stability=stability_of(blade),
         trials=[shown(t, {piece_id: name}) for t in trials],
-        claims=judged_claims(piece, figures),
+        claims=knife.claims,
         checks=[c.text for c in checks(sheet_facts(piece, figures, facts))],
         cautions=cautions(blade, Place.SHEET),
         sheets=sheets,
@@ -237,6 +252,7 @@ def _sheets(db: Session, piece_id: int) -> list[SheetOfPiece]:
             finished_at=sheet.finished_at,
             person=person,
             readings=count,
+            set_aside=sheet.set_aside,
         )
         for sheet, person, count in rows
     ]

@@ -10,6 +10,7 @@ from maple_rook.background.tasks import TaskKind, Tasks
 from maple_rook.http.access import CurrentPerson, Db, RowId
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.tasks.schemas import FileOut, QuarantinedOut, TaskIn, TaskOut, TasksOut
+from maple_rook.store import people
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.exchange_tables import ImportFile
 from maple_rook.store.photo_tables import PhotoMeasurement
@@ -60,6 +61,7 @@ def ask(db: Db, person: CurrentPerson, tasks: CurrentTasks, asked: TaskIn) -> Ta
 
 
 @router.post("/{task_id}/stop")
-def stop(db: Db, _: CurrentPerson, tasks: CurrentTasks, task_id: RowId) -> TaskOut:
+def stop(db: Db, person: CurrentPerson, tasks: CurrentTasks, task_id: RowId) -> TaskOut:
     """Stop a task; what it did stays, and the next one goes on from there."""
+    people.write_down(db, "tasks", "stopped", person.id, f"task {task_id}")
     return TaskOut.of(tasks.stop(db, task_id))

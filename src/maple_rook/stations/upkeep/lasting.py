@@ -37,6 +37,7 @@ from maple_rook.stations.upkeep.life_schemas import (
 from maple_rook.stations.upkeep.rates import rates
 from maple_rook.store import records, upkeep
 from maple_rook.store.tables import Piece, Shop
+from maple_rook.store.today import today
 from maple_rook.store.upkeep import Logged
 from maple_rook.store.upkeep_tables import DoneRow, DoneVoid
 
@@ -190,7 +191,7 @@ def write(db: Session, person: Somebody, piece_id: int, asked: DoneIn) -> None:
 
 def _plausible(db: Session, piece_id: int, asked: DoneIn) -> None:
     """Refuse what no sharpening leaves: a blade that grew, a day to come."""
-    tomorrow = dt.datetime.now(dt.UTC).date() + dt.timedelta(days=1)
+    tomorrow = today(db) + dt.timedelta(days=1)
     if asked.done_on > tomorrow:
         raise InvalidValue("day", asked.done_on.isoformat(), "a day up to today")
     figures = records.figures(db, [piece_id])[piece_id]

@@ -10,6 +10,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.figures import OutlineOut, PieceOut, blade_outline
+from maple_rook.answers.finish import with_hardness
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.upkeep.cautions import FINISH, HANDLING
 from maple_rook.core.upkeep.finish_work import STONING, Fault, Method, Repair, cost, repairs
@@ -49,10 +50,11 @@ def work_of(db: Session, piece_id: int) -> WorkOut:
     orders = [_order(row) for row in work_orders.orders(db, [piece_id])]
     ordered = {(j.item, j.aspect) for o in orders for j in o.repairs if j.state in OPEN}
     shop = db.scalars(select(Shop)).one()
+    blade = records.blade_of(db, piece_id)
     return WorkOut(
         piece=PieceOut.of(piece),
-        outline=OutlineOut.of(blade_outline(records.blade_of(db, piece_id))),
-        shelf=finish.shelf,
+        outline=OutlineOut.of(blade_outline(blade)),
+        shelf=with_hardness(finish.state, blade).shelf,
         verdict=finish.verdict,
         faults=[
             FaultOut(
@@ -299,7 +301,9 @@ def delivery(db: Session) -> DeliveryOut:
     finishes = work_orders.finishes(db, ids)
     shop, rate = db.scalars(select(Shop)).one(), upkeep.workshop(db).hourly_rate
     rows = []
-    for piece in records.pieces(db, ids):
+    pieces = records.pieces(db, ids)
+    blades = records.blades(db, pieces, records.figures(db, ids))
+    for piece, blade in zip(pieces, blades, strict=True):
         orders, finish = by_piece.get(piece.id, []), finishes[piece.id]
         open_repairs = [j for o in orders for j in o.repairs if j.state in OPEN]
         ordered = {(j.item, j.aspect) for j in open_repairs}
@@ -321,7 +325,7 @@ def delivery(db: Session) -> DeliveryOut:
                 piece_id=piece.id,
                 tag=piece.tag,
                 name=records.piece_name(piece),
-                shelf=finish.shelf,
+                shelf=with_hardness(finish.state, blade).shelf,
                 taken_in=piece.created_at.date(),
                 faults=len(finish.spotted),
                 open_repairs=len(open_repairs),

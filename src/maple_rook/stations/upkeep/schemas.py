@@ -190,6 +190,7 @@ class WorkshopIn(Strict):
     stones: Annotated[list[StoneIO], Field(min_length=1, max_length=10)]
     hourly_rate: Annotated[float, Field(ge=0, le=100_000)]
     limits: LimitsIO
+    sharpening_charge: Annotated[float, Field(ge=0, le=100_000)] = 0.0
 
     @model_validator(mode="after")
     def no_grit_twice(self) -> Self:
@@ -204,6 +205,7 @@ class WorkshopIn(Strict):
             tuple(Stone(s.grit, s.rate_mm3_min, s.scratch_um) for s in self.stones),
             self.hourly_rate,
             Limits(**self.limits.model_dump()),
+            self.sharpening_charge,
         )
 
 
@@ -217,5 +219,6 @@ class WorkshopOut(BaseModel):
     stones: list[StoneIO]
     hourly_rate: float
     limits: LimitsIO
+    sharpening_charge: float
     currency: str
     etag: str

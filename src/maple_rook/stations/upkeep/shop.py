@@ -26,6 +26,7 @@ def shown(db: Session) -> WorkshopOut:
         stones=[StoneIO(**asdict(s)) for s in now.stones],
         hourly_rate=now.hourly_rate,
         limits=LimitsIO(**asdict(now.limits)),
+        sharpening_charge=now.sharpening_charge,
         currency=db.scalars(select(Shop)).one().currency,
     )
 

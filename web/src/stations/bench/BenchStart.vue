@@ -6,6 +6,7 @@ import { useCatalogue } from '@/api/catalogue'
 import { api, data, Problem } from '@/api/client'
 import type { Grind, KnifeTypeOut, LabelOut, NewPieceIn } from '@/api/schema'
 import { labelOn } from '@/parts/photo'
+import NamedField from '@/parts/NamedField.vue'
 import StateNote from '@/parts/StateNote.vue'
 
 const router = useRouter()
@@ -17,23 +18,25 @@ const begin = useQuery({
   gcTime: 0,
 })
 
-/** Focus at once and once: a field's own autofocus comes late, and again, and takes it back. */
-const vFocus = { mounted: (field: HTMLElement) => field.querySelector('input')?.focus() }
-
-const source = ref<'known' | 'new'>('known')
+const asksFor = ref<'known' | 'new' | null>(null)
 const tag = ref('')
 const condition = ref<'new' | 'used'>('new')
 const modelId = ref<number | null>(Number(route.query.model) || null)
 const maker = ref('')
 const line = ref('')
-const knifeType = ref<KnifeTypeOut['key']>('gyuto')
+const knifeType = ref<KnifeTypeOut['key'] | null>(null)
 const nominal = ref('')
-const grind = ref<Grind>('full_flat')
+const grind = ref<Grind | null>('not_seen')
 const steel = ref<string | null>(null)
 const price = ref('')
 const hardnessClaim = ref('')
 const angleClaim = ref('')
 
+/** A shop without models begins with a new one. */
+const source = computed<'known' | 'new'>({
+  get: () => asksFor.value ?? (begin.data.value?.models.length ? 'known' : 'new'),
+  set: (said) => (asksFor.value = said),
+})
 const models = computed(() =>
   (begin.data.value?.models ?? []).map((m) => ({
     value: m.id,
@@ -44,6 +47,15 @@ const models = computed(() =>
 const types = computed(() =>
   (catalogue.value?.knife_types ?? []).map((t) => ({ value: t.key, title: t.label })),
 )
+const steels = computed(() =>
+  (begin.data.value?.steels ?? []).map((s) => ({
+    value: s.designation,
+    title: s.designation,
+    subtitle: s.names.join(', '),
+    names: s.names,
+  })),
+)
+const steelField = ref<InstanceType<typeof NamedField> | null>(null)
 const grinds = computed(() =>
   (catalogue.value?.grinds ?? []).map((g) => ({ value: g.key, title: g.label })),
 )
@@ -60,9 +72,9 @@ function body(): NewPieceIn {
     model: {
       maker: maker.value,
       line: line.value,
-      knife_type: knifeType.value,
+      knife_type: knifeType.value ?? ('' as KnifeTypeOut['key']),
       nominal: nominal.value,
-      grind: grind.value,
+      grind: grind.value ?? 'not_seen',
       construction: 'one steel',
       finish: '',
       handle: '',
@@ -89,6 +101,8 @@ const enter = useMutation({
   mutationFn: async () => {
     const label = await known(tag.value)
     if (label) return open(label)
+    if (source.value === 'new' && steelField.value?.isStrange())
+      throw new Error('The steel is not among the shop’s grades. Nothing was entered.')
     const sheet = await data(api.POST('/api/bench/pieces', { body: body() }))
     return router.push(`/bench/${sheet.id}`)
   },
@@ -111,12 +125,28 @@ async function entered(event: KeyboardEvent): Promise<void> {
   if (label) void open(label)
 }
 
+const FIELDS = ['tag', 'model_id', 'maker', 'line', 'knife_type', 'nominal', 'steel', 'price']
+/** What the server said of each field, under the field it means. */
+const wrongOf = computed(() => {
+  const error = enter.error.value
+  const found: Record<string, string> = {}
+  for (const { field, message } of error instanceof Problem ? error.errors : []) {
+    const [name] = FIELDS.filter((known) => field.split('.').includes(known))
+    if (name) found[name] ??= message
+  }
+  if (error instanceof Problem && source.value === 'new' && knifeType.value === null)
+    found.knife_type ??= 'Type is missing.'
+  return found
+})
 const wrong = computed(() => {
   const error = enter.error.value ?? scan.error.value
   if (!error) return null
-  return error instanceof Problem && error.errors[0]
-    ? error.errors[0]
-    : { field: '', message: error.message }
+  const untold =
+    error instanceof Problem
+      ? error.errors.find((e) => !Object.values(wrongOf.value).includes(e.message))
+      : undefined
+  if (untold) return untold.message
+  return Object.keys(wrongOf.value).length ? 'Look at the fields marked above.' : error.message
 })
 </script>
 
@@ -141,6 +171,7 @@ const wrong = computed(() => {
           placeholder="what its sticker says"
           maxlength="300"
           autocomplete="off"
+          :error-messages="wrongOf.tag"
           @keydown.enter="entered"
         />
         <v-btn-toggle v-model="condition" mandatory aria-label="Condition">
@@ -157,6 +188,7 @@ const wrong = computed(() => {
           :items="models"
           label="Model"
           class="wide"
+          :error-messages="wrongOf.model_id"
           auto-select-first
         />
         <template v-else>
@@ -165,22 +197,31 @@ const wrong = computed(() => {
             :items="begin.data.value.makers"
             label="Maker"
             maxlength="80"
+            :error-messages="wrongOf.maker"
           />
-          <v-text-field v-model="line" label="Line" maxlength="80" />
-          <v-autocomplete v-model="knifeType" :items="types" label="Type" auto-select-first />
+          <v-text-field
+            v-model="line"
+            label="Line"
+            maxlength="80"
+            placeholder="the maker’s name for it"
+            :error-messages="wrongOf.line"
+          />
+          <NamedField v-model="knifeType" :items="types" label="Type" :wrong="wrongOf.knife_type" />
           <v-text-field
             v-model="nominal"
             label="Nominal size"
             placeholder="210 mm or 8 1/4 in"
             maxlength="64"
+            :error-messages="wrongOf.nominal"
           />
-          <v-autocomplete v-model="grind" :items="grinds" label="Grind" auto-select-first />
-          <v-autocomplete
+          <NamedField v-model="grind" :items="grinds" label="Grind" />
+          <NamedField
+            ref="steelField"
             v-model="steel"
-            :items="begin.data.value.steels"
-            label="Steel"
-            clearable
-            auto-select-first
+            :items="steels"
+            label="Steel, if known"
+            unknown="Not among the shop’s grades: enter it under Steels, or leave it empty for now."
+            :wrong="wrongOf.steel"
           />
           <v-text-field
             v-model="hardnessClaim"
@@ -196,15 +237,14 @@ const wrong = computed(() => {
           />
           <v-text-field
             v-model="price"
-            :label="`Price, ${catalogue?.currency ?? ''}`"
+            :label="catalogue?.currency ? `Price, ${catalogue.currency}` : 'Price'"
             inputmode="decimal"
             maxlength="12"
+            :error-messages="wrongOf.price"
           />
         </template>
       </div>
-      <p v-if="wrong" class="rust" role="alert">
-        <strong>⚠ Not entered.</strong> {{ wrong.message }}
-      </p>
+      <p v-if="wrong" class="rust" role="alert"><strong>⚠ Not entered.</strong> {{ wrong }}</p>
       <p class="do">
         <v-btn type="submit" variant="flat" color="primary" :loading="enter.isPending.value">
           Begin measuring
@@ -230,7 +270,7 @@ const wrong = computed(() => {
     <section>
       <h2>Sheets to take up</h2>
       <p v-if="!begin.data.value.open_sheets.length" class="soft">
-        Every sheet is signed off. Enter a piece on the left to begin one.
+        No sheet is open. Enter a piece on the left to begin one.
       </p>
       <table v-else>
         <thead>
@@ -278,7 +318,7 @@ const wrong = computed(() => {
   grid-template-columns: 1fr 1fr;
   gap: 12px;
   margin: 14px 0;
-  align-items: center;
+  align-items: start;
 }
 
 .wide {

@@ -24,6 +24,7 @@ import IdentifyPanel from './IdentifyPanel.vue'
 import KeyHelp from './KeyHelp.vue'
 import { onEntryKey } from './keys'
 import { keepPhoto } from '@/parts/photo'
+import PlainMethod from './PlainMethod.vue'
 import QuestionBar from './QuestionBar.vue'
 import { offline, remove } from './queue'
 import ReadingsList from './ReadingsList.vue'
@@ -275,6 +276,13 @@ onUnmounted(() => (hand.current = null))
         :photo="photoId"
         @photo="keptPhoto"
         @done="focus()"
+      />
+      <PlainMethod
+        v-if="!signedOff && quantity"
+        :sheet-id="sheetId"
+        :quantity="quantity.key"
+        :instrument="quantity.instrument.replaceAll('_', ' ')"
+        @taken="focus()"
       />
       <ActionBar
         v-if="!signedOff"

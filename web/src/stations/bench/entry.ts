@@ -146,6 +146,7 @@ export function useEntry(
 
   let instant: ReturnType<typeof setTimeout> | undefined
   let chosenAt = -Infinity
+  let enterToCome = false
   let chosen: { key: string; digit: string } | undefined
 
   /** A digit that is the whole answer needs no Enter; more typed at once, as by a scanner, does. */
@@ -158,6 +159,7 @@ export function useEntry(
       if (text.value !== key || at.value !== of) return
       storeChoice(key)
       chosenAt = performance.now()
+      enterToCome = true
       chosen = { key: of, digit: key }
     }, AT_ONCE_MS)
   }
@@ -172,9 +174,11 @@ export function useEntry(
     return true
   }
 
-  /** Whether this Enter belongs to the digit that was just taken without it. */
+  /** Whether this Enter belongs to the digit that was just taken without it; only one does. */
   function enteredAlready(): boolean {
-    return !text.value && performance.now() - chosenAt < ENTER_MS
+    const belongs = enterToCome && !text.value && performance.now() - chosenAt < ENTER_MS
+    enterToCome = false
+    return belongs
   }
 
   function notApplicable(reason: string): void {

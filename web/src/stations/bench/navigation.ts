@@ -1,5 +1,7 @@
 import { computed, ref, watch, type Ref } from 'vue'
+import { useCatalogue } from '@/api/catalogue'
 import type { AskedOut } from '@/api/schema'
+import { firstUnit } from '@/parts/numbers'
 import type { BenchState } from './state'
 
 const SHORT = 'maple-rook.short-sheet'
@@ -7,6 +9,7 @@ const SHORT = 'maple-rook.short-sheet'
 /** What the sheet asks, where the person is in it, and the way to the next question. */
 export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
   const { at, text, fault, question, photoId } = state
+  const { catalogue } = useCatalogue()
   const short = ref(localStorage.getItem(SHORT) === 'yes')
   watch(short, (now) => localStorage.setItem(SHORT, now ? 'yes' : 'no'))
 
@@ -21,7 +24,8 @@ export function useNavigation(state: BenchState, answered: Ref<Set<string>>) {
   watch(
     quantity,
     (now) => {
-      const chosen = state.chosenUnits[now?.dimension ?? '']
+      const chosen =
+        state.chosenUnits[now?.dimension ?? ''] ?? firstUnit(now, catalogue.value?.units_first)
       state.unit.value = (chosen && now?.units.includes(chosen) && chosen) || now?.entry_unit || ''
     },
     { immediate: true, flush: 'sync' },

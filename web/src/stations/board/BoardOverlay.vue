@@ -1,14 +1,11 @@
 <script setup lang="ts">
-import { labelOf } from '@/api/catalogue'
 import { computed, ref } from 'vue'
 import type { BoardKnife } from '@/api/schema'
 import BladeSection from '@/drawings/BladeSection.vue'
-import { extent, linePath, polygonPath, roundedPath } from '@/drawings/paths'
-import RockDiagram from '@/drawings/RockDiagram.vue'
+import { extent, polygonPath, roundedPath } from '@/drawings/paths'
 import ScaleBar from '@/drawings/ScaleBar.vue'
 import TaperPlan from '@/drawings/TaperPlan.vue'
 import DrawingLinks from '@/parts/DrawingLinks.vue'
-import { rounded } from '@/parts/numbers'
 import type { KnifeMark } from '@/parts/letters'
 
 /** Outlines at true scale aligned at heel or tip, sections at the heel, and tapers, overlaid. */
@@ -31,26 +28,6 @@ const box = computed(() => {
 })
 const sections = computed(() =>
   props.knives.flatMap((k) => (k.section ? [{ polygon: k.section, style: k.style }] : [])),
-)
-/** Edges on one board, height drawn twice as large than length. */
-const RISE = 2
-const edges = computed(() =>
-  props.knives.map((k) => ({
-    style: k.style,
-    d: linePath(k.profile.edge.map(([x, y]) => [x ?? 0, (y ?? 0) * RISE])),
-  })),
-)
-const edgeBox = computed(() => {
-  const long = Math.max(...props.knives.map((k) => k.profile.length_mm))
-  const tall = RISE * Math.max(...props.knives.map((k) => k.profile.tip_height_mm), 8)
-  return `-4 ${-tall - 4} ${long + 8} ${tall + 10}`
-})
-const rocks = computed(() =>
-  props.knives.map((k) => ({
-    rock: k.profile.rock,
-    length: k.profile.length_mm,
-    style: k.style,
-  })),
 )
 const tapers = computed(() =>
   props.knives.flatMap((k) =>
@@ -99,37 +76,6 @@ const tapers = computed(() =>
       <p v-else class="soft small">No taper is measured yet.</p>
       <figcaption class="soft small">Spines from above, thickness × 12</figcaption>
     </figure>
-    <figure class="edges">
-      <svg
-        :viewBox="edgeBox"
-        preserveAspectRatio="xMinYMax meet"
-        role="img"
-        aria-label="Edges on one board, aligned at the heel"
-      >
-        <line x1="-4" x2="2000" y1="0" y2="0" class="board" />
-        <path
-          v-for="edge in edges"
-          :key="edge.style.letter"
-          :d="edge.d"
-          :stroke="edge.style.colour"
-          :stroke-dasharray="edge.style.dash"
-        />
-      </svg>
-      <figcaption class="soft small kinds">
-        <span>Edges on the board, rise × {{ RISE }}</span>
-        <span v-for="k in knives" :key="k.piece.id">
-          <b :style="{ color: k.style.colour }">{{ k.style.letter }}</b>
-          {{ labelOf('ProfileClass', k.profile.kind) }}, rocks
-          {{ rounded(k.profile.rock_deg, 0) }}°<template v-if="k.profile.hollow"
-            >, <span class="rust">⚠ hollow</span></template
-          ><template v-if="k.profile.inferred">, inferred</template>
-        </span>
-      </figcaption>
-    </figure>
-    <figure class="rocking">
-      <RockDiagram :lines="rocks" />
-      <figcaption class="soft small">Where the edge touches as the handle comes up</figcaption>
-    </figure>
   </div>
 </template>
 
@@ -151,29 +97,7 @@ figure {
   max-height: 220px;
 }
 
-.edges {
-  grid-column: span 2;
-}
-
-.edges svg {
-  display: block;
-  width: 100%;
-  max-height: 170px;
-}
-
-.board {
-  stroke: var(--soft-ink);
-  stroke-width: 1;
-  vector-effect: non-scaling-stroke;
-}
-
-.kinds {
-  flex-wrap: wrap;
-  gap: 2px 16px;
-}
-
-.outlines path,
-.edges path {
+.outlines path {
   fill: none;
   stroke-width: 1.6;
   stroke-linejoin: round;
@@ -195,9 +119,7 @@ figcaption {
     grid-template-columns: minmax(0, 1fr) minmax(0, 1.4fr);
   }
 
-  .outlines,
-  .edges,
-  .rocking {
+  .outlines {
     grid-column: 1 / -1;
   }
 }

@@ -8,7 +8,14 @@ import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
 import BasisSwitch from '@/parts/BasisSwitch.vue'
 import CardNote from '@/parts/CardNote.vue'
-import { honed, intoKitchen, profile, startFrom, useConversation } from '@/parts/profile'
+import {
+  asked as asAsked,
+  honed,
+  intoKitchen,
+  profile,
+  startFrom,
+  useConversation,
+} from '@/parts/profile'
 import ProfileForm from '@/parts/ProfileForm.vue'
 import { kitchen } from '@/parts/kitchen'
 import PredictionRow from '@/parts/PredictionRow.vue'
@@ -17,10 +24,12 @@ import SchoolToggles from '@/parts/SchoolToggles.vue'
 import StateNote from '@/parts/StateNote.vue'
 import WhyPanel from '@/parts/WhyPanel.vue'
 import { mark } from '@/parts/letters'
+import PairAdvice from '@/strip/PairAdvice.vue'
 import { useHand } from '@/strip/store'
 import BoardOverlay from './BoardOverlay.vue'
 import DifferenceTable from './DifferenceTable.vue'
 import EdgeBears from './EdgeBears.vue'
+import EdgesOnBoard from './EdgesOnBoard.vue'
 import { evidenceId } from './evidence'
 import CriteriaTable from './CriteriaTable.vue'
 import SaveBoard from './SaveBoard.vue'
@@ -50,7 +59,7 @@ const models = computed({
 const laid = computed<LaidIn>(() => ({
   pieces: [...hand.ids],
   models: models.value,
-  profile: { ...profile, shares: { ...profile.shares } },
+  profile: asAsked(),
   edge: kitchen.edge,
   basis: kitchen.basis,
 }))
@@ -176,7 +185,7 @@ const highestForce = computed(() =>
       </template>
       <CardNote card="next_piece" />
     </div>
-    <div class="columns">
+    <div class="columns first">
       <section aria-label="What differs">
         <h2>What differs</h2>
         <DifferenceTable
@@ -184,7 +193,16 @@ const highestForce = computed(() =>
           :order="verdict?.order ?? []"
           :count="knives.length"
         />
-        <SeenDifferences :pieces="[...hand.ids]" :marks="marks" />
+        <SeenDifferences :pieces="[...hand.ids]" :marks="marks" :models="models" />
+      </section>
+      <div class="beside">
+        <VerdictBlock v-if="verdict" :sentences="verdict.sentences" :sheets="sheets" />
+        <PairAdvice />
+      </div>
+    </div>
+    <div class="columns">
+      <section aria-label="Force and motion">
+        <h2>Force and motion</h2>
         <div class="force-head">
           <h3>Force against depth</h3>
           <v-select v-model="food" :items="items(catalogue?.foods)" label="food" class="no-print" />
@@ -211,6 +229,7 @@ const highestForce = computed(() =>
           :from="0"
           :to="highestForce"
         />
+        <EdgesOnBoard :knives="knives" />
       </section>
       <section aria-label="What it means">
         <h2>What it means</h2>
@@ -268,7 +287,6 @@ const highestForce = computed(() =>
         </div>
       </div>
     </section>
-    <VerdictBlock v-if="verdict" :sentences="verdict.sentences" :sheets="sheets" />
     <WhyPanel />
   </div>
 </template>
@@ -284,6 +302,16 @@ const highestForce = computed(() =>
 h3 {
   margin: 12px 0 2px;
   font-size: var(--size-m);
+}
+
+.first {
+  grid-template-columns: minmax(0, 7fr) minmax(0, 5fr);
+}
+
+.beside {
+  position: sticky;
+  top: 84px;
+  align-self: start;
 }
 
 .force-head {
@@ -351,6 +379,11 @@ h3 {
 @media (max-width: 699px) {
   .columns {
     grid-template-columns: minmax(0, 1fr);
+  }
+
+  .beside {
+    position: static;
+    grid-row: 1;
   }
 
   .force-head {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { labelOf } from '@/api/catalogue'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { VerdictOut } from '@/api/schema'
-import { chanceText } from '@/parts/numbers'
+import { simulationsText } from '@/parts/numbers'
 import type { KnifeMark } from '@/parts/letters'
 import { evidenceId } from './evidence'
 
@@ -18,6 +18,16 @@ const rows = computed(() =>
       cells: props.verdict.knives.map((k) => k.criteria.find((c) => c.criterion === w.criterion)),
     })),
 )
+/** Criteria by which no two of the knives differ by so much are folded away. */
+const ALIKE = 0.05
+const alike = (row: (typeof rows.value)[number]) => {
+  const known = row.cells.flatMap((c) => (c ? [c.desirability] : []))
+  return known.length > 1 && Math.max(...known) - Math.min(...known) < ALIKE
+}
+const apart = computed(() => rows.value.filter((row) => !alike(row)))
+const same = computed(() => rows.value.filter(alike))
+const unfolded = ref(false)
+const shown = computed(() => (unfolded.value ? rows.value : apart.value))
 const out = computed(() =>
   props.verdict.knives.flatMap((k, i) => {
     const mark = props.marks[i]
@@ -47,14 +57,18 @@ const out = computed(() =>
                 {{ percent(k.score[1] ?? 0) }} to {{ percent(k.score[2] ?? 0) }}
               </span>
               <div class="small">
-                first in {{ chanceText(k.first) }}
+                best in {{ simulationsText(k.first) }}
                 <span v-if="k.tied" class="grade-G">tie</span>
               </div>
             </template>
             <span v-else class="rust">⚠ ruled out</span>
           </td>
         </tr>
-        <tr v-for="row in rows" :id="evidenceId(`criterion.${row.criterion}`)" :key="row.criterion">
+        <tr
+          v-for="row in shown"
+          :id="evidenceId(`criterion.${row.criterion}`)"
+          :key="row.criterion"
+        >
           <td>
             {{ labelOf('Criterion', row.criterion) }}
             <span v-if="row.criterion === verdict.deciding" class="small grade-P">decides</span>
@@ -81,6 +95,19 @@ const out = computed(() =>
       </tbody>
     </table>
   </div>
+  <p v-if="same.length" class="small">
+    <button
+      type="button"
+      class="plain alike"
+      :aria-expanded="unfolded"
+      @click="unfolded = !unfolded"
+    >
+      {{ unfolded ? '▾ Fold away what is alike' : '▸ Alike' }}
+    </button>
+    <span v-if="!unfolded" class="soft"
+      >: {{ same.map((row) => labelOf('Criterion', row.criterion)).join(', ') }}</span
+    >
+  </p>
   <p v-for="o in out" :id="evidenceId(`stop.${o.mark.letter}`)" :key="o.mark.letter" class="rust">
     ⚠ <b :style="{ color: o.mark.colour }">{{ o.mark.letter }}</b> ruled out:
     {{ o.reasons.join(' ') }}

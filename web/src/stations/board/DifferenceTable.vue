@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Difference } from '@/api/schema'
 import { meanText, ratioText, unitText } from '@/parts/numbers'
 import { mark } from '@/parts/letters'
+import DifferenceMatrix from './DifferenceMatrix.vue'
 import { evidenceId } from './evidence'
 
 /** One row per quantity that differs, what matters most first; the rest in one faded line. */
@@ -22,6 +23,7 @@ const groups = computed(() =>
     .map((g) => ({ ...g, rows: sorted.value.filter((d) => d.verdict === g.verdict) }))
     .filter((g) => g.rows.length),
 )
+const view = ref<'table' | 'matrix'>('table')
 const same = computed(() => props.differences.filter((d) => d.verdict === 'not_measurable'))
 const marks = computed(() => Array.from({ length: props.count }, (_, i) => mark(i)))
 const shown = (d: Difference, i: number) => {
@@ -36,7 +38,12 @@ const shown = (d: Difference, i: number) => {
     These knives have no measured quantity in common yet. Measure them at the Bench.
   </p>
   <template v-else>
-    <div class="scroll">
+    <v-btn-toggle v-model="view" mandatory aria-label="Show as" class="no-print view">
+      <v-btn value="table" height="26">table</v-btn>
+      <v-btn value="matrix" height="26">every pair</v-btn>
+    </v-btn-toggle>
+    <DifferenceMatrix v-if="view === 'matrix'" :rows="sorted" :count="count" />
+    <div v-else class="scroll">
       <table>
         <thead>
           <tr>
@@ -64,7 +71,7 @@ const shown = (d: Difference, i: number) => {
         </tbody>
       </table>
     </div>
-    <p v-if="same.length" class="soft same">
+    <p v-if="same.length && view === 'table'" class="soft same">
       Same within measurement: {{ same.map((d) => d.label).join(', ') }}.
     </p>
   </template>
@@ -83,6 +90,10 @@ td.unit {
   padding-top: 10px;
   font-family: var(--serif);
   color: var(--ink);
+}
+
+.view {
+  margin-bottom: 6px;
 }
 
 .same {

@@ -19,7 +19,6 @@ const saving = useMutation({
     void queries.invalidateQueries({ queryKey: ['saved-boards'] })
   },
 })
-const vFocus = { mounted: (el: HTMLElement) => el.querySelector('input')?.focus() }
 </script>
 
 <template>

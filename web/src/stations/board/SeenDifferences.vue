@@ -5,11 +5,16 @@ import { api, data } from '@/api/client'
 import type { mark } from '@/parts/letters'
 
 /** What was seen of the knives and is not the same of all: folded away until it is asked for. */
-const props = defineProps<{ pieces: number[]; marks: ReturnType<typeof mark>[] }>()
+const props = defineProps<{ pieces: number[]; marks: ReturnType<typeof mark>[]; models: boolean }>()
 
 const seen = useQuery({
-  queryKey: computed(() => ['board', 'seen', props.pieces]),
-  queryFn: () => data(api.GET('/api/board/seen', { params: { query: { piece: props.pieces } } })),
+  queryKey: computed(() => ['board', 'seen', props.pieces, props.models]),
+  queryFn: () =>
+    data(
+      api.GET('/api/board/seen', {
+        params: { query: { piece: props.pieces, models: props.models } },
+      }),
+    ),
 })
 const rows = computed(() => seen.data.value ?? [])
 </script>

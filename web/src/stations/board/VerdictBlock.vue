@@ -4,12 +4,12 @@ import { useRouter } from 'vue-router'
 import type { SentenceOut } from '@/api/schema'
 import { pointAt } from './evidence'
 
-/** The verdict, always in sight: each sentence leads to what it stands on. */
+/** The verdict beside what differs, in sight as that is read: each sentence leads to its evidence. */
 const props = defineProps<{ sentences: SentenceOut[]; sheets: Record<string, number> }>()
 
 const router = useRouter()
 const whole = ref(false)
-const SHORT = 3
+const SHORT = 4
 
 /** Claims stand on the knife's own Sheet. */
 function show({ evidence }: SentenceOut): void {
@@ -21,7 +21,8 @@ function show({ evidence }: SentenceOut): void {
 </script>
 
 <template>
-  <footer class="verdict" role="region" aria-label="Verdict">
+  <section class="verdict" aria-label="Verdict">
+    <h2>Verdict</h2>
     <button
       v-for="sentence in whole ? sentences : sentences.slice(0, SHORT)"
       :key="sentence.text"
@@ -44,20 +45,20 @@ function show({ evidence }: SentenceOut): void {
       </button>
       Estimates from geometry and steel, never a promise that a cut is safe.
     </p>
-  </footer>
+  </section>
 </template>
 
 <style scoped>
 .verdict {
-  position: sticky;
-  bottom: 0;
-  z-index: 2;
-  margin: 24px -20px -32px;
-  padding: 8px 20px;
+  padding: 10px 16px 12px;
   background: var(--panel);
-  border-top: 1px solid var(--soft-ink);
-  max-height: 46vh;
-  overflow-y: auto;
+  border: 1px solid var(--hairline);
+  border-left: 3px solid var(--derived);
+  border-radius: 3px;
+}
+
+h2 {
+  margin: 0 0 4px;
 }
 
 .sentence {
@@ -65,7 +66,8 @@ function show({ evidence }: SentenceOut): void {
   font-family: var(--serif);
   font-size: var(--size-l);
   line-height: 1.3;
-  padding: 1px 0 !important;
+  padding: 3px 0 !important;
+  text-align: left;
 }
 
 .sentence:hover {
@@ -82,20 +84,5 @@ function show({ evidence }: SentenceOut): void {
   color: var(--measured);
   text-decoration: underline;
   margin-right: 10px;
-}
-
-@media (max-width: 699px) {
-  .verdict {
-    position: static;
-    margin: 20px -12px 0;
-    padding: 10px 12px;
-    max-height: none;
-  }
-}
-
-@media print {
-  .verdict {
-    position: static;
-  }
 }
 </style>

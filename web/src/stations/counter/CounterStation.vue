@@ -4,20 +4,25 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
 import CardNote from '@/parts/CardNote.vue'
-import { profile, useConversation } from '@/parts/profile'
+import PairAdvice from '@/strip/PairAdvice.vue'
+import { asked as asAsked, profile, useConversation } from '@/parts/profile'
 import ProfileForm from '@/parts/ProfileForm.vue'
 import PriceFront from '@/parts/PriceFront.vue'
 import SchoolToggles from '@/parts/SchoolToggles.vue'
 import BehindNote from '@/parts/BehindNote.vue'
 import StateNote from '@/parts/StateNote.vue'
 import OfferRow from './OfferRow.vue'
+import WantedKnife from './WantedKnife.vue'
+import WishList from './WishList.vue'
 
 /** A customer's habits in, by taps; a reasoned short list out, at once. */
+const AGAIN_MS = 2000
 const { asked } = useConversation()
 const advice = useQuery({
-  queryKey: computed(() => ['counter', 'advice', { ...profile, shares: { ...profile.shares } }]),
+  queryKey: computed(() => ['counter', 'advice', asAsked()]),
   placeholderData: keepPreviousData,
-  queryFn: () => data(api.POST('/api/counter/advice', { body: { ...profile } })),
+  refetchInterval: (query) => (query.state.data?.behind ? AGAIN_MS : false),
+  queryFn: () => data(api.POST('/api/counter/advice', { body: asAsked() })),
 })
 const found = computed(() => advice.data.value)
 /** Other answers that bring the same knife to the top are told together. */
@@ -69,19 +74,13 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
         </h2>
         <BehindNote :behind="found.behind" />
         <SchoolToggles :schools="asked.data.value.schools" class="no-print" />
-        <p v-if="found.nothing" class="rust">⚠ {{ found.nothing }}</p>
         <p v-if="found.deciding" role="status">
           Between the first two, <b>{{ labelOf('Criterion', found.deciding) }}</b> decides.
           <template v-if="!changes.length"
             >No other single answer brings another knife first.</template
           >
         </p>
-        <ul v-if="changes.length" class="changes" aria-label="What would change it">
-          <li v-for="change in changes" :key="change.id">
-            <RouterLink :to="`/sheet/${change.id}`">{{ change.name }}</RouterLink> would come first
-            were it <b>{{ change.answers.join(', or ') }}</b>.
-          </li>
-        </ul>
+        <WantedKnife v-if="found.nothing" :nothing="found.nothing" :wanted="found.wanted" />
         <ol class="offers">
           <OfferRow
             v-for="(offer, i) in found.offers"
@@ -91,6 +90,31 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
             :currency="asked.data.value.currency"
           />
         </ol>
+        <ul v-if="found.told.length" class="changes" aria-label="What the answers changed">
+          <li v-for="t in found.told" :key="t.effect">
+            {{ t.effect }}
+            <template v-if="t.piece_id !== null">
+              Otherwise <RouterLink :to="`/sheet/${t.piece_id}`">{{ t.name }}</RouterLink> would
+              come first.
+            </template>
+          </li>
+        </ul>
+        <ul v-if="changes.length" class="changes" aria-label="What would change it">
+          <li v-for="change in changes" :key="change.id">
+            <RouterLink :to="`/sheet/${change.id}`">{{ change.name }}</RouterLink> would come first
+            if the answer were: <b>{{ change.answers.join(', or ') }}</b>.
+          </li>
+        </ul>
+        <p v-if="found.second" class="beside">
+          Beside the first, for {{ labelOf('Part', found.second.part) }}:
+          <RouterLink :to="`/sheet/${found.second.piece_id}`">{{ found.second.name }}</RouterLink>.
+          <span v-for="w in found.second.warnings" :key="w" class="rust">⚠ {{ w }} </span>
+        </p>
+        <p v-else-if="found.offers.length && profile.owned.length" class="beside">
+          No second knife adds much to the first and to those that are there.
+        </p>
+        <PairAdvice />
+        <WantedKnife v-if="!found.nothing" :wanted="found.wanted" />
         <details v-if="found.ruled_out_total" class="no-print">
           <summary>{{ found.ruled_out_total }} ruled out, each with its reason</summary>
           <ul class="small">
@@ -100,6 +124,7 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
             </li>
           </ul>
         </details>
+        <WishList />
         <div v-if="priced.length > 1" class="priced">
           <PriceFront :knives="priced" :currency="asked.data.value.currency" />
           <div>
@@ -109,8 +134,8 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
               in price and fit both.
             </p>
             <p v-for="w in weighed" :key="w.criterion" class="small">
-              <b>{{ labelOf('Criterion', w.criterion) }}</b> would have to count
-              {{ w.counting }} for {{ w.name }} to draw level.
+              {{ w.name }} would draw level if
+              <b>{{ labelOf('Criterion', w.criterion) }}</b> counted {{ w.counting }}.
             </p>
           </div>
         </div>
@@ -141,6 +166,10 @@ p {
 .changes {
   margin: 4px 0;
   padding-left: 18px;
+}
+
+.beside {
+  margin: 8px 0;
 }
 
 summary {

@@ -3,7 +3,7 @@ import { labelOf } from '@/api/catalogue'
 import { computed } from 'vue'
 import type { OfferOut } from '@/api/schema'
 import KnifeShape from '@/drawings/KnifeShape.vue'
-import { chanceText, rangeText, rounded } from '@/parts/numbers'
+import { rangeText, rounded, simulationsText } from '@/parts/numbers'
 import { useHand } from '@/strip/store'
 
 /** One knife of the short list: why this one, what it gives up, what to say with it. */
@@ -50,19 +50,27 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
         >
         <span v-if="offer.piece.condition !== 'new'" class="tie">{{ offer.piece.condition }}</span>
         <span v-if="offer.tied" class="tie">
-          {{ place === 1 ? 'no clear first' : 'not to be told apart from the first' }}
+          {{ place === 1 ? 'too close to call' : 'may be as good as the first' }}
         </span>
       </h3>
       <p>
         <template v-if="offer.piece.price !== null">
           <b>{{ offer.piece.price }}</b> {{ currency }} ·
         </template>
-        suits <b>{{ hundred(0) }}</b> of 100 ({{ hundred(1) }} to {{ hundred(2) }}) · best choice in
-        {{ chanceText(offer.first) }} of the draws · a stone every {{ months }} months
-        <template v-if="offer.price_per_month !== null">
-          · <b>{{ rounded(offer.price_per_month, 0) }}</b> {{ currency }} a month between stones at
-          equal cutting ease
-        </template>
+        suits <b>{{ hundred(0) }}</b> of 100 ({{ hundred(1) }} to {{ hundred(2) }}) · best in
+        {{ simulationsText(offer.first) }} simulations · a stone every {{ months }} months
+      </p>
+      <p>
+        {{ offer.what_for }} <span class="soft">{{ offer.not_for }}</span>
+      </p>
+      <p v-if="offer.a_year">
+        Owning it costs <b>{{ rounded(offer.a_year.total, 0) }}</b> {{ currency }} a year:
+        {{ rounded(offer.a_year.knife, 0) }} for the knife over
+        {{ rounded(offer.a_year.years, 0) }} years<template v-if="offer.a_year.charge"
+          >, {{ rounded(offer.a_year.total - offer.a_year.knife, 0) }} for
+          {{ rounded(offer.a_year.sharpenings, 1) }} sharpenings at the shop's
+          {{ rounded(offer.a_year.charge, 0) }}</template
+        >.
       </p>
       <p v-if="offer.why.length">
         <span class="grade-M">Speaks for it:</span> {{ told(offer.why) }}.

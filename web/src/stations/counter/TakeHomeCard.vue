@@ -3,19 +3,17 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, data } from '@/api/client'
 import CardPage from '@/drawings/CardPage.vue'
-import { profile } from '@/parts/profile'
+import { asked } from '@/parts/profile'
 import StateNote from '@/parts/StateNote.vue'
 
 /** One printed page: the knife, why it was advised, how it is kept, what it must not be put to. */
 const props = defineProps<{ pieceId: number }>()
 
 const query = useQuery({
-  queryKey: computed(() => ['card', props.pieceId, { ...profile, shares: { ...profile.shares } }]),
+  queryKey: computed(() => ['card', props.pieceId, asked()]),
   retry: false,
   queryFn: () =>
-    data(
-      api.POST('/api/counter/card', { body: { piece_id: props.pieceId, profile: { ...profile } } }),
-    ),
+    data(api.POST('/api/counter/card', { body: { piece_id: props.pieceId, profile: asked() } })),
 })
 const card = computed(() => query.data.value)
 const today = new Date().toLocaleDateString('en-GB', {

@@ -2,17 +2,28 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useCatalogue } from '@/api/catalogue'
 import { api, data, Problem } from '@/api/client'
 import StateNote from '@/parts/StateNote.vue'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
 import ImportReport from './ImportReport.vue'
 import MappingTable from './MappingTable.vue'
-import { addedText, asGuessed, asked, hand, type Reading } from './importing'
+import {
+  addedText,
+  asGuessed,
+  asked,
+  comesIn,
+  currenciesOf,
+  hand,
+  isSaid,
+  type Reading,
+} from './importing'
 
 /** A table from outside: read, tried, brought in. The file is in the address, so a reload keeps it. */
 const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
+const { catalogue } = useCatalogue()
 
 const key = computed(() => (typeof route.query.file === 'string' ? route.query.file : ''))
 const overview = useQuery({
@@ -103,9 +114,11 @@ watch(state, (now) => {
   if (now === 'tried') tried.value = asNow.value
 })
 const current = computed(() => state.value === 'tried' && tried.value === asNow.value)
-const toCome = computed(() => {
-  const counts = file.data.value?.counts
-  return (counts?.accepted ?? 0) + (counts?.corrected ?? 0) + (counts?.doubtful ?? 0)
+const currencies = computed(() => (file.data.value ? currenciesOf(file.data.value) : []))
+const toCome = computed(() => comesIn(file.data.value?.counts ?? {}))
+const said = computed(() => {
+  const meanings = overview.data.value?.meanings
+  return !!reading.value && !!meanings && isSaid(reading.value, meanings)
 })
 </script>
 
@@ -217,6 +230,20 @@ const toCome = computed(() => {
             </select>
           </label>
         </div>
+        <fieldset v-if="currencies.length" class="rates">
+          <legend>Some prices are not in {{ catalogue?.currency || 'the shop’s currency' }}</legend>
+          <label v-for="currency in currencies" :key="currency">
+            1 {{ currency }} is
+            <input
+              v-model="reading.rates[currency]"
+              inputmode="decimal"
+              size="8"
+              :aria-label="`Rate of ${currency}`"
+            />
+            {{ catalogue?.currency }}
+          </label>
+          <p class="soft small">Without a rate these prices stay out; the report says which.</p>
+        </fieldset>
         <MappingTable
           v-for="(table, i) in file.data.value.tables"
           :key="table.name"
@@ -228,7 +255,7 @@ const toCome = computed(() => {
           <v-btn
             :color="current ? undefined : 'primary'"
             :variant="current ? 'text' : 'flat'"
-            :disabled="state === 'running' || !reading.source.trim()"
+            :disabled="state === 'running' || !reading.source.trim() || !said"
             @click="run.mutate(false)"
           >
             Try it
@@ -242,7 +269,8 @@ const toCome = computed(() => {
           >
             Bring in
           </v-btn>
-          <span v-if="state === 'running'" role="status">
+          <span v-if="!said" class="soft">First say where the figures come from.</span>
+          <span v-else-if="state === 'running'" role="status">
             {{ file.data.value.for_good ? 'Bringing in' : 'Trying' }}:
             {{ file.data.value.done.toLocaleString('en') }} rows done
             <button type="button" class="plain link" @click="stop.mutate()">stop</button>
@@ -316,6 +344,26 @@ const toCome = computed(() => {
 .whole label {
   display: grid;
   gap: 2px;
+}
+
+.rates {
+  border: 0;
+  border-left: 3px solid var(--derived);
+  margin: 0 0 14px;
+  padding: 2px 0 2px 12px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+}
+
+.rates legend {
+  font-weight: 600;
+  padding: 0;
+}
+
+.rates p {
+  flex-basis: 100%;
+  margin: 2px 0 0;
 }
 
 .buttons {

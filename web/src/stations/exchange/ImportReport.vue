@@ -14,8 +14,9 @@ const PAGE = 100
 const all = Object.keys(VERDICTS) as RowVerdict[]
 const gravest = computed(
   () =>
-    (['refused', 'doubtful', 'corrected', 'accepted'] as const).find((v) => props.file.counts[v]) ??
-    null,
+    (['refused', 'partly', 'doubtful', 'corrected', 'accepted'] as const).find(
+      (v) => props.file.counts[v],
+    ) ?? null,
 )
 const verdict = ref<RowVerdict | null>(gravest.value)
 const offset = ref(0)
@@ -57,7 +58,7 @@ const total = computed(() => all.reduce((sum, v) => sum + (props.file.counts[v] 
         @click="verdict = verdict === v ? null : v"
       >
         <b :class="VERDICTS[v].tone">{{ file.counts[v] ?? 0 }}</b>
-        <span>{{ VERDICTS[v].mark }} {{ v }}</span>
+        <span>{{ VERDICTS[v].mark }} {{ labelOf('RowVerdict', v) }}</span>
         <span class="soft small">{{ VERDICTS[v].about }}</span>
       </button>
     </div>

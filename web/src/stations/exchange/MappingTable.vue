@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 import type { MeaningOut, TableOut } from '@/api/schema'
-import { KINDS, meaningsOf, type KindOfRows, type TableRead } from './importing'
+import { KINDS, meaningsOf, ORIGINS, originsOf, type KindOfRows, type TableRead } from './importing'
 
 /** What the columns of one table mean: guessed from the headings, changed by hand. */
 const props = defineProps<{ table: TableOut; meanings: MeaningOut[] }>()
@@ -12,6 +12,7 @@ const byKey = computed(() => new Map(props.meanings.map((m) => [m.key, m])))
 const used = computed(() => read.value.columns.filter((c) => c.field).length)
 const twice = (field: string) =>
   field !== '' && read.value.columns.filter((c) => c.field === field).length > 1
+const origins = computed(() => originsOf(read.value, props.meanings))
 const units = (field: string) => byKey.value.get(field)?.units ?? []
 
 /** A meaning that another kind of rows does not have goes over to the one that it has. */
@@ -47,7 +48,7 @@ function means(i: number, field: string): void {
         }}
       </span>
     </h2>
-    <p v-if="table.said.length" class="soft small said">{{ table.said.join('; ') }}.</p>
+    <p v-if="table.said.length" class="soft small noticed">{{ table.said.join('; ') }}.</p>
     <div class="choices">
       <label>
         <span class="soft">Its rows are</span>
@@ -67,6 +68,20 @@ function means(i: number, field: string): void {
         </label>
       </fieldset>
     </div>
+    <fieldset v-if="origins.length" class="origin">
+      <legend>Were its figures measured by you, or printed?</legend>
+      <label v-for="origin in origins" :key="origin">
+        <input v-model="read.origin" type="radio" :name="`origin-${table.name}`" :value="origin" />
+        {{ ORIGINS[origin] }}
+        <span v-if="table.origin === origin" class="soft small">as its headings suggest</span>
+      </label>
+      <p v-if="read.origin === 'printed'" class="soft small">
+        They become claims of the model, to compare with what you measure.
+      </p>
+      <p v-else-if="read.origin === 'measured'" class="soft small">
+        Each reading says “unknown instrument”, with an uncertainty three times as wide.
+      </p>
+    </fieldset>
     <div v-if="read.kind" class="scroll">
       <table>
         <thead>
@@ -98,9 +113,17 @@ function means(i: number, field: string): void {
                   </option>
                 </optgroup>
               </select>
+              <span
+                v-if="column.question && column.field === read.columns[i]?.field"
+                class="rust ask"
+              >
+                ? {{ column.question }}
+              </span>
               <span v-if="twice(read.columns[i]?.field ?? '')" class="rust small">⚠ twice</span>
               <span
-                v-else-if="!column.sure && column.field === read.columns[i]?.field"
+                v-else-if="
+                  !column.sure && !column.question && column.field === read.columns[i]?.field
+                "
                 class="grade-G small"
               >
                 a guess: look
@@ -144,7 +167,7 @@ h2 span {
   font-weight: 400;
 }
 
-.said {
+.noticed {
   margin: 2px 0 0;
 }
 
@@ -163,6 +186,27 @@ h2 span {
   align-items: baseline;
 }
 
+.origin {
+  border: 0;
+  border-left: 3px solid var(--derived);
+  margin: 8px 0;
+  padding: 2px 0 2px 12px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 20px;
+  align-items: baseline;
+}
+
+.origin legend {
+  font-weight: 600;
+  padding: 0;
+}
+
+.origin p {
+  flex-basis: 100%;
+  margin: 2px 0 0;
+}
+
 .scroll {
   overflow-x: auto;
   max-height: 420px;
@@ -174,6 +218,11 @@ thead th {
   position: sticky;
   top: 0;
   background: var(--ground);
+}
+
+.ask {
+  display: block;
+  max-width: 44ch;
 }
 
 .first {

@@ -1,7 +1,16 @@
 import { describe, expect, test } from 'vitest'
 import type { ImportOut, MeaningOut } from '@/api/schema'
 import { shop } from '@/testing/shop'
-import { addedText, asGuessed, asked, hand, meaningsOf } from './importing'
+import {
+  addedText,
+  asGuessed,
+  asked,
+  comesIn,
+  hand,
+  isSaid,
+  meaningsOf,
+  originsOf,
+} from './importing'
 
 const column = (field: string, unit: string) => ({ field, unit, heading: field, samples: [] })
 const FILE = {
@@ -9,8 +18,13 @@ const FILE = {
   file: 'spring list.csv',
   source: '',
   tables: [
-    { kind: 'pieces', decimals: ',', columns: [column('tag', ''), column('weight', 'g')] },
-    { kind: null, decimals: '.', columns: [] },
+    {
+      kind: 'pieces',
+      decimals: ',',
+      currencies: ['GBP'],
+      columns: [column('tag', ''), column('weight', 'g')],
+    },
+    { kind: null, decimals: '.', currencies: ['GBP', 'CHF'], columns: [] },
   ],
 } as unknown as ImportOut
 
@@ -35,6 +49,13 @@ describe('a file is read as it was guessed, until somebody says otherwise', () =
     const tried = asked(reading, false)
     expect([tried.source, tried.for_good]).toEqual(['a friend', false])
     expect(tried.tables.map((t) => t.kind)).toEqual(['pieces', null])
+  })
+
+  test('a rate is asked for each strange currency; without one its prices are left out', () => {
+    const reading = asGuessed(FILE, '2026-11-20')
+    expect(reading.rates).toEqual({ GBP: '', CHF: '' })
+    reading.rates.GBP = '1.15'
+    expect(asked(reading, false).rates).toEqual({ GBP: '1.15' })
   })
 
   test('changing the reading leaves the file alone', () => {
@@ -76,4 +97,32 @@ test('a file goes as it is, under its name', async () => {
   expect(sent?.query.get('name')).toHaveLength(200)
   expect(sent?.headers.get('Content-Type')).toBe('application/octet-stream')
   expect(sent?.body).toBe('No.;Wt\nSP-1;186')
+})
+
+describe('where figures come from', () => {
+  const meanings = [
+    { key: 'tag', units: [], kinds: ['pieces'], label: 'tag' },
+    { key: 'nominal', units: ['mm'], kinds: ['pieces'], label: 'nominal' },
+    { key: 'weight', units: ['g'], kinds: ['pieces'], label: 'weight' },
+  ] as unknown as MeaningOut[]
+
+  test('is asked of pieces with figures and of readings, which nobody prints', () => {
+    const [pieces] = asGuessed(FILE, '2026-11-20').tables
+    expect(originsOf(pieces!, meanings)).toEqual(['ours', 'measured', 'printed'])
+    expect(originsOf({ ...pieces!, kind: 'readings' }, meanings)).toEqual(['ours', 'measured'])
+    expect(originsOf({ ...pieces!, kind: 'models' }, meanings)).toEqual([])
+    const bare = { ...pieces!, columns: [{ field: 'nominal', unit: '' }] }
+    expect(originsOf(bare, meanings)).toEqual([])
+  })
+
+  test('has to be said before anything is tried', () => {
+    const reading = asGuessed(FILE, '2026-11-20')
+    expect(isSaid(reading, meanings)).toBe(false)
+    reading.tables[0]!.origin = 'printed'
+    expect(isSaid(reading, meanings)).toBe(true)
+  })
+})
+
+test('a row with a figure missing comes in too', () => {
+  expect(comesIn({ accepted: 1, partly: 2, refused: 4, known: 8 })).toBe(3)
 })

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
+import { may } from '@/api/session'
 import type { InstrumentIn, InstrumentOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 
@@ -153,8 +154,11 @@ const due = (row: InstrumentOut) => {
         <v-text-field
           v-else
           v-model="form.address"
-          label="Line (host:port on this machine)"
+          label="Line (host:port)"
           placeholder="127.0.0.1:9100"
+          :disabled="!may('set')"
+          :hint="may('set') ? undefined : 'An owner sets it.'"
+          :persistent-hint="!may('set')"
         />
         <v-checkbox v-model="form.retired" label="retired" hide-details />
       </div>

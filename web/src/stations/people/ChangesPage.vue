@@ -46,6 +46,36 @@ const WORDS: Record<string, string> = {
   keys: 'key',
   'sign-ins': 'sign-in',
   invitations: 'invitation',
+  'two-step sign-in': 'two-step sign-in',
+  'recovery codes': 'recovery codes',
+  exports: 'export',
+  restores: 'restored shop',
+  readings: 'readings',
+  observations: 'what was seen',
+  photos: 'photos',
+  measuring_photos: 'measuring photos',
+  photo_measurements: 'figures of a photo',
+  edge_traces: 'traced edge',
+  trials: 'trial',
+  trial_points: 'points of a trial',
+  trial_protocols: 'protocol of a trial',
+  trial_marks: 'trial set aside',
+  cut_sessions: 'cutting session',
+  cuts: 'cuts',
+  cut_marks: 'cut set aside',
+  stored_predictions: 'stored prediction',
+  comparisons: 'comparison',
+  comparison_marks: 'comparison put away',
+  upkeep_plans: 'plan of upkeep',
+  upkeep_plan_marks: 'plan of upkeep ended',
+  upkeep_log: 'upkeep done',
+  upkeep_voids: 'struck-out upkeep',
+  work_orders: 'order for work',
+  work_events: 'work done',
+  repairs: 'repair',
+  import_files: 'file to be brought in',
+  tasks: 'task',
+  wishes: 'wish',
 }
 const word = (about: string) => WORDS[about] ?? about
 const kinds = computed(() =>
@@ -142,8 +172,8 @@ const moment = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
     </p>
   </template>
   <p class="soft small foot">
-    Readings, what was seen, trials and work are never changed: who took them, when and with what
-    stands on each sheet. What is struck out stands here.
+    Readings, what was seen, trials and work are never changed. They are listed here once an hour
+    for each sheet and person; the sheet says who took what, when and with what.
   </p>
 </template>
 

@@ -6,6 +6,7 @@ import { api, data } from '@/api/client'
 import { askSession, nothing } from '@/api/session'
 import StateNote from '@/parts/StateNote.vue'
 import FrontDoor from './FrontDoor.vue'
+import UsernameField from './UsernameField.vue'
 import { inWords } from './roles'
 
 /** Where an invitation leads: a password, and for the first owner the shop's name. */
@@ -64,7 +65,7 @@ const ready = computed(
         <span class="soft">{{ inWords(found.data.value.role) }}</span>
       </p>
       <template v-if="first">
-        <v-text-field v-model="form.shop" label="Name of the shop" maxlength="80" autofocus />
+        <v-text-field v-model="form.shop" v-focus label="Name of the shop" maxlength="80" />
         <div class="two">
           <v-text-field v-model="form.place" label="Place" maxlength="80" />
           <v-text-field v-model="form.currency" label="Currency" maxlength="12" />
@@ -76,15 +77,7 @@ const ready = computed(
           maxlength="80"
         />
       </template>
-      <input
-        v-else
-        class="visually-hidden"
-        autocomplete="username"
-        aria-hidden="true"
-        tabindex="-1"
-        readonly
-        :value="found.data.value.name"
-      />
+      <UsernameField v-else :name="found.data.value.name" />
       <v-text-field
         v-model="form.password"
         label="A password, 12 characters or more"

@@ -2,12 +2,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, data } from '@/api/client'
-import { me, nothing, signOut } from '@/api/session'
+import { me, nothing, signOut, withPassword } from '@/api/session'
 import type { KeyOut, SignInOut } from '@/api/schema'
 import { ago } from '@/parts/numbers'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
 import { given, inWords } from './roles'
 import ShownOnce from './ShownOnce.vue'
+import TwoStep from './TwoStep.vue'
+import UsernameField from './UsernameField.vue'
 
 /** One's own password, where one is signed in, and keys for programs and calendars. */
 const client = useQueryClient()
@@ -33,6 +35,8 @@ const end = useMutation({
   onSuccess: shown,
 })
 
+const everywhere = useMutation({ mutationFn: () => signOut(true) })
+
 /** What a browser is called by people, from what it calls itself. */
 function browserName(agent: string): string {
   const of = (names: [RegExp, string][]) => names.find(([known]) => known.test(agent))?.[1]
@@ -57,7 +61,7 @@ const made = ref<(KeyOut & { kind: string }) | null>(null)
 const make = useMutation({
   mutationFn: () => {
     const body = { label: key.label.trim(), kind: key.kind, role: (key.role || null) as 'reader' }
-    return data(api.POST('/api/sign-ins', { body }))
+    return withPassword(() => data(api.POST('/api/sign-ins', { body })))
   },
   onSuccess: (now) => {
     made.value = { ...now, kind: key.kind }
@@ -81,21 +85,15 @@ const address = computed(() => {
     </p>
     <p class="buttons">
       <v-btn @click="signOut()">Sign out</v-btn>
-      <v-btn @click="signOut(true)">Sign out everywhere, keys too</v-btn>
+      <v-btn @click="everywhere.mutate()">Sign out everywhere, keys too</v-btn>
+      <span v-if="everywhere.error.value" class="rust">{{ everywhere.error.value.message }}</span>
     </p>
 
     <div class="columns">
       <section aria-labelledby="password">
         <h2 id="password">Password</h2>
         <form class="fields" @submit.prevent="change.mutate()">
-          <input
-            class="visually-hidden"
-            autocomplete="username"
-            aria-hidden="true"
-            tabindex="-1"
-            readonly
-            :value="me.name"
-          />
+          <UsernameField :name="me.name" />
           <v-text-field
             v-model="password.old"
             label="As it is"
@@ -131,6 +129,7 @@ const address = computed(() => {
             Change it
           </v-btn>
         </form>
+        <TwoStep class="second" />
       </section>
 
       <section aria-labelledby="where">
@@ -222,6 +221,10 @@ const address = computed(() => {
   display: grid;
   grid-template-columns: minmax(260px, 340px) minmax(0, 640px);
   gap: 24px 48px;
+}
+
+.second {
+  margin-top: 26px;
 }
 
 .agent {

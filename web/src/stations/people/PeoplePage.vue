@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, data } from '@/api/client'
-import { me } from '@/api/session'
+import { me, withPassword } from '@/api/session'
 import type { InvitedOut, PersonOut, Role } from '@/api/schema'
 import { ago } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
@@ -25,7 +25,7 @@ const again = () => client.invalidateQueries({ queryKey: key })
 
 type Write = () => Promise<InvitedOut | PersonOut>
 const act = useMutation({
-  mutationFn: (write: Write) => write(),
+  mutationFn: (write: Write) => withPassword(write),
   onSuccess: (done) => {
     link.value = 'token' in done ? done : null
     leaving.value = null

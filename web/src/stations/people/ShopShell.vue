@@ -12,17 +12,18 @@ import {
   mdiThemeLightDark,
 } from '@mdi/js'
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onMounted, onUnmounted, watch } from 'vue'
+import { computed, defineAsyncComponent, onMounted, onUnmounted, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useCatalogue } from '@/api/catalogue'
-import { ended, may, me } from '@/api/session'
+import { ended, may, me, passwordAsked } from '@/api/session'
 import type { May } from '@/api/schema'
-import FirstHint from '@/parts/FirstHint.vue'
 import KnifeStrip from '@/strip/KnifeStrip.vue'
 import { useHand } from '@/strip/store'
 import { scheme, switchScheme } from '@/theme/scheme'
 import SignInAgain from './SignInAgain.vue'
 import { isTyping } from '@/parts/typing'
+
+const PasswordAgain = defineAsyncComponent(() => import('./PasswordAgain.vue'))
 
 const route = useRoute()
 const router = useRouter()
@@ -119,7 +120,6 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
           <RouterLink to="/office/me" class="me">{{ me?.name }}</RouterLink>
         </p>
       </header>
-      <FirstHint />
       <RouterView v-slot="{ Component }">
         <Suspense timeout="0">
           <component :is="Component" />
@@ -128,6 +128,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
       </RouterView>
     </main>
     <SignInAgain v-if="ended" />
+    <PasswordAgain v-if="passwordAsked" />
   </div>
 </template>
 

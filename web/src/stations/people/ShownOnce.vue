@@ -2,10 +2,10 @@
 import { ref, watch } from 'vue'
 
 /** A secret that can be copied now and is never shown again. */
-const props = defineProps<{ value: string; label: string }>()
+const props = defineProps<{ value: string; label: string; rows?: number }>()
 defineEmits<{ done: [] }>()
 
-const box = ref<HTMLInputElement | null>(null)
+const box = ref<HTMLInputElement | HTMLTextAreaElement | null>(null)
 const said = ref('Copy')
 watch(
   () => props.value,
@@ -26,7 +26,16 @@ async function copy(): Promise<void> {
 <template>
   <div class="once">
     <p><slot /></p>
-    <input ref="box" :value="value" readonly :aria-label="label" @focus="box?.select()" />
+    <textarea
+      v-if="rows"
+      ref="box"
+      :value="value"
+      :rows="rows"
+      readonly
+      :aria-label="label"
+      @focus="box?.select()"
+    ></textarea>
+    <input v-else ref="box" :value="value" readonly :aria-label="label" @focus="box?.select()" />
     <p class="buttons">
       <v-btn @click="copy">{{ said }}</v-btn>
       <v-btn variant="text" @click="$emit('done')">Done</v-btn>
@@ -47,7 +56,13 @@ p {
   margin: 0 0 8px;
 }
 
-input {
+textarea {
+  resize: none;
+  font-family: monospace;
+}
+
+input,
+textarea {
   background: var(--ground);
   width: 100%;
 }

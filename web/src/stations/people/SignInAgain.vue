@@ -5,7 +5,7 @@ import SignInForm from './SignInForm.vue'
 
 <template>
   <v-dialog :model-value="true" persistent max-width="400" aria-labelledby="again">
-    <div class="panel">
+    <div class="dialog-panel">
       <h2 id="again">Signed out</h2>
       <p>
         Your sign-in ended. What you entered is still here, and goes on being sent once you are
@@ -16,12 +16,3 @@ import SignInForm from './SignInForm.vue'
     </div>
   </v-dialog>
 </template>
-
-<style scoped>
-.panel {
-  background: var(--panel);
-  border: 1px solid var(--hairline);
-  border-radius: 4px;
-  padding: 18px 20px;
-}
-</style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
+import { Problem } from '@/api/client'
 import { signIn } from '@/api/session'
 
 /** Name and password. Who is `known` already gives the password only. */
@@ -8,9 +9,20 @@ const props = defineProps<{ known?: string }>()
 
 const name = ref(props.known ?? '')
 const password = ref('')
+const code = ref('')
+/** Name and password were right, and a code is wanted besides. */
+const wantsCode = ref(false)
 const enter = useMutation({
-  mutationFn: ([who, secret]: [string, string]) => signIn(who, secret),
-  onError: () => (password.value = ''),
+  mutationFn: ([who, secret]: [string, string]) => signIn(who, secret, code.value.trim()),
+  onError: (error) => {
+    code.value = ''
+    if (error instanceof Problem && error.kind === 'code-needed') wantsCode.value = true
+    else if (!wantsCode.value) password.value = ''
+  },
+})
+const refused = computed(() => {
+  const error = enter.error.value
+  return error instanceof Problem && error.kind === 'code-needed' ? null : error
 })
 defineExpose({ enter })
 </script>
@@ -19,27 +31,37 @@ defineExpose({ enter })
   <form class="fields" @submit.prevent="enter.mutate([name.trim(), password])">
     <v-text-field
       v-model="name"
+      v-focus="!known"
       label="Name"
       name="username"
       autocomplete="username"
       maxlength="80"
-      :autofocus="!known"
     />
     <v-text-field
       v-model="password"
+      v-focus="Boolean(known)"
       label="Password"
       name="password"
       type="password"
       autocomplete="current-password"
       maxlength="200"
-      :autofocus="Boolean(known)"
     />
-    <p v-if="enter.error.value" class="rust" role="alert">⚠ {{ enter.error.value.message }}</p>
+    <v-text-field
+      v-if="wantsCode"
+      v-model="code"
+      v-focus
+      label="Code of your authenticator, or a recovery code"
+      name="code"
+      inputmode="numeric"
+      autocomplete="one-time-code"
+      maxlength="20"
+    />
+    <p v-if="refused" class="rust" role="alert">⚠ {{ refused.message }}</p>
     <v-btn
       type="submit"
       color="primary"
       variant="flat"
-      :disabled="!name.trim() || !password"
+      :disabled="!name.trim() || !password || (wantsCode && code.trim().length < 6)"
       :loading="enter.isPending.value"
     >
       Sign in

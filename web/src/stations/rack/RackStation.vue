@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onUnmounted, reactive, ref, watch } from 'vue'
 import { items, useCatalogue } from '@/api/catalogue'
-import type { FoodMix, RackRow } from '@/api/schema'
+import type { FoodMix, RackRow, Stock } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
+import FirstHint from '@/parts/FirstHint.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import { easeFor, usePages } from './pages'
@@ -28,6 +29,7 @@ const sort = ref('name')
 const descending = ref(false)
 const foodMix = ref<FoodMix>('all_round')
 const types = ref<string[]>([])
+const stock = ref<'in_stock' | Stock>('in_stock')
 const view = ref<'rails' | 'table'>('rails')
 const limits = reactive<Record<string, [number, number]>>({})
 const filtersOpen = ref(false)
@@ -49,6 +51,7 @@ const asked = computed(() => ({
   food_mix: foodMix.value,
   knife_type: types.value,
   within: within.value,
+  stock: stock.value === 'in_stock' ? [] : [stock.value],
 }))
 const first = ref(0)
 const last = ref(0)
@@ -70,6 +73,7 @@ const asTable = computed(() => {
   const given = new URLSearchParams({ search, sort: by, descending: String(down), food_mix })
   for (const type of knife_type) given.append('knife_type', type)
   for (const range of ranges) given.append('within', range)
+  for (const state of asked.value.stock) given.append('stock', state)
   return given.toString()
 })
 const span = computed(() => Math.max(200, head.value?.longest_mm ?? 0))
@@ -78,7 +82,16 @@ const typeChoices = computed(() =>
     .map(([value, count]) => ({ value, title: `${typeLabel(value)} (${count})` }))
     .sort((a, b) => a.title.localeCompare(b.title)),
 )
-const filtered = computed(() => Boolean(settled.value || types.value.length || within.value.length))
+const filtered = computed(() =>
+  Boolean(settled.value || types.value.length || within.value.length || stock.value !== 'in_stock'),
+)
+const stocks = computed(() => [
+  { value: 'in_stock', title: 'in stock' },
+  ...Object.entries(catalogue.value?.labels.Stock ?? {}).map(([value, title]) => ({
+    value,
+    title,
+  })),
+])
 
 function setRange(key: string, range: [number, number] | null): void {
   if (range) limits[key] = range
@@ -88,6 +101,7 @@ function setRange(key: string, range: [number, number] | null): void {
 function clear(): void {
   search.value = settled.value = ''
   types.value = []
+  stock.value = 'in_stock'
   for (const key of Object.keys(limits)) delete limits[key]
 }
 
@@ -99,6 +113,7 @@ onUnmounted(() => point(null))
 </script>
 
 <template>
+  <FirstHint :hung="hand.ids.length" :knives="head?.total" />
   <div class="rack">
     <aside class="filters no-print" :class="{ open: filtersOpen }" aria-label="Filters">
       <v-text-field
@@ -125,6 +140,7 @@ onUnmounted(() => point(null))
             }}</span>
           </template>
         </v-select>
+        <v-select v-model="stock" :items="stocks" label="Where" />
         <RangeFilter
           v-for="range in head?.ranges"
           :key="range.key"
@@ -172,7 +188,7 @@ onUnmounted(() => point(null))
         waiting="Taking the knives off the shelf to look at them…"
         :retry="again"
       />
-      <div v-else-if="!head.total" class="empty">
+      <div v-else-if="!head.total && !filtered" class="empty">
         <h2>The rack is empty</h2>
         <p>
           Measure the first knife at the <RouterLink to="/bench">Bench</RouterLink>, or

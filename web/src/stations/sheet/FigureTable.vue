@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import type { FigureOut, QuantityOut } from '@/api/schema'
-import { expandedText, meanText, otherText, ratioText, unitText } from '@/parts/numbers'
+import { expandedText, firstUnit, meanText, otherText, ratioText, unitText } from '@/parts/numbers'
 
 /** Figures by stop with expanded uncertainty, in both unit systems. */
 const props = defineProps<{ figures: Record<string, FigureOut> }>()
@@ -16,6 +16,19 @@ const groups = computed(() =>
       .flatMap((q) => rowsOf(q)),
   })),
 )
+
+/** A figure in the system that the shop shows first, and in the other. */
+function first(q: QuantityOut, { mean, expanded, kind, other }: FigureOut) {
+  const own = { mean, expanded, kind, unit: q.unit }
+  return other && firstUnit(q, catalogue.value?.units_first) ? { ...other, kind } : own
+}
+function second(q: QuantityOut, figure: FigureOut) {
+  if (!figure.other) return null
+  const { mean, expanded } = figure
+  return firstUnit(q, catalogue.value?.units_first)
+    ? { mean, expanded, unit: q.unit }
+    : figure.other
+}
 
 /** A row a figure; one each where a quantity was read at several places. */
 function rowsOf(q: QuantityOut) {
@@ -46,11 +59,11 @@ function rowsOf(q: QuantityOut) {
         <td>{{ label }}</td>
         <template v-if="figure">
           <td class="number mean" :class="figure.kind === 'measured' ? 'grade-M' : 'not-measured'">
-            {{ q.key === 'asymmetry' ? ratioText(figure.mean) : meanText(figure) }}
+            {{ q.key === 'asymmetry' ? ratioText(figure.mean) : meanText(first(q, figure)) }}
           </td>
-          <td class="number soft">{{ expandedText(figure) }}</td>
-          <td class="unit">{{ unitText(q.unit) }}</td>
-          <td class="number soft">{{ otherText(figure.other) }}</td>
+          <td class="number soft">{{ expandedText(first(q, figure)) }}</td>
+          <td class="unit">{{ unitText(first(q, figure).unit) }}</td>
+          <td class="number soft">{{ otherText(second(q, figure)) }}</td>
           <td v-if="figure.kind === 'measured'" class="number soft">{{ figure.n }}</td>
           <td v-else class="number not-measured">{{ figure.kind }}</td>
         </template>

@@ -21,8 +21,12 @@ const rows = computed<[string, string][]>(() => {
     ['belly radius', p.belly_radius_mm === null ? 'no belly' : `${p.belly_radius_mm} mm`],
     ['tip height', `${rounded(p.tip_height_mm, 1)} mm`],
     [
-      'rocks until the tip digs in',
-      `${rounded(p.rock_deg, 1)}°, handle end ${rounded(p.butt_rise_mm, 0)} mm up`,
+      'rocking',
+      `${labelOf('Rocking', p.rocking)}, over ${rounded(100 * p.rocking_share, 0)} % of the edge`,
+    ],
+    [
+      'tip digs in',
+      `at ${rounded(p.rock_deg, 1)}°, handle end ${rounded(p.butt_rise_mm, 0)} mm up`,
     ],
     [
       'knuckle room',

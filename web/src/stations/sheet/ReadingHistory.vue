@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
+import { api, data } from '@/api/client'
 import type { ReadingOut, SheetOfPiece } from '@/api/schema'
 import { rounded, unitText } from '@/parts/numbers'
 
@@ -16,6 +18,25 @@ function where(r: ReadingOut): string {
   const along = spot && r.along_mm !== null ? `, ${r.along_mm} mm from the heel` : ''
   return `${spot}${along}${r.reference ? `, on ${r.reference}` : ''}`
 }
+const queries = useQueryClient()
+const wrongSheet = ref<number | null>(null)
+const why = ref('')
+const mend = useMutation({
+  mutationFn: (asked: { sheet_id: number; reason: string }) =>
+    data(
+      api.PUT('/api/mending/sheets/{sheet_id}/set-aside', {
+        params: { path: { sheet_id: asked.sheet_id } },
+        body: { reason: asked.reason },
+      }),
+    ),
+  onSuccess: () => {
+    wrongSheet.value = null
+    why.value = ''
+  },
+  onSettled: () => queries.invalidateQueries(),
+})
+const setAside = (sheet_id: number) => mend.mutate({ sheet_id, reason: why.value.trim() })
+const putBack = (sheet_id: number) => mend.mutate({ sheet_id, reason: '' })
 const newestFirst = computed(() => [...props.history].reverse())
 </script>
 
@@ -28,10 +49,33 @@ const newestFirst = computed(() => [...props.history].reverse())
     <ul v-else>
       <li v-for="sheet in sheets" :key="sheet.id">
         Sheet of {{ day(sheet.started_at) }} by {{ sheet.person }}, {{ sheet.readings }} readings,
-        {{ sheet.finished_at ? 'signed off' : 'open' }}
-        <RouterLink v-if="!sheet.finished_at" v-needs="'measure'" :to="`/bench/${sheet.id}`"
-          >take it up</RouterLink
-        >
+        <template v-if="sheet.set_aside !== null">
+          set aside: “{{ sheet.set_aside }}”
+          <button v-needs="'measure'" type="button" class="plain link" @click="putBack(sheet.id)">
+            put it back
+          </button>
+        </template>
+        <template v-else>
+          {{ sheet.finished_at ? 'signed off' : 'open' }}
+          <RouterLink v-if="!sheet.finished_at" v-needs="'measure'" :to="`/bench/${sheet.id}`"
+            >take it up</RouterLink
+          >
+          <button
+            v-needs="'measure'"
+            type="button"
+            class="plain link no-print"
+            :aria-expanded="wrongSheet === sheet.id"
+            @click="wrongSheet = wrongSheet === sheet.id ? null : sheet.id"
+          >
+            set it aside
+          </button>
+          <form v-if="wrongSheet === sheet.id" class="aside" @submit.prevent="setAside(sheet.id)">
+            <v-text-field v-model="why" label="Why it counts for nothing" maxlength="200" />
+            <v-btn type="submit" :disabled="!why.trim()" :loading="mend.isPending.value">
+              Set it aside
+            </v-btn>
+          </form>
+        </template>
       </li>
     </ul>
     <button
@@ -80,6 +124,14 @@ const newestFirst = computed(() => [...props.history].reverse())
 </template>
 
 <style scoped>
+.aside {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  max-width: 560px;
+  margin: 6px 0;
+}
+
 .history {
   margin-top: 24px;
 }

@@ -22,7 +22,9 @@ import CutPanel from './CutPanel.vue'
 import EasePanel from './EasePanel.vue'
 import EdgePanel from './EdgePanel.vue'
 import FigureTable from './FigureTable.vue'
+import StockPanel from './StockPanel.vue'
 import StoredPredictions from './StoredPredictions.vue'
+import MendPiece from './MendPiece.vue'
 import ModelPanel from './ModelPanel.vue'
 import ProfilePanel from './ProfilePanel.vue'
 import ReadingHistory from './ReadingHistory.vue'
@@ -148,6 +150,12 @@ const rows = (part: SheetPart) =>
             labelOf('Shelf', sheet.data.value.shelf)
           }}</RouterLink>
         </p>
+        <StockPanel
+          :piece-id="sheet.data.value.piece.id"
+          :stock="sheet.data.value.stock"
+          :wished-for="sheet.data.value.wished_for"
+        />
+        <MendPiece :piece-id="sheet.data.value.piece.id" :model-id="sheet.data.value.model_id" />
       </div>
       <div class="actions no-print">
         <v-btn @click="hand.toggle(sheet.data.value.piece.id)">

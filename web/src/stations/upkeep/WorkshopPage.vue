@@ -17,6 +17,7 @@ const shop = reactive({
   spacers: [] as { name: string; thickness: string }[],
   stones: [] as { grit: string; rate: string; scratch: string }[],
   rate: '0',
+  charge: '0',
   thicker: '0.1',
   proud: '0.3',
   worn: '20',
@@ -34,6 +35,7 @@ function fill(now: WorkshopOut): void {
     scratch: String(s.scratch_um),
   }))
   shop.rate = String(now.hourly_rate)
+  shop.charge = String(now.sharpening_charge)
   shop.thicker = String(now.limits.thicker_mm)
   shop.proud = String(now.limits.proud_mm)
   shop.worn = String(Math.round(1000 * now.limits.worn_share) / 10)
@@ -52,6 +54,7 @@ const keep = useWrite(
             scratch_um: number(s.scratch),
           })),
           hourly_rate: number(shop.rate),
+          sharpening_charge: number(shop.charge),
           limits: {
             thicker_mm: number(shop.thicker),
             proud_mm: number(shop.proud),
@@ -121,6 +124,11 @@ const keep = useWrite(
           <v-text-field
             v-model="shop.rate"
             :label="`an hour costs, ${query.data.value.currency}`"
+            inputmode="decimal"
+          />
+          <v-text-field
+            v-model="shop.charge"
+            :label="`a sharpening is charged, ${query.data.value.currency}`"
             inputmode="decimal"
           />
           <v-text-field

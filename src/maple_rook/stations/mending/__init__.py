@@ -1,0 +1,1 @@
+"""Mending what the record says: names, models, makers, sheets, each with its history and undo."""
