@@ -148,3 +148,12 @@ def test_the_front_door_is_for_everybody(
     faults += against(page, CONTRAST)
     assert faults == []
     page.context.close()
+
+
+@pytest.mark.parametrize("view", ["/trials/cuts", "/trials/calibration", "/board", "/sheet/1"])
+def test_a_chart_that_has_not_heard_of_a_new_width_widens_no_page(page: Page, view: str) -> None:
+    page.add_init_script("ResizeObserver.prototype.observe = () => {}")
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(with_hand(view))
+    ready(page)
+    assert list(cramped_at_twice_the_size(page)) == []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
@@ -45,8 +46,10 @@ ROUTES = [
     for method in methods
     if path != ENDLESS and (method.upper(), path) not in LEAVING
 ]
-ENOUGH = 20
-"""Of so many routes more than half are done, not all only refused."""
+LISTS = re.compile(r"GET [^{]*")
+"""Whatever was asked before, nearly all of these answer: they need no row that is there."""
+ONLY_REFUSED = 4
+"""Lists that may answer no input drawn: some need a browser, some a file or a text that fits."""
 
 
 @dataclass
@@ -68,8 +71,9 @@ def shop(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator
         description = schemathesis.openapi.from_asgi("/api/openapi.json", app)
         served = Served(description, {"Authorization": f"Bearer {key_of(engine)}"})
         yield served
-    if len(served.asked) >= ENOUGH:
-        assert len(served.done) > len(served.asked) / 2
+    lists = {label for label in served.asked if LISTS.fullmatch(label)}
+    refused = lists - served.done
+    assert len(refused) <= max(ONLY_REFUSED, len(lists) / 4), refused
 
 
 def test_the_description_has_all_routes() -> None:
