@@ -50,6 +50,8 @@ from maple_rook.stations.instruments.use_cases import listen
 from maple_rook.stations.mending import routes as mending
 from maple_rook.stations.office import repeatability, shop_settings
 from maple_rook.stations.office import routes as office
+from maple_rook.stations.pages import public as published
+from maple_rook.stations.pages import routes as pages
 from maple_rook.stations.people import routes as people
 from maple_rook.stations.people.schemas import DemoPersonOut
 from maple_rook.stations.photo import routes as photo
@@ -91,6 +93,7 @@ STATIONS = (
     people,
     observability,
     exchange,
+    pages,
     open_api,
 )
 
@@ -163,7 +166,8 @@ def create_app(
     ]
     for station in STATIONS:
         app.include_router(station.router, prefix="/api", dependencies=[Depends(at_the_entrance)])
-    app.include_router(public.router, dependencies=[Depends(at_the_window)])
+    for shown in (public, published):
+        app.include_router(shown.router, dependencies=[Depends(at_the_window)])
     describe(app)
     problems.install(app, settings)
     app.add_exception_handler(AlreadyAsked, answered_before)

@@ -9,6 +9,7 @@ from typing import Any
 
 from maple_rook.core.measurement.unit_codes import UNIT_CODES, UNIT_TEXT
 from maple_rook.core.measurement.units import UNITS
+from maple_rook.documents.knife_document import GROUPS, KnifeDocument
 from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.record_tables import (
@@ -18,7 +19,6 @@ from maple_rook.formats.record_tables import (
     RecordColumn,
     shop_schema,
 )
-from maple_rook.stations.exchange.knife_document import GROUPS, KnifeDocument
 
 _EXAMPLE: dict[str, Any] = {
     "maker": "Kesterby",

@@ -18,11 +18,11 @@ from fastapi.testclient import TestClient
 
 from bench_line import until
 from maple_rook.cluster import Cluster
+from maple_rook.documents.knife_document import KnifeDocument
 from maple_rook.format_pages import example_knife, pages
 from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.record_tables import shop_schema
 from maple_rook.settings import PROJECT_ROOT
-from maple_rook.stations.exchange.knife_document import KnifeDocument
 from shops import given, run, shop_api, shop_engine
 
 MODEL = {"maker": "Kesterby", "line": "Harbour", "knife_type": "gyuto", "nominal_mm": 210}

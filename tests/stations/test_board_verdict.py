@@ -9,9 +9,9 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from maple_rook.comparing.before import Before
 from maple_rook.core.choosing.customer import School
 from maple_rook.stations.board import judging, use_cases
-from maple_rook.stations.board.before import Before
 
 Json = dict[str, Any]
 

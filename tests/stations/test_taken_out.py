@@ -22,7 +22,7 @@ from PIL import Image
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.unit_codes import UNIT_CODES
 from maple_rook.core.measurement.units import UNITS, Dimension
-from maple_rook.stations.exchange.knife_document import KnifeDocument
+from maple_rook.documents.knife_document import KnifeDocument
 
 KNIFE = 12
 CHOSEN = ["drawing", "weight", "edge_length"]

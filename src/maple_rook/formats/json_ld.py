@@ -110,3 +110,86 @@ def _offer(knife: Doc, code: str | None, url: str | None) -> dict[str, Any]:
         **dict(currency),
         **({"url": url} if url else {}),
     }
+
+
+def review(
+    knife: Doc,
+    *,
+    title: str,
+    by: str,
+    publisher: str,
+    summary: str,
+    day: str,
+    scores: Sequence[tuple[str, float, float]] = (),
+    positive: Sequence[str] = (),
+    negative: Sequence[str] = (),
+) -> dict[str, Any]:
+    """A Review of the Product of a knife document; its address is added where it is published.
+
+    Parameters
+    ----------
+    knife : the knife document.
+    title, by, publisher, summary : of the review.
+    day : of publishing, as ISO 8601; empty for a draft.
+    scores : name of a scale, the score, the highest on it.
+    positive, negative : notes for and against.
+    """
+    of_knife = product(knife)
+    context = of_knife.pop("@context")
+    found: dict[str, Any] = {
+        "@context": context,
+        "@type": "Review",
+        "name": title,
+        "itemReviewed": of_knife,
+        "author": {"@type": "Person" if by != publisher else "Organization", "name": by},
+        "publisher": {"@type": "Organization", "name": publisher},
+        "description": summary,
+    }
+    if day:
+        found["datePublished"] = day
+    if scores:
+        found["reviewRating"] = [
+            {
+                "@type": "Rating",
+                "reviewAspect": name,
+                "ratingValue": value,
+                "bestRating": highest,
+                "worstRating": 0,
+            }
+            for name, value, highest in scores
+        ]
+    for key, notes in (("positiveNotes", positive), ("negativeNotes", negative)):
+        if notes:
+            found[key] = {
+                "@type": "ItemList",
+                "itemListElement": [
+                    {"@type": "ListItem", "position": n, "name": note}
+                    for n, note in enumerate(notes, 1)
+                ],
+            }
+    return found
+
+
+def collection(title: str, summary: str, publisher: str, day: str, knives: Sequence[Doc]) -> Doc:
+    """A page about several knives: an ItemList of their Products."""
+    of_knives = []
+    for knife in knives:
+        of_knife = product(knife)
+        del of_knife["@context"]
+        of_knives.append(of_knife)
+    return {
+        "@context": CONTEXT,
+        "@type": "CollectionPage",
+        "name": title,
+        "description": summary,
+        "publisher": {"@type": "Organization", "name": publisher},
+        **({"datePublished": day} if day else {}),
+        "mainEntity": {
+            "@type": "ItemList",
+            "numberOfItems": len(of_knives),
+            "itemListElement": [
+                {"@type": "ListItem", "position": n, "item": item}
+                for n, item in enumerate(of_knives, 1)
+            ],
+        },
+    }

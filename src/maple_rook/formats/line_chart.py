@@ -17,11 +17,15 @@ _APART = 15
 
 @dataclass(frozen=True)
 class Line:
-    """A line and its name; ``down_to`` fills the space to another line's points."""
+    """A line and its name; ``down_to`` fills the space to another line's points.
+
+    ``place`` is that of its hue and pattern, where it is not that of the line among the others.
+    """
 
     name: str
     points: Sequence[Point]
     down_to: Sequence[Point] = ()
+    place: int | None = None
 
 
 @dataclass(frozen=True)
@@ -65,8 +69,9 @@ def line_chart(title: str, x: Axis, y: Axis, lines: Sequence[Line]) -> str:
         _stroke(root, (left, right), HAIRLINE, 1)
         _text(root, (_LEFT - 8, left[1] + 4), f"{tick:g}", SOFT, "end")
     for i, line in enumerate(lines):
-        _line(root, [at(p) for p in line.points], [at(p) for p in line.down_to], i)
-    _names(root, [(line.name, at(line.points[-1])) for line in lines])
+        _line(root, [at(p) for p in line.points], [at(p) for p in line.down_to], _place(line, i))
+    ends = [(line.name, at(line.points[-1]), _place(line, i)) for i, line in enumerate(lines)]
+    _names(root, ends)
     return ET.tostring(root, encoding="unicode") + "\n"
 
 
@@ -89,12 +94,16 @@ def _line(root: ET.Element, points: list[Point], down_to: list[Point], at: int) 
         drawn.set("stroke-dasharray", _DASHES[at % len(_DASHES)])
 
 
-def _names(root: ET.Element, ends: list[tuple[str, Point]]) -> None:
+def _place(line: Line, among: int) -> int:
+    return among if line.place is None else line.place
+
+
+def _names(root: ET.Element, ends: list[tuple[str, Point, int]]) -> None:
     """The names beside the ends of the lines, moved down where they would meet."""
     lowest = 0.0
-    for i, (name, (x, y)) in sorted(enumerate(ends), key=lambda found: found[1][1][1]):
+    for name, (x, y), place in sorted(ends, key=lambda end: end[1][1]):
         lowest = max(y + 4, lowest + _APART)
-        _text(root, (x + 8, lowest), name, INKS[i % len(INKS)], "start")
+        _text(root, (x + 8, lowest), name, INKS[place % len(INKS)], "start")
 
 
 def _path(points: Sequence[Point]) -> str:

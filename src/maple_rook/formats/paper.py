@@ -26,8 +26,8 @@ SCALES = (1.0, 2 / 3, 1 / 2, 1 / 3, 1 / 4, 1 / 5, 1 / 6)
 
 
 @cache
-def _register() -> dict[str, frozenset[int]]:
-    """The fonts, once, and the characters each can show."""
+def known_characters() -> dict[str, frozenset[int]]:
+    """The fonts, registered once, and the characters each can show."""
     known = {}
     for name in (TEXT, STRONG, TITLE):
         font = TTFont(name, str(FONTS / f"{name}.ttf"))
@@ -67,11 +67,18 @@ def extent(shapes: Sequence[Shape]) -> tuple[Point, Point]:
     return (min(xs), min(ys)), (max(xs), max(ys))
 
 
+def qr_png(text: str) -> bytes:
+    """A QR code (ISO/IEC 18004) with its quiet zone as a PNG."""
+    held = io.BytesIO()
+    segno.make_qr(text, error="m").save(held, kind="png", scale=6)
+    return held.getvalue()
+
+
 class Page:
     """A page measured in mm from its upper left corner."""
 
     def __init__(self, width_mm: float, height_mm: float, title: str) -> None:
-        self._known = _register()
+        self._known = known_characters()
         self._held = io.BytesIO()
         self.width, self.height = width_mm, height_mm
         self._canvas = Canvas(self._held, (width_mm * mm, height_mm * mm), invariant=1)

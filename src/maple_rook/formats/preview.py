@@ -40,6 +40,34 @@ def preview(name: str, shop: str, outline: Sequence[Shape], figures: Sequence[st
     return held.getvalue()
 
 
+def page_preview(title: str, shop: str, summary: str, drawing: bytes | None) -> bytes:
+    """The same for a page of several knives, or of words: its title, and its first drawing.
+
+    Parameters
+    ----------
+    title : of the page.
+    shop : whose it is.
+    summary : shown where there is no drawing.
+    drawing : a PNG on a clear ground.
+    """
+    image = Image.new("RGB", SIZE, PAPER)
+    draw = ImageDraw.Draw(image)
+    wide = SIZE[0] - 2 * _MARGIN
+    _text(draw, _MARGIN, 60, title, TITLE, 54, INK, wide, finer=1)
+    _text(draw, _MARGIN, 140, shop, TEXT, 30, SOFT, wide, finer=1)
+    draw.line([(_MARGIN, 196), (SIZE[0] - _MARGIN, 196)], fill=HAIRLINE, width=2)
+    if drawing is None:
+        _text(draw, _MARGIN, 240, summary, TEXT, 32, INK, wide, finer=1)
+    else:
+        with Image.open(io.BytesIO(drawing)) as opened:
+            picture = opened.convert("RGBA")
+        picture.thumbnail((wide, 380))
+        image.paste(picture, (_MARGIN, 220), picture)
+    held = io.BytesIO()
+    image.save(held, "PNG", optimize=True)
+    return held.getvalue()
+
+
 def _at(x: float, y: float) -> tuple[float, float]:
     return x * _FINER, y * _FINER
 
@@ -53,9 +81,11 @@ def _text(
     size: int,
     ink: str,
     within: float,
+    *,
+    finer: int = _FINER,
 ) -> None:
-    face = ImageFont.truetype(str(FONTS / f"{font}.ttf"), size * _FINER)
+    face = ImageFont.truetype(str(FONTS / f"{font}.ttf"), size * finer)
     text = " ".join(text.split())  # a line that is broken has no length
-    while len(text) > 4 and draw.textlength(text, font=face) > within * _FINER:
+    while len(text) > 4 and draw.textlength(text, font=face) > within * finer:
         text = text.rstrip("…")[:-1].rstrip() + "…"
-    draw.text(_at(x, y), text, fill=ink, font=face)
+    draw.text((x * finer, y * finer), text, fill=ink, font=face)

@@ -99,13 +99,14 @@ _ACTIONS = {
     "office_study_preview tasks_listed exchange_spec_card "
     "exchange_labels exchange_rack_labels exchange_json_ld exchange_outline_dxf exchange_published "
     "shop_settings shop_logo mending_mendable mending_piece mending_model mending_amendments "
+    "pages_pages pages_page pages_preview pages_as_file pages_scales "
     "v1_pieces v1_piece v1_shop_schema_json",
     May.PAGE: "v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
     "v1_trials_page",
     May.ADVISE: "board_save_comparison board_put_comparison_away counter_keep_customer "
     "counter_forget_customer counter_keep_wish counter_forget_wish sheet_move_stock "
     "trials_store_prediction upkeep_write upkeep_strike upkeep_begin_plan "
-    "upkeep_end_plan",
+    "upkeep_end_plan pages_begin pages_change pages_discard",
     May.MEASURE: "bench_photographed_label bench_enter_piece bench_begin_sheet "
     "bench_take_reading bench_void_reading bench_restore_reading bench_observe bench_trace_edge "
     "bench_take_by_method "
@@ -123,7 +124,8 @@ _ACTIONS = {
     "exchange_rows exchange_report tasks_ask tasks_stop v1_pieces_bulk v1_models_bulk "
     "v1_claims_bulk v1_readings_bulk v1_profiles_bulk v1_trials_bulk",
     May.SET: "office_set_coefficients office_adopt office_study upkeep_change_workshop "
-    "exchange_publish shop_change_settings shop_change_logo shop_drop_logo",
+    "exchange_publish shop_change_settings shop_change_logo shop_drop_logo "
+    "pages_publish pages_withdraw pages_add_scale pages_change_scale",
     May.GOVERN: "people_people people_invite people_change_person people_invite_again "
     "people_send_away people_ask_two_steps people_audit people_audit_table "
     "v1_archive_zip",
@@ -146,7 +148,9 @@ _CATALOGUE = (
     "rack_rack rack_table rack_claims exchange_rack_labels counter_advice v1_pieces "
     "v1_piece v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
     "v1_trials_page v1_shop_json v1_shop_xlsx v1_models_csv v1_claims_csv v1_pieces_csv "
-    "v1_readings_csv v1_profiles_csv v1_trials_csv public_as_json public_card_png public_page"
+    "v1_readings_csv v1_profiles_csv v1_trials_csv public_as_json public_card_png public_page "
+    "published_feed published_as_json published_card_png published_how published_how_by_code "
+    "published_drawing_svg published_drawing_png published_embed published_page"
 )
 CATALOGUE = frozenset(_CATALOGUE.split())
 """What only reads much, and may be a moment behind: a replica does where there is one."""

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import base64
+import hashlib
+import re
 import secrets
 from collections.abc import Mapping
 
@@ -15,8 +18,11 @@ _ALWAYS = {
     "x-frame-options": "DENY",
 }
 _NOTHING = "default-src 'none'; frame-ancestors 'none'"
+_NOBODY = "'none'"
 _A_YEAR = "max-age=31536000"
-PUBLIC = ("/k/", "/k-fonts/")
+FRAMED = "/embed/"
+PUBLIC = ("/k/", "/k-fonts/", "/p/", "/m/", FRAMED)
+_STYLE = re.compile(r"<style>(.*?)</style>", re.DOTALL)
 
 
 def page_policy(nonce: str, *, scripts: bool = True) -> str:
@@ -37,6 +43,30 @@ def page_policy(nonce: str, *, scripts: bool = True) -> str:
             "form-action 'self'",
             "base-uri 'none'",
             "frame-ancestors 'none'",
+        )
+    )
+
+
+def still_policy(page: str, *, framed: bool = False) -> str:
+    """The policy of a page that runs nothing: its style elements are named by their hashes.
+
+    So the page and its policy stay the same for as long as the page does, and may be kept.
+    ``framed`` ones may be shown in a frame of any site.
+    """
+    hashes = [
+        f"'sha256-{base64.b64encode(hashlib.sha256(style.encode()).digest()).decode()}'"
+        for style in _STYLE.findall(page)
+    ]
+    return "; ".join(
+        (
+            "default-src 'none'",
+            f"style-src-elem {' '.join(hashes)}" if hashes else "style-src-elem 'none'",
+            "style-src-attr 'unsafe-inline'",
+            "img-src 'self' data:",
+            "font-src 'self'",
+            "form-action 'none'",
+            "base-uri 'none'",
+            f"frame-ancestors {'*' if framed else _NOBODY}",
         )
     )
 
@@ -76,6 +106,8 @@ class Guarded:
             "content-security-policy": _NOTHING,
             "cross-origin-resource-policy": elsewhere,
         }
+        if path.startswith(FRAMED):
+            del found["x-frame-options"]
         if path.startswith("/api/"):
             found["cache-control"] = "private, no-cache"
         if scope["scheme"] == "https":

@@ -3092,6 +3092,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pages
+         * @description Every page: drafts, what is published, and what was withdrawn.
+         */
+        get: operations["pages_pages"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a review, a comparison or a range page as a draft.
+         */
+        post: operations["pages_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description A page to work on, with what the record proposes for it.
+         */
+        get: operations["pages_page"];
+        /**
+         * Change
+         * @description Change a draft; what is published stays as it is until it is published again.
+         */
+        put: operations["pages_change"];
+        post?: never;
+        /**
+         * Discard
+         * @description Throw away a draft that was never published.
+         */
+        delete: operations["pages_discard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Publish
+         * @description Publish a draft as it reads now.
+         */
+        post: operations["pages_publish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Take a page down; the draft and what was published are kept.
+         */
+        post: operations["pages_withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description The draft as readers would see it.
+         */
+        get: operations["pages_preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page_id}/page.{file_format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As File
+         * @description The draft as a file: HTML fragment with its styles, Markdown, text, DOCX or PDF.
+         */
+        get: operations["pages_as_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/score-scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Scales
+         * @description The scales that the shop scores on.
+         */
+        get: operations["pages_scales"];
+        put?: never;
+        /**
+         * Add Scale
+         * @description Make a scale, with what its numbers mean.
+         */
+        post: operations["pages_add_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/score-scales/{scale_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Scale
+         * @description Change a scale or retire it; published scores stay.
+         */
+        put: operations["pages_change_scale"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces": {
         parameters: {
             query?: never;
@@ -3531,6 +3707,186 @@ export interface paths {
          * @description A knife's page: what the shop chose, and the cautions.
          */
         get: operations["public_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/feed.atom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feed
+         * @description What was published, the newest first, as an Atom feed.
+         */
+        get: operations["published_feed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/{address}.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Json
+         * @description A published page as a document.
+         */
+        get: operations["published_as_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/{address}/card.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Png
+         * @description The picture a link to the page unfolds to.
+         */
+        get: operations["published_card_png"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/{address}/how": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How
+         * @description How the figures of a page were measured.
+         */
+        get: operations["published_how"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/m/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How By Code
+         * @description The same at the short address that is printed.
+         */
+        get: operations["published_how_by_code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/{address}/drawings/{key}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawing Svg
+         * @description A drawing or chart of a page as SVG.
+         */
+        get: operations["published_drawing_svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/{address}/drawings/{key}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawing Png
+         * @description A drawing or chart of a page as PNG, so many pixels wide.
+         */
+        get: operations["published_drawing_png"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/embed/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Embed
+         * @description A page to be shown in a frame of another site, where its author allowed that.
+         */
+        get: operations["published_embed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description A published page; a table that can be put in order is by the column asked for.
+         */
+        get: operations["published_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4284,6 +4640,22 @@ export interface components {
             /** Said */
             said: string;
         };
+        /** Bullets */
+        Bullets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bullets";
+            /** Items */
+            items: components["schemas"]["Run"][][];
+            /**
+             * Tone
+             * @default text
+             * @enum {string}
+             */
+            tone: "text" | "own" | "note" | "caution" | "for" | "against";
+        };
         /**
          * Buyer
          * @enum {string}
@@ -4420,6 +4792,26 @@ export interface components {
             cards: {
                 [key: string]: components["schemas"]["ModelCardOut"];
             };
+        };
+        /**
+         * Cell
+         * @description A cell of a table; ``value`` is what it is sorted by, ``href`` a page it leads to.
+         */
+        Cell: {
+            /** Text */
+            text: string;
+            /** Value */
+            value?: number | null;
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
+            /**
+             * Href
+             * @default
+             */
+            href: string;
         };
         /**
          * CheckOut
@@ -4768,6 +5160,45 @@ export interface components {
             question: string;
             /** First */
             first: string[];
+        };
+        /**
+         * ComparisonContent
+         * @description A comparison of two to six knives or models, as they lay on the Board.
+         */
+        ComparisonContent: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Intro
+             * @default
+             */
+            intro: string;
+            /**
+             * Show People
+             * @default false
+             */
+            show_people: boolean;
+            /**
+             * Embed
+             * @default false
+             */
+            embed: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "comparison";
+            laid: components["schemas"]["LaidIn"];
+            /** Parts */
+            parts?: ("outlines" | "sections" | "differences" | "force" | "edge_life" | "verdict" | "pages" | "glossary")[];
+            /**
+             * Food
+             * @default carrot
+             */
+            food: string;
         };
         /**
          * ComparisonOut
@@ -5301,6 +5732,34 @@ export interface components {
          */
         Dimension: "length" | "mass" | "force" | "angle" | "hardness" | "ratio" | "score" | "tilt" | "hardness_b";
         /**
+         * DisclosureIn
+         * @description Where the knife came from and who gains; null or empty where it is not answered yet.
+         */
+        DisclosureIn: {
+            obtained?: components["schemas"]["Obtained"] | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Paid */
+            paid?: boolean | null;
+            /**
+             * Paid By
+             * @default
+             */
+            paid_by: string;
+            /** Seen First */
+            seen_first?: boolean | null;
+            /**
+             * Seen By
+             * @default
+             */
+            seen_by: string;
+            /** Links Earn */
+            links_earn?: boolean | null;
+        };
+        /**
          * DoneIn
          * @description What was done on a day, and what was measured after it; mm, degrees, minutes.
          */
@@ -5358,6 +5817,28 @@ export interface components {
             person: string;
             /** Voided */
             voided: string | null;
+        };
+        /**
+         * Drawing
+         * @description An SVG document of our own, and what it shows for who cannot see it.
+         */
+        Drawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawing";
+            /** Key */
+            key: string;
+            /** Svg */
+            svg: string;
+            /** Alt */
+            alt: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
         };
         /**
          * DrawsLevelOut
@@ -5696,6 +6177,20 @@ export interface components {
             method: components["schemas"]["MethodOut"];
             /** Ordered */
             ordered: boolean;
+        };
+        /**
+         * FigureChoice
+         * @description A figure that a text can name in braces, and what it says now.
+         */
+        FigureChoice: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Grade */
+            grade: string;
         };
         /**
          * FigureDoc
@@ -6142,6 +6637,18 @@ export interface components {
             why: string;
             claim: components["schemas"]["ClaimOut"] | null;
         };
+        /** Heading */
+        Heading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heading";
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+        };
         /**
          * Heft
          * @enum {string}
@@ -6171,6 +6678,43 @@ export interface components {
          * @enum {string}
          */
         Hours: "not_asked" | "short" | "some" | "long";
+        /**
+         * HowFigure
+         * @description How one figure was measured: readings, method, instruments with what is known of them, U.
+         */
+        HowFigure: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Readings */
+            readings: number;
+            /** Methods */
+            methods: string[];
+            /** Instruments */
+            instruments: string[];
+        };
+        /**
+         * HowMeasured
+         * @description How a knife was measured: days, people only where chosen, and its figures.
+         */
+        HowMeasured: {
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Days */
+            days: string[];
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+            /** Figures */
+            figures: components["schemas"]["HowFigure"][];
+        };
         /**
          * ImportOut
          * @description A file that waits, is tried or brought in; ``problem`` says what stopped it.
@@ -7356,6 +7900,19 @@ export interface components {
             spine?: (number[] | null)[] | null;
         };
         /**
+         * NewPageIn
+         * @description A page to begin; without a title it gets one from what it is of.
+         */
+        NewPageIn: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Content */
+            content: components["schemas"]["ReviewContent"] | components["schemas"]["ComparisonContent"] | components["schemas"]["RangeContent"];
+        };
+        /**
          * NewPieceIn
          * @description A piece of a known model, or of a model entered with it.
          */
@@ -7458,6 +8015,12 @@ export interface components {
              */
             taken_at: string;
         };
+        /**
+         * Obtained
+         * @description How the knife came to who writes about it.
+         * @enum {string}
+         */
+        Obtained: "bought" | "stock" | "lent" | "given";
         /**
          * OfferOut
          * @description One knife of the short list; ``score`` with 90 % limits, 0 to 1.
@@ -7617,6 +8180,138 @@ export interface components {
             piece_id?: number | null;
         };
         /**
+         * PageDocument
+         * @description A page as it is published; ``published_on`` is a day, ``disclosure`` sentences.
+         */
+        PageDocument: {
+            /**
+             * Format
+             * @default maple-rook-page
+             * @constant
+             */
+            format: "maple-rook-page";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Summary */
+            summary: string;
+            /** By */
+            by: string;
+            /** Shop */
+            shop: string;
+            /** Published On */
+            published_on: string;
+            /** Blocks */
+            blocks: (components["schemas"]["Heading"] | components["schemas"]["Paragraph"] | components["schemas"]["Bullets"] | components["schemas"]["TableBlock"] | components["schemas"]["Drawing"])[];
+            /**
+             * Disclosure
+             * @default []
+             */
+            disclosure: string[];
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * How
+             * @default []
+             */
+            how: components["schemas"]["HowMeasured"][];
+            /**
+             * Figures
+             * @default []
+             */
+            figures: components["schemas"]["Shown"][];
+            /**
+             * Json Ld
+             * @default {}
+             */
+            json_ld: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * PageIn
+         * @description A draft as its author leaves it.
+         */
+        PageIn: {
+            /** Title */
+            title: string;
+            /** Content */
+            content: components["schemas"]["ReviewContent"] | components["schemas"]["ComparisonContent"] | components["schemas"]["RangeContent"];
+        };
+        /**
+         * PageKind
+         * @description What a published page is.
+         * @enum {string}
+         */
+        PageKind: "review" | "comparison" | "range";
+        /**
+         * PageOut
+         * @description A page to work on: what was written, what the record proposes, what is still missing.
+         */
+        PageOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["PageKind"];
+            /** Title */
+            title: string;
+            /** Address */
+            address: string;
+            /** Short */
+            short: string;
+            /** Content */
+            content: components["schemas"]["ReviewContent"] | components["schemas"]["ComparisonContent"] | components["schemas"]["RangeContent"];
+            standing: components["schemas"]["StandingOut"] | null;
+            /** Changed */
+            changed: boolean;
+            /** Missing */
+            missing: string[];
+            /** Since */
+            since: components["schemas"]["SinceOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartDraft"][];
+            /** Figures */
+            figures: components["schemas"]["FigureChoice"][];
+            /** Points */
+            points: components["schemas"]["maple_rook__stations__pages__schemas__PointOut"][];
+            /** Scales */
+            scales: components["schemas"]["ScaleOut"][];
+            /** Columns */
+            columns: components["schemas"]["Choice"][];
+            /** Etag */
+            etag: string;
+        };
+        /**
+         * PageRow
+         * @description A page in the list.
+         */
+        PageRow: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["PageKind"];
+            /** Title */
+            title: string;
+            /** Address */
+            address: string;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Person */
+            person: string;
+            standing: components["schemas"]["StandingOut"] | null;
+        };
+        /**
          * PairIn
          * @description Two knives, and the customer they are weighed for.
          */
@@ -7669,11 +8364,55 @@ export interface components {
             words: string;
         };
         /**
+         * Paragraph
+         * @description Text; ``own`` is in the author's words, the rest is drawn from the record.
+         */
+        Paragraph: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "paragraph";
+            /** Runs */
+            runs: components["schemas"]["Run"][];
+            /**
+             * Tone
+             * @default text
+             * @enum {string}
+             */
+            tone: "text" | "own" | "note" | "caution" | "for" | "against";
+        };
+        /**
          * Part
          * @description A part of the work on the board.
          * @enum {string}
          */
         Part: "board" | "small" | "slices" | "round_bones" | "bones";
+        /**
+         * PartDraft
+         * @description A part with the draft's paragraphs; figures stand in braces, as in own words.
+         */
+        PartDraft: {
+            part: components["schemas"]["WriteUpPart"];
+            /** Label */
+            label: string;
+            /** Draft */
+            draft: string;
+        };
+        /**
+         * PartIn
+         * @description A part of a review in its place; ``text`` are the author's words, null the draft's.
+         */
+        PartIn: {
+            part: components["schemas"]["WriteUpPart"];
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /** Text */
+            text?: string | null;
+        };
         /** PasswordIn */
         PasswordIn: {
             /** Old */
@@ -8050,35 +8789,23 @@ export interface components {
         };
         /**
          * PointIn
-         * @description A cycle, cut or day; ``client_id`` is made where it was read, so that it is kept once.
-         *
-         *     Neither value nor event withdraws what stood at x.
+         * @description A point for or against; one that was proposed keeps its key.
          */
-        PointIn: {
+        "PointIn-Output": {
             /**
-             * Client Id
-             * Format: uuid
+             * Key
+             * @default
              */
-            client_id: string;
-            /** X */
-            x: number;
-            /** Value */
-            value?: number | null;
-            event?: components["schemas"]["Event"] | null;
-        };
-        /** PointOut */
-        PointOut: {
-            /** X */
-            x: number;
-            /** Value */
-            value: number | null;
-            /** Event */
-            event: string;
+            key: string;
+            /** Good */
+            good: boolean;
+            /** Text */
+            text: string;
         };
         /** PointsIn */
         PointsIn: {
             /** Points */
-            points: components["schemas"]["PointIn"][];
+            points: components["schemas"]["maple_rook__stations__trials__schemas__PointIn"][];
         };
         /**
          * PointsOut
@@ -8500,6 +9227,61 @@ export interface components {
             counts: number[];
         };
         /**
+         * RangeContent
+         * @description All knives of a maker, type or search, in a table.
+         */
+        RangeContent: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Intro
+             * @default
+             */
+            intro: string;
+            /**
+             * Show People
+             * @default false
+             */
+            show_people: boolean;
+            /**
+             * Embed
+             * @default false
+             */
+            embed: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "range";
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /** Knife Types */
+            knife_types?: ("western_chef" | "gyuto" | "santoku" | "petty" | "paring" | "slicer" | "single_bevel_slicer" | "nakiri" | "vegetable_cleaver" | "bone_chopper" | "honesuke" | "deba" | "serrated")[];
+            /** Columns */
+            columns?: ("weight" | "edge_length" | "blade_length" | "overall_length" | "handle_length" | "spine_heel" | "spine_mid" | "spine_tip" | "spine_at" | "height_heel" | "height_mid" | "height_front" | "thickness_behind_edge" | "thickness_1mm" | "thickness_5mm" | "thickness_10mm" | "edge_angle" | "angle_right" | "angle_left" | "bevel_width_right" | "bevel_width_left" | "asymmetry" | "micro_bevel" | "hollow_depth" | "grind_line" | "core_exposure" | "hardness_block" | "hardness" | "hardness_cladding" | "hardness_b" | "balance_point" | "handle_height" | "handle_thickness" | "handle_circumference" | "handle_angle" | "handle_drop" | "flat_length" | "tip_height" | "rock_rise" | "edge_gap" | "knuckle_room" | "sharpness_score" | "sharpness_force" | "paper_cut_force")[];
+            /**
+             * Predictions
+             * @default true
+             */
+            predictions: boolean;
+            /**
+             * Price
+             * @default true
+             */
+            price: boolean;
+            /**
+             * Glossary
+             * @default true
+             */
+            glossary: boolean;
+        };
+        /**
          * RangeOut
          * @description A range of a wish; null where an end is open.
          */
@@ -8548,7 +9330,7 @@ export interface components {
         /** ReadOut */
         ReadOut: {
             /** Points */
-            points: components["schemas"]["PointOut"][];
+            points: components["schemas"]["maple_rook__stations__trials__schemas__PointOut"][];
             /** Bad */
             bad: components["schemas"]["BadRowOut"][];
         };
@@ -8993,6 +9775,55 @@ export interface components {
             cautions: string[];
         };
         /**
+         * ReviewContent
+         * @description A review of one knife; parts in their order, points as chosen (null: as proposed).
+         */
+        ReviewContent: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Intro
+             * @default
+             */
+            intro: string;
+            /**
+             * Show People
+             * @default false
+             */
+            show_people: boolean;
+            /**
+             * Embed
+             * @default false
+             */
+            embed: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "review";
+            /** Piece Id */
+            piece_id: number;
+            /** Parts */
+            parts?: components["schemas"]["PartIn"][];
+            /** Points */
+            points?: components["schemas"]["PointIn-Output"][] | null;
+            /** Scores */
+            scores?: components["schemas"]["ScoreIn"][];
+            /**
+             * @default {
+             *       "by": "",
+             *       "paid_by": "",
+             *       "seen_by": ""
+             *     }
+             */
+            disclosure: components["schemas"]["DisclosureIn"];
+            /** Drawings */
+            drawings?: ("outline" | "section")[];
+        };
+        /**
          * Rocking
          * @description Whether an edge rocks, by the share of it over which the contact runs forward.
          * @enum {string}
@@ -9075,6 +9906,24 @@ export interface components {
             reasons: string[];
         };
         /**
+         * Run
+         * @description A stretch of text; ``figure`` is the key of a figure it says, ``grade`` how that is known.
+         */
+        Run: {
+            /** Text */
+            text: string;
+            /**
+             * Figure
+             * @default
+             */
+            figure: string;
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
+        };
+        /**
          * SaveIn
          * @description A Board to keep under a name.
          */
@@ -9154,6 +10003,44 @@ export interface components {
             use: string;
         };
         /**
+         * ScaleIn
+         * @description A scale to score on.
+         */
+        ScaleIn: {
+            /** Name */
+            name: string;
+            /**
+             * Highest
+             * @default 10
+             */
+            highest: number;
+            /** Criteria */
+            criteria: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
+         * ScaleOut
+         * @description A scale of the shop's; ``criteria`` say what the numbers mean.
+         */
+        ScaleOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Highest */
+            highest: number;
+            /** Criteria */
+            criteria: string;
+            /** Retired */
+            retired: boolean;
+            /** Etag */
+            etag: string;
+        };
+        /**
          * ScatterOut
          * @description Standard deviation of one reading, on so many degrees of freedom.
          */
@@ -9180,6 +10067,21 @@ export interface components {
             piece_id: number;
             /** Changed */
             changed: boolean;
+        };
+        /**
+         * ScoreIn
+         * @description A score on one of the shop's scales, and why.
+         */
+        ScoreIn: {
+            /** Scale Id */
+            scale_id: number;
+            /** Value */
+            value: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * SecondOut
@@ -9491,6 +10393,32 @@ export interface components {
             group: boolean;
         };
         /**
+         * Shown
+         * @description A figure as the page says it, for what is told of later changes.
+         */
+        Shown: {
+            /** Piece Id */
+            piece_id: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Central */
+            central?: number | null;
+            /**
+             * Expanded
+             * @default 0
+             */
+            expanded: number;
+        };
+        /**
          * SignInIn
          * @description ``code`` is of the authenticator, or one for recovery, where a person has a second step.
          */
@@ -9526,6 +10454,22 @@ export interface components {
             seen_at: string;
             /** Here */
             here: boolean;
+        };
+        /**
+         * SinceOut
+         * @description A figure that reads otherwise now than on the published page.
+         */
+        SinceOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Then */
+            then: string;
+            /** Now */
+            now: string;
+            /** Moved */
+            moved: boolean;
         };
         /**
          * Size
@@ -9596,6 +10540,23 @@ export interface components {
              * @enum {string}
              */
             shot: "straight" | "tilted" | "blurred" | "glare" | "cut off" | "too oblique";
+        };
+        /**
+         * StandingOut
+         * @description What was last said of a page: published or withdrawn, when and by whom.
+         */
+        StandingOut: {
+            /** On */
+            on: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Reason */
+            reason: string;
         };
         /**
          * StationIn
@@ -9857,6 +10818,35 @@ export interface components {
             label: string;
             /** Percent */
             percent: number[];
+        };
+        /**
+         * TableBlock
+         * @description A table; columns in ``numbers`` stand at the right, ``sortable`` ones can be put in order.
+         */
+        TableBlock: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "table";
+            /** Key */
+            key: string;
+            /** Caption */
+            caption: string;
+            /** Head */
+            head: string[];
+            /** Rows */
+            rows: components["schemas"]["Cell"][][];
+            /**
+             * Numbers
+             * @default []
+             */
+            numbers: number[];
+            /**
+             * Sortable
+             * @default false
+             */
+            sortable: boolean;
         };
         /**
          * TableIn
@@ -10181,7 +11171,7 @@ export interface components {
             /** Started At */
             started_at?: string | null;
             /** Points */
-            points?: components["schemas"]["PointIn"][];
+            points?: components["schemas"]["maple_rook__stations__trials__schemas__PointIn"][];
         };
         /**
          * TrialKind
@@ -10611,7 +11601,7 @@ export interface components {
             /** Note */
             note: string;
             /** Series */
-            series: components["schemas"]["PointOut"][];
+            series: components["schemas"]["maple_rook__stations__trials__schemas__PointOut"][];
             /** Found */
             found: components["schemas"]["FoundOut"][];
             /** Fits */
@@ -10641,6 +11631,17 @@ export interface components {
             wanted: components["schemas"]["SpecificationOut"];
             /** Matches */
             matches: components["schemas"]["MatchOut"][];
+        };
+        /**
+         * WithdrawIn
+         * @description Why a page is taken down; kept, and shown to nobody outside.
+         */
+        WithdrawIn: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * WorkOut
@@ -10712,6 +11713,12 @@ export interface components {
          */
         Wrist: "not_asked" | "weak" | "strong";
         /**
+         * WriteUpPart
+         * @description A part of a write-up; its label is the heading that readers see.
+         * @enum {string}
+         */
+        WriteUpPart: "glance" | "arrival" | "hand" | "blade" | "board" | "sharpness" | "finish" | "edge_life" | "value" | "suits" | "first_use" | "method";
+        /**
          * YearlyCostOut
          * @description Cost of owning for a year: the price over ``years`` and the sharpenings at the charge.
          */
@@ -10779,6 +11786,35 @@ export interface components {
             reason: string;
         };
         /**
+         * PointIn
+         * @description A point for or against; one that was proposed keeps its key.
+         */
+        maple_rook__stations__pages__schemas__PointIn: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Good */
+            good: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PointOut
+         * @description A proposed point with what it rests on.
+         */
+        maple_rook__stations__pages__schemas__PointOut: {
+            /** Key */
+            key: string;
+            /** Good */
+            good: boolean;
+            /** Text */
+            text: string;
+            /** Evidence */
+            evidence: string[];
+        };
+        /**
          * AgainOut
          * @description A kept measurement made again from photo and parameters: the same, or what differs.
          */
@@ -10804,6 +11840,33 @@ export interface components {
             differing: string[];
             /** Models Changed */
             models_changed: string[];
+        };
+        /**
+         * PointIn
+         * @description A cycle, cut or day; ``client_id`` is made where it was read, so that it is kept once.
+         *
+         *     Neither value nor event withdraws what stood at x.
+         */
+        maple_rook__stations__trials__schemas__PointIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** X */
+            x: number;
+            /** Value */
+            value?: number | null;
+            event?: components["schemas"]["Event"] | null;
+        };
+        /** PointOut */
+        maple_rook__stations__trials__schemas__PointOut: {
+            /** X */
+            x: number;
+            /** Value */
+            value: number | null;
+            /** Event */
+            event: string;
         };
         /**
          * FieldError
@@ -10991,6 +12054,7 @@ export type Bone = components['schemas']['Bone'];
 export type BulkIn = components['schemas']['BulkIn'];
 export type BulkOut = components['schemas']['BulkOut'];
 export type BulkRowOut = components['schemas']['BulkRowOut'];
+export type Bullets = components['schemas']['Bullets'];
 export type Buyer = components['schemas']['Buyer'];
 export type CalibrationOut = components['schemas']['CalibrationOut'];
 export type CarbideOut = components['schemas']['CarbideOut'];
@@ -10998,6 +12062,7 @@ export type CarbidesOut = components['schemas']['CarbidesOut'];
 export type Care = components['schemas']['Care'];
 export type CareOut = components['schemas']['CareOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
+export type Cell = components['schemas']['Cell'];
 export type CheckOut = components['schemas']['CheckOut'];
 export type Choice = components['schemas']['Choice'];
 export type ChoicesIn = components['schemas']['ChoicesIn'];
@@ -11019,6 +12084,7 @@ export type CoefficientsIn = components['schemas']['CoefficientsIn'];
 export type CoefficientsOut = components['schemas']['CoefficientsOut'];
 export type ColumnIn = components['schemas']['ColumnIn'];
 export type ColumnOut = components['schemas']['ColumnOut'];
+export type ComparisonContent = components['schemas']['ComparisonContent'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
 export type ConfirmIn = components['schemas']['ConfirmIn'];
@@ -11049,8 +12115,10 @@ export type DeliveryRow = components['schemas']['DeliveryRow'];
 export type DemoPersonOut = components['schemas']['DemoPersonOut'];
 export type Difference = components['schemas']['Difference'];
 export type Dimension = components['schemas']['Dimension'];
+export type DisclosureIn = components['schemas']['DisclosureIn'];
 export type DoneIn = components['schemas']['DoneIn'];
 export type DoneOut = components['schemas']['DoneOut'];
+export type Drawing = components['schemas']['Drawing'];
 export type DrawsLevelOut = components['schemas']['DrawsLevelOut'];
 export type DueOut = components['schemas']['DueOut'];
 export type DueState = components['schemas']['DueState'];
@@ -11072,6 +12140,7 @@ export type EvidenceOut = components['schemas']['EvidenceOut'];
 export type FaceOut = components['schemas']['FaceOut'];
 export type FaultKey = components['schemas']['FaultKey'];
 export type FaultOut = components['schemas']['FaultOut'];
+export type FigureChoice = components['schemas']['FigureChoice'];
 export type FigureDoc = components['schemas']['FigureDoc'];
 export type FigureKind = components['schemas']['FigureKind'];
 export type FigureOut = components['schemas']['FigureOut'];
@@ -11099,10 +12168,13 @@ export type Hand = components['schemas']['Hand'];
 export type HandSize = components['schemas']['HandSize'];
 export type Hardened = components['schemas']['Hardened'];
 export type HardnessOut = components['schemas']['HardnessOut'];
+export type Heading = components['schemas']['Heading'];
 export type Heft = components['schemas']['Heft'];
 export type HeightOut = components['schemas']['HeightOut'];
 export type HollowOut = components['schemas']['HollowOut'];
 export type Hours = components['schemas']['Hours'];
+export type HowFigure = components['schemas']['HowFigure'];
+export type HowMeasured = components['schemas']['HowMeasured'];
 export type ImportOut = components['schemas']['ImportOut'];
 export type ImportsOut = components['schemas']['ImportsOut'];
 export type InOtherUnit = components['schemas']['InOtherUnit'];
@@ -11162,10 +12234,12 @@ export type ModelsPage = components['schemas']['ModelsPage'];
 export type ModelsRow = components['schemas']['ModelsRow'];
 export type Motion = components['schemas']['Motion'];
 export type MovedIn = components['schemas']['MovedIn'];
+export type NewPageIn = components['schemas']['NewPageIn'];
 export type NewPieceIn = components['schemas']['NewPieceIn'];
 export type NextStep = components['schemas']['NextStep'];
 export type ObservationIn = components['schemas']['ObservationIn'];
 export type ObservationOut = components['schemas']['ObservationOut'];
+export type Obtained = components['schemas']['Obtained'];
 export type OfferOut = components['schemas']['OfferOut'];
 export type OfferedCut = components['schemas']['OfferedCut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
@@ -11174,9 +12248,17 @@ export type OrderOut = components['schemas']['OrderOut'];
 export type Origin = components['schemas']['Origin'];
 export type OutlineOut = components['schemas']['OutlineOut'];
 export type OwnedIn = components['schemas']['OwnedIn'];
+export type PageDocument = components['schemas']['PageDocument'];
+export type PageIn = components['schemas']['PageIn'];
+export type PageKind = components['schemas']['PageKind'];
+export type PageOut = components['schemas']['PageOut'];
+export type PageRow = components['schemas']['PageRow'];
 export type PairIn = components['schemas']['PairIn'];
 export type PairOut = components['schemas']['PairOut'];
+export type Paragraph = components['schemas']['Paragraph'];
 export type Part = components['schemas']['Part'];
+export type PartDraft = components['schemas']['PartDraft'];
+export type PartIn = components['schemas']['PartIn'];
 export type PasswordIn = components['schemas']['PasswordIn'];
 export type PastImport = components['schemas']['PastImport'];
 export type PeakIn = components['schemas']['PeakIn'];
@@ -11194,8 +12276,7 @@ export type PiecesRow = components['schemas']['PiecesRow'];
 export type PlainMethodOut = components['schemas']['PlainMethodOut'];
 export type PlanIn = components['schemas']['PlanIn'];
 export type PlanOut = components['schemas']['PlanOut'];
-export type PointIn = components['schemas']['PointIn'];
-export type PointOut = components['schemas']['PointOut'];
+export type PointInOutput = components['schemas']['PointIn-Output'];
 export type PointsIn = components['schemas']['PointsIn'];
 export type PointsOut = components['schemas']['PointsOut'];
 export type PredictIn = components['schemas']['PredictIn'];
@@ -11215,6 +12296,7 @@ export type QuestionOut = components['schemas']['QuestionOut'];
 export type RackOut = components['schemas']['RackOut'];
 export type RackRow = components['schemas']['RackRow'];
 export type Range = components['schemas']['Range'];
+export type RangeContent = components['schemas']['RangeContent'];
 export type RangeOut = components['schemas']['RangeOut'];
 export type RateOut = components['schemas']['RateOut'];
 export type Ratio = components['schemas']['Ratio'];
@@ -11236,6 +12318,7 @@ export type RepeatabilitiesOut = components['schemas']['RepeatabilitiesOut'];
 export type RepeatabilityOut = components['schemas']['RepeatabilityOut'];
 export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
 export type ReprofileOut = components['schemas']['ReprofileOut'];
+export type ReviewContent = components['schemas']['ReviewContent'];
 export type Rocking = components['schemas']['Rocking'];
 export type RodSchool = components['schemas']['RodSchool'];
 export type Role = components['schemas']['Role'];
@@ -11245,12 +12328,16 @@ export type RowVerdict = components['schemas']['RowVerdict'];
 export type RowsOut = components['schemas']['RowsOut'];
 export type RuleOut = components['schemas']['RuleOut'];
 export type RuledOut = components['schemas']['RuledOut'];
+export type Run = components['schemas']['Run'];
 export type SaveIn = components['schemas']['SaveIn'];
 export type SavedComparisonOut = components['schemas']['SavedComparisonOut'];
 export type ScaleCardOut = components['schemas']['ScaleCardOut'];
+export type ScaleIn = components['schemas']['ScaleIn'];
+export type ScaleOut = components['schemas']['ScaleOut'];
 export type ScatterOut = components['schemas']['ScatterOut'];
 export type School = components['schemas']['School'];
 export type SchoolOut = components['schemas']['SchoolOut'];
+export type ScoreIn = components['schemas']['ScoreIn'];
 export type SecondOut = components['schemas']['SecondOut'];
 export type SectionOut = components['schemas']['SectionOut'];
 export type SeenRow = components['schemas']['SeenRow'];
@@ -11267,8 +12354,10 @@ export type Shelf = components['schemas']['Shelf'];
 export type ShopSettingsIn = components['schemas']['ShopSettingsIn'];
 export type ShopSettingsOut = components['schemas']['ShopSettingsOut'];
 export type ShowChoice = components['schemas']['ShowChoice'];
+export type Shown = components['schemas']['Shown'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type SignInOut = components['schemas']['SignInOut'];
+export type SinceOut = components['schemas']['SinceOut'];
 export type Size = components['schemas']['Size'];
 export type Skill = components['schemas']['Skill'];
 export type SpacerIo = components['schemas']['SpacerIO'];
@@ -11276,6 +12365,7 @@ export type SpecificationOut = components['schemas']['SpecificationOut'];
 export type StabilityOut = components['schemas']['StabilityOut'];
 export type StackOut = components['schemas']['StackOut'];
 export type StandInIn = components['schemas']['StandInIn'];
+export type StandingOut = components['schemas']['StandingOut'];
 export type StationIn = components['schemas']['StationIn'];
 export type SteelChoice = components['schemas']['SteelChoice'];
 export type SteelsOut = components['schemas']['SteelsOut'];
@@ -11294,6 +12384,7 @@ export type StudyIn = components['schemas']['StudyIn'];
 export type StudyOut = components['schemas']['StudyOut'];
 export type Subject = components['schemas']['Subject'];
 export type SweepLine = components['schemas']['SweepLine'];
+export type TableBlock = components['schemas']['TableBlock'];
 export type TableIn = components['schemas']['TableIn'];
 export type TableOut = components['schemas']['TableOut'];
 export type TakeHomeIn = components['schemas']['TakeHomeIn'];
@@ -11339,10 +12430,12 @@ export type Whisker = components['schemas']['Whisker'];
 export type WholeCutSession = components['schemas']['WholeCutSession'];
 export type WholeTrial = components['schemas']['WholeTrial'];
 export type WishOut = components['schemas']['WishOut'];
+export type WithdrawIn = components['schemas']['WithdrawIn'];
 export type WorkOut = components['schemas']['WorkOut'];
 export type WorkshopIn = components['schemas']['WorkshopIn'];
 export type WorkshopOut = components['schemas']['WorkshopOut'];
 export type Wrist = components['schemas']['Wrist'];
+export type WriteUpPart = components['schemas']['WriteUpPart'];
 export type YearlyCostOut = components['schemas']['YearlyCostOut'];
 export type MapleRookAnswersDrawingsView = components['schemas']['maple_rook__answers__drawings__View'];
 export type MapleRookCoreGeometryScaleCardView = components['schemas']['maple_rook__core__geometry__scale_card__View'];
@@ -11350,8 +12443,12 @@ export type MapleRookStationsCounterSchemasChangeOut = components['schemas']['ma
 export type MapleRookStationsCutTrialsSchemasSetAsideIn = components['schemas']['maple_rook__stations__cut_trials__schemas__SetAsideIn'];
 export type MapleRookStationsMendingSchemasChangeOut = components['schemas']['maple_rook__stations__mending__schemas__ChangeOut'];
 export type MapleRookStationsMendingSchemasSetAsideIn = components['schemas']['maple_rook__stations__mending__schemas__SetAsideIn'];
+export type MapleRookStationsPagesSchemasPointIn = components['schemas']['maple_rook__stations__pages__schemas__PointIn'];
+export type MapleRookStationsPagesSchemasPointOut = components['schemas']['maple_rook__stations__pages__schemas__PointOut'];
 export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
+export type MapleRookStationsTrialsSchemasPointIn = components['schemas']['maple_rook__stations__trials__schemas__PointIn'];
+export type MapleRookStationsTrialsSchemasPointOut = components['schemas']['maple_rook__stations__trials__schemas__PointOut'];
 export type FieldError = components['schemas']['FieldError'];
 export type Problem = components['schemas']['Problem'];
 export type ResponseRefused400 = components['responses']['Refused400'];
@@ -17321,6 +18418,403 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    pages_pages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageRow"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPageIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_discard: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_publish: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_as_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+                file_format: "html" | "md" | "txt" | "docx" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_scales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_add_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_change_scale: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                scale_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     v1_pieces: {
         parameters: {
             query?: {
@@ -18137,6 +19631,305 @@ export interface operations {
                 content: {
                     "text/html": string;
                 };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/atom+xml": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_as_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageDocument"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_card_png: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-None-Match"?: string | null;
+            };
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_how: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-None-Match"?: string | null;
+            };
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_how_by_code: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-None-Match"?: string | null;
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_drawing_svg: {
+        parameters: {
+            query?: {
+                scheme?: "maple" | "rook";
+            };
+            header?: {
+                "If-None-Match"?: string | null;
+            };
+            path: {
+                address: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_drawing_png: {
+        parameters: {
+            query?: {
+                width?: number;
+                scheme?: "maple" | "rook";
+            };
+            header?: {
+                "If-None-Match"?: string | null;
+            };
+            path: {
+                address: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_embed: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-None-Match"?: string | null;
+            };
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_page: {
+        parameters: {
+            query?: {
+                sort?: number | null;
+                down?: boolean;
+            };
+            header?: {
+                "If-None-Match"?: string | null;
+            };
+            path: {
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description It is as it was when it was fetched with this entity tag. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Refused400"];
             403: components["responses"]["Refused403"];

@@ -7,21 +7,19 @@ import math
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.figures import FigureOut
+from maple_rook.comparing.compare import differences
+from maple_rook.comparing.judging import looked_at, verdict_on
+from maple_rook.comparing.laid import LETTERS, laid_out
+from maple_rook.comparing.schemas import Difference, LaidIn, SentenceOut
 from maple_rook.core.choosing.verdict import customer
 from maple_rook.http.policy import Somebody
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.board.judging import looked_at, verdict_on
-from maple_rook.stations.board.laid import LETTERS, laid_out
 from maple_rook.stations.board.schemas import (
     ComparisonOut,
-    Difference,
-    LaidIn,
     SavedComparisonOut,
     SaveIn,
-    SentenceOut,
     ThenAndNow,
 )
-from maple_rook.stations.board.use_cases import differences
 from maple_rook.store import choices
 from maple_rook.store.choice_tables import ComparisonMark, ComparisonRow
 

@@ -8,17 +8,16 @@ from pydantic import Field
 
 from maple_rook.answers import drawings
 from maple_rook.answers.drawings import View
+from maple_rook.comparing.compare import compare
+from maple_rook.comparing.schemas import BoardOut, LaidIn, SeenRow
 from maple_rook.http.access import MAX_ID, CurrentPerson, Db, Opener, RowId
 from maple_rook.http.schemas import json_answer
 from maple_rook.stations.board import comparisons, use_cases
 from maple_rook.stations.board.schemas import (
     AwayIn,
-    BoardOut,
     ComparisonOut,
-    LaidIn,
     SavedComparisonOut,
     SaveIn,
-    SeenRow,
 )
 
 router = APIRouter(tags=["board"])
@@ -32,7 +31,7 @@ async def board(request: Request, opener: Opener, _: CurrentPerson, asked: LaidI
     def answer() -> Response:
         with opener() as db:
             shelf = request.app.state.shelf
-            return json_answer(use_cases.compare(db, shelf, asked))
+            return json_answer(compare(db, shelf, asked))
 
     return await run_in_threadpool(answer)
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from maple_rook.documents.figure_text import outline_shapes
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.paper import extent
 from maple_rook.shelf.knife import ShelfKnife
-from maple_rook.stations.exchange.printing import outline_shapes
 
 _BAR_MM, _SECTION_BAR_MM = 50.0, 5.0
 

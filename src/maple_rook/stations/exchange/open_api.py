@@ -15,6 +15,7 @@ from pydantic import BaseModel, Field, create_model
 from starlette.background import BackgroundTask
 
 from maple_rook.core.errors import InvalidValue
+from maple_rook.documents.knife_document import KnifeDocument, knife_document
 from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, RecordColumn, shop_schema
@@ -33,7 +34,6 @@ from maple_rook.shelf.query import (
     unlisted,
 )
 from maple_rook.stations.exchange import taking_out, temporary, use_cases
-from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
 from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
 from maple_rook.store import archive, outgoing
 

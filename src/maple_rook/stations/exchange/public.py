@@ -14,16 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.upkeep.cautions import Place, cautions
-from maple_rook.formats.json_ld import product
-from maple_rook.formats.paper import FONTS, STRONG, TEXT, TITLE
-from maple_rook.formats.preview import PNG_TYPE, preview
-from maple_rook.http.access import Db, PublicBase
-from maple_rook.http.security_headers import new_nonce, page_policy
-from maple_rook.shelf.knife import ShelfKnife
-from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.exchange.inline_svg import outline_svg, section_svg
-from maple_rook.stations.exchange.knife_document import KnifeDocument, knife_document
-from maple_rook.stations.exchange.printing import (
+from maple_rook.documents.figure_text import (
     currency_code,
     estimates_of,
     figure_label,
@@ -33,8 +24,17 @@ from maple_rook.stations.exchange.printing import (
     price_text,
     shop_base,
 )
-from maple_rook.stations.exchange.publishing import at_address
+from maple_rook.documents.knife_document import KnifeDocument, knife_document
+from maple_rook.formats.json_ld import product
+from maple_rook.formats.paper import FONTS, STRONG, TEXT, TITLE
+from maple_rook.formats.preview import PNG_TYPE, preview
+from maple_rook.http.access import Db, PublicBase
+from maple_rook.http.security_headers import new_nonce, page_policy
+from maple_rook.shelf.knife import ShelfKnife
+from maple_rook.shelf.projection import Shelf
+from maple_rook.stations.exchange.inline_svg import outline_svg, section_svg
 from maple_rook.store.exchange_tables import Publication
+from maple_rook.store.publications import at_address
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Shop
 

@@ -4,21 +4,20 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Sequence
 
 from sqlalchemy import select
-from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.documents.knife_document import GROUPS, everything
 from maple_rook.http.policy import Somebody
 from maple_rook.http.preconditions import IfMatch, version
-from maple_rook.stations.exchange.knife_document import GROUPS, everything
 from maple_rook.stations.exchange.schemas import PublicationIn, PublicationOut, ShowChoice
 from maple_rook.store import records
 from maple_rook.store.exchange_tables import Publication
-from maple_rook.store.records import NotFound, model_name
+from maple_rook.store.publications import standing_of
+from maple_rook.store.records import model_name
 from maple_rook.store.tables import Piece
 
 FIRST_SHOWN = (
@@ -34,31 +33,6 @@ FIRST_SHOWN = (
     "hardness",
 )
 """What is ticked before anybody chose."""
-
-
-def standing_of(db: Session, piece_id: int) -> Publication | None:
-    """What the shop last said about showing a piece."""
-    return standing_at(db, [piece_id]).get(piece_id)
-
-
-def standing_at(db: Session, piece_ids: Sequence[int]) -> dict[int, Publication]:
-    """The same of several pieces; those it never said anything of are left out."""
-    newest = (
-        select(Publication)
-        .where(Publication.piece_id.in_(piece_ids))
-        .ext(distinct_on(Publication.piece_id))
-        .order_by(Publication.piece_id, Publication.id.desc())
-    )
-    return {standing.piece_id: standing for standing in db.scalars(newest)}
-
-
-def at_address(db: Session, address: str) -> Publication:
-    """What is shown at an address; a page that is off is nowhere."""
-    piece = db.scalar(select(Publication.piece_id).where(Publication.address == address).limit(1))
-    standing = standing_of(db, piece) if piece is not None else None
-    if standing is None or not standing.on or standing.address != address:
-        raise NotFound("page", address)
-    return standing
 
 
 def published(db: Session, piece_id: int) -> PublicationOut:

@@ -6,8 +6,8 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Generic, TypeVar
 from weakref import WeakKeyDictionary
 
+from maple_rook.comparing.laid import Laid
 from maple_rook.shelf.knife import ShelfKnife
-from maple_rook.stations.board.laid import Laid
 
 T = TypeVar("T")
 

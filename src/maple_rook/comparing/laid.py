@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from maple_rook.comparing.schemas import LaidIn
 from maple_rook.core.choosing.candidates import Candidate
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.model_blade import model_blade
 from maple_rook.shelf.knife import ShelfKnife
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.board.schemas import LaidIn
 from maple_rook.store.tables import Piece
 
 LETTERS = "ABCDEF"

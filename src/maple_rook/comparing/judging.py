@@ -13,6 +13,17 @@ from maple_rook.answers.customer import CriterionOut
 from maple_rook.answers.edge_life import stability_of
 from maple_rook.answers.figures import FigureOut
 from maple_rook.answers.terms import terms_of
+from maple_rook.comparing.before import Before
+from maple_rook.comparing.laid import LETTERS, Laid
+from maple_rook.comparing.schemas import (
+    JudgedKnife,
+    LaidIn,
+    SchoolOut,
+    SentenceOut,
+    VerdictOut,
+    WeighingOut,
+    WeightOut,
+)
 from maple_rook.core.choosing.candidates import Candidate, traits
 from maple_rook.core.choosing.comparing import ClaimVerdict, noticeable_gap
 from maple_rook.core.choosing.criteria import CRITERIA
@@ -32,17 +43,6 @@ from maple_rook.core.prediction.explanation import Prediction
 from maple_rook.core.prediction.model_cards import PREDICTED, keys
 from maple_rook.core.prediction.predict import drawn, predict_and_draw
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.board.before import Before
-from maple_rook.stations.board.laid import LETTERS, Laid
-from maple_rook.stations.board.schemas import (
-    JudgedKnife,
-    LaidIn,
-    SchoolOut,
-    SentenceOut,
-    VerdictOut,
-    WeighingOut,
-    WeightOut,
-)
 
 _DRAWN = tuple(dict.fromkeys((*FIGURES, *FACTS)))
 _Predicted = tuple[list[Prediction], Array]

@@ -1,0 +1,1 @@
+"""Drafts of what is published of a knife: parts, live figures, points, disclosure."""

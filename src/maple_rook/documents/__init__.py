@@ -1,0 +1,1 @@
+"""What the shop says of its knives to others, before any format: figures, words, numbers."""

@@ -1,0 +1,135 @@
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import HTMLResponse
+from sqlalchemy import select
+
+from maple_rook.documents.figure_text import shop_base
+from maple_rook.formats.page import plain
+from maple_rook.formats.page.html import HTML_TYPE, Around, fragment, whole
+from maple_rook.formats.page.pdf import pdf
+from maple_rook.formats.page.word import DOCX_TYPE, docx
+from maple_rook.formats.paper import PDF_TYPE
+from maple_rook.http.access import CurrentPerson, Db, PublicBase, RowId
+from maple_rook.http.preconditions import Seen
+from maple_rook.http.security_headers import still_policy
+from maple_rook.stations.pages import use_cases
+from maple_rook.stations.pages.schemas import (
+    NewPageIn,
+    PageIn,
+    PageOut,
+    PageRow,
+    ScaleIn,
+    ScaleOut,
+    WithdrawIn,
+)
+from maple_rook.store.tables import Shop
+
+router = APIRouter(tags=["pages"])
+Format = Literal["html", "md", "txt", "docx", "pdf"]
+
+
+@router.get("/pages")
+def pages(db: Db, _: CurrentPerson) -> list[PageRow]:
+    """Every page: drafts, what is published, and what was withdrawn."""
+    return use_cases.listed(db)
+
+
+@router.post("/pages", status_code=201)
+def begin(request: Request, db: Db, person: CurrentPerson, asked: NewPageIn) -> PageOut:
+    """Begin a review, a comparison or a range page as a draft."""
+    return use_cases.begin(db, request.app.state.shelf, person, asked)
+
+
+@router.get("/pages/{page_id}")
+def page(request: Request, db: Db, _: CurrentPerson, page_id: RowId) -> PageOut:
+    """A page to work on, with what the record proposes for it."""
+    return use_cases.one(db, request.app.state.shelf, page_id)
+
+
+@router.put("/pages/{page_id}")
+def change(
+    request: Request, db: Db, _: CurrentPerson, seen: Seen, page_id: RowId, asked: PageIn
+) -> PageOut:
+    """Change a draft; what is published stays as it is until it is published again."""
+    return use_cases.change(db, request.app.state.shelf, page_id, asked, seen)
+
+
+@router.delete("/pages/{page_id}", status_code=204)
+def discard(db: Db, _: CurrentPerson, seen: Seen, page_id: RowId) -> None:
+    """Throw away a draft that was never published."""
+    use_cases.discard(db, page_id, seen)
+
+
+@router.post("/pages/{page_id}/publish")
+def publish(request: Request, db: Db, person: CurrentPerson, seen: Seen, page_id: RowId) -> PageOut:
+    """Publish a draft as it reads now."""
+    return use_cases.publish(db, request.app.state.shelf, person, page_id, seen)
+
+
+@router.post("/pages/{page_id}/withdraw")
+def withdraw(
+    request: Request, db: Db, person: CurrentPerson, page_id: RowId, asked: WithdrawIn
+) -> PageOut:
+    """Take a page down; the draft and what was published are kept."""
+    return use_cases.withdraw(db, request.app.state.shelf, person, page_id, asked.reason)
+
+
+@router.get("/pages/{page_id}/preview", response_class=HTMLResponse)
+def preview(request: Request, db: Db, _: CurrentPerson, page_id: RowId) -> HTMLResponse:
+    """The draft as readers would see it."""
+    document = use_cases.document_of(db, request.app.state.shelf, page_id)[1]
+    text = whole(document, Around())
+    return HTMLResponse(text, headers={"Content-Security-Policy": still_policy(text)})
+
+
+@router.get("/pages/{page_id}/page.{file_format}", response_class=Response)
+def as_file(
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    base: PublicBase,
+    page_id: RowId,
+    file_format: Format,
+) -> Response:
+    """The draft as a file: HTML fragment with its styles, Markdown, text, DOCX or PDF."""
+    row, document = use_cases.document_of(db, request.app.state.shelf, page_id)
+    shop = db.scalars(select(Shop)).one()
+    root = shop_base(shop, base)
+    address, short = f"{root}p/{row.address}", f"{root}m/{use_cases.short_code(row.id)}"
+    match file_format:
+        case "html":
+            content: bytes | str = fragment(document, address)
+            media_type = HTML_TYPE
+        case "md":
+            content = plain.markdown(document, f"{address}/drawings/")
+            media_type = plain.MARKDOWN_TYPE
+        case "txt":
+            content, media_type = plain.plain_text(document, address), plain.TEXT_TYPE
+        case "docx":
+            content, media_type = docx(document, shop.paper), DOCX_TYPE
+        case "pdf":
+            content, media_type = pdf(document, short, shop.paper), PDF_TYPE
+    name = f"{row.address}.{file_format}"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(content, media_type=media_type, headers=headers)
+
+
+@router.get("/score-scales")
+def scales(db: Db, _: CurrentPerson) -> list[ScaleOut]:
+    """The scales that the shop scores on."""
+    return use_cases.scales(db)
+
+
+@router.post("/score-scales", status_code=201)
+def add_scale(db: Db, _: CurrentPerson, asked: ScaleIn) -> ScaleOut:
+    """Make a scale, with what its numbers mean."""
+    return use_cases.add_scale(db, asked)
+
+
+@router.put("/score-scales/{scale_id}")
+def change_scale(db: Db, _: CurrentPerson, seen: Seen, scale_id: RowId, asked: ScaleIn) -> ScaleOut:
+    """Change a scale or retire it; published scores stay."""
+    return use_cases.change_scale(db, scale_id, asked, seen)

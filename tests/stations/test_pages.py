@@ -1,0 +1,343 @@
+"""Pages from draft to published to withdrawn: whole or not at all, as of their day, for anybody."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+import uuid
+from collections.abc import Iterator
+from typing import Any
+
+import feedparser
+import pytest
+import rdflib
+from fastapi.testclient import TestClient
+from PIL import Image
+from sqlalchemy import Engine
+
+from maple_rook.cluster import Cluster
+from shops import shop_api, shop_engine
+from signed_in import key_of
+
+TOLD = {
+    "obtained": "stock",
+    "paid": False,
+    "seen_first": False,
+    "links_earn": False,
+}
+ACCEPTED_SCHEMA = "https://schema.org/"
+
+
+@pytest.fixture(scope="module")
+def shop_of_pages(cluster: Cluster) -> Iterator[Engine]:
+    with shop_engine(cluster, demo=True) as engine:
+        yield engine
+
+
+@pytest.fixture(scope="module")
+def shop(shop_of_pages: Engine, tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    with shop_api(shop_of_pages, tmp_path_factory.mktemp("w")) as client:
+        yield client
+
+
+@pytest.fixture(scope="module")
+def anybody(shop: TestClient) -> TestClient:
+    return TestClient(shop.app, raise_server_exceptions=False)
+
+
+def answered(answer: Any, status: int = 200) -> Any:
+    assert answer.status_code == status, answer.text
+    return answer.json() if status != 204 else None
+
+
+def begun(shop: TestClient, title: str = "", **content: object) -> dict[str, Any]:
+    found: dict[str, Any] = answered(
+        shop.post("/api/pages", json={"title": title, "content": content}), 201
+    )
+    return found
+
+
+def changed(shop: TestClient, page: dict[str, Any], **content: object) -> dict[str, Any]:
+    body = {"title": page["title"], "content": {**page["content"], **content}}
+    found: dict[str, Any] = answered(
+        shop.put(f"/api/pages/{page['id']}", json=body, headers={"If-Match": page["etag"]})
+    )
+    return found
+
+
+def published(shop: TestClient, page: dict[str, Any]) -> dict[str, Any]:
+    path = f"/api/pages/{page['id']}/publish"
+    found: dict[str, Any] = answered(shop.post(path, headers={"If-Match": page["etag"]}))
+    return found
+
+
+def review(shop: TestClient, piece: int = 1, title: str = "", **more: object) -> dict[str, Any]:
+    page = begun(shop, title, kind="review", piece_id=piece, disclosure=TOLD, **more)
+    return published(shop, page)
+
+
+def linked_data(text: str) -> rdflib.Graph:
+    """What an RDF reader makes of a page; schema.org's own context is not fetched."""
+    found = re.search(r'<script type="application/ld\+json">(.*?)</script>', text, re.DOTALL)
+    assert found
+    data = json.loads(found[1])
+    assert data["@context"] == "https://schema.org"
+    data["@context"] = {"@vocab": ACCEPTED_SCHEMA}
+    return rdflib.Graph().parse(data=json.dumps(data), format="json-ld")
+
+
+def test_a_review_goes_from_draft_to_published_to_withdrawn(
+    shop: TestClient, anybody: TestClient
+) -> None:
+    page = begun(shop, kind="review", piece_id=1)
+    address = page["address"]
+    assert anybody.get(f"/p/{address}").status_code == 404
+    refused = shop.post(f"/api/pages/{page['id']}/publish")
+    assert refused.status_code == 409
+    assert "how the knife was obtained" in refused.json()["detail"]
+    assert anybody.get(f"/p/{address}").status_code == 404
+    page = published(shop, changed(shop, page, disclosure=TOLD))
+    read = anybody.get(f"/p/{address}")
+    assert read.status_code == 200
+    assert "This knife is from our own stock" in read.text
+    assert page["standing"]["on"]
+    path = f"/api/pages/{page['id']}"
+    down = answered(shop.post(f"{path}/withdraw", json={"reason": "sold out"}))
+    assert (down["standing"]["on"], down["standing"]["reason"]) == (False, "sold out")
+    for gone in (f"/p/{address}", f"/p/{address}.json", f"/p/{address}/how", f"/m/{page['short']}"):
+        assert anybody.get(gone).status_code == 404, gone
+    assert shop.post(f"{path}/withdraw", json={}).status_code == 409
+    assert shop.delete(path).status_code == 409  # it was read by somebody; it is kept
+    acts = [(row["about"], row["act"]) for row in shop.get("/api/audit").json()["items"]]
+    assert acts.count(("published_pages", "made")) == 2
+
+
+def test_every_figure_of_a_review_is_its_sheets(shop: TestClient, anybody: TestClient) -> None:
+    page = review(shop, title="Against its sheet")
+    sheet = shop.get("/api/pieces/1").json()
+    text = anybody.get(f"/p/{page['address']}").text
+    said = re.findall(r'<span class="mr-figure mr-measured">([^<]*)</span>', text)
+    assert len(said) > 8
+    by_text = {f["text"]: f["key"] for f in page["figures"] if f["grade"] == "M"}
+    for figure in said:
+        mean, u = re.match(r"(−?[\d.]+) ± ([\d.]+)", figure).groups()  # type: ignore[union-attr]
+        of_sheet = sheet["figures"][by_text[figure]]
+        assert (
+            abs(float(mean.replace("−", "-")) - of_sheet["mean"])
+            <= 0.5 * 10 ** -(len(mean.partition(".")[2])) * 1.001
+        )
+        assert float(u) == pytest.approx(of_sheet["expanded"], rel=0.3)
+    predicted = {p["key"]: p for p in sheet["predictions"]}
+    ease = next(f for f in page["figures"] if f["key"] == "cutting_ease")
+    assert ease["text"].endswith(f"likely {predicted['cutting_ease']['central']:.0f}")
+
+
+def test_what_is_published_stands_though_the_record_goes_on(
+    shop: TestClient, anybody: TestClient
+) -> None:
+    page = review(shop, 2, "As of its day")
+    before = anybody.get(f"/p/{page['address']}").text
+    sheet = answered(shop.post("/api/bench/pieces/2/sheets"), 201)
+    taken = {
+        "client_id": str(uuid.uuid4()),
+        "quantity": "weight",
+        "typed": "251.4 g",
+        "confirmed": True,
+    }
+    answered(shop.post(f"/api/bench/sheets/{sheet['id']}/readings", json=taken), 201)
+    assert anybody.get(f"/p/{page['address']}").text == before
+    now = shop.get(f"/api/pages/{page['id']}").json()
+    assert now["changed"]
+    [since] = [s for s in now["since"] if s["key"] == "weight"]
+    assert since["moved"]
+    assert since["now"].startswith("251")
+    again = published(shop, now)
+    assert (again["changed"], again["since"]) == (False, [])
+    assert "251" in anybody.get(f"/p/{page['address']}").text
+
+
+def test_own_words_are_told_apart_and_cannot_run(shop: TestClient, anybody: TestClient) -> None:
+    page = begun(shop, "Own <words>", kind="review", piece_id=1, disclosure=TOLD)
+    parts = [
+        {"part": "glance", "shown": True, "text": "It has <b>{weight}</b>\n\n<script>x</script>"},
+        {"part": "value", "shown": False, "text": None},
+    ]
+    page = published(shop, changed(shop, page, parts=parts))
+    read = anybody.get(f"/p/{page['address']}")
+    assert "<b>" not in read.text.partition("<body>")[2]
+    assert "&lt;script&gt;" in read.text
+    assert '<p class="mr-own">It has &lt;b&gt;<span class="mr-figure mr-measured">187' in read.text
+    assert 'id="value"' not in read.text
+    order = re.findall(r'<h2 id="([a-z_]+)">', read.text)
+    assert order[0] == "glance"
+    assert "edge_life" not in order  # what is not named is not shown
+    policy = read.headers["content-security-policy"]
+    assert "default-src 'none'" in policy
+    assert "script-src" not in policy
+
+
+@pytest.mark.parametrize(
+    ("content", "status", "told"),
+    [
+        ({"piece_id": 999_999}, 404, "999999"),
+        ({"piece_id": 1, "parts": [{"part": "glance", "text": "{wieght}"}]}, 422, "wieght"),
+        ({"piece_id": 1, "scores": [{"scale_id": 999, "value": 3}]}, 422, "999"),
+        ({"piece_id": 1, "parts": [{"part": "glance"}, {"part": "glance"}]}, 422, "twice"),
+        ({"piece_id": 1, "extra": 1}, 422, "extra"),
+    ],
+)
+def test_what_cannot_be_shown_is_refused_by_name(
+    shop: TestClient, content: dict[str, object], status: int, told: str
+) -> None:
+    answer = shop.post("/api/pages", json={"content": {"kind": "review", **content}})
+    assert answer.status_code == status
+    assert told in answer.text
+
+
+def test_two_people_at_one_page_do_not_overwrite_each_other(shop: TestClient) -> None:
+    page = begun(shop, kind="range")
+    newer = changed(shop, page, intro="first")
+    stale = {"title": "second", "content": page["content"]}
+    answer = shop.put(f"/api/pages/{page['id']}", json=stale, headers={"If-Match": page["etag"]})
+    assert answer.status_code == 412
+    assert (
+        shop.delete(f"/api/pages/{page['id']}", headers={"If-Match": page["etag"]}).status_code
+        == 412
+    )
+    assert shop.get(f"/api/pages/{page['id']}").json()["etag"] == newer["etag"]
+    answered(shop.delete(f"/api/pages/{page['id']}", headers={"If-Match": newer["etag"]}), 204)
+
+
+def test_a_comparison_says_what_the_board_says(shop: TestClient, anybody: TestClient) -> None:
+    laid = {"pieces": [1, 4, 5]}
+    page = published(shop, begun(shop, "Three gyutos", kind="comparison", laid=laid))
+    board = answered(shop.post("/api/board", json=laid))
+    read = anybody.get(f"/p/{page['address']}")
+    for sentence in board["verdict"]["sentences"]:
+        assert sentence["text"] in read.text.replace("&#39;", "'")
+    document = anybody.get(f"/p/{page['address']}.json").json()
+    [table] = [b for b in document["blocks"] if b.get("key") == "differences" and "rows" in b]
+    rows = {row[0]["text"]: row for row in table["rows"]}
+    for row in board["differences"]:
+        label = row["label"][:1].lower() + row["label"][1:]
+        if row["verdict"] != "not_measurable" and label in rows:
+            values = [v and v["mean"] for v in row["values"]]
+            assert [cell["value"] for cell in rows[label][1:4]] == values
+    drawings = [b["key"] for b in document["blocks"] if b["kind"] == "drawing"]
+    assert drawings == ["outlines", "sections", "force"]
+    how = anybody.get(f"/m/{page['short']}").text
+    assert "largest permissible error" in how
+    assert "Nessa" not in how  # nobody's name unless it is chosen
+
+
+def test_a_range_is_put_in_order_by_anybody(shop: TestClient, anybody: TestClient) -> None:
+    page = published(shop, begun(shop, kind="range", knife_types=["gyuto"], columns=["weight"]))
+
+    def weights(query: str) -> list[float]:
+        text = anybody.get(f"/p/{page['address']}{query}").text
+        return [float(w) for w in re.findall(r"mr-measured\">([\d.]+) ±", text)]
+
+    up, down = weights("?sort=2"), weights("?sort=2&down=true")
+    assert len(up) > 4
+    assert up == sorted(up)
+    assert down == sorted(up, reverse=True)
+    assert anybody.get(f"/p/{page['address']}?sort=900").status_code == 422
+
+
+def test_nothing_is_published_of_an_empty_range(shop: TestClient) -> None:
+    answer = shop.post("/api/pages", json={"content": {"kind": "range", "search": "no such knife"}})
+    assert answer.status_code == 409
+    assert "No knife in stock" in answer.json()["detail"]
+
+
+def test_a_page_is_small_and_need_not_be_sent_twice(shop: TestClient, anybody: TestClient) -> None:
+    pages = [
+        review(shop, title="Small"),
+        published(shop, begun(shop, kind="comparison", laid={"pieces": [1, 4, 5, 7, 9, 11]})),
+        published(shop, begun(shop, kind="range")),
+    ]
+    for page in pages:
+        first = anybody.get(f"/p/{page['address']}", headers={"Accept-Encoding": "gzip"})
+        assert int(first.headers["content-length"]) < 100_000
+        assert "max-age" in first.headers["cache-control"]
+        again = anybody.get(
+            f"/p/{page['address']}", headers={"If-None-Match": first.headers["etag"]}
+        )
+        assert (again.status_code, again.content) == (304, b"")
+        assert "<script src" not in first.text
+
+
+def test_a_review_is_linked_data_that_others_read(shop: TestClient, anybody: TestClient) -> None:
+    scale = answered(
+        shop.post(
+            "/api/score-scales",
+            json={"name": "Value", "highest": 5, "criteria": "5: nothing better for the price."},
+        ),
+        201,
+    )
+    page = review(shop, 1, "With scores", scores=[{"scale_id": scale["id"], "value": 4}])
+    graph = linked_data(anybody.get(f"/p/{page['address']}").text)
+    schema = rdflib.Namespace(ACCEPTED_SCHEMA)
+    [of] = list(graph.subjects(rdflib.RDF.type, schema.Review))
+    product = graph.value(of, schema.itemReviewed)
+    assert graph.value(product, rdflib.RDF.type) == schema.Product
+    rating = graph.value(of, schema.reviewRating)
+    scored = [graph.value(rating, schema[key]) for key in ("ratingValue", "bestRating")]
+    assert [str(value) for value in scored] == ["4.0", "5"]
+    assert graph.value(of, schema.author) is not None
+    too_high = {"scale_id": scale["id"], "value": 6}
+    content = {"kind": "review", "piece_id": 1, "scores": [too_high]}
+    assert shop.post("/api/pages", json={"content": content}).status_code == 422
+
+
+def test_a_page_is_framed_only_where_that_was_allowed(
+    shop: TestClient, anybody: TestClient
+) -> None:
+    kept = review(shop, title="Not to be framed")
+    assert anybody.get(f"/embed/{kept['address']}").status_code == 404
+    assert anybody.get(f"/p/{kept['address']}").headers["x-frame-options"] == "DENY"
+    page = review(shop, title="To be framed", embed=True)
+    framed = anybody.get(f"/embed/{page['address']}")
+    assert "frame-ancestors *" in framed.headers["content-security-policy"]
+    assert "default-src 'none'" in framed.headers["content-security-policy"]
+    assert "x-frame-options" not in framed.headers
+
+
+def test_drawings_and_previews_are_pictures(shop: TestClient, anybody: TestClient) -> None:
+    page = review(shop, title="With drawings")
+    base = f"/p/{page['address']}"
+    card = anybody.get(f"{base}/card.png")
+    assert Image.open(io.BytesIO(card.content)).size == (1200, 630)
+    png = anybody.get(f"{base}/drawings/outline.png", params={"width": 480, "scheme": "rook"})
+    assert Image.open(io.BytesIO(png.content)).width == 480
+    svg = anybody.get(f"{base}/drawings/outline.svg")
+    assert svg.headers["content-type"].startswith("image/svg+xml")
+    assert anybody.get(f"{base}/drawings/nothing.svg").status_code == 404
+    assert anybody.get(f"{base}/drawings/outline.png?width=99999").status_code == 422
+
+
+def test_the_feed_has_what_stands(shop: TestClient, anybody: TestClient) -> None:
+    page = review(shop, title="In the feed")
+    gone = review(shop, title="Not in the feed")
+    shop.post(f"/api/pages/{gone['id']}/withdraw", json={})
+    read = feedparser.parse(anybody.get("/p/feed.atom").content)
+    assert not read.bozo
+    titles = [entry.title for entry in read.entries]
+    assert titles[0] == "In the feed"
+    assert "Not in the feed" not in titles
+    assert read.entries[0].link.endswith(f"/p/{page['address']}")
+
+
+def test_a_reader_reads_drafts_and_publishes_nothing(
+    shop_of_pages: Engine, shop: TestClient
+) -> None:
+    page = begun(shop, kind="review", piece_id=1, disclosure=TOLD)
+    for role, may in (("reader", set()), ("counter", {"begin"}), ("owner", {"begin", "publish"})):
+        bearer = {"Authorization": f"Bearer {key_of(shop_of_pages, role)}"}
+        body = {"content": {"kind": "review", "piece_id": 1}}
+        assert shop.get(f"/api/pages/{page['id']}", headers=bearer).status_code == 200
+        begins = shop.post("/api/pages", json=body, headers=bearer).status_code
+        publishes = shop.post(f"/api/pages/{page['id']}/publish", headers=bearer).status_code
+        assert (begins == 201) is ("begin" in may), role
+        assert (publishes == 200) is ("publish" in may), role
