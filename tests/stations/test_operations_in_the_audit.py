@@ -169,6 +169,20 @@ def at_the_counter(shop: Shop, piece: int) -> None:
     shop("counter_forget_wish", wishes[0]["id"])
 
 
+def at_the_desk(shop: Shop, piece: int) -> None:
+    told = {"obtained": "stock", "paid": False, "seen_first": False, "links_earn": False}
+    content = {"kind": "review", "piece_id": piece, "disclosure": told}
+    page = shop("pages_begin", json={"content": content})
+    shop("pages_change", page["id"], json={"title": "another", "content": content})
+    shop("pages_publish", page["id"])
+    shop("pages_withdraw", page["id"], json={"reason": "sold"})
+    draft = shop("pages_begin", json={"content": content})
+    shop("pages_discard", draft["id"])
+    scale = {"name": "value", "highest": 10, "criteria": "10: nothing better for the price"}
+    made = shop("pages_add_scale", json=scale)
+    shop("pages_change_scale", made["id"], json={**scale, "retired": True})
+
+
 def in_upkeep(shop: Shop, piece: int) -> None:
     done = shop("upkeep_write", piece, json=once(care="stone", done_on="2026-11-20"))
     shop("upkeep_strike", done["log"][0]["id"], json={"reason": "another knife"})
@@ -321,6 +335,7 @@ def test_each_operation_that_writes_is_told(shop: Shop) -> None:
     piece = at_the_bench(shop)
     in_trials(shop, piece)
     at_the_counter(shop, piece)
+    at_the_desk(shop, piece)
     in_upkeep(shop, piece)
     in_the_office(shop)
     across_the_border(shop, piece)

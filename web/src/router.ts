@@ -144,6 +144,17 @@ export const router = createRouter({
       },
     },
     {
+      path: '/office/pages',
+      component: () => import('./stations/pages/PagesStation.vue'),
+      meta: { station: 'Office', purpose: 'what is written for readers, and what is published' },
+    },
+    {
+      path: '/office/pages/:page(\\d+)',
+      component: () => import('./stations/pages/PageEditor.vue'),
+      props: (route) => ({ pageId: Number(route.params.page) }),
+      meta: { station: 'Office', purpose: 'a page for readers, from draft to published' },
+    },
+    {
       path: '/office/in',
       component: () => import('./stations/exchange/BringIn.vue'),
       meta: { station: 'Office', purpose: 'tables from anywhere, tried before they count' },

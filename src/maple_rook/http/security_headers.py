@@ -18,7 +18,7 @@ _ALWAYS = {
     "x-frame-options": "DENY",
 }
 _NOTHING = "default-src 'none'; frame-ancestors 'none'"
-_NOBODY = "'none'"
+NOBODY = "'none'"
 _A_YEAR = "max-age=31536000"
 FRAMED = "/embed/"
 PUBLIC = ("/k/", "/k-fonts/", "/p/", "/m/", FRAMED)
@@ -39,6 +39,7 @@ def page_policy(nonce: str, *, scripts: bool = True) -> str:
             "img-src 'self' data: blob:",
             "font-src 'self'",
             "connect-src 'self'",
+            "frame-src 'self'",
             "manifest-src 'self'",
             "form-action 'self'",
             "base-uri 'none'",
@@ -47,11 +48,11 @@ def page_policy(nonce: str, *, scripts: bool = True) -> str:
     )
 
 
-def still_policy(page: str, *, framed: bool = False) -> str:
+def still_policy(page: str, *, framed_by: str = NOBODY) -> str:
     """The policy of a page that runs nothing: its style elements are named by their hashes.
 
     So the page and its policy stay the same for as long as the page does, and may be kept.
-    ``framed`` ones may be shown in a frame of any site.
+    ``framed_by`` says whose pages may show it in a frame; "*" are everybody's.
     """
     hashes = [
         f"'sha256-{base64.b64encode(hashlib.sha256(style.encode()).digest()).decode()}'"
@@ -66,9 +67,13 @@ def still_policy(page: str, *, framed: bool = False) -> str:
             "font-src 'self'",
             "form-action 'none'",
             "base-uri 'none'",
-            f"frame-ancestors {'*' if framed else _NOBODY}",
+            f"frame-ancestors {framed_by}",
         )
     )
+
+
+OWN = "'self'"
+ANYBODY = "*"
 
 
 def new_nonce() -> str:

@@ -8282,7 +8282,7 @@ export interface components {
             /** Figures */
             figures: components["schemas"]["FigureChoice"][];
             /** Points */
-            points: components["schemas"]["maple_rook__stations__pages__schemas__PointOut"][];
+            points: components["schemas"]["ReviewPointOut"][];
             /** Scales */
             scales: components["schemas"]["ScaleOut"][];
             /** Columns */
@@ -8789,23 +8789,35 @@ export interface components {
         };
         /**
          * PointIn
-         * @description A point for or against; one that was proposed keeps its key.
+         * @description A cycle, cut or day; ``client_id`` is made where it was read, so that it is kept once.
+         *
+         *     Neither value nor event withdraws what stood at x.
          */
-        "PointIn-Output": {
+        PointIn: {
             /**
-             * Key
-             * @default
+             * Client Id
+             * Format: uuid
              */
-            key: string;
-            /** Good */
-            good: boolean;
-            /** Text */
-            text: string;
+            client_id: string;
+            /** X */
+            x: number;
+            /** Value */
+            value?: number | null;
+            event?: components["schemas"]["Event"] | null;
+        };
+        /** PointOut */
+        PointOut: {
+            /** X */
+            x: number;
+            /** Value */
+            value: number | null;
+            /** Event */
+            event: string;
         };
         /** PointsIn */
         PointsIn: {
             /** Points */
-            points: components["schemas"]["maple_rook__stations__trials__schemas__PointIn"][];
+            points: components["schemas"]["PointIn"][];
         };
         /**
          * PointsOut
@@ -9330,7 +9342,7 @@ export interface components {
         /** ReadOut */
         ReadOut: {
             /** Points */
-            points: components["schemas"]["maple_rook__stations__trials__schemas__PointOut"][];
+            points: components["schemas"]["PointOut"][];
             /** Bad */
             bad: components["schemas"]["BadRowOut"][];
         };
@@ -9809,7 +9821,7 @@ export interface components {
             /** Parts */
             parts?: components["schemas"]["PartIn"][];
             /** Points */
-            points?: components["schemas"]["PointIn-Output"][] | null;
+            points?: components["schemas"]["ReviewPointIn"][] | null;
             /** Scores */
             scores?: components["schemas"]["ScoreIn"][];
             /**
@@ -9822,6 +9834,35 @@ export interface components {
             disclosure: components["schemas"]["DisclosureIn"];
             /** Drawings */
             drawings?: ("outline" | "section")[];
+        };
+        /**
+         * ReviewPointIn
+         * @description A point for or against; one that was proposed keeps its key.
+         */
+        ReviewPointIn: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Good */
+            good: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ReviewPointOut
+         * @description A proposed point with what it rests on.
+         */
+        ReviewPointOut: {
+            /** Key */
+            key: string;
+            /** Good */
+            good: boolean;
+            /** Text */
+            text: string;
+            /** Evidence */
+            evidence: string[];
         };
         /**
          * Rocking
@@ -11171,7 +11212,7 @@ export interface components {
             /** Started At */
             started_at?: string | null;
             /** Points */
-            points?: components["schemas"]["maple_rook__stations__trials__schemas__PointIn"][];
+            points?: components["schemas"]["PointIn"][];
         };
         /**
          * TrialKind
@@ -11601,7 +11642,7 @@ export interface components {
             /** Note */
             note: string;
             /** Series */
-            series: components["schemas"]["maple_rook__stations__trials__schemas__PointOut"][];
+            series: components["schemas"]["PointOut"][];
             /** Found */
             found: components["schemas"]["FoundOut"][];
             /** Fits */
@@ -11786,35 +11827,6 @@ export interface components {
             reason: string;
         };
         /**
-         * PointIn
-         * @description A point for or against; one that was proposed keeps its key.
-         */
-        maple_rook__stations__pages__schemas__PointIn: {
-            /**
-             * Key
-             * @default
-             */
-            key: string;
-            /** Good */
-            good: boolean;
-            /** Text */
-            text: string;
-        };
-        /**
-         * PointOut
-         * @description A proposed point with what it rests on.
-         */
-        maple_rook__stations__pages__schemas__PointOut: {
-            /** Key */
-            key: string;
-            /** Good */
-            good: boolean;
-            /** Text */
-            text: string;
-            /** Evidence */
-            evidence: string[];
-        };
-        /**
          * AgainOut
          * @description A kept measurement made again from photo and parameters: the same, or what differs.
          */
@@ -11840,33 +11852,6 @@ export interface components {
             differing: string[];
             /** Models Changed */
             models_changed: string[];
-        };
-        /**
-         * PointIn
-         * @description A cycle, cut or day; ``client_id`` is made where it was read, so that it is kept once.
-         *
-         *     Neither value nor event withdraws what stood at x.
-         */
-        maple_rook__stations__trials__schemas__PointIn: {
-            /**
-             * Client Id
-             * Format: uuid
-             */
-            client_id: string;
-            /** X */
-            x: number;
-            /** Value */
-            value?: number | null;
-            event?: components["schemas"]["Event"] | null;
-        };
-        /** PointOut */
-        maple_rook__stations__trials__schemas__PointOut: {
-            /** X */
-            x: number;
-            /** Value */
-            value: number | null;
-            /** Event */
-            event: string;
         };
         /**
          * FieldError
@@ -12276,7 +12261,8 @@ export type PiecesRow = components['schemas']['PiecesRow'];
 export type PlainMethodOut = components['schemas']['PlainMethodOut'];
 export type PlanIn = components['schemas']['PlanIn'];
 export type PlanOut = components['schemas']['PlanOut'];
-export type PointInOutput = components['schemas']['PointIn-Output'];
+export type PointIn = components['schemas']['PointIn'];
+export type PointOut = components['schemas']['PointOut'];
 export type PointsIn = components['schemas']['PointsIn'];
 export type PointsOut = components['schemas']['PointsOut'];
 export type PredictIn = components['schemas']['PredictIn'];
@@ -12319,6 +12305,8 @@ export type RepeatabilityOut = components['schemas']['RepeatabilityOut'];
 export type ReprofileOrderIn = components['schemas']['ReprofileOrderIn'];
 export type ReprofileOut = components['schemas']['ReprofileOut'];
 export type ReviewContent = components['schemas']['ReviewContent'];
+export type ReviewPointIn = components['schemas']['ReviewPointIn'];
+export type ReviewPointOut = components['schemas']['ReviewPointOut'];
 export type Rocking = components['schemas']['Rocking'];
 export type RodSchool = components['schemas']['RodSchool'];
 export type Role = components['schemas']['Role'];
@@ -12443,12 +12431,8 @@ export type MapleRookStationsCounterSchemasChangeOut = components['schemas']['ma
 export type MapleRookStationsCutTrialsSchemasSetAsideIn = components['schemas']['maple_rook__stations__cut_trials__schemas__SetAsideIn'];
 export type MapleRookStationsMendingSchemasChangeOut = components['schemas']['maple_rook__stations__mending__schemas__ChangeOut'];
 export type MapleRookStationsMendingSchemasSetAsideIn = components['schemas']['maple_rook__stations__mending__schemas__SetAsideIn'];
-export type MapleRookStationsPagesSchemasPointIn = components['schemas']['maple_rook__stations__pages__schemas__PointIn'];
-export type MapleRookStationsPagesSchemasPointOut = components['schemas']['maple_rook__stations__pages__schemas__PointOut'];
 export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
-export type MapleRookStationsTrialsSchemasPointIn = components['schemas']['maple_rook__stations__trials__schemas__PointIn'];
-export type MapleRookStationsTrialsSchemasPointOut = components['schemas']['maple_rook__stations__trials__schemas__PointOut'];
 export type FieldError = components['schemas']['FieldError'];
 export type Problem = components['schemas']['Problem'];
 export type ResponseRefused400 = components['responses']['Refused400'];

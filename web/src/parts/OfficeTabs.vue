@@ -9,6 +9,7 @@ const ROOMS: { path: string; name: string; needs: May }[] = [
   { path: '/office/repeatability', name: 'Repeatability', needs: 'look' },
   { path: '/office/shop', name: 'Shop', needs: 'look' },
   { path: '/office/models', name: 'Models', needs: 'look' },
+  { path: '/office/pages', name: 'Pages', needs: 'look' },
   { path: '/office/in', name: 'Bring in', needs: 'bring_in' },
   { path: '/office/out', name: 'Take out', needs: 'take_out' },
   { path: '/office/work', name: 'Long work', needs: 'look' },

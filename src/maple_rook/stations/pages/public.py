@@ -25,7 +25,7 @@ from maple_rook.formats.page.pictures import (
 from maple_rook.formats.preview import page_preview
 from maple_rook.http.access import Db, PublicBase
 from maple_rook.http.preconditions import tag_of
-from maple_rook.http.security_headers import still_policy
+from maple_rook.http.security_headers import ANYBODY, NOBODY, still_policy
 from maple_rook.stations.pages.use_cases import draft_of_code, short_code
 from maple_rook.store import pages
 from maple_rook.store.page_tables import PublishedPage
@@ -73,9 +73,9 @@ def _answer(content: bytes | str, media_type: str, tag: str) -> Response:
     return Response(content, media_type=media_type, headers={"ETag": tag, "Cache-Control": FRESH})
 
 
-def _page(text: str, tag: str, *, framed: bool = False) -> Response:
+def _page(text: str, tag: str, *, framed_by: str = NOBODY) -> Response:
     answer = _answer(text, html.HTML_TYPE, tag)
-    answer.headers["Content-Security-Policy"] = still_policy(text, framed=framed)
+    answer.headers["Content-Security-Policy"] = still_policy(text, framed_by=framed_by)
     return answer
 
 
@@ -197,7 +197,7 @@ def embed(db: Db, base: PublicBase, address: Address, known: IfNoneMatch = None)
     tag = of.tag("embed")
     if same := _known(tag, known):
         return same
-    return _page(html.whole(of.document, _shown(of, framed=True)), tag, framed=True)
+    return _page(html.whole(of.document, _shown(of, framed=True)), tag, framed_by=ANYBODY)
 
 
 @router.get("/p/{address}", response_class=HTMLResponse, responses=_NOT_CHANGED)

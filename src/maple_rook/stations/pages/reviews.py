@@ -39,7 +39,7 @@ from maple_rook.stations.pages.building import (
     summary_of,
 )
 from maple_rook.stations.pages.facts import PageFacts, draft_facts, how_measured, proposed
-from maple_rook.stations.pages.schemas import PointIn, ReviewContent
+from maple_rook.stations.pages.schemas import ReviewContent, ReviewPointIn
 from maple_rook.store.page_tables import ScoreScale
 
 _DRAWN = {
@@ -126,11 +126,11 @@ def _drawing(db: Session, facts: PageFacts, key: str, view: View, caption: str) 
     return Drawing(key=key, svg=svg, alt=f"{caption} of {facts.knife.model}", caption=caption)
 
 
-def chosen_points(content: ReviewContent, of: Proposal) -> list[PointIn]:
+def chosen_points(content: ReviewContent, of: Proposal) -> list[ReviewPointIn]:
     """Points as the author left them, or as they are proposed."""
     if content.points is not None:
         return content.points
-    return [PointIn(key=p.key, good=p.good, text=p.text) for p in of.points]
+    return [ReviewPointIn(key=p.key, good=p.good, text=p.text) for p in of.points]
 
 
 def _points(content: ReviewContent, of: Proposal) -> list[Block]:
@@ -200,7 +200,7 @@ def _linked(
     )
 
 
-def _said(points: Sequence[PointIn], of: Proposal, *, good: bool) -> list[str]:
+def _said(points: Sequence[ReviewPointIn], of: Proposal, *, good: bool) -> list[str]:
     return [
         "".join(w.text for w in filled(p.text, of.facts.figures)) for p in points if p.good is good
     ]

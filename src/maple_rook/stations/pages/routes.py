@@ -14,7 +14,7 @@ from maple_rook.formats.page.word import DOCX_TYPE, docx
 from maple_rook.formats.paper import PDF_TYPE
 from maple_rook.http.access import CurrentPerson, Db, PublicBase, RowId
 from maple_rook.http.preconditions import Seen
-from maple_rook.http.security_headers import still_policy
+from maple_rook.http.security_headers import OWN, still_policy
 from maple_rook.stations.pages import use_cases
 from maple_rook.stations.pages.schemas import (
     NewPageIn,
@@ -82,7 +82,11 @@ def preview(request: Request, db: Db, _: CurrentPerson, page_id: RowId) -> HTMLR
     """The draft as readers would see it."""
     document = use_cases.document_of(db, request.app.state.shelf, page_id)[1]
     text = whole(document, Around())
-    return HTMLResponse(text, headers={"Content-Security-Policy": still_policy(text)})
+    headers = {
+        "Content-Security-Policy": still_policy(text, framed_by=OWN),
+        "X-Frame-Options": "SAMEORIGIN",
+    }
+    return HTMLResponse(text, headers=headers)
 
 
 @router.get("/pages/{page_id}/page.{file_format}", response_class=Response)

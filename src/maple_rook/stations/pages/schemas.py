@@ -31,7 +31,7 @@ class PartIn(Strict):
     text: OwnText | None = None
 
 
-class PointIn(Strict):
+class ReviewPointIn(Strict):
     """A point for or against; one that was proposed keeps its key."""
 
     key: Annotated[str, StringConstraints(max_length=60)] = ""
@@ -83,7 +83,7 @@ class ReviewContent(PageContent):
     parts: list[PartIn] = Field(
         default_factory=lambda: [PartIn(part=p) for p in WriteUpPart], max_length=len(WriteUpPart)
     )
-    points: Annotated[list[PointIn], Field(max_length=24)] | None = None
+    points: Annotated[list[ReviewPointIn], Field(max_length=24)] | None = None
     scores: list[ScoreIn] = Field(default_factory=list, max_length=12)
     disclosure: DisclosureIn = DisclosureIn()
     drawings: list[ReviewDrawing] = Field(
@@ -196,7 +196,7 @@ class FigureChoice(BaseModel):
     grade: str
 
 
-class PointOut(BaseModel):
+class ReviewPointOut(BaseModel):
     """A proposed point with what it rests on."""
 
     key: str
@@ -256,7 +256,7 @@ class PageOut(BaseModel):
     since: list[SinceOut]
     parts: list[PartDraft]
     figures: list[FigureChoice]
-    points: list[PointOut]
+    points: list[ReviewPointOut]
     scales: list[ScaleOut]
     columns: list[Choice]
     etag: str

@@ -39,9 +39,9 @@ from maple_rook.stations.pages.schemas import (
     PageOut,
     PageRow,
     PartDraft,
-    PointOut,
     RangeContent,
     ReviewContent,
+    ReviewPointOut,
     ScaleIn,
     ScaleOut,
     SinceOut,
@@ -195,7 +195,7 @@ def one(db: Session, shelf: Shelf, draft_id: int) -> PageOut:
         points=[]
         if proposal is None
         else [
-            PointOut(key=p.key, good=p.good, text=p.text, evidence=list(p.evidence))
+            ReviewPointOut(key=p.key, good=p.good, text=p.text, evidence=list(p.evidence))
             for p in proposal.points
         ],
         scales=scales(db),

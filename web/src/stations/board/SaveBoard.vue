@@ -3,11 +3,13 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { LaidIn } from '@/api/schema'
+import { aComparison, useWriting } from '@/parts/writing'
 
 /** Save this Board under a name, with today's numbers; the link stays. */
 const props = defineProps<{ laid: LaidIn }>()
 
 const queries = useQueryClient()
+const writing = useWriting()
 const naming = ref(false)
 const name = ref('')
 const saving = useMutation({
@@ -30,6 +32,9 @@ const saving = useMutation({
     </template>
     <template v-else>
       <v-btn @click="naming = true">Save this comparison</v-btn>
+      <v-btn :loading="writing.isPending.value" @click="writing.mutate(aComparison(laid))"
+        >Write a comparison</v-btn
+      >
       <RouterLink to="/board/saved" class="small">saved comparisons</RouterLink>
       <span v-if="saving.data.value" role="status">
         Saved:
@@ -38,7 +43,9 @@ const saving = useMutation({
         }}</RouterLink>
       </span>
     </template>
-    <span v-if="saving.error.value" class="rust">{{ saving.error.value.message }}</span>
+    <span v-if="saving.error.value ?? writing.error.value" class="rust">{{
+      (saving.error.value ?? writing.error.value)?.message
+    }}</span>
   </form>
 </template>
 

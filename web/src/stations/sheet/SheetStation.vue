@@ -15,6 +15,7 @@ import PredictionRow from '@/parts/PredictionRow.vue'
 import StateNote from '@/parts/StateNote.vue'
 import WhyPanel from '@/parts/WhyPanel.vue'
 import { mark } from '@/parts/letters'
+import { aReview, useWriting } from '@/parts/writing'
 import { useHand } from '@/strip/store'
 import OutPanel from '@/parts/OutPanel.vue'
 import ClaimTable from './ClaimTable.vue'
@@ -87,6 +88,7 @@ const measure = useMutation({
   onSuccess: (begun) => router.push(`/bench/${begun.id}`),
 })
 
+const writing = useWriting()
 const letter = computed(() => {
   const at = id.value === null ? -1 : hand.ids.indexOf(id.value)
   return at >= 0 ? mark(at) : null
@@ -162,6 +164,13 @@ const rows = (part: SheetPart) =>
           {{ letter ? 'Take off the strip' : 'Hang on the strip' }}
         </v-btn>
         <v-btn :to="`/upkeep/${sheet.data.value.piece.id}/setup`">Upkeep</v-btn>
+        <v-btn
+          v-needs="'advise'"
+          :loading="writing.isPending.value"
+          @click="writing.mutate(aReview(sheet.data.value.piece.id))"
+        >
+          Write a review
+        </v-btn>
         <v-btn
           v-needs="'measure'"
           :loading="measure.isPending.value"
