@@ -38,8 +38,11 @@ class Drawn:
     name: str
 
 
-def drawn(db: Session, piece_ids: list[int], view: View) -> str:
-    """The SVG of one knife, or of several laid over each other."""
+def drawn(db: Session, piece_ids: list[int], view: View, lettering: float = 1.0) -> str:
+    """The SVG of one knife, or of several laid over each other.
+
+    ``lettering`` is how many times larger than on paper its words are.
+    """
     pieces = records.pieces(db, piece_ids)
     blades = records.blades(db, pieces, records.figures(db, piece_ids))
     return svg(
@@ -48,10 +51,11 @@ def drawn(db: Session, piece_ids: list[int], view: View) -> str:
             for blade, piece in zip(blades, pieces, strict=True)
         ],
         view,
+        lettering,
     )
 
 
-def svg(knives: Sequence[Drawn], view: View) -> str:
+def svg(knives: Sequence[Drawn], view: View, lettering: float = 1.0) -> str:
     """One SVG document; several knives get their hue and line pattern, one gets dimensions."""
     overlaid = len(knives) > 1
     shapes: list[Shape] = []
@@ -66,7 +70,12 @@ def svg(knives: Sequence[Drawn], view: View) -> str:
     title = f"{view.value}: {', '.join(k.name for k in knives)}"
     scale = SECTION_SCALE if view is View.SECTION else 1.0
     return drawing(
-        title, shapes, () if overlaid else dimensions, scale=scale, board=view is not View.PLAN
+        title,
+        shapes,
+        () if overlaid else dimensions,
+        scale=scale,
+        board=view is not View.PLAN,
+        lettering=lettering,
     )
 
 

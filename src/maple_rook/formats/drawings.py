@@ -46,6 +46,7 @@ def drawing(
     *,
     scale: float = 1.0,
     board: bool = False,
+    lettering: float = 1.0,
 ) -> str:
     """An SVG document of the shapes, with dimension lines and a scale bar.
 
@@ -59,13 +60,15 @@ def drawing(
     dimensions : what is dimensioned.
     scale : how many times larger than life it is printed.
     board : whether a board is drawn under the edge.
+    lettering : how many times larger than on paper words and their room are, for a screen.
     """
     unit = 1 / scale
     lines = [(*_placed(d), d.text) for d in dimensions]
     everything = [p for s in shapes for p in s.points] + [p for a, b, _ in lines for p in (a, b)]
     xs, ys = zip(*everything, strict=True)
-    left, right = min(xs) - _MARGIN * unit, max(xs) + (_MARGIN + 14) * unit
-    top, bottom = max(ys) + _MARGIN * unit, min(ys) - (_MARGIN + 12) * unit
+    room = lettering * unit
+    left, right = min(xs) - _MARGIN * unit, max(xs) + _MARGIN * unit + 14 * room
+    top, bottom = max(ys) + _MARGIN * unit, min(ys) - _MARGIN * unit - 12 * room
     wide, tall = right - left, top - bottom
     root = ET.Element(
         "svg",
@@ -81,8 +84,8 @@ def drawing(
     for shape in shapes:
         _shape(root, shape, unit)
     for start, end, text in lines:
-        _dimension(root, start, end, text, unit)
-    _scale_bar(root, (left + 4 * unit, bottom + 4 * unit), unit, scale)
+        _dimension(root, start, end, text, unit, lettering)
+    _scale_bar(root, (left + 4 * unit, bottom + 4 * unit), unit, scale, lettering)
     return ET.tostring(root, encoding="unicode", xml_declaration=True) + "\n"
 
 
@@ -123,7 +126,9 @@ def _line(root: ET.Element, a: Point, b: Point, width: float, colour: str) -> No
     ).set("stroke-width", f"{width:.4g}")
 
 
-def _dimension(root: ET.Element, start: Point, end: Point, text: str, unit: float) -> None:
+def _dimension(
+    root: ET.Element, start: Point, end: Point, text: str, unit: float, lettering: float
+) -> None:
     group = ET.SubElement(root, "g")
     group.set("class", "dimension")
     tick = 1.2 * unit
@@ -133,7 +138,7 @@ def _dimension(root: ET.Element, start: Point, end: Point, text: str, unit: floa
     level = abs(start[0] - end[0]) >= abs(start[1] - end[1])
     middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
     at = (middle[0], middle[1] + 1.2 * unit) if level else (middle[0] + 1.5 * unit, middle[1])
-    _text(group, at, text, unit, "middle" if level else "start")
+    _text(group, at, text, lettering * unit, "middle" if level else "start")
 
 
 def _text(root: ET.Element, at: Point, text: str, unit: float, anchor: str) -> None:
@@ -143,7 +148,7 @@ def _text(root: ET.Element, at: Point, text: str, unit: float, anchor: str) -> N
     words.text = text
 
 
-def _scale_bar(root: ET.Element, at: Point, unit: float, scale: float) -> None:
+def _scale_bar(root: ET.Element, at: Point, unit: float, scale: float, lettering: float) -> None:
     length = 50.0 if scale == 1 else 5.0
     x, y = at
     group = ET.SubElement(root, "g")
@@ -152,4 +157,4 @@ def _scale_bar(root: ET.Element, at: Point, unit: float, scale: float) -> None:
     for end in (x, x + length):
         _line(group, (end, y), (end, y + 1.5 * unit), 0.3 * unit, SOFT)
     said = f"{length:g} mm" if scale == 1 else f"{length:g} mm, drawn {scale:g} : 1"
-    _text(group, (x + length + 2 * unit, y), said, unit, "start")
+    _text(group, (x + length + 2 * unit, y), said, lettering * unit, "start")

@@ -61,6 +61,7 @@ def inline(drawing: Drawing) -> Markup:
     svg = re.sub(r"<title>.*?</title>", "", svg, count=1, flags=re.DOTALL)
     svg = re.sub(r"#[0-9a-f]{6}", lambda hue: _VARIABLE.get(hue[0], hue[0]), svg)
     svg = re.sub(r'(<svg[^>]*?) width="[^"]*" height="[^"]*"', r"\1", svg, count=1)
+    svg = svg.replace(' font-family="sans-serif"', "", 1)  # its words are in the page's font
     # presentation attributes do not take variables; styles do
     svg = re.sub(r'(fill|stroke)="(var\([^"]*\))"', r'style="\1:\2"', svg)
     svg = _one_style(svg)

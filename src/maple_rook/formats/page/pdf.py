@@ -39,7 +39,7 @@ from maple_rook.formats.page.blocks import (
     Run,
     TableBlock,
 )
-from maple_rook.formats.page.pictures import as_png
+from maple_rook.formats.page.pictures import as_png, on_white
 from maple_rook.formats.page.plain import closing
 from maple_rook.formats.paper import STRONG, TEXT, TITLE, known_characters, qr_png
 
@@ -174,7 +174,7 @@ def _block(block: Block, wide: float) -> Iterator[Flowable]:
         case TableBlock():
             yield from _table(block, wide)
         case Drawing():
-            content = as_png(block.svg, _PICTURE_PX)
+            content = on_white(as_png(block.svg, _PICTURE_PX))
             across, up = ImageReader(io.BytesIO(content)).getSize()
             shown = min(wide, _TALLEST_MM * mm * across / up)
             yield Image(io.BytesIO(content), shown, shown * up / across)

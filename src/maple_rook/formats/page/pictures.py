@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import re
 
 import resvg_py
+from PIL import Image
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.formats.inks import DARK
@@ -46,3 +48,14 @@ def as_png(svg: str, width_px: int, scheme: str = SCHEMES[0]) -> bytes:
             skip_system_fonts=True,
         )
     )
+
+
+def on_white(png: bytes) -> bytes:
+    """A picture without transparency, which files for printing take long over."""
+    with Image.open(io.BytesIO(png)) as opened:
+        picture = opened.convert("RGBA")
+    ground = Image.new("RGB", picture.size, "white")
+    ground.paste(picture, mask=picture)
+    held = io.BytesIO()
+    ground.save(held, "PNG")
+    return held.getvalue()

@@ -22,6 +22,7 @@ from maple_rook.formats.page.blocks import Block, Cell, Drawing, PageDocument, T
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.pages.building import (
+    LETTERING,
     day_text,
     glossary,
     heading,
@@ -165,7 +166,7 @@ def _verdict(of: Compared) -> list[Block]:
 
 def _overlay(of: Compared, view: View, key: str, title: str, caption: str) -> list[Block]:
     try:
-        svg = drawn(of.db, [f.knife.piece.id for f in of.facts], view)
+        svg = drawn(of.db, [f.knife.piece.id for f in of.facts], view, LETTERING)
     except Conflict:  # nothing of it is measured
         return []
     letters = ", ".join(f"{a} {name}" for a, name in zip(LETTERS, of.names, strict=False))

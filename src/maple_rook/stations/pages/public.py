@@ -37,8 +37,8 @@ Address = Annotated[str, Path(pattern=r"^[a-z0-9-]{1,80}$")]
 Key = Annotated[str, Path(pattern=r"^[a-z0-9_-]{1,60}$")]
 Scheme = Literal["maple", "rook"]
 IfNoneMatch = Annotated[str | None, Header(alias="If-None-Match", max_length=400)]
-FRESH = "public, max-age=60"
-"""A page may be kept for a minute: so long a withdrawn one may still be seen in places."""
+FRESH = "public, no-cache"
+"""A page may be kept, and is asked for anew each time: a withdrawn one is gone at once."""
 _IN_FEED = 50
 _NOT_CHANGED: dict[int | str, dict[str, Any]] = {
     304: {"description": "It is as it was when it was fetched with this entity tag."}

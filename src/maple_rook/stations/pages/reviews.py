@@ -28,6 +28,7 @@ from maple_rook.formats.page.blocks import (
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.pages.building import (
+    LETTERING,
     day_text,
     heading,
     introduction,
@@ -120,7 +121,7 @@ def _part(
 
 def _drawing(db: Session, facts: PageFacts, key: str, view: View, caption: str) -> Drawing | None:
     try:
-        svg = drawn(db, [facts.knife.piece.id], view)
+        svg = drawn(db, [facts.knife.piece.id], view, LETTERING)
     except Conflict:  # nothing of it is measured
         return None
     return Drawing(key=key, svg=svg, alt=f"{caption} of {facts.knife.model}", caption=caption)

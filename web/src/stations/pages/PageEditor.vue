@@ -224,8 +224,8 @@ const files = ['html', 'md', 'txt', 'docx', 'pdf'] as const
 
 .shown {
   position: sticky;
-  top: 132px;
-  height: calc(100vh - 150px);
+  top: 84px;
+  height: calc(100vh - 104px);
 }
 
 iframe {

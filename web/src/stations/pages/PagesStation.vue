@@ -78,7 +78,8 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
             <td>{{ KINDS[row.kind] }}</td>
             <td>
               <span :class="{ 'grade-M': row.standing?.on }">{{ standingText(row.standing) }}</span>
-              <span class="soft small"> {{ dayTime(row.standing?.at ?? row.changed_at) }}</span>
+              <br />
+              <span class="soft small">{{ dayTime(row.standing?.at ?? row.changed_at) }}</span>
               <span v-if="row.standing?.reason" class="soft small"
                 >: {{ row.standing.reason }}</span
               >

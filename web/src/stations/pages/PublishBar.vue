@@ -44,7 +44,7 @@ const worded = computed(() => props.page.since.filter((s) => !s.moved))
         unsaved ? 'Saving…' : 'All changes saved'
       }}</span>
     </p>
-    <p v-if="page.missing.length" class="small">
+    <p v-if="page.missing.length" class="small line">
       <span class="rust">⚠ Before it can be published, say</span> {{ page.missing.join(', ') }}.
     </p>
     <div v-if="page.since.length" class="small">
@@ -91,7 +91,7 @@ ul {
   margin: 0;
 }
 
-.bar > p {
+.bar > p:not(.line) {
   display: flex;
   flex-wrap: wrap;
   gap: 2px 12px;

@@ -1,0 +1,111 @@
+"""Pages for readers as a person makes them: from a button on a Sheet to withdrawn."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Browser, Page, expect
+from test_for_everybody import WCAG, against
+
+
+def editor(page: Page) -> None:
+    page.wait_for_url(re.compile(r"/office/pages/\d+"))
+    expect(page.get_by_text("All changes saved")).to_be_visible()
+
+
+def pick(page: Page, label: str, option: str) -> None:
+    """Pick from a list that drops down and cannot be typed in."""
+    page.get_by_label(label).press("ArrowDown")
+    page.get_by_role("option", name=option, exact=True).click()
+    expect(page.locator(".v-select", has_text=label)).to_contain_text(option)
+
+
+def published(page: Page) -> str:
+    """Publish, and the address it is read at."""
+    page.get_by_role("button", name=re.compile("^Publish")).click()
+    expect(page.get_by_text("● Published", exact=True)).to_be_visible()
+    address = page.locator(".bar a").get_attribute("href")
+    assert address
+    return address
+
+
+def test_a_review_from_a_sheet_to_readers_and_back(
+    page: Page, browser: Browser, base_url: str
+) -> None:
+    page.goto("/sheet/1")
+    page.get_by_role("button", name="Write a review").click()
+    editor(page)
+    publish = page.get_by_role("button", name="Publish")
+    expect(publish).to_be_disabled()
+    expect(page.get_by_text("how the knife was obtained")).to_be_visible()
+    pick(page, "The knife was", "lent, and goes back")
+    page.get_by_label("By whom").fill("the maker")
+    pick(page, "Did anyone pay for the review?", "no")
+    pick(page, "Did anyone see it before readers?", "no")
+    pick(page, "Do links earn money?", "no")
+    page.get_by_role("button", name="Rewrite Value").click()
+    own = page.get_by_label("Value, in your words")
+    expect(own).to_be_focused()
+    own.fill("Fair at {price}, says {nobody}.")
+    expect(page.get_by_text("Not known or not measured: nobody")).to_be_visible()
+    own.fill("Fair at {price}.")
+    page.get_by_role("button", name="Move Value up").click()
+    page.get_by_role("checkbox", name="Fit and finish").uncheck()
+    frame = page.frame_locator("iframe")
+    expect(frame.get_by_text("Fair at 148.00 crowns.")).to_be_visible()
+    expect(frame.get_by_role("heading", name="Fit and finish")).to_have_count(0)
+    page.reload()  # nothing typed is lost
+    expect(page.get_by_label("Value, in your words")).to_have_value("Fair at {price}.")
+    assert list(against(page, WCAG)) == []
+    address = published(page)
+
+    reader = browser.new_context(base_url=base_url).new_page()  # nobody, from outside
+    reader.goto(address)
+    expect(reader.get_by_role("heading", level=1)).to_have_text(re.compile("Kesterby Harbour"))
+    expect(reader.get_by_text("Fair at 148.00 crowns.")).to_be_visible()
+    expect(reader.get_by_text("lent to us by the maker")).to_be_visible()
+    assert list(against(reader, WCAG)) == []
+    reader.set_viewport_size({"width": 320, "height": 640})
+    assert reader.evaluate("document.documentElement.scrollWidth") <= 320
+    reader.get_by_role("link", name="How this was measured").click()
+    expect(
+        reader.get_by_role("cell", name=re.compile("largest permissible error")).first
+    ).to_be_visible()
+    assert list(against(reader, WCAG)) == []
+
+    page.get_by_role("link", name="All pages").click()
+    page.get_by_role("button", name=re.compile("^Withdraw Kesterby")).click()
+    page.get_by_label(re.compile("Why is")).fill("sold")
+    page.get_by_role("button", name="Withdraw", exact=True).click()
+    expect(page.get_by_text("○ Withdrawn")).to_be_visible()
+    assert list(against(page, WCAG)) == []
+    assert reader.goto(address).status == 404  # type: ignore[union-attr]
+    reader.context.close()
+
+
+def test_a_comparison_from_the_board_and_a_range_that_readers_put_in_order(page: Page) -> None:
+    page.goto("/board?hand=1.4.5")
+    page.get_by_role("button", name="Write a comparison").click()
+    editor(page)
+    page.get_by_role("button", name="Leave out Sections over each other").click()
+    frame = page.frame_locator("iframe")
+    expect(frame.get_by_role("heading", name="Sections")).to_have_count(0)
+    address = published(page)
+    page.goto(address)
+    expect(page.get_by_role("heading", name="What differs")).to_be_visible()
+    assert list(against(page, WCAG)) == []
+
+    page.goto("/office/pages")
+    page.get_by_label("Maker or search words").fill("Hollinreach")
+    page.get_by_role("button", name="Begin", exact=True).click()
+    editor(page)
+    page.goto(published(page))
+    page.get_by_role("link", name="weight").click()
+    expect(page.get_by_role("columnheader", name="weight")).to_have_attribute(
+        "aria-sort", "ascending"
+    )
+    cells = page.locator("tbody tr td:nth-child(4)").all_inner_texts()
+    weights = [float(text.split(" ")[0]) for text in cells if text]
+    assert len(weights) > 2
+    assert weights == sorted(weights)
+    assert list(against(page, WCAG)) == []
