@@ -139,6 +139,7 @@ def create_app(
             app.state.imports.close()
             await run_in_threadpool(app.state.apart.close)
             await run_in_threadpool(app.state.photos.close)
+            await run_in_threadpool(app.state.pictures.close)
             await app.state.readings.close()
             for opened in (engine, *app.state.engines):
                 opened.dispose()
@@ -156,6 +157,7 @@ def create_app(
     app.state.calibrations = CalibrationCache()
     app.state.instruments = hub
     app.state.apart = Apart("file", at_once=2, waiting=8)
+    app.state.pictures = Apart("photo", at_once=1, waiting=24)
     app.state.photos = PhotoDesk(Apart("photo", at_once=1, waiting=8))
     if engine is not None:
         _open_the_record(app, engine, settings.replica_url)

@@ -120,7 +120,7 @@ def test_the_same_text_is_in_every_format() -> None:
         (p.extract_text() or "") for p in pypdf.PdfReader(io.BytesIO(pdf(written, "x"))).pages
     )
     in_text = " ".join(plain.plain_text(written, "https://s.example/p/a").split())
-    in_markdown = plain.markdown(written, "/d/").replace("*", "")
+    in_markdown = plain.markdown(written, "https://s.example/p/a").replace("*", "")
     in_html = Tags(html.whole(written, html.Around())).text
     for text in told:
         for found in (in_word, " ".join(in_pdf.split()), in_text, in_markdown, in_html):
@@ -147,7 +147,7 @@ def test_a_pdf_has_the_papers_size_and_a_code_that_leads_on(paper: str, wide: fl
 @given(st.text(max_size=200))
 def test_markdown_and_word_take_any_text(text: str) -> None:
     written = page(text or "x", "t")
-    assert plain.markdown(written, "/d/").startswith("# t\n")
+    assert plain.markdown(written, "https://s.example/p/a").startswith("# t\n")
     docx(written.model_copy(update={"blocks": written.blocks[:2]}))
 
 

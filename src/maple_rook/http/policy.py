@@ -99,14 +99,16 @@ _ACTIONS = {
     "office_study_preview tasks_listed exchange_spec_card "
     "exchange_labels exchange_rack_labels exchange_json_ld exchange_outline_dxf exchange_published "
     "shop_settings shop_logo mending_mendable mending_piece mending_model mending_amendments "
-    "pages_pages pages_page pages_preview pages_as_file pages_scales "
+    "pages_pages pages_page pages_preview pages_as_file pages_scales pages_photographs "
+    "pages_photograph "
     "v1_pieces v1_piece v1_shop_schema_json",
     May.PAGE: "v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
     "v1_trials_page",
     May.ADVISE: "board_save_comparison board_put_comparison_away counter_keep_customer "
     "counter_forget_customer counter_keep_wish counter_forget_wish sheet_move_stock "
     "trials_store_prediction upkeep_write upkeep_strike upkeep_begin_plan "
-    "upkeep_end_plan pages_begin pages_change pages_discard",
+    "upkeep_end_plan pages_begin pages_change pages_discard pages_keep_photograph "
+    "pages_order_photographs pages_change_photograph pages_drop_photograph",
     May.MEASURE: "bench_photographed_label bench_enter_piece bench_begin_sheet "
     "bench_take_reading bench_void_reading bench_restore_reading bench_observe bench_trace_edge "
     "bench_take_by_method "

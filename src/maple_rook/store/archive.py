@@ -46,7 +46,7 @@ from maple_rook.store.people_tables import (
     SigningKey,
     TwoStep,
 )
-from maple_rook.store.photo_tables import MeasuringPhoto
+from maple_rook.store.photo_tables import MeasuringPhoto, Photograph, WebPicture
 from maple_rook.store.tables import Base, Photo, Piece, Shop
 
 FORMAT, VERSION = "maple-rook-archive", 1
@@ -71,18 +71,19 @@ LEFT_OUT = {
     of.__tablename__
     for of in (
         *(Password, TwoStep, RecoveryCode, SignIn, Invitation, SignInAttempts, SigningKey),
-        *(RequestKey, ImportFile, ImportPart),
+        *(RequestKey, ImportFile, ImportPart, WebPicture),
     )
 } | {"shelf", "shelf_claims", "shelf_stale", "shelf_quarantine", "tasks"}
 """What lets people in is not for a file that travels; who restores one signs up anew. Files that
-wait to be brought in are no part of the record yet, and the shelf is worked out from it.
+wait to be brought in are no part of the record yet; the shelf, and photographs in the sizes of
+pages, are worked out from it.
 """
 _SHELF_TO_DO = text("INSERT INTO shelf_stale (piece_id) SELECT id FROM pieces")
 _LEFT_OUT_BEFORE = {"shelf_aside", "long_jobs", "failed_sign_ins"}
 _NAMED_BEFORE = {"work_jobs", "kept_predictions"}
 """Tables of earlier releases by the names they had then."""
-_PICTURES: dict[str, type[Photo | MeasuringPhoto]] = {
-    of.__tablename__: of for of in (Photo, MeasuringPhoto)
+_PICTURES: dict[str, type[Photo | MeasuringPhoto | Photograph]] = {
+    of.__tablename__: of for of in (Photo, MeasuringPhoto, Photograph)
 }
 """Tables whose ``content`` is a picture, a file of its own in the archive."""
 

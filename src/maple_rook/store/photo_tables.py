@@ -1,4 +1,4 @@
-"""Photos that were measured, and what was read from them."""
+"""Photos that were measured, and what was read from them; photographs that are published."""
 
 from __future__ import annotations
 
@@ -7,9 +7,10 @@ import uuid
 from typing import Any
 
 from sqlalchemy import CheckConstraint, ForeignKey, Identity, LargeBinary, String, Uuid
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from maple_rook.store.tables import Base, Person, Sheet, recorded_now
+from maple_rook.store.tables import Base, Person, Piece, Sheet, recorded_now
 
 
 class MeasuringPhoto(Base):
@@ -57,3 +58,44 @@ class PhotoMeasurement(Base):
 
     photo: Mapped[MeasuringPhoto] = relationship()
     person: Mapped[Person] = relationship()
+
+
+class Photograph(Base):
+    """A photograph of a knife for readers, as it was taken, less what it told of places and people.
+
+    ``place`` is its turn among those of the piece; ``crop`` is left, top, width and height as
+    shares of the picture, ``digest`` the SHA-256 of its content. One that was ``dropped`` is kept
+    for the pages that show it.
+    """
+
+    __tablename__ = "photographs"
+    __table_args__ = (CheckConstraint("width_px > 0 AND height_px > 0", name="size"),)
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    client_id: Mapped[uuid.UUID] = mapped_column(Uuid, unique=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id"), index=True)
+    place: Mapped[int]
+    alt: Mapped[str] = mapped_column(String(300), default="", server_default="")
+    caption: Mapped[str] = mapped_column(String(300), default="", server_default="")
+    credit: Mapped[str] = mapped_column(String(120), default="", server_default="")
+    crop: Mapped[list[float] | None] = mapped_column(JSONB(none_as_null=True))
+    media_type: Mapped[str] = mapped_column(String(20))
+    digest: Mapped[str] = mapped_column(String(64))
+    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    width_px: Mapped[int]
+    height_px: Mapped[int]
+    dropped: Mapped[bool] = mapped_column(default=False, server_default="false")
+    recorded_at: Mapped[dt.datetime] = recorded_now()
+    person_id: Mapped[int] = mapped_column(ForeignKey("people.id"))
+
+    piece: Mapped[Piece] = relationship()
+    person: Mapped[Person] = relationship()
+
+
+class WebPicture(Base):
+    """A photograph in one of the sizes pages show it in; worked out again where it is missing."""
+
+    __tablename__ = "web_pictures"
+
+    key: Mapped[str] = mapped_column(String(80), primary_key=True)
+    content: Mapped[bytes] = mapped_column(LargeBinary)

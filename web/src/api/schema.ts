@@ -3224,6 +3224,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photographs
+         * @description The photographs of a piece for readers, in their order.
+         */
+        get: operations["pages_photographs"];
+        /**
+         * Order Photographs
+         * @description Put the photographs of a piece in another order.
+         */
+        put: operations["pages_order_photographs"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/photographs/{client_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Photograph
+         * @description Add a photograph sent as the body: JPEG, PNG, WebP or HEIC.
+         */
+        put: operations["pages_keep_photograph"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{photograph_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Photograph
+         * @description Say what a photograph shows and who took it, and crop it.
+         */
+        put: operations["pages_change_photograph"];
+        post?: never;
+        /**
+         * Drop Photograph
+         * @description Take a photograph away; published pages keep theirs.
+         */
+        delete: operations["pages_drop_photograph"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{photograph_id}/{width}.{file_format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photograph
+         * @description A photograph as it is cropped now, in a size of pages.
+         */
+        get: operations["pages_photograph"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/score-scales": {
         parameters: {
             query?: never;
@@ -3847,6 +3935,26 @@ export interface paths {
          * @description A drawing or chart of a page as PNG, so many pixels wide.
          */
         get: operations["published_drawing_png"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/p/{address}/photographs/{version}/{width}.{file_format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photograph
+         * @description A photograph of a page in one of its sizes, as it was cropped when it was published.
+         */
+        get: operations["published_photograph"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8110,22 +8218,6 @@ export interface components {
             readings: number;
         };
         /**
-         * OrderIn
-         * @description Faults to be mended, by item and side; none named means all that stand.
-         */
-        OrderIn: {
-            /**
-             * Client Id
-             * Format: uuid
-             */
-            client_id: string;
-            /**
-             * Faults
-             * @default []
-             */
-            faults: components["schemas"]["FaultKey"][];
-        };
-        /**
          * OrderOut
          * @description A work order; minutes of the repairs still open, and what they cost.
          */
@@ -8209,7 +8301,7 @@ export interface components {
             /** Published On */
             published_on: string;
             /** Blocks */
-            blocks: (components["schemas"]["Heading"] | components["schemas"]["Paragraph"] | components["schemas"]["Bullets"] | components["schemas"]["TableBlock"] | components["schemas"]["Drawing"])[];
+            blocks: (components["schemas"]["Heading"] | components["schemas"]["Paragraph"] | components["schemas"]["Bullets"] | components["schemas"]["TableBlock"] | components["schemas"]["Drawing"] | components["schemas"]["PhotoBlock"])[];
             /**
              * Disclosure
              * @default []
@@ -8492,6 +8584,39 @@ export interface components {
          */
         PersonState: "active" | "invited" | "cannot" | "left";
         /**
+         * PhotoBlock
+         * @description A photograph: ``version`` names its picture and crop, which later crops do not change.
+         */
+        PhotoBlock: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photo";
+            /** Photograph Id */
+            photograph_id: number;
+            /** Version */
+            version: string;
+            /** Crop */
+            crop: number[] | null;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+            /** Alt */
+            alt: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
+        };
+        /**
          * PhotoDiffers
          * @description A measurement that did not come out as it was kept: by figure what it was and what it is.
          */
@@ -8579,6 +8704,53 @@ export interface components {
             refused: string;
             /** Unusual */
             unusual: string;
+        };
+        /**
+         * PhotographIn
+         * @description What a photograph shows (``alt``, for who cannot see it), says and is cropped to.
+         */
+        PhotographIn: {
+            /**
+             * Alt
+             * @default
+             */
+            alt: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * Credit
+             * @default
+             */
+            credit: string;
+            /** Crop */
+            crop?: number[] | null;
+        };
+        /**
+         * PhotographOut
+         * @description A photograph; its size is that of what its crop leaves.
+         */
+        PhotographOut: {
+            /** Id */
+            id: number;
+            /** Alt */
+            alt: string;
+            /** Caption */
+            caption: string;
+            /** Credit */
+            credit: string;
+            /** Crop */
+            crop: number[] | null;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+            /** Version */
+            version: string;
+            /** Etag */
+            etag: string;
         };
         /**
          * PieceChange
@@ -9832,6 +10004,11 @@ export interface components {
              *     }
              */
             disclosure: components["schemas"]["DisclosureIn"];
+            /**
+             * Photographs
+             * @default true
+             */
+            photographs: boolean;
             /** Drawings */
             drawings?: ("outline" | "section")[];
         };
@@ -11827,6 +12004,14 @@ export interface components {
             reason: string;
         };
         /**
+         * OrderIn
+         * @description Photographs in the order they are to be in.
+         */
+        maple_rook__stations__pages__schemas__OrderIn: {
+            /** Ids */
+            ids: number[];
+        };
+        /**
          * AgainOut
          * @description A kept measurement made again from photo and parameters: the same, or what differs.
          */
@@ -11852,6 +12037,22 @@ export interface components {
             differing: string[];
             /** Models Changed */
             models_changed: string[];
+        };
+        /**
+         * OrderIn
+         * @description Faults to be mended, by item and side; none named means all that stand.
+         */
+        maple_rook__stations__upkeep__order_schemas__OrderIn: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["FaultKey"][];
         };
         /**
          * FieldError
@@ -12228,7 +12429,6 @@ export type Obtained = components['schemas']['Obtained'];
 export type OfferOut = components['schemas']['OfferOut'];
 export type OfferedCut = components['schemas']['OfferedCut'];
 export type OpenSheetOut = components['schemas']['OpenSheetOut'];
-export type OrderIn = components['schemas']['OrderIn'];
 export type OrderOut = components['schemas']['OrderOut'];
 export type Origin = components['schemas']['Origin'];
 export type OutlineOut = components['schemas']['OutlineOut'];
@@ -12250,9 +12450,12 @@ export type PeakIn = components['schemas']['PeakIn'];
 export type PersonIn = components['schemas']['PersonIn'];
 export type PersonOut = components['schemas']['PersonOut'];
 export type PersonState = components['schemas']['PersonState'];
+export type PhotoBlock = components['schemas']['PhotoBlock'];
 export type PhotoDiffers = components['schemas']['PhotoDiffers'];
 export type PhotoOut = components['schemas']['PhotoOut'];
 export type PhotoValueOut = components['schemas']['PhotoValueOut'];
+export type PhotographIn = components['schemas']['PhotographIn'];
+export type PhotographOut = components['schemas']['PhotographOut'];
 export type PieceChange = components['schemas']['PieceChange'];
 export type PieceOut = components['schemas']['PieceOut'];
 export type PiecePage = components['schemas']['PiecePage'];
@@ -12431,8 +12634,10 @@ export type MapleRookStationsCounterSchemasChangeOut = components['schemas']['ma
 export type MapleRookStationsCutTrialsSchemasSetAsideIn = components['schemas']['maple_rook__stations__cut_trials__schemas__SetAsideIn'];
 export type MapleRookStationsMendingSchemasChangeOut = components['schemas']['maple_rook__stations__mending__schemas__ChangeOut'];
 export type MapleRookStationsMendingSchemasSetAsideIn = components['schemas']['maple_rook__stations__mending__schemas__SetAsideIn'];
+export type MapleRookStationsPagesSchemasOrderIn = components['schemas']['maple_rook__stations__pages__schemas__OrderIn'];
 export type MapleRookStationsPhotoSchemasAgainOut = components['schemas']['maple_rook__stations__photo__schemas__AgainOut'];
 export type MapleRookStationsTrialsSchemasAgainOut = components['schemas']['maple_rook__stations__trials__schemas__AgainOut'];
+export type MapleRookStationsUpkeepOrderSchemasOrderIn = components['schemas']['maple_rook__stations__upkeep__order_schemas__OrderIn'];
 export type FieldError = components['schemas']['FieldError'];
 export type Problem = components['schemas']['Problem'];
 export type ResponseRefused400 = components['responses']['Refused400'];
@@ -16065,7 +16270,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OrderIn"];
+                "application/json": components["schemas"]["maple_rook__stations__upkeep__order_schemas__OrderIn"];
             };
         };
         responses: {
@@ -18698,6 +18903,206 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    pages_photographs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_order_photographs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["maple_rook__stations__pages__schemas__OrderIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_keep_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_change_photograph: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                photograph_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotographIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            412: components["responses"]["Refused412"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            428: components["responses"]["Refused428"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_drop_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph_id: number;
+                width: "480" | "960" | "1600";
+                file_format: "webp" | "jpeg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": unknown;
+                    "image/jpeg": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     pages_scales: {
         parameters: {
             query?: never;
@@ -19839,6 +20244,40 @@ export interface operations {
                 };
                 content: {
                     "image/png": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address: string;
+                version: string;
+                width: "480" | "960" | "1600";
+                file_format: "webp" | "jpeg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": unknown;
+                    "image/jpeg": unknown;
                 };
             };
             400: components["responses"]["Refused400"];

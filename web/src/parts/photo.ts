@@ -5,9 +5,9 @@ import type { LabelOut } from '@/api/schema'
 const LONGEST_PX = 1600
 
 /** A picture made small enough to keep, as JPEG. */
-async function reduced(file: File): Promise<Blob> {
+export async function reduced(file: File, longest = LONGEST_PX): Promise<Blob> {
   const picture = await createImageBitmap(file)
-  const scale = Math.min(1, LONGEST_PX / Math.max(picture.width, picture.height))
+  const scale = Math.min(1, longest / Math.max(picture.width, picture.height))
   const canvas = new OffscreenCanvas(picture.width * scale, picture.height * scale)
   canvas.getContext('2d')?.drawImage(picture, 0, 0, canvas.width, canvas.height)
   return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.85 })

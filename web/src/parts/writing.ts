@@ -9,6 +9,7 @@ type Content = NewPageIn['content']
 export const aReview = (piece: number): Content => ({
   ...{ kind: 'review', piece_id: piece, by: '', intro: '', show_people: false, embed: false },
   disclosure: { by: '', paid_by: '', seen_by: '' },
+  photographs: true,
 })
 
 /** A comparison of what lies on the Board, for its customer. */

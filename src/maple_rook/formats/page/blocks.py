@@ -6,7 +6,8 @@ A published page is kept as such a document, so that it reads the same for good,
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from types import MappingProxyType
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
@@ -78,7 +79,32 @@ class Drawing(BaseModel):
     caption: str = ""
 
 
-Block = Annotated[Heading | Paragraph | Bullets | TableBlock | Drawing, Field(discriminator="kind")]
+class PhotoBlock(BaseModel):
+    """A photograph: ``version`` names its picture and crop, which later crops do not change."""
+
+    kind: Literal["photo"] = "photo"
+    photograph_id: int
+    version: str
+    crop: list[float] | None
+    width_px: int
+    height_px: int
+    alt: str
+    caption: str = ""
+    credit: str = ""
+
+    @property
+    def said(self) -> str:
+        """Caption and credit in a line."""
+        credit = f"Photograph: {self.credit}" if self.credit else ""
+        return " ".join(filter(None, (self.caption, credit)))
+
+
+Block = Annotated[
+    Heading | Paragraph | Bullets | TableBlock | Drawing | PhotoBlock, Field(discriminator="kind")
+]
+Photographs = Mapping[str, bytes]
+"""Pictures of a page's photographs by version, for formats that hold them."""
+NO_PHOTOGRAPHS: Photographs = MappingProxyType({})
 
 
 class HowFigure(BaseModel):
@@ -144,6 +170,9 @@ class PageDocument(BaseModel):
         said = "\n".join(f"{f.piece_id} {f.key} {f.text}" for f in self.figures)
         digest = hashlib.sha256(said.encode()).hexdigest()
         return "-".join(digest[i : i + 4] for i in (0, 4, 8))
+
+    def photographs(self) -> Iterator[PhotoBlock]:
+        return (block for block in self.blocks if isinstance(block, PhotoBlock))
 
     def drawings(self) -> Iterator[Drawing]:
         return (block for block in self.blocks if isinstance(block, Drawing))

@@ -123,6 +123,11 @@ class Around:
     sort: Order | None = None
     framed: bool = False
 
+    @property
+    def photographs(self) -> str:
+        """Where photographs are: below the page, or for a draft the shop's own."""
+        return f"{self.url}/photographs" if self.url else "/api/photographs"
+
 
 def whole(page: PageDocument, around: Around) -> str:
     """A page for a browser."""

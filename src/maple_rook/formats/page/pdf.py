@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator, Sequence
 from functools import cache
+from typing import Any
 from xml.sax.saxutils import escape  # nosec B406 - it only writes
 
 from reportlab.lib.colors import HexColor
@@ -29,6 +30,7 @@ from reportlab.platypus import Paragraph as Laid
 
 from maple_rook.formats.inks import HAIRLINE, INK, PATINA, PLUM, SOFT
 from maple_rook.formats.page.blocks import (
+    NO_PHOTOGRAPHS,
     Block,
     Bullets,
     Cell,
@@ -36,6 +38,8 @@ from maple_rook.formats.page.blocks import (
     Heading,
     PageDocument,
     Paragraph,
+    PhotoBlock,
+    Photographs,
     Run,
     TableBlock,
 )
@@ -76,8 +80,18 @@ def _styles() -> dict[str, ParagraphStyle]:
     }
 
 
-def pdf(page: PageDocument, address: str, paper: str = "A4") -> bytes:
-    """The page as a PDF; ``address`` is in its code, lower right on the last page."""
+def pdf(
+    page: PageDocument, address: str, paper: str = "A4", photographs: Photographs = NO_PHOTOGRAPHS
+) -> bytes:
+    """The page as a PDF; ``address`` is in its code, lower right on the last page.
+
+    Parameters
+    ----------
+    page : what it holds.
+    address : where it is told how the figures were measured.
+    paper : "A4" or "Letter".
+    photographs : as JPEG, by version.
+    """
     held = io.BytesIO()
     wide, tall = _PAPERS[paper]
     margin = _MARGIN_MM * mm
@@ -95,7 +109,9 @@ def pdf(page: PageDocument, address: str, paper: str = "A4") -> bytes:
         invariant=1,
     )
     made.build(
-        list(_flowed(page, address, wide - 2 * margin - 12)), onFirstPage=_foot, onLaterPages=_foot
+        list(_flowed(page, address, wide - 2 * margin - 12, photographs)),
+        onFirstPage=_foot,
+        onLaterPages=_foot,
     )
     return held.getvalue()
 
@@ -109,12 +125,14 @@ def _foot(canvas: Canvas, made: SimpleDocTemplate) -> None:
     )
 
 
-def _flowed(page: PageDocument, address: str, wide: float) -> Iterator[Flowable]:
+def _flowed(
+    page: PageDocument, address: str, wide: float, photographs: Photographs
+) -> Iterator[Flowable]:
     styles = _styles()
     yield Laid(_text(page.title), styles["title"])
     yield Laid(_text(page.by or page.shop), styles["by"])
     for block in page.blocks:
-        yield from _block(block, wide)
+        yield from _block(block, wide, photographs)
     if page.disclosure:
         yield Laid("Disclosure", styles["heading"])
         yield Laid(_text(" ".join(page.disclosure)), styles["text"])
@@ -153,7 +171,7 @@ def _runs(runs: Sequence[Run]) -> str:
     )
 
 
-def _block(block: Block, wide: float) -> Iterator[Flowable]:
+def _block(block: Block, wide: float, photographs: Photographs) -> Iterator[Flowable]:
     styles = _styles()
     match block:
         case Heading():
@@ -163,9 +181,9 @@ def _block(block: Block, wide: float) -> Iterator[Flowable]:
             yield Laid(_runs(block.runs), style)
         case Bullets():
             sign = _SIGNS.get(block.tone, "•")
-            laid = [Laid(_runs(item), styles["text"]) for item in block.items]
+            laid: list[Any] = [ListItem(Laid(_runs(item), styles["text"])) for item in block.items]
             yield ListFlowable(
-                [ListItem(text) for text in laid],  # type: ignore[misc] - its stubs miss items
+                laid,
                 bulletType="bullet",
                 start=sign,
                 bulletFontName=STRONG,
@@ -174,12 +192,19 @@ def _block(block: Block, wide: float) -> Iterator[Flowable]:
         case TableBlock():
             yield from _table(block, wide)
         case Drawing():
-            content = on_white(as_png(block.svg, _PICTURE_PX))
-            across, up = ImageReader(io.BytesIO(content)).getSize()
-            shown = min(wide, _TALLEST_MM * mm * across / up)
-            yield Image(io.BytesIO(content), shown, shown * up / across)
+            yield _picture(on_white(as_png(block.svg, _PICTURE_PX)), wide)
             if block.caption:
                 yield Laid(_text(block.caption), styles["note"])
+        case PhotoBlock():
+            if content := photographs.get(block.version):
+                yield _picture(content, wide)
+            yield Laid(_text(block.said or block.alt), styles["note"])
+
+
+def _picture(content: bytes, wide: float) -> Image:
+    across, up = ImageReader(io.BytesIO(content)).getSize()
+    shown = min(wide, _TALLEST_MM * mm * across / up)
+    return Image(io.BytesIO(content), shown, shown * up / across)
 
 
 def _table(block: TableBlock, wide: float) -> Iterator[Flowable]:

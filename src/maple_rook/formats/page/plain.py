@@ -14,6 +14,7 @@ from maple_rook.formats.page.blocks import (
     Heading,
     PageDocument,
     Paragraph,
+    PhotoBlock,
     Run,
     TableBlock,
 )
@@ -25,13 +26,13 @@ _LEADING = re.compile(r"^(\s*)([-+]|\d+[.)])(\s)", re.MULTILINE)
 _SIGNS = {"for": "+ ", "against": "- "}
 
 
-def markdown(page: PageDocument, pictures: str) -> str:
-    """The page as CommonMark with tables; ``pictures`` is the address drawings are fetched under.
+def markdown(page: PageDocument, address: str) -> str:
+    """The page as CommonMark with tables; ``address`` is where it is read, its pictures below.
 
     Whatever the text holds, it stays text: marks of the language are escaped.
     """
     parts = [f"# {_escaped(page.title)}", f"*{_escaped(page.by)}*" if page.by else ""]
-    parts += [_in_markdown(block, pictures) for block in page.blocks]
+    parts += [_in_markdown(block, address) for block in page.blocks]
     if page.disclosure:
         parts += ["## Disclosure", _escaped(" ".join(page.disclosure))]
     parts += [f"> {_escaped(caution)}" for caution in page.cautions]
@@ -53,7 +54,7 @@ def _runs(runs: Sequence[Run]) -> str:
     return "".join(f"**{_escaped(r.text)}**" if r.figure else _escaped(r.text) for r in runs)
 
 
-def _in_markdown(block: Block, pictures: str) -> str:
+def _in_markdown(block: Block, address: str) -> str:
     match block:
         case Heading():
             return f"## {_escaped(block.text)}"
@@ -68,7 +69,11 @@ def _in_markdown(block: Block, pictures: str) -> str:
             return "\n".join(f"| {' | '.join(row)} |" for row in rows)
         case Drawing():
             caption = f"\n\n*{_escaped(block.caption)}*" if block.caption else ""
-            return f"![{_escaped(block.alt)}]({pictures}{block.key}.svg){caption}"
+            return f"![{_escaped(block.alt)}]({address}/drawings/{block.key}.svg){caption}"
+        case PhotoBlock():
+            caption = f"\n\n*{_escaped(block.said)}*" if block.said else ""
+            picture = f"{address}/photographs/{block.version}/960.jpeg"
+            return f"![{_escaped(block.alt)}]({picture}){caption}"
 
 
 def _cell(cell: Cell) -> str:
@@ -115,3 +120,5 @@ def _in_text(block: Block) -> Iterator[str]:
                 yield from _wrapped(f"{row[0].text}: {said}", "* ", "  ")
         case Drawing():
             yield from _wrapped(f"[{block.alt}]")
+        case PhotoBlock():
+            yield from _wrapped(f"[{block.alt}] {block.said}".rstrip())

@@ -11,12 +11,15 @@ from docx.enum.text import WD_ALIGN_PARAGRAPH
 from docx.shared import Mm, Pt, RGBColor
 
 from maple_rook.formats.page.blocks import (
+    NO_PHOTOGRAPHS,
     Block,
     Bullets,
     Drawing,
     Heading,
     PageDocument,
     Paragraph,
+    PhotoBlock,
+    Photographs,
     Run,
     TableBlock,
 )
@@ -30,7 +33,7 @@ _GRADES = {"M": RGBColor(0x1B, 0x66, 0x62), "G": RGBColor(0x7E, 0x5A, 0x10)}
 _PREDICTED = RGBColor(0x6B, 0x3A, 0x6E)
 
 
-def docx(page: PageDocument, paper: str = "A4") -> bytes:
+def docx(page: PageDocument, paper: str = "A4", photographs: Photographs = NO_PHOTOGRAPHS) -> bytes:
     """The page as a DOCX file; figures in bold in the colour of their grade, drawings as PNG."""
     made = Document()
     section = made.sections[0]
@@ -43,7 +46,7 @@ def docx(page: PageDocument, paper: str = "A4") -> bytes:
     if page.by:
         made.add_paragraph(_legal(page.by)).runs[0].italic = True
     for block in page.blocks:
-        _add(made, block)
+        _add(made, block, photographs)
     if page.disclosure:
         made.add_heading("Disclosure", 1)
         made.add_paragraph(_legal(" ".join(page.disclosure)))
@@ -59,7 +62,7 @@ def _legal(text: str) -> str:
     return "".join(c for c in text if c in "\t\n" or (c >= " " and c not in "\ufffe\uffff"))
 
 
-def _add(made: DocxDocument, block: Block) -> None:
+def _add(made: DocxDocument, block: Block, photographs: Photographs) -> None:
     match block:
         case Heading():
             made.add_heading(_legal(block.text), 1)
@@ -75,6 +78,11 @@ def _add(made: DocxDocument, block: Block) -> None:
             _describe(made, block.alt)
             if block.caption:
                 made.add_paragraph(_legal(block.caption), style="Caption")
+        case PhotoBlock():
+            if content := photographs.get(block.version):
+                made.add_picture(io.BytesIO(content), width=Mm(_WIDE_MM))
+                _describe(made, block.alt)
+            made.add_paragraph(_legal(block.said or block.alt), style="Caption")
 
 
 def _runs(made: DocxDocument, runs: Sequence[Run], style: str | None = None) -> None:

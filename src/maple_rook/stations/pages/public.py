@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Header, Path, Query, Response
+from fastapi import APIRouter, Header, Path, Query, Request, Response
 from fastapi.responses import HTMLResponse
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -13,7 +13,7 @@ from maple_rook import __version__
 from maple_rook.documents.figure_text import shop_base
 from maple_rook.formats.atom import ATOM_TYPE, Entry, atom
 from maple_rook.formats.page import html
-from maple_rook.formats.page.blocks import Drawing, PageDocument
+from maple_rook.formats.page.blocks import Drawing, PageDocument, PhotoBlock
 from maple_rook.formats.page.pictures import (
     NARROWEST_PX,
     PNG_TYPE,
@@ -23,9 +23,11 @@ from maple_rook.formats.page.pictures import (
     in_scheme,
 )
 from maple_rook.formats.preview import page_preview
-from maple_rook.http.access import Db, PublicBase
+from maple_rook.http.access import Db, Opener, PublicBase
 from maple_rook.http.preconditions import tag_of
 from maple_rook.http.security_headers import ANYBODY, NOBODY, still_policy
+from maple_rook.photo.web_sizes import FORMATS
+from maple_rook.stations.pages.photographs import in_size
 from maple_rook.stations.pages.use_cases import draft_of_code, short_code
 from maple_rook.store import pages
 from maple_rook.store.page_tables import PublishedPage
@@ -39,6 +41,7 @@ Scheme = Literal["maple", "rook"]
 IfNoneMatch = Annotated[str | None, Header(alias="If-None-Match", max_length=400)]
 FRESH = "public, no-cache"
 """A page may be kept, and is asked for anew each time: a withdrawn one is gone at once."""
+KEPT = "public, max-age=86400"
 _IN_FEED = 50
 _NOT_CHANGED: dict[int | str, dict[str, Any]] = {
     304: {"description": "It is as it was when it was fetched with this entity tag."}
@@ -179,6 +182,32 @@ def drawing_png(
     of = Standing(db, base, address)
     drawing, tag = _drawing(of.document, key), of.tag(key, scheme, width)
     return _known(tag, known) or _answer(as_png(drawing.svg, width, scheme), PNG_TYPE, tag)
+
+
+@router.get(
+    "/p/{address}/photographs/{version}/{width}.{file_format}",
+    response_class=Response,
+    responses={200: {"content": {kind: {} for kind in FORMATS.values()}}},
+)
+def photograph(
+    request: Request,
+    opener: Opener,
+    address: Address,
+    version: Annotated[str, Path(pattern=r"^[0-9a-f]{16}$")],
+    width: Literal["480", "960", "1600"],
+    file_format: Literal["webp", "jpeg"],
+) -> Response:
+    """A photograph of a page in one of its sizes, as it was cropped when it was published."""
+
+    def this(db: Session) -> PhotoBlock:
+        document = PageDocument.model_validate(pages.at_address(db, address).document)
+        found = next((p for p in document.photographs() if p.version == version), None)
+        if found is None:
+            raise NotFound("photograph", version)
+        return found
+
+    content = in_size(opener, request.app.state.pictures, this, int(width), file_format)
+    return Response(content, media_type=FORMATS[file_format], headers={"Cache-Control": KEPT})
 
 
 def _drawing(document: PageDocument, key: str) -> Drawing:

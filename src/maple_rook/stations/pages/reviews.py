@@ -23,6 +23,7 @@ from maple_rook.formats.page.blocks import (
     Drawing,
     PageDocument,
     Paragraph,
+    PhotoBlock,
     TableBlock,
 )
 from maple_rook.http.problems import Conflict
@@ -40,6 +41,7 @@ from maple_rook.stations.pages.building import (
     summary_of,
 )
 from maple_rook.stations.pages.facts import PageFacts, draft_facts, how_measured, proposed
+from maple_rook.stations.pages.photographs import blocks_of, of_piece
 from maple_rook.stations.pages.schemas import ReviewContent, ReviewPointIn
 from maple_rook.store.page_tables import ScoreScale
 
@@ -78,12 +80,15 @@ def review(
     day : on which it is published; None for a draft.
     """
     facts = of.facts
-    blocks: list[Block] = introduction(content)
+    photographs = _photographs(db, content)
+    blocks: list[Block] = [*photographs[:1], *introduction(content)]
     for part in content.parts:
         if part.shown:
             blocks += _part(db, content, part.part, part.text, of)
         if part.part is WriteUpPart.GLANCE:
             blocks += _points(content, of) + _scores(content, scales)
+    if photographs[1:]:
+        blocks += [heading("pictures", "Photographs"), *photographs[1:]]
     said = [facts.figures[key] for key in said_in(blocks) if key in facts.figures]
     measured = how_measured(db, facts, {figure.key for figure in said}, people=content.show_people)
     disclosure = content.disclosure.core()
@@ -102,6 +107,11 @@ def review(
         figures=shown(facts.knife.piece.id, said),
         json_ld=_linked(content, title, of, scales, summary, day),
     )
+
+
+def _photographs(db: Session, content: ReviewContent) -> list[PhotoBlock]:
+    """The first leads the page, the others follow its parts."""
+    return blocks_of(of_piece(db, content.piece_id)) if content.photographs else []
 
 
 def _part(

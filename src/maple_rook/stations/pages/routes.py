@@ -1,30 +1,43 @@
 from __future__ import annotations
 
+import uuid
 from typing import Literal
 
 from fastapi import APIRouter, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from maple_rook.documents.figure_text import shop_base
 from maple_rook.formats.page import plain
+from maple_rook.formats.page.blocks import PhotoBlock, Photographs
 from maple_rook.formats.page.html import HTML_TYPE, Around, fragment, whole
 from maple_rook.formats.page.pdf import pdf
 from maple_rook.formats.page.word import DOCX_TYPE, docx
 from maple_rook.formats.paper import PDF_TYPE
-from maple_rook.http.access import CurrentPerson, Db, PublicBase, RowId
+from maple_rook.http.access import CurrentPerson, Db, Opener, PublicBase, RowId
 from maple_rook.http.preconditions import Seen
 from maple_rook.http.security_headers import OWN, still_policy
+from maple_rook.photo.web_sizes import FORMATS
+from maple_rook.stations.pages import photographs as photographing
 from maple_rook.stations.pages import use_cases
+from maple_rook.stations.pages.photographs import for_files
 from maple_rook.stations.pages.schemas import (
     NewPageIn,
+    OrderIn,
     PageIn,
     PageOut,
     PageRow,
+    PhotographIn,
+    PhotographOut,
     ScaleIn,
     ScaleOut,
     WithdrawIn,
 )
+from maple_rook.store import records
+from maple_rook.store.database import WRITER
+from maple_rook.store.photo_tables import Photograph
 from maple_rook.store.tables import Shop
 
 router = APIRouter(tags=["pages"])
@@ -93,6 +106,7 @@ def preview(request: Request, db: Db, _: CurrentPerson, page_id: RowId) -> HTMLR
 def as_file(
     request: Request,
     db: Db,
+    opener: Opener,
     _: CurrentPerson,
     base: PublicBase,
     page_id: RowId,
@@ -103,22 +117,95 @@ def as_file(
     shop = db.scalars(select(Shop)).one()
     root = shop_base(shop, base)
     address, short = f"{root}p/{row.address}", f"{root}m/{use_cases.short_code(row.id)}"
+    photographs: Photographs = {}
+    if file_format in ("docx", "pdf"):
+        photographs = for_files(opener, request.app.state.pictures, document)
     match file_format:
         case "html":
             content: bytes | str = fragment(document, address)
             media_type = HTML_TYPE
         case "md":
-            content = plain.markdown(document, f"{address}/drawings/")
+            content = plain.markdown(document, address)
             media_type = plain.MARKDOWN_TYPE
         case "txt":
             content, media_type = plain.plain_text(document, address), plain.TEXT_TYPE
         case "docx":
-            content, media_type = docx(document, shop.paper), DOCX_TYPE
+            content, media_type = docx(document, shop.paper, photographs), DOCX_TYPE
         case "pdf":
-            content, media_type = pdf(document, short, shop.paper), PDF_TYPE
+            content, media_type = pdf(document, short, shop.paper, photographs), PDF_TYPE
     name = f"{row.address}.{file_format}"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(content, media_type=media_type, headers=headers)
+
+
+@router.get("/pieces/{piece_id}/photographs")
+def photographs(db: Db, _: CurrentPerson, piece_id: RowId) -> list[PhotographOut]:
+    """The photographs of a piece for readers, in their order."""
+    return photographing.listed(db, piece_id)
+
+
+@router.put("/pieces/{piece_id}/photographs")
+def order_photographs(
+    db: Db, _: CurrentPerson, piece_id: RowId, asked: OrderIn
+) -> list[PhotographOut]:
+    """Put the photographs of a piece in another order."""
+    return photographing.order(db, piece_id, asked.ids)
+
+
+@router.put("/pieces/{piece_id}/photographs/{client_id}", status_code=201)
+async def keep_photograph(
+    request: Request, opener: Opener, person: CurrentPerson, piece_id: RowId, client_id: uuid.UUID
+) -> list[PhotographOut]:
+    """Add a photograph sent as the body: JPEG, PNG, WebP or HEIC."""
+    content, apart = await request.body(), request.app.state.pictures
+
+    def keep() -> list[PhotographOut]:
+        found = photographing.opened(apart, content)
+        with opener() as db:
+            db.info[WRITER] = person.id
+            return photographing.keep(db, person, piece_id, client_id, found)
+
+    return await run_in_threadpool(keep)
+
+
+@router.put("/photographs/{photograph_id}")
+def change_photograph(
+    db: Db, _: CurrentPerson, seen: Seen, photograph_id: RowId, asked: PhotographIn
+) -> list[PhotographOut]:
+    """Say what a photograph shows and who took it, and crop it."""
+    return photographing.change(db, photograph_id, asked, seen)
+
+
+@router.delete("/photographs/{photograph_id}", status_code=204)
+def drop_photograph(db: Db, _: CurrentPerson, photograph_id: RowId) -> None:
+    """Take a photograph away; published pages keep theirs."""
+    photographing.drop(db, photograph_id)
+
+
+@router.get(
+    "/photographs/{photograph_id}/{width}.{file_format}",
+    response_class=Response,
+    responses={200: {"content": {kind: {} for kind in FORMATS.values()}}},
+)
+def photograph(
+    request: Request,
+    opener: Opener,
+    _: CurrentPerson,
+    photograph_id: RowId,
+    width: Literal["480", "960", "1600"],
+    file_format: Literal["webp", "jpeg"],
+) -> Response:
+    """A photograph as it is cropped now, in a size of pages."""
+
+    def this(db: Session) -> PhotoBlock:
+        return photographing.blocks_of([records.get(db, Photograph, "photograph", photograph_id)])[
+            0
+        ]
+
+    apart = request.app.state.pictures
+    content = photographing.in_size(opener, apart, this, int(width), file_format)
+    headers = {"Cache-Control": "private, no-cache"}
+    return Response(content, media_type=FORMATS[file_format], headers=headers)
 
 
 @router.get("/score-scales")

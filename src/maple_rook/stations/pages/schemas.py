@@ -39,6 +39,40 @@ class ReviewPointIn(Strict):
     text: Annotated[OwnText, StringConstraints(min_length=1, max_length=400)]
 
 
+Words300 = Annotated[
+    str, StringConstraints(strip_whitespace=True, max_length=300), AfterValidator(storable)
+]
+
+
+class PhotographIn(Strict):
+    """What a photograph shows (``alt``, for who cannot see it), says and is cropped to."""
+
+    alt: Words300 = ""
+    caption: Words300 = ""
+    credit: Annotated[Words300, StringConstraints(max_length=120)] = ""
+    crop: Annotated[list[float], Field(min_length=4, max_length=4)] | None = None
+
+
+class PhotographOut(BaseModel):
+    """A photograph; its size is that of what its crop leaves."""
+
+    id: int
+    alt: str
+    caption: str
+    credit: str
+    crop: list[float] | None
+    width_px: int
+    height_px: int
+    version: str
+    etag: str
+
+
+class OrderIn(Strict):
+    """Photographs in the order they are to be in."""
+
+    ids: Annotated[list[Id], Field(max_length=60)]
+
+
 class ScoreIn(Strict):
     """A score on one of the shop's scales, and why."""
 
@@ -86,6 +120,7 @@ class ReviewContent(PageContent):
     points: Annotated[list[ReviewPointIn], Field(max_length=24)] | None = None
     scores: list[ScoreIn] = Field(default_factory=list, max_length=12)
     disclosure: DisclosureIn = DisclosureIn()
+    photographs: bool = True
     drawings: list[ReviewDrawing] = Field(
         default_factory=lambda: list(REVIEW_DRAWINGS), max_length=2
     )

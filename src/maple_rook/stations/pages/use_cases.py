@@ -29,6 +29,7 @@ from maple_rook.http.schemas import Choice
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.pages import comparisons, ranges
 from maple_rook.stations.pages.facts import COST, facts_of
+from maple_rook.stations.pages.photographs import of_piece
 from maple_rook.stations.pages.reviews import Proposal, review
 from maple_rook.stations.pages.schemas import (
     ComparisonContent,
@@ -183,7 +184,7 @@ def one(db: Session, shelf: Shelf, draft_id: int) -> PageOut:
         content=content,
         standing=_standing(newest, on=stands is not None),
         changed=published is not None and _differs(published, document),
-        missing=missing(content),
+        missing=missing(db, content),
         since=[] if published is None else _since(published, document),
         parts=[]
         if proposal is None
@@ -239,11 +240,13 @@ def _live(figure: Shown) -> LiveFigure:
     )
 
 
-def missing(content: Content) -> list[str]:
+def missing(db: Session, content: Content) -> list[str]:
     """What has to be there before the page can be published."""
-    if isinstance(content, ReviewContent):
-        return content.disclosure.core().missing
-    return []
+    if not isinstance(content, ReviewContent):
+        return []
+    photographs = of_piece(db, content.piece_id) if content.photographs else []
+    unsaid = [f"what photograph {n} shows" for n, row in enumerate(photographs, 1) if not row.alt]
+    return [*content.disclosure.core().missing, *unsaid]
 
 
 def document_of(db: Session, shelf: Shelf, draft_id: int) -> tuple[PageDraft, PageDocument]:
@@ -356,7 +359,7 @@ def publish(db: Session, shelf: Shelf, person: Somebody, draft_id: int, seen: If
     row = records.get(db, PageDraft, "page", draft_id, lock=True)
     seen.check_tag(_version(row))
     content = _CONTENT.validate_python(row.content)
-    if lacking := missing(content):
+    if lacking := missing(db, content):
         raise Conflict(f"Not published yet. Say first {', '.join(lacking)}.")
     document = _built(db, shelf, row, content, None, today(db))
     db.add(

@@ -88,6 +88,12 @@ onBeforeRouteLeave(async () => {
   return window.confirm('The last change is not saved. Leave all the same?')
 })
 
+/** Something that the page shows was changed beside it. */
+function lookAgain(): void {
+  drawn.value += 1
+  void query.refetch()
+}
+
 const conflict = computed(
   () => save.error.value instanceof Problem && save.error.value.status === 412,
 )
@@ -159,7 +165,12 @@ const files = ['html', 'md', 'txt', 'docx', 'pdf'] as const
         auto-grow
         maxlength="6000"
       />
-      <ReviewForm v-if="content.kind === 'review'" v-model="content" :page="page" />
+      <ReviewForm
+        v-if="content.kind === 'review'"
+        v-model="content"
+        :page="page"
+        @changed="lookAgain"
+      />
       <ComparisonForm v-else-if="content.kind === 'comparison'" v-model="content" />
       <RangeForm v-else v-model="content" :columns="page.columns" />
       <p class="small files">

@@ -2,12 +2,14 @@
 import { computed, nextTick, ref } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import type { PageOut, PartIn, ReviewContent, ReviewPointIn, ScoreIn } from '@/api/schema'
+import PhotographPanel from '@/parts/PhotographPanel.vue'
 import DisclosureForm from './DisclosureForm.vue'
 import { inserted, moved, silent, unknownFigures } from './writing'
 
 /** A review part by part: the draft's words or one's own, points, scores and the disclosure. */
 const props = defineProps<{ page: PageOut }>()
 const content = defineModel<ReviewContent>({ required: true })
+const emit = defineEmits<{ changed: [] }>()
 
 useCatalogue()
 const byPart = computed(
@@ -220,6 +222,13 @@ function setWhy(id: number, why: string): void {
       </button>
     </p>
   </section>
+
+  <v-checkbox v-model="content.photographs" label="Show the photographs" />
+  <PhotographPanel
+    v-if="content.photographs"
+    :piece-id="content.piece_id"
+    @changed="emit('changed')"
+  />
 
   <section v-if="open.length" aria-labelledby="scores-head">
     <h2 id="scores-head">Scores</h2>

@@ -18,6 +18,7 @@ import { mark } from '@/parts/letters'
 import { aReview, useWriting } from '@/parts/writing'
 import { useHand } from '@/strip/store'
 import OutPanel from '@/parts/OutPanel.vue'
+import PhotographPanel from '@/parts/PhotographPanel.vue'
 import ClaimTable from './ClaimTable.vue'
 import CutPanel from './CutPanel.vue'
 import EasePanel from './EasePanel.vue'
@@ -281,6 +282,7 @@ const rows = (part: SheetPart) =>
       <ModelPanel :model-id="sheet.data.value.model_id" />
     </div>
     <RepeatPanel :sheets="sheet.data.value.sheets" />
+    <PhotographPanel :piece-id="sheet.data.value.piece.id" />
     <OutPanel :piece-id="sheet.data.value.piece.id" />
     <ReadingHistory :sheets="sheet.data.value.sheets" :history="sheet.data.value.history" />
     <WhyPanel />
