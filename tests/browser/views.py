@@ -31,6 +31,7 @@ VIEWS = [
     "/upkeep/workshop",
     "/office",
     "/office/repeatability",
+    "/office/pages",
     "/office/in",
     "/office/out",
     "/office/work",

@@ -176,6 +176,11 @@ def at_the_desk(shop: Shop, piece: int) -> None:
     shop("pages_change", page["id"], json={"title": "another", "content": content})
     shop("pages_publish", page["id"])
     shop("pages_withdraw", page["id"], json={"reason": "sold"})
+    rows = shop("pages_keep_photograph", piece, uuid.uuid4(), content=picture())
+    shop("pages_change_photograph", rows[0]["id"], json={"alt": "from the side"})
+    two = shop("pages_keep_photograph", piece, uuid.uuid4(), content=picture())
+    shop("pages_order_photographs", piece, json={"ids": [row["id"] for row in reversed(two)]})
+    shop("pages_drop_photograph", rows[0]["id"])
     draft = shop("pages_begin", json={"content": content})
     shop("pages_discard", draft["id"])
     scale = {"name": "value", "highest": 10, "criteria": "10: nothing better for the price"}

@@ -14,9 +14,11 @@ import pytest
 import rdflib
 from fastapi.testclient import TestClient
 from PIL import Image
-from sqlalchemy import Engine
+from sqlalchemy import Engine, select
 
 from maple_rook.cluster import Cluster
+from maple_rook.store.database import sessions
+from maple_rook.store.photo_tables import Photograph
 from shops import shop_api, shop_engine
 from signed_in import key_of
 
@@ -346,3 +348,87 @@ def test_a_reader_reads_drafts_and_publishes_nothing(
         publishes = shop.post(f"/api/pages/{page['id']}/publish", headers=bearer).status_code
         assert (begins == 201) is ("begin" in may), role
         assert (publishes == 200) is ("publish" in may), role
+
+
+def photograph(shop: TestClient, piece: int = 3) -> list[dict[str, Any]]:
+    """A photograph with a place in its notes, as a phone takes it."""
+    picture = Image.effect_noise((1800, 1200), 60).convert("RGB")
+    notes = Image.Exif()
+    notes[0x8825] = {1: "N", 2: (53.0, 20.0, 0.0), 3: "W", 4: (6.0, 15.0, 0.0)}
+    held = io.BytesIO()
+    picture.save(held, "JPEG", exif=notes)
+    path = f"/api/pieces/{piece}/photographs/{uuid.uuid4()}"
+    found: list[dict[str, Any]] = answered(shop.put(path, content=held.getvalue()), 201)
+    return found
+
+
+def test_photographs_are_on_the_page_in_order_and_in_its_sizes(
+    shop: TestClient, anybody: TestClient
+) -> None:
+    first, second = (photograph(shop)[-1] for _ in range(2))
+    page = begun(shop, kind="review", piece_id=3, disclosure=TOLD)
+    assert page["missing"] == ["what photograph 1 shows", "what photograph 2 shows"]
+    assert shop.post(f"/api/pages/{page['id']}/publish").status_code == 409
+    crop = {"alt": "The heel", "caption": "Polished", "credit": "Ada", "crop": [0, 0, 0.5, 1]}
+    for row, said in ((first, {"alt": "From the side"}), (second, crop)):
+        answered(shop.put(f"/api/photographs/{row['id']}", json=said))
+    answered(shop.put("/api/pieces/3/photographs", json={"ids": [second["id"], first["id"]]}))
+    page = published(shop, page)
+    document = anybody.get(f"/p/{page['address']}.json").json()
+    shown = [b for b in document["blocks"] if b["kind"] == "photo"]
+    assert [(b["alt"], b["width_px"]) for b in shown] == [
+        ("The heel", 900),
+        ("From the side", 1800),
+    ]
+    assert document["blocks"][0] == shown[0]
+    base = f"/p/{page['address']}/photographs"
+    for width, ends in ((480, "webp"), (960, "jpeg"), (1600, "webp")):
+        for block in shown:
+            sent = anybody.get(f"{base}/{block['version']}/{width}.{ends}")
+            picture = Image.open(io.BytesIO(sent.content))
+            assert picture.width == min(width, block["width_px"])
+            assert not picture.getexif()
+    assert anybody.get(f"{base}/{'0' * 16}/480.webp").status_code == 404
+    assert anybody.get(f"{base}/{shown[0]['version']}/481.webp").status_code == 422
+    assert anybody.get(f"/api/photographs/{first['id']}/480.webp").status_code == 401
+    # what is cropped or taken away later leaves the page as it is
+    answered(shop.put(f"/api/photographs/{second['id']}", json={**crop, "crop": None}))
+    answered(shop.delete(f"/api/photographs/{second['id']}"), 204)
+    assert shop.delete(f"/api/photographs/{second['id']}").status_code == 404
+    assert anybody.get(f"{base}/{shown[0]['version']}/960.webp").status_code == 200
+    for ends in ("docx", "pdf"):
+        assert len(shop.get(f"/api/pages/{page['id']}/page.{ends}").content) > 100_000
+    shop.post(f"/api/pages/{page['id']}/withdraw", json={})
+    assert anybody.get(f"{base}/{shown[0]['version']}/960.webp").status_code == 404
+
+
+def test_what_is_no_photograph_is_refused_and_nothing_is_kept(shop: TestClient) -> None:
+    before = shop.get("/api/pieces/4/photographs").json()
+    small = io.BytesIO()
+    Image.new("RGB", (40, 40)).save(small, "PNG")
+    for content in (b"", b"GIF89a", b"<svg onload='x()'/>", small.getvalue()):
+        path = f"/api/pieces/4/photographs/{uuid.uuid4()}"
+        assert shop.put(path, content=content).status_code == 422, content[:8]
+    too_much = shop.put(f"/api/pieces/4/photographs/{uuid.uuid4()}", content=b"x" * 4_100_000)
+    assert too_much.status_code == 413
+    assert shop.get("/api/pieces/4/photographs").json() == before
+    [row] = photograph(shop, 4)
+    for crop in ([0, 0, 0.01, 1], [0.5, 0, 0.6, 1], [-0.1, 0, 1, 1]):
+        refused = shop.put(f"/api/photographs/{row['id']}", json={"crop": crop})
+        assert refused.status_code == 422, crop
+    assert shop.put("/api/pieces/4/photographs", json={"ids": [row["id"], 1]}).status_code == 422
+
+
+def test_a_photograph_sent_twice_is_kept_once_without_where_it_was_taken(
+    shop_of_pages: Engine, shop: TestClient
+) -> None:
+    held = io.BytesIO()
+    notes = Image.Exif()
+    notes[0x8825] = {1: "N", 2: (53.0, 20.0, 0.0)}
+    Image.effect_noise((900, 700), 60).convert("RGB").save(held, "JPEG", exif=notes)
+    path = f"/api/pieces/5/photographs/{uuid.uuid4()}"
+    for _ in range(2):
+        assert len(answered(shop.put(path, content=held.getvalue()), 201)) == 1
+    with sessions(shop_of_pages)() as db:
+        kept = db.scalars(select(Photograph.content).where(Photograph.piece_id == 5)).one()
+    assert 0x8825 not in Image.open(io.BytesIO(kept)).getexif()

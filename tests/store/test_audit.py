@@ -33,6 +33,7 @@ NOBODYS = {
     "shelf_claims",
     "shelf_stale",
     "shelf_quarantine",
+    "web_pictures",
 }
 """Kept by the shop for itself: worked out from the record, counted, or part of what is noted."""
 
