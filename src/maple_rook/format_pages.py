@@ -33,6 +33,7 @@ _EXAMPLE: dict[str, Any] = {
     "steel": "1.4112",
     "price": 148,
     "currency": "EUR",
+    "gtin": "4006381333931",
     "quantity": "weight",
     "printed": "185 g",
     "tag": "KH-01",

@@ -183,6 +183,8 @@ def at_the_desk(shop: Shop, piece: int) -> None:
     shop("pages_drop_photograph", rows[0]["id"])
     draft = shop("pages_begin", json={"content": content})
     shop("pages_discard", draft["id"])
+    shop("pages_open_feed")
+    shop("pages_close_feed")
     scale = {"name": "value", "highest": 10, "criteria": "10: nothing better for the price"}
     made = shop("pages_add_scale", json=scale)
     shop("pages_change_scale", made["id"], json={**scale, "retired": True})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import io
 import json
 import re
@@ -432,3 +433,35 @@ def test_a_photograph_sent_twice_is_kept_once_without_where_it_was_taken(
     with sessions(shop_of_pages)() as db:
         kept = db.scalars(select(Photograph.content).where(Photograph.piece_id == 5)).one()
     assert 0x8825 not in Image.open(io.BytesIO(kept)).getexif()
+
+
+def test_a_shops_products_are_for_who_has_the_key(shop: TestClient, anybody: TestClient) -> None:
+    model = shop.get("/api/pieces/1").json()["model_id"]
+    path = f"/api/mending/models/{model}"
+    for wrong in ("4006381333932", "12345", "abcdefgh"):
+        answer = shop.patch(path, json={"gtin": wrong})
+        assert answer.status_code == 422, wrong
+        assert "check digit" in answer.text
+    # an example of a GTIN-13 whose check digit is right by modulo 10 (GS1, from memory)
+    answered(shop.patch(path, json={"gtin": "4006381 333931"}))
+    assert shop.get("/api/shop-feed").json()["is_open"] is False
+    page = review(shop, title="For the feed")
+    feed = answered(shop.post("/api/shop-feed"), 201)
+    rows = answered(anybody.get(feed["json_address"]))
+    rack = shop.get("/api/rack", params={"limit": 1}).json()
+    assert len(rows) == rack["shown"]
+    [mine] = [row for row in rows if row["id"] == "KH-01"]
+    sheet = shop.get("/api/pieces/1").json()
+    assert (mine["gtin"], mine["price"]) == ("4006381333931", sheet["piece"]["price"])
+    assert mine["link"].endswith(f"/p/{page['address']}")
+    weight = next(a for a in mine["attributes"] if a["name"] == "weight")
+    assert weight["value"] == pytest.approx(sheet["figures"]["weight"]["mean"], abs=0.06)
+    table = list(csv.DictReader(io.StringIO(anybody.get(feed["csv"]).text)))
+    assert [row["id"] for row in table] == [row["id"] for row in rows]
+    answered(shop.put("/api/pieces/1/stock", json={"state": "sold"}))
+    assert "KH-01" not in [row["id"] for row in anybody.get(feed["json_address"]).json()]
+    other = answered(shop.post("/api/shop-feed"), 201)
+    assert anybody.get(feed["csv"]).status_code == 404
+    assert anybody.get(other["csv"]).status_code == 200
+    answered(shop.delete("/api/shop-feed"), 204)
+    assert anybody.get(other["csv"]).status_code == 404

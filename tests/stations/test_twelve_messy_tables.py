@@ -63,7 +63,8 @@ TABLES = {
         {"models": 2, "claims": 6},
     ),
     "printed beside the tags of pieces": Messy(
-        f"tag,maker,line,type,size,weight g,hardness,price,EAN\nB-1,{ENDS},186,62,240,400001\n",
+        "tag,maker,line,type,size,weight g,hardness,price,EAN\n"
+        f"B-1,{ENDS},186,62,240,4000001000005\n",
         ["pieces"],
         ["corrected"],
         {"models": 1, "pieces": 1, "claims": 2},

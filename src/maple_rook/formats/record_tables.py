@@ -69,6 +69,7 @@ RECORD_TABLES: dict[Kind, tuple[RecordColumn, ...]] = {
         _s("steel", "designation of the grade at the edge", lacking=True),
         _n("price", "price in the shop's currency", lacking=True),
         _s("currency", "that currency, by its ISO 4217 code where it has one", lacking=True),
+        _s("gtin", "number of its bar code (GTIN), where it has one"),
     ),
     Kind.CLAIMS: (
         *_MODEL,

@@ -100,7 +100,7 @@ _ACTIONS = {
     "exchange_labels exchange_rack_labels exchange_json_ld exchange_outline_dxf exchange_published "
     "shop_settings shop_logo mending_mendable mending_piece mending_model mending_amendments "
     "pages_pages pages_page pages_preview pages_as_file pages_scales pages_photographs "
-    "pages_photograph "
+    "pages_photograph pages_feed "
     "v1_pieces v1_piece v1_shop_schema_json",
     May.PAGE: "v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
     "v1_trials_page",
@@ -127,7 +127,8 @@ _ACTIONS = {
     "v1_claims_bulk v1_readings_bulk v1_profiles_bulk v1_trials_bulk",
     May.SET: "office_set_coefficients office_adopt office_study upkeep_change_workshop "
     "exchange_publish shop_change_settings shop_change_logo shop_drop_logo "
-    "pages_publish pages_withdraw pages_add_scale pages_change_scale",
+    "pages_publish pages_withdraw pages_add_scale pages_change_scale pages_open_feed "
+    "pages_close_feed",
     May.GOVERN: "people_people people_invite people_change_person people_invite_again "
     "people_send_away people_ask_two_steps people_audit people_audit_table "
     "v1_archive_zip",
@@ -151,7 +152,8 @@ _CATALOGUE = (
     "v1_piece v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
     "v1_trials_page v1_shop_json v1_shop_xlsx v1_models_csv v1_claims_csv v1_pieces_csv "
     "v1_readings_csv v1_profiles_csv v1_trials_csv public_as_json public_card_png public_page "
-    "published_feed published_as_json published_card_png published_how published_how_by_code "
+    "published_products_csv published_products_json published_feed published_as_json "
+    "published_card_png published_how published_how_by_code "
     "published_drawing_svg published_drawing_png published_embed published_page"
 )
 CATALOGUE = frozenset(_CATALOGUE.split())

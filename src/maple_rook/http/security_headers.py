@@ -21,7 +21,7 @@ _NOTHING = "default-src 'none'; frame-ancestors 'none'"
 NOBODY = "'none'"
 _A_YEAR = "max-age=31536000"
 FRAMED = "/embed/"
-PUBLIC = ("/k/", "/k-fonts/", "/p/", "/m/", FRAMED)
+PUBLIC = ("/k/", "/k-fonts/", "/p/", "/m/", "/feeds/", FRAMED)
 _STYLE = re.compile(r"<style>(.*?)</style>", re.DOTALL)
 
 

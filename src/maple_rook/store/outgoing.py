@@ -84,6 +84,7 @@ def models(db: Session, part: Part = EVERYTHING) -> Rows:
             SteelGrade.designation,
             KnifeModel.price,
             case((KnifeModel.price.is_not(None), func.nullif(Shop.currency, ""))),
+            KnifeModel.gtin,
         )
         .select_from(KnifeModel)
         .join(Shop, true())
@@ -101,6 +102,7 @@ def models(db: Session, part: Part = EVERYTHING) -> Rows:
         "steel",
         "price",
         "currency",
+        "gtin",
     )
     for row in _rows(db, query, names, part):
         row["price"] = None if row["price"] is None else float(row["price"])

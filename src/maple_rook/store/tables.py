@@ -66,7 +66,8 @@ class Shop(Base):
     """The one shop a database belongs to, and what it settles for itself.
 
     ``units`` is the system shown first, ``paper`` and ``language`` are of its printed cards, which
-    begin with its ``opening_words``; ``logo`` is a PNG.
+    begin with its ``opening_words``; ``logo`` is a PNG. Who has the key of ``feed_key_sha256`` may
+    fetch its products.
     """
 
     __tablename__ = "shop"
@@ -89,6 +90,7 @@ class Shop(Base):
     opening_words: Mapped[str] = mapped_column(String(300), default="", server_default="")
     time_zone: Mapped[str] = mapped_column(String(64), default="UTC", server_default="UTC")
     logo: Mapped[bytes | None]
+    feed_key_sha256: Mapped[str] = mapped_column(String(64), default="", server_default="")
 
 
 class Person(Base):
@@ -205,7 +207,10 @@ def _claimed(limit: InstrumentedAttribute[float], model_id: Mapped[int]) -> Scal
 
 
 class KnifeModel(Base):
-    """What the catalogue sells; a ``retired`` one is not offered for new pieces."""
+    """What the catalogue sells; a ``retired`` one is not offered for new pieces.
+
+    ``gtin`` is the number on its bar code, where it has one.
+    """
 
     __tablename__ = "knife_models"
     __table_args__ = (
@@ -224,6 +229,7 @@ class KnifeModel(Base):
     even_machine_edge: Mapped[bool] = mapped_column(default=False)
     steel_id: Mapped[int | None] = mapped_column(ForeignKey("steels.id"), index=True)
     price: Mapped[Decimal | None] = mapped_column(Numeric(10, 2))
+    gtin: Mapped[str] = mapped_column(String(14), default="", server_default="")
     retired: Mapped[bool] = mapped_column(default=False, server_default="false")
 
     maker: Mapped[Maker] = relationship()

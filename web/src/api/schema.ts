@@ -3356,6 +3356,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feed
+         * @description Whether the shop's products can be fetched by a key.
+         */
+        get: operations["pages_feed"];
+        put?: never;
+        /**
+         * Open Feed
+         * @description Make a new key of the product feed; its addresses are told this once.
+         */
+        post: operations["pages_open_feed"];
+        /**
+         * Close Feed
+         * @description End the product feed: its key opens nothing any more.
+         */
+        delete: operations["pages_close_feed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces": {
         parameters: {
             query?: never;
@@ -3823,6 +3851,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/feeds/{key}/products.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Products Csv
+         * @description The shop's products as CSV, for who has the key.
+         */
+        get: operations["published_products_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/feeds/{key}/products.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Products Json
+         * @description The same as JSON.
+         */
+        get: operations["published_products_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/p/{address}.json": {
         parameters: {
             query?: never;
@@ -4219,6 +4287,20 @@ export interface components {
          * @enum {string}
          */
         AsymmetrySchool: "width" | "angle";
+        /**
+         * Attribute
+         * @description A measured figure of the product, with U (k = 2) and its unit.
+         */
+        Attribute: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** U */
+            u: number;
+            /** Unit */
+            unit: string;
+        };
         /**
          * AuditOut
          * @description One change: who, when, of what, from what to what.
@@ -6287,6 +6369,24 @@ export interface components {
             ordered: boolean;
         };
         /**
+         * FeedOut
+         * @description The shop's product feed; its addresses are told once, when its key is made.
+         */
+        FeedOut: {
+            /** Is Open */
+            is_open: boolean;
+            /**
+             * Csv
+             * @default
+             */
+            csv: string;
+            /**
+             * Json Address
+             * @default
+             */
+            json_address: string;
+        };
+        /**
          * FigureChoice
          * @description A figure that a text can name in braces, and what it says now.
          */
@@ -7651,6 +7751,8 @@ export interface components {
             steel: string | null;
             /** Price */
             price: number | null;
+            /** Gtin */
+            gtin: string;
             /** Even Machine Edge */
             even_machine_edge: boolean;
             /** Retired */
@@ -7810,6 +7912,8 @@ export interface components {
             steel?: string | null;
             /** Price */
             price?: number | string | null;
+            /** Gtin */
+            gtin?: string | null;
             /** Even Machine Edge */
             even_machine_edge?: boolean | null;
             /** Retired */
@@ -7983,6 +8087,11 @@ export interface components {
              * @description that currency, by its ISO 4217 code where it has one
              */
             currency: string | null;
+            /**
+             * Gtin
+             * @description number of its bar code (GTIN), where it has one
+             */
+            gtin: string;
         };
         /**
          * Motion
@@ -9105,6 +9214,47 @@ export interface components {
             score: number[];
             /** On Front */
             on_front: boolean;
+        };
+        /**
+         * Product
+         * @description A piece as others sell it; ``group`` is its model, ``price`` in ``currency`` (ISO 4217).
+         *
+         *     ``link`` leads to its review, else to its page of figures; pieces without either have none.
+         */
+        Product: {
+            /** Id */
+            id: string;
+            /** Group */
+            group: string;
+            /** Title */
+            title: string;
+            /** Brand */
+            brand: string;
+            /** Type */
+            type: string;
+            /** Condition */
+            condition: string;
+            /** Gtin */
+            gtin: string;
+            /** Price */
+            price: number | null;
+            /** Currency */
+            currency: string;
+            /**
+             * Availability
+             * @enum {string}
+             */
+            availability: "in_stock" | "reserved";
+            /** Link */
+            link: string;
+            /** Images */
+            images: string[];
+            /** Steel */
+            steel: string;
+            /** Construction */
+            construction: string;
+            /** Attributes */
+            attributes: components["schemas"]["Attribute"][];
         };
         /**
          * ProfileOut
@@ -12219,6 +12369,7 @@ export type AskedOfOwnersIn = components['schemas']['AskedOfOwnersIn'];
 export type AskedOut = components['schemas']['AskedOut'];
 export type AspectChoice = components['schemas']['AspectChoice'];
 export type AsymmetrySchool = components['schemas']['AsymmetrySchool'];
+export type Attribute = components['schemas']['Attribute'];
 export type AuditOut = components['schemas']['AuditOut'];
 export type AuditPage = components['schemas']['AuditPage'];
 export type AwayIn = components['schemas']['AwayIn'];
@@ -12326,6 +12477,7 @@ export type EvidenceOut = components['schemas']['EvidenceOut'];
 export type FaceOut = components['schemas']['FaceOut'];
 export type FaultKey = components['schemas']['FaultKey'];
 export type FaultOut = components['schemas']['FaultOut'];
+export type FeedOut = components['schemas']['FeedOut'];
 export type FigureChoice = components['schemas']['FigureChoice'];
 export type FigureDoc = components['schemas']['FigureDoc'];
 export type FigureKind = components['schemas']['FigureKind'];
@@ -12473,6 +12625,7 @@ export type PredictOut = components['schemas']['PredictOut'];
 export type PredictedOut = components['schemas']['PredictedOut'];
 export type PredictionOut = components['schemas']['PredictionOut'];
 export type PricedOut = components['schemas']['PricedOut'];
+export type Product = components['schemas']['Product'];
 export type ProfileOut = components['schemas']['ProfileOut'];
 export type ProfilesPage = components['schemas']['ProfilesPage'];
 export type ProfilesRow = components['schemas']['ProfilesRow'];
@@ -19204,6 +19357,91 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    pages_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_open_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pages_close_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     v1_pieces: {
         parameters: {
             query?: {
@@ -20047,6 +20285,66 @@ export interface operations {
                 };
                 content: {
                     "application/atom+xml": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_products_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    published_products_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Product"][];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -128,7 +128,7 @@ const fails = computed(
         >
           <v-text-field
             v-model="typed[row.id]!.alt"
-            label="What it shows, for who cannot see it"
+            label="Description for those who cannot see it"
             maxlength="300"
           />
           <v-text-field v-model="typed[row.id]!.caption" label="Caption" maxlength="300" />
@@ -149,7 +149,7 @@ const fails = computed(
               :loading="change.isPending.value"
               >Save</v-btn
             >
-            <span v-if="!row.alt" class="rust">⚠ Say what it shows before publishing</span>
+            <span v-if="!row.alt" class="rust">⚠ Needs a description before publishing</span>
             <button
               v-if="at > 0"
               v-needs="'advise'"

@@ -35,6 +35,7 @@ class ModelDraft:
     construction: str = ""
     finish: str = ""
     handle: str = ""
+    gtin: str = ""
     even_machine_edge: bool | None = None
     steel: str | None = None
     price: Decimal | None = None

@@ -126,6 +126,7 @@ _WORDS: dict[str, tuple[str, ...]] = {
     "construction": ("construction", "build", "blade construction", "aufbau", "made of", "layers"),
     "finish": ("finish", "blade finish", "surface", "oberflache", "finition"),
     "handle": ("handle", "handle material", "handle type", "griff", "manche", "grip"),
+    "gtin": ("gtin", "ean", "upc", "barcode", "bar code", "ean code", "gtin 13", "ean 13"),
     "even_machine_edge": ("even machine edge", "machine edge", "factory edge even"),
     "steel": (
         "steel",
@@ -332,6 +333,7 @@ _MODEL = (
     "steel",
     "price",
     "currency",
+    "gtin",
 )
 _CLAIMS = tuple(CLAIM + key for key in QUANTITIES)
 MEANINGS: dict[Kind, tuple[str, ...]] = {

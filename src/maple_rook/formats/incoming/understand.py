@@ -20,6 +20,7 @@ from maple_rook.core.measurement.plausibility import (
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.quantity import Quantity
 from maple_rook.core.measurement.units import Dimension
+from maple_rook.formats.gtin import gtin
 from maple_rook.formats.incoming.cells import (
     Decimals,
     angles_of_sides,
@@ -280,6 +281,9 @@ class Reader:
         )
         for name in ("construction", "finish", "handle"):
             setattr(model, name, draft.texts.get(name, ""))
+        if "gtin" in cells:
+            with self._alone(draft, "gtin", "this number stays out"):
+                model.gtin = gtin(cells["gtin"][0])
         if "grind" in cells:
             with self._alone(draft, "grind"):
                 model.grind, note = grind_of(cells["grind"][0])

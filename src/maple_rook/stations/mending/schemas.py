@@ -36,6 +36,7 @@ class ModelChange(Strict):
     handle: Note | None = None
     steel: ShortText | None = None
     price: Annotated[Decimal, Field(gt=0, lt=10_000_000, decimal_places=2)] | None = None
+    gtin: Annotated[StorableText, StringConstraints(max_length=30)] | None = None
     even_machine_edge: bool | None = None
     retired: bool | None = None
     claims: Annotated[list[ClaimChange], Field(max_length=30)] | None = None
@@ -119,6 +120,7 @@ class MendedModel(BaseModel):
     handle: str
     steel: str | None
     price: float | None
+    gtin: str
     even_machine_edge: bool
     retired: bool
     claims: list[ClaimOfModel]

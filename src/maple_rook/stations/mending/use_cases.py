@@ -13,6 +13,7 @@ from maple_rook.core.errors import InvalidValue
 from maple_rook.core.measurement.knife_types import knife_type
 from maple_rook.core.measurement.plausibility import parse_as, parse_claim
 from maple_rook.core.measurement.quantities import QUANTITIES
+from maple_rook.formats.gtin import gtin
 from maple_rook.http.policy import Somebody
 from maple_rook.http.preconditions import IfMatch, version
 from maple_rook.http.problems import Conflict
@@ -84,6 +85,7 @@ def model(db: Session, model_id: int) -> MendedModel:
         handle=row.handle,
         steel=row.steel.designation if row.steel else None,
         price=None if row.price is None else float(row.price),
+        gtin=row.gtin,
         even_machine_edge=row.even_machine_edge,
         retired=row.retired,
         claims=[
@@ -157,6 +159,8 @@ def _model_values(db: Session, asked: ModelChange, changes: Changes) -> dict[str
         values["steel_id"] = None if asked.steel is None else grade_named(db, asked.steel).id
     if "price" in sent:
         values["price"] = asked.price
+    if asked.gtin is not None:
+        values["gtin"] = gtin(asked.gtin)
     if asked.maker is not None:
         values["maker_id"] = _maker(db, asked.maker, changes)
     return values

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from maple_rook import __version__
 from maple_rook.documents.figure_text import shop_base
 from maple_rook.formats.atom import ATOM_TYPE, Entry, atom
+from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.formats.page import html
 from maple_rook.formats.page.blocks import Drawing, PageDocument, PhotoBlock
 from maple_rook.formats.page.pictures import (
@@ -27,6 +28,7 @@ from maple_rook.http.access import Db, Opener, PublicBase
 from maple_rook.http.preconditions import tag_of
 from maple_rook.http.security_headers import ANYBODY, NOBODY, still_policy
 from maple_rook.photo.web_sizes import FORMATS
+from maple_rook.stations.pages import feed as products
 from maple_rook.stations.pages.photographs import in_size
 from maple_rook.stations.pages.use_cases import draft_of_code, short_code
 from maple_rook.store import pages
@@ -37,6 +39,7 @@ from maple_rook.store.tables import Shop
 router = APIRouter(tags=["published"])
 Address = Annotated[str, Path(pattern=r"^[a-z0-9-]{1,80}$")]
 Key = Annotated[str, Path(pattern=r"^[a-z0-9_-]{1,60}$")]
+FeedKey = Annotated[str, Path(pattern=r"^[A-Za-z0-9_-]{20,60}$")]
 Scheme = Literal["maple", "rook"]
 IfNoneMatch = Annotated[str | None, Header(alias="If-None-Match", max_length=400)]
 FRESH = "public, no-cache"
@@ -100,6 +103,27 @@ def feed(db: Db, base: PublicBase) -> Response:
     ]
     text = atom(shop.name, f"{root}p/feed.atom", root, entries)
     return Response(text, media_type=ATOM_TYPE, headers={"Cache-Control": FRESH})
+
+
+@router.get(
+    "/feeds/{key}/products.csv",
+    response_class=Response,
+    responses={200: {"content": {"text/csv": {}}}},
+)
+def products_csv(request: Request, db: Db, base: PublicBase, key: FeedKey) -> Response:
+    """The shop's products as CSV, for who has the key."""
+    shop = products.check_key(db, key)
+    rows = products.products(db, request.app.state.shelf, shop, shop_base(shop, base))
+    return Response("".join(products.as_csv(rows)), media_type=CSV_TYPE)
+
+
+@router.get("/feeds/{key}/products.json")
+def products_json(
+    request: Request, db: Db, base: PublicBase, key: FeedKey
+) -> list[products.Product]:
+    """The same as JSON."""
+    shop = products.check_key(db, key)
+    return list(products.products(db, request.app.state.shelf, shop, shop_base(shop, base)))
 
 
 @router.get("/p/{address}.json")

@@ -20,10 +20,12 @@ from maple_rook.http.access import CurrentPerson, Db, Opener, PublicBase, RowId
 from maple_rook.http.preconditions import Seen
 from maple_rook.http.security_headers import OWN, still_policy
 from maple_rook.photo.web_sizes import FORMATS
+from maple_rook.stations.pages import feed as products
 from maple_rook.stations.pages import photographs as photographing
 from maple_rook.stations.pages import use_cases
 from maple_rook.stations.pages.photographs import for_files
 from maple_rook.stations.pages.schemas import (
+    FeedOut,
     NewPageIn,
     OrderIn,
     PageIn,
@@ -224,3 +226,24 @@ def add_scale(db: Db, _: CurrentPerson, asked: ScaleIn) -> ScaleOut:
 def change_scale(db: Db, _: CurrentPerson, seen: Seen, scale_id: RowId, asked: ScaleIn) -> ScaleOut:
     """Change a scale or retire it; published scores stay."""
     return use_cases.change_scale(db, scale_id, asked, seen)
+
+
+@router.get("/shop-feed")
+def feed(db: Db, _: CurrentPerson) -> FeedOut:
+    """Whether the shop's products can be fetched by a key."""
+    return FeedOut(is_open=products.is_open(db))
+
+
+@router.post("/shop-feed", status_code=201)
+def open_feed(db: Db, _: CurrentPerson, base: PublicBase) -> FeedOut:
+    """Make a new key of the product feed; its addresses are told this once."""
+    key = products.new_key(db)
+    root = shop_base(db.scalars(select(Shop)).one(), base)
+    address = f"{root}feeds/{key}/products"
+    return FeedOut(is_open=True, csv=f"{address}.csv", json_address=f"{address}.json")
+
+
+@router.delete("/shop-feed", status_code=204)
+def close_feed(db: Db, _: CurrentPerson) -> None:
+    """End the product feed: its key opens nothing any more."""
+    products.close(db)

@@ -301,3 +301,11 @@ class WithdrawIn(Strict):
     """Why a page is taken down; kept, and shown to nobody outside."""
 
     reason: Annotated[Line, StringConstraints(max_length=200)] = ""
+
+
+class FeedOut(BaseModel):
+    """The shop's product feed; its addresses are told once, when its key is made."""
+
+    is_open: bool
+    csv: str = ""
+    json_address: str = ""

@@ -6,7 +6,7 @@ import datetime as dt
 import json
 import zoneinfo
 from collections.abc import Sequence
-from typing import assert_never
+from typing import NamedTuple, assert_never
 
 from pydantic import TypeAdapter
 from sqlalchemy import func, select
@@ -280,36 +280,49 @@ def _built(
             shop = db.scalars(select(Shop)).one()
             addresses = on_at(db)
             links = {piece: f"/k/{address}" for piece, address in addresses.items()}
-            links |= {piece: href for piece, (_, href) in _reviews(db).items()}
+            links |= {piece: f"/p/{of.address}" for piece, of in reviews(db).items()}
             return ranges.range_page(db, shelf, content, row.title, shop, links, day)
         case _:
             assert_never(content)
 
 
-def _reviews(db: Session) -> dict[int, tuple[str, str]]:
-    """Title and address of the review that stands of each piece, the newest."""
+class Reviewed(NamedTuple):
+    """The review that stands of a piece."""
+
+    draft_id: int
+    title: str
+    address: str
+
+
+def reviews(db: Session) -> dict[int, Reviewed]:
+    """The newest review that stands of each piece that has one."""
     query = select(PageDraft).where(PageDraft.kind == PageKind.REVIEW.value).order_by(PageDraft.id)
     rows = list(db.scalars(query))
     on = pages.are_on(db, [row.id for row in rows])
     return {
-        int(row.content["piece_id"]): (row.title, f"/p/{row.address}")
+        int(row.content["piece_id"]): Reviewed(row.id, row.title, row.address)
         for row in rows
         if row.id in on
     }
 
 
+def pictures_of(db: Session, draft_id: int) -> list[str]:
+    """The photographs of a page that stands, by version."""
+    document = PageDocument.model_validate(pages.standing(db, [draft_id])[draft_id].document)
+    return [photo.version for photo in document.photographs()]
+
+
 def _about(db: Session, piece_ids: Sequence[int], but: int) -> list[tuple[str, str]]:
     """Published reviews and pages of these pieces, but not the page itself."""
-    reviews, addresses = _reviews(db), on_at(db, piece_ids)
+    written, addresses = reviews(db), on_at(db, piece_ids)
     names = records.piece_names(db, piece_ids)
     found = []
     for piece in piece_ids:
-        if piece in reviews:
-            found.append(reviews[piece])
+        if piece in written and written[piece].draft_id != but:
+            found.append((written[piece].title, f"/p/{written[piece].address}"))
         if piece in addresses:
             found.append((f"{names[piece][1]}: figures", f"/k/{addresses[piece]}"))
-    own = f"/p/{records.get(db, PageDraft, 'page', but).address}"
-    return [row for row in found if row[1] != own]
+    return found
 
 
 def change(db: Session, shelf: Shelf, draft_id: int, asked: PageIn, seen: IfMatch) -> PageOut:

@@ -125,6 +125,12 @@ const detail = computed(() =>
         inputmode="decimal"
         maxlength="12"
       />
+      <v-text-field
+        v-model="typed.gtin"
+        label="Bar code (GTIN), if any"
+        inputmode="numeric"
+        maxlength="20"
+      />
     </div>
     <v-checkbox
       v-model="typed.even_machine_edge"

@@ -14,6 +14,7 @@ const MODEL: components['schemas']['MendedModel'] = {
   handle: '',
   steel: '1.4116',
   price: 240,
+  gtin: '',
   even_machine_edge: false,
   retired: false,
   claims: [{ quantity: 'hardness', label: 'hardness', printed: '62 HRC' }],

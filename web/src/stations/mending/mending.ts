@@ -20,6 +20,7 @@ export interface ModelTyped {
   handle: string
   steel: string | null
   price: string
+  gtin: string
   even_machine_edge: boolean
   claims: ClaimTyped[]
 }
@@ -36,6 +37,7 @@ export function typedOf(model: ModelOut): ModelTyped {
     handle: model.handle,
     steel: model.steel,
     price: model.price === null ? '' : model.price.toFixed(2),
+    gtin: model.gtin,
     even_machine_edge: model.even_machine_edge,
     claims: model.claims.map(({ quantity, printed }) => ({ quantity, printed })),
   }
@@ -46,7 +48,7 @@ export function changed(model: ModelOut, typed: ModelTyped, reason: string): Mod
   const was = typedOf(model)
   const found: Record<string, unknown> = { reason: reason.trim() }
   const plain = ['maker', 'line', 'knife_type', 'nominal', 'grind', 'construction'] as const
-  for (const name of [...plain, 'finish', 'handle', 'steel', 'even_machine_edge'] as const)
+  for (const name of [...plain, 'finish', 'handle', 'steel', 'gtin', 'even_machine_edge'] as const)
     if (typed[name] !== was[name]) found[name] = typed[name]
   if (typed.price.trim() !== was.price)
     found.price = typed.price.trim() ? typed.price.trim().replace(',', '.') : null

@@ -7,6 +7,7 @@ import type { PageKind, PageRow, RangeContent } from '@/api/schema'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { aRange, useWriting } from '@/parts/writing'
+import ProductFeed from './ProductFeed.vue'
 import ScoreScales from './ScoreScales.vue'
 import { dayTime, inOrder, standingText } from './writing'
 
@@ -146,6 +147,7 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
       </form>
     </section>
     <ScoreScales />
+    <ProductFeed />
   </template>
 </template>
 

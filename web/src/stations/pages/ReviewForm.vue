@@ -255,7 +255,8 @@ function setWhy(id: number, why: string): void {
 <style scoped>
 section {
   display: grid;
-  gap: 8px;
+  gap: 14px;
+  margin-top: 6px;
 }
 
 p,
