@@ -14,6 +14,7 @@ from maple_rook.comparing.laid import LETTERS
 from maple_rook.comparing.schemas import BoardKnife, BoardOut, Difference, LaidIn
 from maple_rook.core.choosing.comparing import Verdict
 from maple_rook.core.choosing.verdict import customer
+from maple_rook.core.edge_life.retention import Use
 from maple_rook.core.measurement.wording import interval_text, listed, lower_first
 from maple_rook.core.upkeep.cautions import Place, general
 from maple_rook.documents.knife_document import knife_document
@@ -68,7 +69,7 @@ def compared(
     pages : title and address of what is published of pieces.
     """
     ids = list(dict.fromkeys(content.laid.pieces))
-    board = compare(db, shelf, content.laid)
+    board = compare(db, shelf, named(content.laid))
     facts = facts_of(db, shelf, ids)
     foods, _ = shelf.models(content.laid.basis)
     return Compared(
@@ -80,6 +81,22 @@ def compared(
         pages(ids),
         {food.key: food.label for food in foods},
     )
+
+
+_COOKS = {Use.HOME: "a home cook", Use.KEEN: "a keen cook", Use.PROFESSIONAL: "a professional cook"}
+
+
+def named(laid: LaidIn) -> LaidIn:
+    """What is compared, for a customer whom readers can make something of.
+
+    >>> named(LaidIn(pieces=[1, 2])).profile.label
+    'a home cook'
+    """
+    profile = laid.profile
+    if profile.label:
+        return laid
+    label = _COOKS[profile.use]
+    return laid.model_copy(update={"profile": profile.model_copy(update={"label": label})})
 
 
 def comparison(of: Compared, title: str, day: dt.date | None) -> PageDocument:
@@ -156,8 +173,7 @@ def _made_of(knife: BoardKnife) -> str:
 
 
 def _verdict(of: Compared) -> list[Block]:
-    profile = of.content.laid.profile.core()
-    who = customer(profile)
+    who = customer(named(of.content.laid).profile.core())
     return [
         heading("verdict", f"Verdict for {who}"),
         *(paragraph(s.text) for s in of.board.verdict.sentences),

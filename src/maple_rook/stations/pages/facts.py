@@ -27,6 +27,7 @@ from maple_rook.core.edge_life.steels import Reactivity
 from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.grinds import GRINDS, Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
+from maple_rook.core.measurement.plain_methods import PLAIN_METHODS
 from maple_rook.core.measurement.quantities import QUANTITIES
 from maple_rook.core.measurement.uncertainty import Z_90, Figure
 from maple_rook.core.measurement.wording import interval_text, lower_first
@@ -240,7 +241,7 @@ def how_measured(
                 label=of.figures[key].label,
                 text=of.figures[key].text,
                 readings=of.knife.figures[key].n,
-                methods=sorted({r.method.replace("_", " ") for r in by_quantity[key]}),
+                methods=sorted({_method(r.method) for r in by_quantity[key]}),
                 instruments=sorted(
                     {described.get(r.instrument, r.instrument) for r in by_quantity[key]} - {""}
                 ),
@@ -249,6 +250,13 @@ def how_measured(
             if key in by_quantity and key in of.figures
         ],
     )
+
+
+def _method(key: str) -> str:
+    """How a reading was taken, in words."""
+    if key in PLAIN_METHODS:
+        return PLAIN_METHODS[key].label
+    return "by hand" if key == "manual" else key.replace("_", " ")
 
 
 def _described(db: Session, names: Collection[str]) -> dict[str, str]:
