@@ -218,7 +218,7 @@ def test_a_comparison_says_what_the_board_says(shop: TestClient, anybody: TestCl
     board = answered(shop.post("/api/board", json=laid))
     read = anybody.get(f"/p/{page['address']}")
     for sentence in board["verdict"]["sentences"]:
-        told = sentence["text"].replace("this customer", "a home cook")
+        told = sentence["text"].replace("this customer", "the home cook")
         assert told in read.text.replace("&#39;", "'")
     document = anybody.get(f"/p/{page['address']}.json").json()
     [table] = [b for b in document["blocks"] if b.get("key") == "differences" and "rows" in b]

@@ -83,14 +83,14 @@ def compared(
     )
 
 
-_COOKS = {Use.HOME: "a home cook", Use.KEEN: "a keen cook", Use.PROFESSIONAL: "a professional cook"}
+_COOKS = {Use.HOME: "home cook", Use.KEEN: "keen cook", Use.PROFESSIONAL: "professional cook"}
 
 
 def named(laid: LaidIn) -> LaidIn:
     """What is compared, for a customer whom readers can make something of.
 
     >>> named(LaidIn(pieces=[1, 2])).profile.label
-    'a home cook'
+    'home cook'
     """
     profile = laid.profile
     if profile.label:
