@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from typing import Any
 
 import feedparser
+import openpyxl
 import pytest
 import rdflib
 from fastapi.testclient import TestClient
@@ -466,3 +467,34 @@ def test_a_shops_products_are_for_who_has_the_key(shop: TestClient, anybody: Tes
     assert anybody.get(other["csv"]).status_code == 200
     answered(shop.delete("/api/shop-feed"), 204)
     assert anybody.get(other["csv"]).status_code == 404
+
+
+def test_the_board_is_taken_away_as_tables_and_pictures(shop: TestClient) -> None:
+    board = answered(shop.post("/api/board", json={"pieces": [1, 4]}))
+    by_label = {row["label"]: row for row in board["differences"]}
+    query = {"piece": [1, 4]}
+    table = list(csv.reader(io.StringIO(shop.get("/api/board/table.csv", params=query).text)))
+    assert len(table) == 1 + len(by_label)
+    name = f"A {board['knives'][0]['piece']['name']}"
+    assert table[0][3:5] == [name, f"{name}, U (k = 2)"]
+    for row in table[1:]:
+        figure = by_label[row[0]]["values"][0]
+        told = [float(cell) if cell else None for cell in row[3:5]]
+        known = [figure and figure["mean"], figure and figure["expanded"]]
+        assert told == pytest.approx(known, abs=1e-5)
+    book = openpyxl.load_workbook(
+        io.BytesIO(shop.get("/api/board/table.xlsx", params=query).content)
+    )
+    assert [str(c.value) for c in book["Board"][1]][:4] == ["quantity", "unit", "grade", name]
+    assert book["Board"].max_row == len(table)
+    for path in (
+        "/api/board/drawings/elevation.png",
+        "/api/board/charts/force.png",
+        "/api/pieces/1/drawings/section.png",
+    ):
+        for scheme in ("maple", "rook"):
+            sent = shop.get(path, params={**query, "width": 700, "scheme": scheme})
+            assert Image.open(io.BytesIO(sent.content)).width == 700, path
+    assert shop.get("/api/board/charts/force.svg", params=query).text.startswith("<svg")
+    missing = shop.get("/api/board/charts/force.svg", params={**query, "food": "granite"})
+    assert missing.status_code == 404

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import Response
+from fastapi import Query, Response
 from sqlalchemy.orm import Session
 
 from maple_rook.answers.figures import blade_outline
@@ -16,10 +17,15 @@ from maple_rook.core.geometry.section import polygon
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
 from maple_rook.formats.drawings import Dimension, Shape, drawing
+from maple_rook.formats.page.pictures import NARROWEST_PX, PNG_TYPE, WIDEST_PX, as_png
 from maple_rook.http.problems import Conflict
 from maple_rook.store import records
 
 SECTION_SCALE = 5.0
+ON_SCREEN = 1.7
+"""How much larger than on paper words are where a drawing is shown at about a third of its size."""
+Width = Annotated[int, Query(ge=NARROWEST_PX, le=WIDEST_PX, description="pixels")]
+Scheme = Literal["maple", "rook"]
 
 
 class View(StrEnum):
@@ -83,6 +89,12 @@ def answer(text: str, name: str) -> Response:
     """The file as a download."""
     headers = {"Content-Disposition": f'attachment; filename="{name}.svg"'}
     return Response(text, media_type="image/svg+xml", headers=headers)
+
+
+def answer_png(text: str, name: str, width_px: int, scheme: str) -> Response:
+    """The file as a picture so many pixels wide, in the light scheme or the dark one."""
+    headers = {"Content-Disposition": f'attachment; filename="{name}.png"'}
+    return Response(as_png(text, width_px, scheme), media_type=PNG_TYPE, headers=headers)
 
 
 def _mm(value: float) -> str:

@@ -3,6 +3,8 @@ import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { afterEach, beforeEach, expect, test } from 'vitest'
+import { session } from '@/api/session'
+import { needs } from '@/parts/needs'
 import { shop } from '@/testing/shop'
 import KnifeStrip from './KnifeStrip.vue'
 import { useHand } from './store'
@@ -31,7 +33,7 @@ async function at(path: string): Promise<void> {
   hand.ids = [1, 4, 5]
   const queryClient = new QueryClient()
   strip = mount(KnifeStrip, {
-    global: { plugins: [pinia, router, [VueQueryPlugin, { queryClient }]] },
+    global: { plugins: [pinia, router, [VueQueryPlugin, { queryClient }]], directives: { needs } },
   })
   await flushPromises()
 }
@@ -119,4 +121,23 @@ test('the × takes one off; an empty strip says what to do', async () => {
   for (const off of strip.findAll('.off')) await off.trigger('click')
   await flushPromises()
   expect(strip.text()).toContain('Nothing in hand yet')
+})
+
+test('w writes a review of the knife selected, on the Board a comparison', async () => {
+  shop.when('POST', '/api/pages', { status: 201, body: { id: 7 } })
+  await press('w') // who may not write begins nothing
+  expect(shop.bodies('POST', '/api/pages')).toEqual([])
+  session.value = { me: { may: ['advise'] } } as unknown as typeof session.value
+  await press('b')
+  await press('w')
+  expect(shop.bodies('POST', '/api/pages')[0]).toMatchObject({
+    content: { kind: 'review', piece_id: 4 },
+  })
+  strip.unmount()
+  await at('/board')
+  await press('w')
+  expect(shop.bodies('POST', '/api/pages')[1]).toMatchObject({
+    content: { kind: 'comparison', laid: { pieces: [1, 4, 5], models: false } },
+  })
+  session.value = null
 })

@@ -7,6 +7,10 @@ import { useHungKnives } from './knives'
 import { mark } from '@/parts/letters'
 import { useHand } from './store'
 import { isTyping } from '@/parts/typing'
+import { may } from '@/api/session'
+import { kitchen } from '@/parts/kitchen'
+import { asked } from '@/parts/profile'
+import { aComparison, aReview, useWriting } from '@/parts/writing'
 
 const hand = useHand()
 const route = useRoute()
@@ -39,6 +43,26 @@ function box(knife: StripKnife): string {
   return `${left - 2} ${-top - 2} ${longest.value + 4} ${longest.value * 0.22}`
 }
 
+const writing = useWriting()
+/** On the Board a comparison of what lies there, elsewhere a review of the knife selected. */
+const compares = computed(() => route.path === '/board' && hand.ids.length > 1)
+const about = computed(() => hand.current ?? hand.selected ?? hand.ids[0] ?? null)
+function write(): void {
+  if (writing.isPending.value || !may('advise')) return
+  const { edge, basis } = kitchen
+  if (compares.value)
+    writing.mutate(
+      aComparison({
+        pieces: [...hand.ids],
+        models: route.query.models === 'yes',
+        profile: asked(),
+        edge,
+        basis,
+      }),
+    )
+  else if (about.value !== null) writing.mutate(aReview(about.value))
+}
+
 function onKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
   const at = 'abcdef'.indexOf(event.key.toLowerCase())
@@ -46,6 +70,7 @@ function onKey(event: KeyboardEvent): void {
   if (at >= 0 && event.key.length === 1 && id !== undefined) hand.selected = id
   else if (event.key === 'Backspace' && hand.selected !== null && !route.path.startsWith('/bench/'))
     hand.takeOff(hand.selected)
+  else if (event.key.toLowerCase() === 'w' && !route.path.startsWith('/bench/')) write()
 }
 
 function open(id: number): void {
@@ -107,6 +132,16 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
         Nothing in hand yet. Point at a knife and press <kbd>H</kbd> to hang it here.
       </li>
     </ol>
+    <button
+      v-if="hung.length"
+      v-needs="'advise'"
+      type="button"
+      class="plain lay write"
+      :title="compares ? 'Write a comparison of these knives (W)' : 'Write a review (W)'"
+      @click="write"
+    >
+      Write
+    </button>
     <RouterLink v-if="hand.ids.length > 1" to="/board" class="lay">Lay on the Board</RouterLink>
   </header>
 </template>
@@ -239,6 +274,12 @@ svg {
 
 .lay:hover {
   background: rgb(255 255 255 / 10%);
+}
+
+@media (max-width: 999px) {
+  .write {
+    display: none;
+  }
 }
 
 @media (max-width: 699px) {

@@ -10,8 +10,6 @@ from maple_rook.formats.page.blocks import Block, Bullets, Heading, Paragraph, R
 from maple_rook.stations.pages.schemas import PageContent
 from maple_rook.store.tables import Shop
 
-LETTERING = 1.7
-"""A page shows a drawing at about a third of its size on paper; its words stay readable."""
 GLOSSARY = (
     "± is the expanded uncertainty U, k = 2: the true value lies inside in about 95 of 100 cases.",
     "Grade M is measured on this knife, G derived from what was measured, R predicted by a model "

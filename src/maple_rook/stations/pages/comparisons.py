@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from maple_rook.answers.drawings import View, drawn
+from maple_rook.answers.drawings import ON_SCREEN, View, drawn
+from maple_rook.comparing.charts import force_chart
 from maple_rook.comparing.compare import compare
 from maple_rook.comparing.laid import LETTERS
 from maple_rook.comparing.schemas import BoardKnife, BoardOut, Difference, LaidIn
@@ -23,7 +24,6 @@ from maple_rook.formats.page.blocks import Block, Cell, Drawing, PageDocument, T
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.pages.building import (
-    LETTERING,
     day_text,
     glossary,
     heading,
@@ -33,7 +33,6 @@ from maple_rook.stations.pages.building import (
     shown,
     summary_of,
 )
-from maple_rook.stations.pages.charts import force_chart
 from maple_rook.stations.pages.facts import PageFacts, facts_of, how_measured
 from maple_rook.stations.pages.schemas import ComparisonContent, ComparisonPart
 
@@ -182,7 +181,7 @@ def _verdict(of: Compared) -> list[Block]:
 
 def _overlay(of: Compared, view: View, key: str, title: str, caption: str) -> list[Block]:
     try:
-        svg = drawn(of.db, [f.knife.piece.id for f in of.facts], view, LETTERING)
+        svg = drawn(of.db, [f.knife.piece.id for f in of.facts], view, ON_SCREEN)
     except Conflict:  # nothing of it is measured
         return []
     letters = ", ".join(f"{a} {name}" for a, name in zip(LETTERS, of.names, strict=False))

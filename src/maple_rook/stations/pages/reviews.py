@@ -8,7 +8,7 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from maple_rook.answers.drawings import View, drawn
+from maple_rook.answers.drawings import ON_SCREEN, View, drawn
 from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.core.writing.draft import draft
 from maple_rook.core.writing.fields import filled
@@ -29,7 +29,6 @@ from maple_rook.formats.page.blocks import (
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.pages.building import (
-    LETTERING,
     day_text,
     heading,
     introduction,
@@ -131,7 +130,7 @@ def _part(
 
 def _drawing(db: Session, facts: PageFacts, key: str, view: View, caption: str) -> Drawing | None:
     try:
-        svg = drawn(db, [facts.knife.piece.id], view, LETTERING)
+        svg = drawn(db, [facts.knife.piece.id], view, ON_SCREEN)
     except Conflict:  # nothing of it is measured
         return None
     return Drawing(key=key, svg=svg, alt=f"{caption} of {facts.knife.model}", caption=caption)

@@ -88,3 +88,17 @@ def script(
 def drawing(db: Db, _: CurrentPerson, piece_id: RowId, view: View) -> Response:
     """A drawing as an SVG file in mm."""
     return drawings.answer(drawings.drawn(db, [piece_id], view), f"knife-{piece_id}-{view.value}")
+
+
+@router.get("/pieces/{piece_id}/drawings/{view}.png", response_class=Response)
+def picture(
+    db: Db,
+    _: CurrentPerson,
+    piece_id: RowId,
+    view: View,
+    width: drawings.Width = 1600,
+    scheme: drawings.Scheme = "maple",
+) -> Response:
+    """A drawing as a PNG, so many pixels wide."""
+    svg = drawings.drawn(db, [piece_id], view, drawings.ON_SCREEN)
+    return drawings.answer_png(svg, f"knife-{piece_id}-{view.value}", width, scheme)

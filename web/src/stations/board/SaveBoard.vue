@@ -9,6 +9,8 @@ import { aComparison, useWriting } from '@/parts/writing'
 const props = defineProps<{ laid: LaidIn }>()
 
 const queries = useQueryClient()
+const table = (ends: string) =>
+  `/api/board/table.${ends}?${props.laid.pieces.map((id) => `piece=${id}`).join('&')}&models=${props.laid.models}`
 const writing = useWriting()
 const naming = ref(false)
 const name = ref('')
@@ -36,6 +38,12 @@ const saving = useMutation({
         >Write a comparison</v-btn
       >
       <RouterLink to="/board/saved" class="small">saved comparisons</RouterLink>
+      <span class="small">
+        <span class="soft">Table:</span>
+        <a v-for="ends in ['csv', 'xlsx']" :key="ends" :href="table(ends)" class="file" download
+          >.{{ ends }}</a
+        >
+      </span>
       <span v-if="saving.data.value" role="status">
         Saved:
         <RouterLink :to="`/board/saved/${saving.data.value.id}`">{{
@@ -60,5 +68,9 @@ const saving = useMutation({
 .save > .v-input {
   min-width: 240px;
   max-width: 320px;
+}
+
+.file {
+  margin-left: 8px;
 }
 </style>
