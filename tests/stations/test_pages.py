@@ -12,6 +12,7 @@ from typing import Any
 
 import feedparser
 import openpyxl
+import pypdf
 import pytest
 import rdflib
 from fastapi.testclient import TestClient
@@ -498,3 +499,22 @@ def test_the_board_is_taken_away_as_tables_and_pictures(shop: TestClient) -> Non
     assert shop.get("/api/board/charts/force.svg", params=query).text.startswith("<svg")
     missing = shop.get("/api/board/charts/force.svg", params={**query, "food": "granite"})
     assert missing.status_code == 404
+
+
+def test_a_knifes_own_page_and_card_lead_to_how_it_was_measured(
+    shop: TestClient, anybody: TestClient
+) -> None:
+    body = {"on": True, "shown": ["weight", "hardness"], "words": ""}
+    page = answered(shop.put("/api/pieces/7/public", json=body))
+    text = anybody.get(f"/k/{page['address']}").text
+    [short] = re.findall(r'href="http://testserver(/m/k[0-9a-z]+)"', text)
+    how = anybody.get(short)
+    assert re.findall(r'<tr><th scope="row">([a-z ]+)</th>', how.text) == ["weight", "hardness"]
+    again = anybody.get(short, headers={"If-None-Match": how.headers["etag"]})
+    assert again.status_code == 304
+    card = shop.get("/api/pieces/7/card.pdf").content
+    printed = pypdf.PdfReader(io.BytesIO(card)).pages[0].extract_text()
+    assert f"how it was measured: http://testserver{short}" in " ".join(printed.split())
+    answered(shop.put("/api/pieces/7/public", json={**body, "on": False}))
+    assert anybody.get(short).status_code == 404
+    assert anybody.get("/m/kzzzzzz").status_code == 404

@@ -20,6 +20,7 @@ class CardWords:
     claimed: str
     not_measured: str
     its_page: str
+    how_measured: str
     tag: str
 
 
@@ -36,6 +37,7 @@ CARD_WORDS: dict[str, CardWords] = {
         claimed="The box says",
         not_measured="Not measured",
         its_page="its page",
+        how_measured="how it was measured",
         tag="tag",
     ),
 }

@@ -74,6 +74,12 @@ def qr_png(text: str) -> bytes:
     return held.getvalue()
 
 
+def qr_svg(text: str) -> str:
+    """A QR code (ISO/IEC 18004) with its quiet zone, to stand inside a page."""
+    code = segno.make_qr(text, error="m")
+    return code.svg_inline(scale=3, dark="#000", light="#fff", omitsize=True)
+
+
 class Page:
     """A page measured in mm from its upper left corner."""
 

@@ -4060,7 +4060,7 @@ export interface paths {
         };
         /**
          * How By Code
-         * @description The same at the short address that is printed.
+         * @description The same at the short address that is printed, of a page or of a knife's own page.
          */
         get: operations["published_how_by_code"];
         put?: never;

@@ -26,6 +26,7 @@ from maple_rook.formats.inks import (
 )
 from maple_rook.formats.page.blocks import Cell, Drawing, PageDocument, Run, TableBlock
 from maple_rook.formats.page.plain import closing
+from maple_rook.formats.paper import qr_svg
 
 HTML_TYPE = "text/html"
 _TEMPLATES = Environment(
@@ -131,9 +132,11 @@ class Around:
 
 def whole(page: PageDocument, around: Around) -> str:
     """A page for a browser."""
+    code = Markup(qr_svg(around.short)) if around.short and not around.framed else ""  # nosec B704
     return _TEMPLATES.get_template("page.html").render(
         page=page,
         around=around,
+        code=code,
         sort=around.sort,
         light=Markup(colours(dark=False)),  # nosec B704 - our colours
         dark=Markup(colours(dark=True)),  # nosec B704

@@ -18,7 +18,8 @@ from maple_rook.documents.figure_text import (
     shop_base,
 )
 from maple_rook.documents.knife_document import knife_document
-from maple_rook.formats.card_words import CARD_WORDS
+from maple_rook.documents.short_codes import Of, short_code
+from maple_rook.formats.card_words import CARD_WORDS, CardWords
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.dxf import dxf
 from maple_rook.formats.json_ld import product
@@ -111,9 +112,30 @@ def _card(
         not_measured=", ".join(doc.not_measured[:_NOT_MEASURED_SHOWN]),
         cautions=" ".join(cautions(knife.blade, Place.COUNTER)),
         code=f"{base_url}k/{standing.address}" if standing and public else doc.tag,
-        code_says=words.its_page if public else f"{words.tag} {doc.tag}",
+        code_says=_code_says(words, doc.tag, base_url, knife.piece.id, public=public, label=label),
         words=words,
         opening=shop.opening_words,
         logo=shop.logo,
         paper=shop.paper,
     )
+
+
+def _code_says(
+    words: CardWords, tag: str, base_url: str, piece_id: int, *, public: bool, label: bool
+) -> str:
+    """Where the code of a card leads; a whole card says too where it is told how it was measured.
+
+    Parameters
+    ----------
+    words : the fixed texts.
+    tag, piece_id : of the piece.
+    base_url : where others reach the shop.
+    public : whether the piece has a page.
+    label : whether it is a label, which has room for no more.
+    """
+    if not public:
+        return f"{words.tag} {tag}"
+    if label:
+        return words.its_page
+    how = f"{base_url}m/{short_code(Of.KNIFE, piece_id)}"
+    return f"{words.its_page}; {words.how_measured}: {how}"

@@ -25,6 +25,7 @@ from maple_rook.documents.figure_text import (
     shop_base,
 )
 from maple_rook.documents.knife_document import KnifeDocument, knife_document
+from maple_rook.documents.short_codes import Of, short_code
 from maple_rook.formats.json_ld import product
 from maple_rook.formats.paper import FONTS, STRONG, TEXT, TITLE
 from maple_rook.formats.preview import PNG_TYPE, preview
@@ -105,6 +106,7 @@ def _content(base: str, shown: Shown) -> dict[str, Any]:
         "shop": shown.shop,
         "logo": base64.b64encode(shown.shop.logo).decode() if shown.shop.logo else "",
         "url": url,
+        "short": f"{shop_base(shown.shop, base)}m/{short_code(Of.KNIFE, shown.knife.piece.id)}",
         "figures": figures,
         "words": shown.standing.words,
         "price": price_text(doc),

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from maple_rook import __version__
 from maple_rook.documents.figure_text import shop_base
+from maple_rook.documents.short_codes import Of, of_code, short_code
 from maple_rook.formats.atom import ATOM_TYPE, Entry, atom
 from maple_rook.formats.csv_table import CSV_TYPE
 from maple_rook.formats.page import html
@@ -30,9 +31,9 @@ from maple_rook.http.security_headers import ANYBODY, NOBODY, still_policy
 from maple_rook.photo.web_sizes import FORMATS
 from maple_rook.stations.pages import feed as products
 from maple_rook.stations.pages.photographs import in_size
-from maple_rook.stations.pages.use_cases import draft_of_code, short_code
-from maple_rook.store import pages
-from maple_rook.store.page_tables import PublishedPage
+from maple_rook.stations.pages.use_cases import knife_measured
+from maple_rook.store import pages, records
+from maple_rook.store.page_tables import PageDraft, PublishedPage
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Shop
 
@@ -60,7 +61,7 @@ class Standing:
         self.shop: Shop = db.scalars(select(Shop)).one()
         root = shop_base(self.shop, base)
         self.url = f"{root}p/{address}"
-        self.short = f"{root}m/{short_code(self.page.draft_id)}"
+        self.short = f"{root}m/{short_code(Of.PAGE, self.page.draft_id)}"
         self.feed = f"{root}p/feed.atom"
 
     def tag(self, *of: object) -> str:
@@ -155,13 +156,22 @@ def how(db: Db, base: PublicBase, address: Address, known: IfNoneMatch = None) -
 
 @router.get("/m/{code}", response_class=HTMLResponse)
 def how_by_code(
+    request: Request,
     db: Db,
     base: PublicBase,
-    code: Annotated[str, Path(pattern=r"^p[0-9a-z]{1,6}$")],
+    code: Annotated[str, Path(pattern=r"^[pk][0-9a-z]{1,6}$")],
     known: IfNoneMatch = None,
 ) -> Response:
-    """The same at the short address that is printed."""
-    return _how(Standing(db, base, draft_of_code(db, code).address), known)
+    """The same at the short address that is printed, of a page or of a knife's own page."""
+    of, number = of_code(code)
+    if of is Of.PAGE:
+        draft = records.get(db, PageDraft, "page", number)
+        return _how(Standing(db, base, draft.address), known)
+    document, address = knife_measured(db, request.app.state.shelf, number)
+    root = shop_base(db.scalars(select(Shop)).one(), base)
+    text = html.how(document, f"{root}k/{address}")
+    tag = tag_of(text)
+    return _known(tag, known) or _page(text, tag)
 
 
 def _how(of: Standing, known: str | None) -> Response:

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.documents.figure_text import shop_base
+from maple_rook.documents.short_codes import Of, short_code
 from maple_rook.formats.page import plain
 from maple_rook.formats.page.blocks import PhotoBlock, Photographs
 from maple_rook.formats.page.html import HTML_TYPE, Around, fragment, whole
@@ -118,7 +119,7 @@ def as_file(
     row, document = use_cases.document_of(db, request.app.state.shelf, page_id)
     shop = db.scalars(select(Shop)).one()
     root = shop_base(shop, base)
-    address, short = f"{root}p/{row.address}", f"{root}m/{use_cases.short_code(row.id)}"
+    address, short = f"{root}p/{row.address}", f"{root}m/{short_code(Of.PAGE, row.id)}"
     photographs: Photographs = {}
     if file_format in ("docx", "pdf"):
         photographs = for_files(opener, request.app.state.pictures, document)

@@ -21,6 +21,7 @@ from maple_rook.core.prediction.model_cards import PREDICTED, card
 from maple_rook.core.writing.fields import LiveFigure, Since, check_fields, since_then
 from maple_rook.core.writing.parts import PageKind
 from maple_rook.core.writing.points import PRICE
+from maple_rook.documents.short_codes import Of, short_code
 from maple_rook.formats.page.blocks import PageDocument, Shown
 from maple_rook.http.policy import Somebody
 from maple_rook.http.preconditions import IfMatch, tag_of, version
@@ -28,7 +29,8 @@ from maple_rook.http.problems import Conflict
 from maple_rook.http.schemas import Choice
 from maple_rook.shelf.projection import Shelf
 from maple_rook.stations.pages import comparisons, ranges
-from maple_rook.stations.pages.facts import COST, facts_of
+from maple_rook.stations.pages.building import shown
+from maple_rook.stations.pages.facts import COST, facts_of, how_measured
 from maple_rook.stations.pages.photographs import of_piece
 from maple_rook.stations.pages.reviews import Proposal, review
 from maple_rook.stations.pages.schemas import (
@@ -50,7 +52,7 @@ from maple_rook.stations.pages.schemas import (
 )
 from maple_rook.store import pages, records
 from maple_rook.store.page_tables import PageDraft, PublishedPage, ScoreScale
-from maple_rook.store.publications import on_at
+from maple_rook.store.publications import on_at, standing_of
 from maple_rook.store.tables import Shop
 
 _CONTENT: TypeAdapter[Content] = TypeAdapter(Content)
@@ -59,25 +61,6 @@ _PREDICTED = {
     PRICE: "price",
     COST: "cost of owning, a year",
 }
-_DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
-
-
-def short_code(draft_id: int) -> str:
-    """The short name of a page in addresses: p and its number in base 36.
-
-    >>> short_code(1), short_code(1295)
-    ('p1', 'pzz')
-    """
-    text = ""
-    while draft_id:
-        draft_id, digit = divmod(draft_id, 36)
-        text = _DIGITS[digit] + text
-    return f"p{text}"
-
-
-def draft_of_code(db: Session, code: str) -> PageDraft:
-    """The draft of a short name."""
-    return records.get(db, PageDraft, "page", min(int(code[1:], 36), 2**31 - 1))
 
 
 def listed(db: Session) -> list[PageRow]:
@@ -180,7 +163,7 @@ def one(db: Session, shelf: Shelf, draft_id: int) -> PageOut:
         kind=PageKind(row.kind),
         title=row.title,
         address=row.address,
-        short=short_code(row.id),
+        short=short_code(Of.PAGE, row.id),
         content=content,
         standing=_standing(newest, on=stands is not None),
         changed=published is not None and _differs(published, document),
@@ -449,3 +432,28 @@ def _check_name(db: Session, name: str, but: int | None) -> None:
     same = select(ScoreScale.id).where(func.lower(ScoreScale.name) == name.lower())
     if db.scalar(same) not in (None, but):
         raise Conflict(f"There is a scale called {name} already.")
+
+
+def knife_measured(db: Session, shelf: Shelf, piece_id: int) -> tuple[PageDocument, str]:
+    """How the figures on a knife's own page were measured, and the page's address.
+
+    As the record has it now, like that page; nowhere where the page is off.
+    """
+    standing = standing_of(db, piece_id)
+    if standing is None or not standing.on:
+        raise records.NotFound("page", piece_id)
+    facts = facts_of(db, shelf, [piece_id])[0]
+    told = [facts.figures[key] for key in standing.shown if key in facts.figures]
+    measured = how_measured(db, facts, {figure.key for figure in told}, people=False)
+    document = PageDocument(
+        kind="knife",
+        title=facts.knife.model,
+        summary="",
+        by="",
+        shop=facts.shop.name,
+        published_on=today(db).isoformat(),
+        blocks=[],
+        how=[measured] if measured.figures else [],
+        figures=shown(piece_id, told),
+    )
+    return document, standing.address
