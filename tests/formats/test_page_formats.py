@@ -13,7 +13,7 @@ import feedparser
 import pypdf
 import pytest
 import zxingcpp
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
@@ -145,6 +145,7 @@ def test_a_pdf_has_the_papers_size_and_a_code_that_leads_on(paper: str, wide: fl
 
 
 @given(st.text(max_size=200))
+@settings(max_examples=25)
 def test_markdown_and_word_take_any_text(text: str) -> None:
     written = page(text or "x", "t")
     assert plain.markdown(written, "https://s.example/p/a").startswith("# t\n")

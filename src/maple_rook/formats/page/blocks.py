@@ -171,6 +171,11 @@ class PageDocument(BaseModel):
         digest = hashlib.sha256(said.encode()).hexdigest()
         return "-".join(digest[i : i + 4] for i in (0, 4, 8))
 
+    @property
+    def own_words(self) -> bool:
+        """Whether some of a review is in its author's words, so that it has to be told apart."""
+        return any(isinstance(block, Paragraph) and block.tone == "own" for block in self.blocks)
+
     def photographs(self) -> Iterator[PhotoBlock]:
         return (block for block in self.blocks if isinstance(block, PhotoBlock))
 

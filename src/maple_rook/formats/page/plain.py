@@ -43,7 +43,7 @@ def markdown(page: PageDocument, address: str) -> str:
 def closing(page: PageDocument) -> str:
     """The last line of a page: of which day, by whom, and the mark of its figures."""
     day = page.published_on or "draft"
-    return f"{page.shop}, {day}. Figures {page.fingerprint}."
+    return f"{page.shop}, {day}. Mark of its figures: {page.fingerprint}."
 
 
 def _escaped(text: str) -> str:

@@ -132,7 +132,10 @@ def comparison(of: Compared, title: str, day: dt.date | None) -> PageDocument:
                 summary,
                 shop.name,
                 day_text(day),
-                [knife_document(f.knife, shop.currency).model_dump() for f in of.facts],
+                [
+                    knife_document(f.knife, shop.currency, {*told, "price", "making"}).model_dump()
+                    for f in of.facts
+                ],
             )
         ),
     )

@@ -87,6 +87,7 @@ def range_page(
     blocks.append(_table(knives, content, shop, addresses))
     if content.glossary:
         blocks += glossary()
+    shown_of = {*content.columns, "making", *(("price",) if content.price else ())}
     count = "1 knife" if len(knives) == 1 else f"{len(knives)} knives"
     summary = summary_of([f"{title}: {count}, each measured."])
     return PageDocument(
@@ -109,7 +110,7 @@ def range_page(
                 summary,
                 shop.name,
                 day_text(day),
-                [knife_document(k, shop.currency).model_dump() for k in knives],
+                [knife_document(k, shop.currency, shown_of).model_dump() for k in knives],
             )
         ),
     )

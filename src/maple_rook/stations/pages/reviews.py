@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -104,7 +104,7 @@ def review(
         cautions=_cautions(content, facts),
         how=[measured] if measured.figures else [],
         figures=shown(facts.knife.piece.id, said),
-        json_ld=_linked(content, title, of, scales, summary, day),
+        json_ld=_linked(content, title, of, scales, summary, day, {f.key for f in said}),
     )
 
 
@@ -191,9 +191,11 @@ def _linked(
     scales: Mapping[int, ScoreScale],
     summary: str,
     day: dt.date | None,
+    said: Set[str],
 ) -> dict[str, Any]:
+    """The review as linked data, with the figures that the page says and no others."""
     facts = of.facts
-    doc = knife_document(facts.knife, facts.shop.currency)
+    doc = knife_document(facts.knife, facts.shop.currency, {*said, "making"})
     points = chosen_points(content, of)
     return review_ld(
         doc.model_dump(),

@@ -24,7 +24,7 @@ from maple_rook.core.writing.points import PRICE
 from maple_rook.documents.short_codes import Of, short_code
 from maple_rook.formats.page.blocks import PageDocument, Shown
 from maple_rook.http.policy import Somebody
-from maple_rook.http.preconditions import IfMatch, tag_of, version
+from maple_rook.http.preconditions import IfMatch, alone, tag_of, version
 from maple_rook.http.problems import Conflict
 from maple_rook.http.schemas import Choice
 from maple_rook.shelf.projection import Shelf
@@ -100,6 +100,7 @@ def begin(db: Session, shelf: Shelf, person: Somebody, asked: NewPageIn) -> Page
     """
     title = asked.title or _usual_title(db, shelf, asked.content)
     _check(db, shelf, asked.content)
+    alone(db, PageDraft)  # so that no two take one address
     row = PageDraft(
         kind=asked.content.kind,
         title=title[:160],
