@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
+from hypothesis.internal.conjecture import providers
 from pwdlib import PasswordHash
 from pwdlib.hashers.argon2 import Argon2Hasher
 from sqlalchemy import Engine
@@ -17,7 +18,9 @@ from maple_rook.store import people
 from maple_rook.store.database import sessions
 from shops import shop_api, shop_engine
 
-# A loaded machine is slow, not wrong, and a failure is one anybody can have again.
+# A loaded machine is slow, not wrong, and a failure is one anybody can have again: what is drawn
+# must not hang on the constants of the modules a worker has loaded by then, which Hypothesis uses.
+providers._get_local_constants = lambda: providers._local_constants
 settings.register_profile("steady", deadline=None, derandomize=True)
 settings.load_profile("steady")
 

@@ -86,7 +86,7 @@ def test_no_input_makes_a_server_error_or_an_answer_nobody_described(
     shop: Served, method: str, path: str
 ) -> None:
     @given(case=shop.description[path][method].as_strategy())
-    @how(max_examples=25, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+    @how(max_examples=15, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
     def any_input(case: schemathesis.Case) -> None:
         response = case.call(headers=shop.bearer)
         case.validate_response(response, checks=CHECKS)

@@ -9,9 +9,9 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from maple_rook.comparing import compare, judging
 from maple_rook.comparing.before import Before
 from maple_rook.core.choosing.customer import School
-from maple_rook.stations.board import judging, use_cases
 
 Json = dict[str, Any]
 
@@ -228,7 +228,7 @@ def test_a_knife_is_told_alike_whatever_lay_on_the_board_before(
     ]
     after_others = [board(api, **look) for look in looks]
     for look, found in zip(looks, after_others, strict=True):
-        for module in (judging, use_cases):
+        for module in (judging, compare):
             monkeypatch.setattr(module, "_before", Before())
         assert board(api, **look) == found, look
 
