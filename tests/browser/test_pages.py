@@ -85,7 +85,7 @@ def test_a_review_from_a_sheet_to_readers_and_back(
 
 def test_a_comparison_from_the_board_and_a_range_that_readers_put_in_order(page: Page) -> None:
     page.goto("/board?hand=1.4.5")
-    page.get_by_role("button", name="Write a comparison").click()
+    page.get_by_role("button", name="Write up a comparison").click()
     editor(page)
     page.get_by_role("button", name="Leave out Sections over each other").click()
     frame = page.frame_locator("iframe")

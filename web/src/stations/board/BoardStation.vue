@@ -63,6 +63,9 @@ const laid = computed<LaidIn>(() => ({
   edge: kitchen.edge,
   basis: kitchen.basis,
 }))
+/** The table of differences as a file. */
+const table = (ends: string) =>
+  `/api/board/table.${ends}?models=${models.value}&${hand.ids.map((id) => `piece=${id}`).join('&')}`
 const enough = computed(() => hand.ids.length > 1)
 const board = useQuery({
   queryKey: computed(() => ['board', laid.value]),
@@ -187,7 +190,14 @@ const highestForce = computed(() =>
     </div>
     <div class="columns first">
       <section aria-label="What differs">
-        <h2>What differs</h2>
+        <h2>
+          What differs
+          <span class="small unit no-print tables">
+            <a v-for="ends in ['csv', 'xlsx']" :key="ends" :href="table(ends)" download
+              >.{{ ends }}</a
+            >
+          </span>
+        </h2>
         <DifferenceTable
           :differences="board.data.value.differences"
           :order="verdict?.order ?? []"
@@ -292,6 +302,13 @@ const highestForce = computed(() =>
 </template>
 
 <style scoped>
+.tables {
+  float: right;
+  display: inline-flex;
+  gap: 10px;
+  font-family: var(--sans);
+}
+
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 5fr) minmax(0, 6fr);

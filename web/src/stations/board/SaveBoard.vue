@@ -9,8 +9,6 @@ import { aComparison, useWriting } from '@/parts/writing'
 const props = defineProps<{ laid: LaidIn }>()
 
 const queries = useQueryClient()
-const table = (ends: string) =>
-  `/api/board/table.${ends}?${props.laid.pieces.map((id) => `piece=${id}`).join('&')}&models=${props.laid.models}`
 const writing = useWriting()
 const naming = ref(false)
 const name = ref('')
@@ -34,16 +32,16 @@ const saving = useMutation({
     </template>
     <template v-else>
       <v-btn @click="naming = true">Save this comparison</v-btn>
-      <v-btn :loading="writing.isPending.value" @click="writing.mutate(aComparison(laid))"
-        >Write a comparison</v-btn
+      <RouterLink to="/board/saved" class="small" aria-label="saved comparisons">saved</RouterLink>
+      <button
+        type="button"
+        class="plain link write"
+        aria-label="Write up a comparison"
+        :disabled="writing.isPending.value"
+        @click="writing.mutate(aComparison(laid))"
       >
-      <RouterLink to="/board/saved" class="small">saved comparisons</RouterLink>
-      <span class="small">
-        <span class="soft">Table:</span>
-        <a v-for="ends in ['csv', 'xlsx']" :key="ends" :href="table(ends)" class="file" download
-          >.{{ ends }}</a
-        >
-      </span>
+        write up
+      </button>
       <span v-if="saving.data.value" role="status">
         Saved:
         <RouterLink :to="`/board/saved/${saving.data.value.id}`">{{
@@ -70,7 +68,7 @@ const saving = useMutation({
   max-width: 320px;
 }
 
-.file {
-  margin-left: 8px;
+.write {
+  font-size: var(--size-s);
 }
 </style>

@@ -57,7 +57,7 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
   <template v-else>
     <p v-if="!rows.length" class="soft intro">
       Nothing is written yet. Open a Sheet and choose “Write a review”, lay two knives on the Board
-      and choose “Write a comparison”, or begin a range below.
+      and choose “write up”, or begin a range below.
     </p>
     <div v-else class="scroll">
       <table>
