@@ -310,6 +310,8 @@ const rows = (part: SheetPart) =>
 
 .actions {
   display: flex;
+  flex-wrap: wrap;
+  justify-content: flex-end;
   gap: 8px;
 }
 
@@ -359,6 +361,10 @@ h3 {
   .title {
     flex-direction: column;
     gap: 4px;
+  }
+
+  .actions {
+    justify-content: flex-start;
   }
 }
 </style>
