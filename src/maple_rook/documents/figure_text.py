@@ -105,5 +105,13 @@ def estimates_of(doc: KnifeDocument) -> list[tuple[str, str, str]]:
     return [(e.label, e.text, f"grade {e.grade}") for e in doc.estimates]
 
 
+def money_text(price: float, currency: str) -> str:
+    """
+    >>> money_text(1480, "crowns"), money_text(9.5, "")
+    ('1,480.00 crowns', '9.50')
+    """
+    return f"{price:,.2f} {currency}".strip()
+
+
 def price_text(doc: KnifeDocument) -> str:
-    return f"{doc.price:,.2f} {doc.currency}".strip() if doc.price is not None else ""
+    return "" if doc.price is None else money_text(doc.price, doc.currency or "")

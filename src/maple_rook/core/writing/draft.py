@@ -14,7 +14,7 @@ from maple_rook.core.measurement.wording import listed, lower_first
 from maple_rook.core.upkeep.finish_work import Shelf
 from maple_rook.core.writing.fields import LiveFigure
 from maple_rook.core.writing.parts import WriteUpPart
-from maple_rook.core.writing.points import Point, ToldClaim
+from maple_rook.core.writing.points import ToldClaim
 
 STONE = "Between stones, in a home kitchen, we expect {months_to_stone}."
 BALANCE = "The balance point is {balance_point} from the heel, minus being toward the handle."
@@ -61,15 +61,11 @@ class Facts:
     kind: str
     condition: str
     grind: str
-    maker: str = ""
     construction: str = ""
     steel: str = ""
-    finish: str = ""
-    handle: str = ""
     figures: Mapping[str, LiveFigure] = field(default_factory=dict)
     seen: Sequence[SeenFact] = ()
     claims: Sequence[ToldClaim] = ()
-    points: Sequence[Point] = ()
     what_for: str = ""
     not_for: str = ""
     cautions: Sequence[str] = ()

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import re
-import unicodedata
-
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -14,7 +11,7 @@ from maple_rook.documents.knife_document import GROUPS, everything
 from maple_rook.http.policy import Somebody
 from maple_rook.http.preconditions import IfMatch, version
 from maple_rook.stations.exchange.schemas import PublicationIn, PublicationOut, ShowChoice
-from maple_rook.store import records
+from maple_rook.store import pages, records
 from maple_rook.store.exchange_tables import Publication
 from maple_rook.store.publications import standing_of
 from maple_rook.store.records import model_name
@@ -93,9 +90,7 @@ def publish(
 
 def _address(db: Session, piece: Piece) -> str:
     """An address no other piece has: the model's name and the tag in small letters."""
-    text = unicodedata.normalize("NFKD", f"{model_name(piece.model)} {piece.tag}")
-    plain = re.sub(r"[^a-z0-9]+", "-", text.encode("ascii", "ignore").decode().lower())
-    slug = plain.strip("-")[:60].strip("-") or f"knife-{piece.id}"
+    slug = pages.slug(f"{model_name(piece.model)} {piece.tag}", f"knife-{piece.id}")
     taken = set(
         db.scalars(
             select(Publication.address).where(

@@ -47,7 +47,7 @@ from maple_rook.core.writing.points import (
     against_others,
     from_the_record,
 )
-from maple_rook.documents.figure_text import figure_label, figure_texts
+from maple_rook.documents.figure_text import figure_label, figure_texts, money_text
 from maple_rook.documents.knife_document import FigureDoc
 from maple_rook.formats.page.blocks import HowFigure, HowMeasured
 from maple_rook.shelf.knife import ShelfKnife
@@ -73,14 +73,14 @@ class PageFacts:
     def figures(self) -> dict[str, LiveFigure]:
         """Every figure of the piece in words, by key: measured, predicted, then the price."""
         found = {
-            key: _measured(self.knife, key, self.shop.units)
+            key: measured_figure(self.knife, key, self.shop.units)
             for key in QUANTITIES
             if key in self.knife.figures
         }
         found |= {p.key: _predicted(p) for p in self.predictions if p.central is not None}
         price = self.knife.piece.price
         if price is not None:
-            text = f"{price:,.2f} {self.shop.currency}".strip()
+            text = money_text(price, self.shop.currency)
             found[PRICE] = LiveFigure(PRICE, "price", text, "", self.shop.currency, price)
         if self.cost is not None:
             text = f"about {self.cost:.0f} {self.shop.currency}".strip()
@@ -90,7 +90,8 @@ class PageFacts:
         return found
 
 
-def _measured(knife: ShelfKnife, key: str, units: str) -> LiveFigure:
+def measured_figure(knife: ShelfKnife, key: str, units: str) -> LiveFigure:
+    """A figure as the record has it, in words; what nobody measured is graded so."""
     doc = FigureDoc.of(QUANTITIES[key], knife.figures[key], knife.blade.grind)
     figure = knife.figures[key]
     grade = "M" if figure.kind is FigureKind.MEASURED else "G"
@@ -137,7 +138,7 @@ def facts_of(db: Session, shelf: Shelf, piece_ids: Sequence[int]) -> list[PageFa
     ]
 
 
-def draft_facts(db: Session, of: PageFacts, points: Sequence[Point]) -> Facts:
+def draft_facts(db: Session, of: PageFacts) -> Facts:
     """What the draft of a review is written from."""
     knife, piece = of.knife, of.knife.piece
     kind = KNIFE_TYPES[piece.knife_type].label
@@ -148,15 +149,11 @@ def draft_facts(db: Session, of: PageFacts, points: Sequence[Point]) -> Facts:
         kind=kind,
         condition=piece.condition,
         grind=GRINDS[Grind(piece.grind)].label,
-        maker=piece.maker,
         construction=piece.construction,
         steel=piece.steel or "",
-        finish=piece.finish,
-        handle=piece.handle,
         figures=of.figures,
         seen=[SeenFact(o.item, o.label, o.stop, o.value, o.text, o.note) for o in of.seen],
         claims=[told_claim(c, knife) for c in knife.claims],
-        points=points,
         what_for=what_for(knife.candidate),
         not_for=not_for(knife.candidate),
         cautions=cautions(knife.blade, Place.COUNTER),

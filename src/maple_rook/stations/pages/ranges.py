@@ -14,8 +14,8 @@ from maple_rook.core.prediction.model_cards import card
 from maple_rook.core.routine.stock import IN_STOCK
 from maple_rook.core.upkeep.cautions import Place, general
 from maple_rook.core.writing.fields import LiveFigure
-from maple_rook.documents.figure_text import figure_texts
-from maple_rook.documents.knife_document import FigureDoc, knife_document
+from maple_rook.documents.figure_text import money_text
+from maple_rook.documents.knife_document import knife_document
 from maple_rook.formats.json_ld import collection
 from maple_rook.formats.page.blocks import Block, Cell, PageDocument, TableBlock
 from maple_rook.http.problems import Conflict
@@ -30,6 +30,7 @@ from maple_rook.stations.pages.building import (
     shown,
     summary_of,
 )
+from maple_rook.stations.pages.facts import measured_figure
 from maple_rook.stations.pages.schemas import RangeContent
 from maple_rook.store.tables import Shop
 
@@ -118,15 +119,9 @@ def range_page(
 
 def _figures(knife: ShelfKnife, content: RangeContent, shop: Shop) -> list[LiveFigure]:
     """The figures of a row, those it has."""
-    found = []
-    for key in content.columns:
-        if key in knife.figures:
-            figure = knife.figures[key]
-            doc = FigureDoc.of(QUANTITIES[key], figure, knife.blade.grind)
-            text = figure_texts(doc, shop.units)[0]
-            found.append(
-                LiveFigure(key, doc.label, text, "M", doc.unit, figure.mean, figure.expanded)
-            )
+    found = [
+        measured_figure(knife, key, shop.units) for key in content.columns if key in knife.figures
+    ]
     if content.predictions:
         for key in ON_SHELF:
             if key in knife.predicted:
@@ -139,7 +134,7 @@ def _figures(knife: ShelfKnife, content: RangeContent, shop: Shop) -> list[LiveF
                     )
                 )
     if content.price and knife.piece.price is not None:
-        text = f"{knife.piece.price:,.2f} {shop.currency}".strip()
+        text = money_text(knife.piece.price, shop.currency)
         found.append(LiveFigure("price", "price", text, "", shop.currency, knife.piece.price))
     return found
 

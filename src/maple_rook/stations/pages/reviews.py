@@ -56,7 +56,7 @@ class Proposal:
     def __init__(self, db: Session, shelf: Shelf, facts: PageFacts) -> None:
         self.facts = facts
         self.points: list[Point] = proposed(db, shelf, facts)
-        self.parts: dict[WriteUpPart, list[str]] = draft(draft_facts(db, facts, self.points))
+        self.parts: dict[WriteUpPart, list[str]] = draft(draft_facts(db, facts))
 
 
 def review(
