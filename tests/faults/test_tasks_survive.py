@@ -15,7 +15,7 @@ from shop_under_fire import ServedShop
 from maple_rook import front_end
 from maple_rook.cluster import temporary_cluster
 
-ROWS = 6_000
+ROWS = 20_000
 
 
 @pytest.fixture
