@@ -65,6 +65,7 @@ from maple_rook.stations.tasks import routes as tasks
 from maple_rook.stations.trials import routes as trials
 from maple_rook.stations.upkeep import routes as upkeep
 from maple_rook.store.database import LONG_WORK, REQUESTS, connect, sessions
+from maple_rook.store.picture_store import bucket_of
 from maple_rook.store.readings import ReadingStore
 from maple_rook.store.replica import Reads
 from maple_rook.store.request_keys import AlreadyAsked
@@ -156,6 +157,7 @@ def create_app(
     app.state.settings = settings
     app.state.calibrations = CalibrationCache()
     app.state.instruments = hub
+    app.state.bucket = bucket_of(settings)
     app.state.apart = Apart("file", at_once=2, waiting=8)
     app.state.pictures = Apart("photo", at_once=1, waiting=24)
     app.state.photos = PhotoDesk(Apart("photo", at_once=1, waiting=8))

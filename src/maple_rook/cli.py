@@ -7,7 +7,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Literal
 
 import typer
 
@@ -35,6 +35,7 @@ def _told_plainly() -> Iterator[None]:
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
     from maple_rook.run_files import ServedAlready  # noqa: PLC0415
     from maple_rook.store.archive import NotRestored  # noqa: PLC0415
+    from maple_rook.store.picture_store import PictureStoreDown  # noqa: PLC0415
 
     try:
         yield
@@ -45,6 +46,7 @@ def _told_plainly() -> Iterator[None]:
         server.Refused,
         ServedAlready,
         NotRestored,
+        PictureStoreDown,
     ) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
@@ -197,6 +199,23 @@ def restore(
             say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
         if aside:
             say(f"What was there is kept as the database {aside}")
+
+
+@app.command("move-photographs")
+def move_photographs(
+    to: Annotated[
+        Literal["bucket", "database"], typer.Argument(help="Where they are kept from now on.")
+    ],
+    of_demo: Demo = False,
+) -> None:
+    """Move the shop's photographs into the bucket of the settings, or back into the database."""
+    from maple_rook import operations  # noqa: PLC0415
+
+    with _told_plainly():
+        moved = operations.move_photographs(
+            Settings(), into_bucket=to == "bucket", is_demo=of_demo, say=say
+        )
+    say(f"Moved {moved} photographs")
 
 
 @app.command()

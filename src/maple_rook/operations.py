@@ -12,10 +12,11 @@ from sqlalchemy.orm import Session
 
 from maple_rook import backup
 from maple_rook.private_files import write_private
-from maple_rook.server import NotThere, Say, database, prepare, welcome
+from maple_rook.server import NotThere, Refused, Say, database, prepare, welcome
 from maple_rook.settings import Settings
 from maple_rook.store import archive, people
 from maple_rook.store.database import connect, migrate, sessions
+from maple_rook.store.picture_store import bucket_of, move
 from maple_rook.store.tables import Person
 
 
@@ -55,7 +56,9 @@ def write_archive(settings: Settings, file: Path, *, is_demo: bool, say: Say) ->
     with _prepared(settings, is_demo=is_demo, say=say) as session:
         write_private(unfinished)
         try:
-            found: dict[str, int] = archive.write_archive(session, unfinished)["counts"]
+            found: dict[str, int] = archive.write_archive(session, unfinished, bucket_of(settings))[
+                "counts"
+            ]
             session.rollback()
             people.write_down(session, "exports", "made", 0, "archive by command")
             session.commit()
@@ -63,6 +66,20 @@ def write_archive(settings: Settings, file: Path, *, is_demo: bool, say: Say) ->
         finally:
             unfinished.unlink(missing_ok=True)
     return found
+
+
+def move_photographs(settings: Settings, *, into_bucket: bool, is_demo: bool, say: Say) -> int:
+    """Every photograph into the bucket of the settings, or out of it; how many were moved."""
+    bucket = bucket_of(settings)
+    if bucket is None:
+        raise Refused("No bucket is set (MAPLE_ROOK_S3_BUCKET and its kin); nothing was moved.")
+    with _prepared(settings, is_demo=is_demo, say=say) as session:
+        moved = sum(1 for _ in move(session, bucket, into_bucket=into_bucket))
+        if moved:
+            where = "into the bucket" if into_bucket else "into the database"
+            people.write_down(session, "photographs", "changed", 0, f"{moved} moved {where}")
+            session.commit()
+    return moved
 
 
 def restore_archive(

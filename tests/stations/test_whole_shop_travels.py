@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from collections import Counter
 from collections.abc import Iterator
@@ -10,6 +11,7 @@ from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
+from PIL import Image
 from sqlalchemy import Engine, select
 
 from maple_rook.cluster import Cluster
@@ -37,6 +39,11 @@ def _make_own(client: TestClient) -> None:
     key = "00000000-0000-4000-8000-00000000a001"
     kept = client.put(f"/api/bench/sheets/{sheet}/photos/{key}", content=PICTURE)
     assert kept.status_code == 201, kept.text
+    held = io.BytesIO()
+    Image.new("RGB", (1200, 800)).save(held, "JPEG")
+    key = "00000000-0000-4000-8000-00000000a002"
+    kept = client.put(f"/api/pieces/1/photographs/{key}", content=held.getvalue())
+    assert kept.status_code == 201, kept.text
 
 
 def rows_of(text: str) -> dict[str, list[dict[str, Any]]]:
@@ -59,7 +66,14 @@ def test_every_table_comes_over_equal_and_comes_once(
 ) -> None:
     before = source.get("/api/v1/shop.json").text
     tables = Counter(row["table"] for row in json.loads(before)["rest"])
-    assert {"observations", "photos", "upkeep_plans", "repairs", "work_events"} <= set(tables)
+    assert {
+        "observations",
+        "photos",
+        "photographs",
+        "upkeep_plans",
+        "repairs",
+        "work_events",
+    } <= set(tables)
     with shop_engine(cluster) as engine, shop_api(engine, tmp_path) as empty:
         done = run(empty, given(empty, before, "shop.json"))
         rows = empty.get(f"/api/imports/{done['id']}/rows", params={"verdict": "refused"}).json()
@@ -72,6 +86,34 @@ def test_every_table_comes_over_equal_and_comes_once(
         assert photo(engine) == PICTURE
         assert len(PICTURE) > PART
         assert run(empty, given(empty, before, "shop.json"))["added"] == {}
+
+
+WRONG_PHOTOGRAPHS = [
+    {"media_type": "text/html"},
+    {"crop": "half of it"},
+    {"crop": [0, 0, 2, 2]},
+    {"crop": [0, 0, "1", 1]},
+    {"content": ""},
+]
+
+
+def test_a_picture_that_no_page_could_show_is_refused(
+    source: TestClient, cluster: Cluster, tmp_path: Path
+) -> None:
+    whole = json.loads(source.get("/api/v1/shop.json").text)
+    [sent] = [row["row"] for row in whole["rest"] if row["table"] == "photographs"]
+    for n, wrong in enumerate(WRONG_PHOTOGRAPHS):
+        key = f"00000000-0000-4000-8000-00000000c00{n}"
+        whole["rest"].append({"table": "photographs", "row": {**sent, "client_id": key, **wrong}})
+    for row in whole["rest"]:
+        if row["table"] == "photos" and "content_of" in row["row"]:
+            row["row"]["media_type"] = "image/svg+xml"
+    with shop_engine(cluster) as engine, shop_api(engine, tmp_path) as empty:
+        done = run(empty, given(empty, json.dumps(whole), "shop.json"))
+        rows = empty.get(f"/api/imports/{done['id']}/rows", params={"verdict": "refused"}).json()
+        assert rows["total"] == len(WRONG_PHOTOGRAPHS) + 1, rows
+        assert empty.get("/api/v1/archive.zip").status_code == 200
+        assert len(empty.get("/api/pieces/1/photographs").json()) == 1
 
 
 def test_a_row_that_points_nowhere_is_refused_alone(cluster: Cluster, tmp_path: Path) -> None:

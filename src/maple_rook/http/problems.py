@@ -23,6 +23,7 @@ from maple_rook.core.measurement.plausibility import Doubt
 from maple_rook.formats.incoming.table import MOST_BYTES
 from maple_rook.photo.picture import MOST_BYTES as MOST_PHOTO_BYTES
 from maple_rook.settings import Settings
+from maple_rook.store.picture_store import PictureStoreDown
 from maple_rook.store.records import NotFound
 
 PROBLEM_TYPE = "application/problem+json"
@@ -210,13 +211,18 @@ async def _database_fault(request: Request, error: Exception) -> JSONResponse:
     return await (_database_gone if known else _unexpected)(request, error)
 
 
+async def _pictures_gone(request: Request, error: Exception) -> JSONResponse:
+    log.error("bucket of photographs unavailable", path=request.url.path, error=str(error))
+    return _unavailable(str(error), "Photographs unavailable")
+
+
 async def _database_busy(request: Request, error: Exception) -> JSONResponse:
     log.error("no connection to the database is free", path=request.url.path, error=str(error))
     return _unavailable("Too much is asked of the database at once. Nothing was stored; try again.")
 
 
-def _unavailable(detail: str) -> JSONResponse:
-    answer = problem(503, "unavailable", "Database unavailable", detail)
+def _unavailable(detail: str, title: str = "Database unavailable") -> JSONResponse:
+    answer = problem(503, "unavailable", title, detail)
     answer.headers["Retry-After"] = "2"
     return answer
 
@@ -290,6 +296,7 @@ def install(app: FastAPI, settings: Settings) -> None:
     )
     app.add_exception_handler(RequestValidationError, _invalid_request)
     app.add_exception_handler(MapleRookError, _known)
+    app.add_exception_handler(PictureStoreDown, _pictures_gone)
     app.add_exception_handler(HTTPException, _http)
     app.add_exception_handler(OperationalError, _database_gone)
     app.add_exception_handler(InternalError, _database_fault)

@@ -47,6 +47,7 @@ from maple_rook.store.people_tables import (
     TwoStep,
 )
 from maple_rook.store.photo_tables import MeasuringPhoto, Photograph, WebPicture
+from maple_rook.store.picture_store import PictureStore, from_bucket
 from maple_rook.store.tables import Base, Photo, Piece, Shop
 
 FORMAT, VERSION = "maple-rook-archive", 1
@@ -109,10 +110,11 @@ def counts(db: Session) -> dict[str, int]:
 # Writing
 
 
-def write_archive(db: Session, path: Path) -> dict[str, Any]:
+def write_archive(db: Session, path: Path, bucket: PictureStore | None = None) -> dict[str, Any]:
     """Write everything as it stands at one moment; returns the manifest.
 
-    The session must not have begun its transaction: it is read as of one moment.
+    The session must not have begun its transaction: it is read as of one moment. Photographs that
+    are kept in a ``bucket`` are read from there; restoring puts them into the database.
     """
     connection = db.connection(execution_options={"isolation_level": "REPEATABLE READ"})
     digests: dict[str, str] = {}
@@ -121,7 +123,10 @@ def write_archive(db: Session, path: Path) -> dict[str, Any]:
             _member(packed, f"tables/{table.name}.jsonl", _lines(connection, table), digests)
         for of in _PICTURES.values():
             for key, media_type in db.execute(select(of.id, of.media_type).order_by(of.id)):
-                content = db.scalar(select(of.content).where(of.id == key)) or b""
+                content = db.scalar(select(of.content).where(of.id == key))
+                if content is None:
+                    digest = db.scalar(select(Photograph.digest).where(Photograph.id == key))
+                    content = from_bucket(str(digest), bucket)
                 name = _picture(of.__tablename__, key, media_type)
                 _member(packed, name, iter((content,)), digests)
         shop = db.scalars(select(Shop)).one()

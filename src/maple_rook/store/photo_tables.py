@@ -64,8 +64,8 @@ class Photograph(Base):
     """A photograph of a knife for readers, as it was taken, less what it told of places and people.
 
     ``place`` is its turn among those of the piece; ``crop`` is left, top, width and height as
-    shares of the picture, ``digest`` the SHA-256 of its content. One that was ``dropped`` is kept
-    for the pages that show it.
+    shares of the picture, ``digest`` the SHA-256 of its content, which is in a bucket where it is
+    not here. One that was ``dropped`` is kept for the pages that show it.
     """
 
     __tablename__ = "photographs"
@@ -81,7 +81,7 @@ class Photograph(Base):
     crop: Mapped[list[float] | None] = mapped_column(JSONB(none_as_null=True))
     media_type: Mapped[str] = mapped_column(String(20))
     digest: Mapped[str] = mapped_column(String(64))
-    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    content: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
     width_px: Mapped[int]
     height_px: Mapped[int]
     dropped: Mapped[bool] = mapped_column(default=False, server_default="false")

@@ -18,12 +18,13 @@ from sqlalchemy.orm import Session
 
 from maple_rook.core.errors import InvalidValue
 from maple_rook.store.archive import plain_value, reader
+from maple_rook.store.picture_store import PictureStore, from_bucket
 from maple_rook.store.tables import Base
 
 BASICS = ("steels", "foods", "instruments", "customers", "wishes", "workshop_sets")
 """What a shop has before any knife; it is brought in before them."""
 REST = (
-    *("sheets", "photos", "measuring_photos", "photo_measurements", "observations"),
+    *("sheets", "photos", "measuring_photos", "photo_measurements", "observations", "photographs"),
     *("upkeep_plans", "upkeep_plan_marks", "upkeep_log", "upkeep_voids"),
     *("work_orders", "repairs", "work_events", "cut_sessions", "cuts", "cut_marks"),
 )
@@ -149,8 +150,13 @@ def _key(table: Table) -> Any:
     return next(iter(table.primary_key.columns))
 
 
-def rows(db: Session, tables: tuple[str, ...]) -> Iterator[tuple[str, Row]]:
-    """Every row of some tables as it travels, table by table; pictures in parts at the end."""
+def rows(
+    db: Session, tables: tuple[str, ...], bucket: PictureStore | None = None
+) -> Iterator[tuple[str, Row]]:
+    """Every row of some tables as it travels, table by table; pictures in parts at the end.
+
+    Photographs that the database does not hold are read from the ``bucket``.
+    """
     names = Names(db)
     for name in tables:
         table = _table(name)
@@ -163,6 +169,8 @@ def rows(db: Session, tables: tuple[str, ...]) -> Iterator[tuple[str, Row]]:
             query = query.where(~table.c.stand_in)
         for _, *values in db.execute(query.execution_options(yield_per=200)).all():
             row = {c: names.value(table, c, v) for c, v in zip(columns, values, strict=True)}
+            if name == "photographs" and row["content"] is None:
+                row["content"] = plain_value(from_bucket(row["digest"], bucket))
             yield from _in_parts(table, row)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Annotated, Any
 from urllib.parse import urlencode
@@ -127,9 +128,11 @@ def _next(request: Request, offset: int) -> str:
 
 
 @router.get("/shop.json", response_class=StreamingResponse)
-def shop_json(db: LongDb, _: CurrentPerson) -> StreamingResponse:
+def shop_json(request: Request, db: LongDb, _: CurrentPerson) -> StreamingResponse:
     """Every table in one document, as `shop.schema.json` describes it; read back by an import."""
-    return written(taking_out.whole_json(db), "application/json", "shop.json")
+    return written(
+        taking_out.whole_json(db, request.app.state.bucket), "application/json", "shop.json"
+    )
 
 
 @router.get("/shop.schema.json")
@@ -146,10 +149,12 @@ def shop_xlsx(request: Request, db: LongDb, _: CurrentPerson) -> FileResponse:
 
 
 @router.get("/archive.zip", response_class=FileResponse)
-def archive_zip(db: LongDb, _: CurrentPerson) -> FileResponse:
+def archive_zip(request: Request, db: LongDb, _: CurrentPerson) -> FileResponse:
     """The whole shop with pictures; `./rook restore` makes it a shop again."""
     db.rollback()
-    return _file(lambda path: archive.write_archive(db, path), "application/zip", "shop.zip")
+    bucket = request.app.state.bucket
+    write = partial(archive.write_archive, db, bucket=bucket)
+    return _file(write, "application/zip", "shop.zip")
 
 
 def _file(write: Callable[[Path], object], media_type: str, name: str) -> FileResponse:

@@ -17,6 +17,7 @@ from maple_rook.shelf.as_table import shelf_headings, shelf_rows
 from maple_rook.shelf.projection import Shelf
 from maple_rook.shelf.query import ShelfQuery, chosen
 from maple_rook.store import outgoing, travelling
+from maple_rook.store.picture_store import PictureStore
 from maple_rook.store.travelling import BASICS, REST
 
 ROWS: dict[Kind, Callable[[Session, outgoing.Part], outgoing.Rows]] = {
@@ -40,15 +41,17 @@ def table_csv(db: Session, kind: Kind) -> Iterator[str]:
     return record_csv(kind, table_rows(db, kind))
 
 
-def whole_json(db: Session) -> Iterator[str]:
+def whole_json(db: Session, bucket: PictureStore | None = None) -> Iterator[str]:
     of_kinds = ((kind, table_rows(db, kind)) for kind in RECORD_KINDS)
-    basics, rest = _travelling(db, BASICS), _travelling(db, REST)
+    basics, rest = _travelling(db, BASICS), _travelling(db, REST, bucket)
     tables = ((Kind.BASICS, basics), *of_kinds, (Kind.REST, rest))
     return shop_json(outgoing.shop_row(db), tables)
 
 
-def _travelling(db: Session, tables: tuple[str, ...]) -> Iterator[dict[str, Any]]:
-    return ({"table": table, "row": row} for table, row in travelling.rows(db, tables))
+def _travelling(
+    db: Session, tables: tuple[str, ...], bucket: PictureStore | None = None
+) -> Iterator[dict[str, Any]]:
+    return ({"table": table, "row": row} for table, row in travelling.rows(db, tables, bucket))
 
 
 def workbook(db: Session, shelf: Shelf, path: Path) -> None:

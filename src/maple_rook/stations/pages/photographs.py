@@ -21,6 +21,7 @@ from maple_rook.photo.web_sizes import checked, kept, size_of, version_of, web_s
 from maple_rook.stations.pages.schemas import PhotographIn, PhotographOut
 from maple_rook.store import records
 from maple_rook.store.photo_tables import Photograph, WebPicture
+from maple_rook.store.picture_store import PictureStore, content_of
 from maple_rook.store.tables import Piece
 
 MOST = 24
@@ -61,7 +62,12 @@ def opened(apart: Apart, content: bytes) -> Original:
 
 
 def keep(
-    db: Session, person: Somebody, piece_id: int, client_id: uuid.UUID, found: Original
+    db: Session,
+    person: Somebody,
+    piece_id: int,
+    client_id: uuid.UUID,
+    found: Original,
+    bucket: PictureStore | None = None,
 ) -> list[PhotographOut]:
     """Add a photograph as the last of its piece; one that was sent twice is kept once.
 
@@ -72,6 +78,7 @@ def keep(
     piece_id : number of the piece.
     client_id : made where it was taken.
     found : the photograph as it is kept.
+    bucket : where its file is kept instead of the database.
     """
     records.get(db, Piece, "piece", piece_id, lock=True)
     there = of_piece(db, piece_id)
@@ -82,14 +89,17 @@ def keep(
         return [_out(row) for row in there]
     if len(there) >= MOST:
         raise Conflict(f"This piece has {MOST} photographs; take one away first.")
+    digest = hashlib.sha256(found.content).hexdigest()
+    if bucket is not None:
+        bucket.put(digest, found.content, found.media_type)
     db.add(
         Photograph(
             client_id=client_id,
             piece_id=piece_id,
             place=max((row.place for row in there), default=0) + 1,
             media_type=found.media_type,
-            digest=hashlib.sha256(found.content).hexdigest(),
-            content=found.content,
+            digest=digest,
+            content=found.content if bucket is None else None,
             width_px=found.width_px,
             height_px=found.height_px,
             person_id=person.id,
@@ -159,6 +169,7 @@ def blocks_of(rows: Sequence[Photograph]) -> list[PhotoBlock]:
 def in_size(
     opener: sessionmaker[Session],
     apart: Apart,
+    bucket: PictureStore | None,
     of: Callable[[Session], PhotoBlock],
     width_px: int,
     file_format: str,
@@ -169,6 +180,7 @@ def in_size(
     ----------
     opener : opens sessions; none is held while the picture is worked out.
     apart : where pictures are opened.
+    bucket : where photographs are kept that the database does not hold.
     of : which photograph and crop.
     width_px, file_format : of the size.
     """
@@ -178,7 +190,7 @@ def in_size(
         there = db.scalar(select(WebPicture.content).where(WebPicture.key == key))
         if there is not None:
             return there
-        content = db.scalar(select(Photograph.content).where(Photograph.id == photo.photograph_id))
+        content = content_of(db, photo.photograph_id, bucket)
     if content is None:
         raise records.NotFound("photograph", photo.photograph_id)
     made = apart.run(WITHIN_S, web_size, content, photo.crop, width_px, file_format)
@@ -189,7 +201,11 @@ def in_size(
 
 
 def for_files(
-    opener: sessionmaker[Session], apart: Apart, page: PageDocument, width_px: int = 1600
+    opener: sessionmaker[Session],
+    apart: Apart,
+    bucket: PictureStore | None,
+    page: PageDocument,
+    width_px: int = 1600,
 ) -> dict[str, bytes]:
     """The photographs of a page as JPEG, by version."""
     found = {}
@@ -198,5 +214,5 @@ def for_files(
         def this(_: Session, photo: PhotoBlock = photo) -> PhotoBlock:
             return photo
 
-        found[photo.version] = in_size(opener, apart, this, width_px, "jpeg")
+        found[photo.version] = in_size(opener, apart, bucket, this, width_px, "jpeg")
     return found

@@ -240,7 +240,8 @@ def photograph(
             raise NotFound("photograph", version)
         return found
 
-    content = in_size(opener, request.app.state.pictures, this, int(width), file_format)
+    state = request.app.state
+    content = in_size(opener, state.pictures, state.bucket, this, int(width), file_format)
     return Response(content, media_type=FORMATS[file_format], headers={"Cache-Control": KEPT})
 
 

@@ -122,7 +122,9 @@ def as_file(
     address, short = f"{root}p/{row.address}", f"{root}m/{short_code(Of.PAGE, row.id)}"
     photographs: Photographs = {}
     if file_format in ("docx", "pdf"):
-        photographs = for_files(opener, request.app.state.pictures, document)
+        photographs = for_files(
+            opener, request.app.state.pictures, request.app.state.bucket, document
+        )
     match file_format:
         case "html":
             content: bytes | str = fragment(document, address)
@@ -160,13 +162,13 @@ async def keep_photograph(
     request: Request, opener: Opener, person: CurrentPerson, piece_id: RowId, client_id: uuid.UUID
 ) -> list[PhotographOut]:
     """Add a photograph sent as the body: JPEG, PNG, WebP or HEIC."""
-    content, apart = await request.body(), request.app.state.pictures
+    content, state = await request.body(), request.app.state
 
     def keep() -> list[PhotographOut]:
-        found = photographing.opened(apart, content)
+        found = photographing.opened(state.pictures, content)
         with opener() as db:
             db.info[WRITER] = person.id
-            return photographing.keep(db, person, piece_id, client_id, found)
+            return photographing.keep(db, person, piece_id, client_id, found, state.bucket)
 
     return await run_in_threadpool(keep)
 
@@ -205,8 +207,10 @@ def photograph(
             0
         ]
 
-    apart = request.app.state.pictures
-    content = photographing.in_size(opener, apart, this, int(width), file_format)
+    state, width_px = request.app.state, int(width)
+    content = photographing.in_size(
+        opener, state.pictures, state.bucket, this, width_px, file_format
+    )
     headers = {"Cache-Control": "private, no-cache"}
     return Response(content, media_type=FORMATS[file_format], headers=headers)
 
