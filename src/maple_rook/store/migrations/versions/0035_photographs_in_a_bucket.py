@@ -11,7 +11,7 @@ _PICTURES = ("photos", "measuring_photos", "photographs")
 _SHOWN = "media_type IN ('image/jpeg', 'image/png', 'image/webp')"
 _WITHIN = (
     "crop IS NULL OR coalesce(jsonb_path_match(crop, '"
-    "$.type() == \"array\" && $.size() == 4 && $[0] >= 0 && $[1] >= 0 && $[2] >= 0.1"
+    '$.type() == "array" && $.size() == 4 && $[0] >= 0 && $[1] >= 0 && $[2] >= 0.1'
     " && $[3] >= 0.1 && $[0] + $[2] <= 1.0001 && $[1] + $[3] <= 1.0001', '{}', true), false)"
 )
 
@@ -19,15 +19,17 @@ _WITHIN = (
 def upgrade() -> None:
     op.alter_column("photographs", "content", nullable=True)
     for table in _PICTURES:
-        _check(table, "media_type", _SHOWN)
-    _check("photographs", "crop", _WITHIN)
-    _check("photographs", "content", "length(content) > 0")
+        _check(table, "media_type", _SHOWN, otherwise="media_type = 'image/jpeg'")
+    _check("photographs", "crop", _WITHIN, otherwise="crop = NULL")
+    op.create_check_constraint(op.f("ck_photographs_content"), "photographs", "length(content) > 0")
 
 
-def _check(table: str, name: str, condition: str) -> None:
-    """Of rows to come: what an earlier release let in does not stop this one from starting."""
-    named = f"ck_{table}_{name}"
-    op.execute(f"ALTER TABLE {table} ADD CONSTRAINT {named} CHECK ({condition}) NOT VALID")
+def _check(table: str, name: str, condition: str, otherwise: str) -> None:
+    """Of all rows: what an earlier release let in from a file does not stop this one's start."""
+    op.execute(f"ALTER TABLE {table} DISABLE TRIGGER USER")
+    op.execute(f"UPDATE {table} SET {otherwise} WHERE NOT ({condition})")
+    op.execute(f"ALTER TABLE {table} ENABLE TRIGGER USER")
+    op.create_check_constraint(op.f(f"ck_{table}_{name}"), table, condition)
 
 
 def downgrade() -> None:
