@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import re
 
+import pytest
+from html_validator import check_html
 from playwright.sync_api import Browser, Page, expect
 from test_for_everybody import WCAG, against
+
+from maple_rook.front_end import FrontEndError
 
 
 def editor(page: Page) -> None:
@@ -27,6 +31,11 @@ def published(page: Page) -> str:
     address = page.locator(".bar a").get_attribute("href")
     assert address
     return address
+
+
+def test_the_validator_knows_what_is_wrong() -> None:
+    with pytest.raises(FrontEndError, match="element-permitted-content"):
+        check_html("<!DOCTYPE html><html lang='en'><head><title>x</title></head><ul><p>a</ul>")
 
 
 def test_a_review_from_a_sheet_to_readers_and_back(
@@ -66,6 +75,8 @@ def test_a_review_from_a_sheet_to_readers_and_back(
     expect(reader.get_by_text("lent to us by the maker")).to_be_visible()
     assert list(against(reader, WCAG)) == []
     reader.set_viewport_size({"width": 320, "height": 640})
+    how = reader.get_by_role("link", name="How this was measured").get_attribute("href")
+    check_html(*(reader.request.get(at).text() for at in (address, how or "")))
     assert reader.evaluate("document.documentElement.scrollWidth") <= 320
     reader.get_by_role("link", name="How this was measured").click()
     expect(
@@ -94,6 +105,7 @@ def test_a_comparison_from_the_board_and_a_range_that_readers_put_in_order(page:
     page.goto(address)
     expect(page.get_by_role("heading", name="What differs")).to_be_visible()
     assert list(against(page, WCAG)) == []
+    check_html(page.request.get(address).text())
 
     page.goto("/office/pages")
     page.get_by_label("Maker or search words").fill("Hollinreach")
@@ -108,4 +120,5 @@ def test_a_comparison_from_the_board_and_a_range_that_readers_put_in_order(page:
     weights = [float(text.split(" ")[0]) for text in cells if text]
     assert len(weights) > 2
     assert weights == sorted(weights)
+    check_html(page.request.get(page.url).text())
     assert list(against(page, WCAG)) == []

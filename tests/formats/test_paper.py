@@ -15,14 +15,8 @@ from maple_rook.formats.card_words import CARD_WORDS
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.paper import LARGER_SCALES, SCALES, Page, fitting_scale, scale_text
 from maple_rook.formats.preview import SIZE, preview
-from maple_rook.formats.spec_card import (
-    LABEL_MM,
-    LANDSCAPE_MM,
-    Card,
-    CardLine,
-    shelf_labels,
-    spec_card,
-)
+from maple_rook.formats.shelf_label import LABEL_STOCKS, LabelStock, shelf_labels
+from maple_rook.formats.spec_card import LANDSCAPE_MM, Card, CardLine, spec_card
 
 MM = 72 / 25.4
 HANDLE = Shape([(-130, 20), (-130, 45), (0, 45), (0, 20)], part="handle")
@@ -96,16 +90,62 @@ def dark_run(image: Image.Image, y: int, upto: int) -> int:
 def test_everything_stays_inside_the_page(changes: dict[str, object]) -> None:
     for content, size in (
         (spec_card(card(**changes)), LANDSCAPE_MM["A4"]),
-        (shelf_labels([card(**changes)]), LABEL_MM),
+        *(
+            (shelf_labels([card(**changes)], stock), stock.page)
+            for stock in LABEL_STOCKS.values()
+            if stock.places == 1
+        ),
     ):
         [(text, found, boxes)] = pages(content)
         assert found == pytest.approx(size, abs=0.1)
         assert text.strip()
         drawn = [b for b in boxes if b[2] > b[0]]
-        assert min(b[0] for b in drawn) > 2
-        assert max(b[2] for b in drawn) < size[0] - 2
+        assert min(b[0] for b in drawn) > 1.9
+        assert max(b[2] for b in drawn) < size[0] - 1.9
         assert min(b[1] for b in drawn) > 0.5
         assert max(b[3] for b in drawn) < size[1] - 1
+
+
+@pytest.mark.parametrize("stock", LABEL_STOCKS.values(), ids=LABEL_STOCKS)
+def test_every_word_of_a_label_stays_on_its_label(stock: LabelStock) -> None:
+    """On paper sheets a label that spills over spoils its neighbour."""
+    cards = [card(name=f"Knife {n}", figures=[], code_says=f"code {n}") for n in range(3)]
+    found = pages(shelf_labels(cards, stock, first=stock.places))
+    assert len(found) == (3 if stock.places == 1 else 2)
+    for (text, size, boxes), places in zip(
+        found, ([stock.places - 1], [0, 1]) if stock.places > 1 else ([0],) * 3, strict=True
+    ):
+        assert size == pytest.approx(stock.page, abs=0.1)
+        for place in places:
+            left, top = stock.corner(place)
+            width, height = stock.label
+            assert left >= 0
+            assert left + width <= stock.page[0] + 0.1
+            assert top + height <= stock.page[1] + 0.1
+            bottom = stock.page[1] - top - height
+            inside = [
+                b for b in boxes if left < b[0] < left + width and bottom < b[1] < bottom + height
+            ]
+            assert all(b[2] < left + width - 1 and b[3] < bottom + height - 1 for b in inside)
+            assert len(inside) > 12
+        assert sum(f"Knife {n}" in text for n in range(3)) == len(places)
+
+
+def test_labels_of_a_sheet_do_not_lie_over_each_other() -> None:
+    for stock in LABEL_STOCKS.values():
+        corners = [stock.corner(place) for place in range(stock.places)]
+        for i, (left, top) in enumerate(corners):
+            for other_left, other_top in corners[:i]:
+                apart = abs(left - other_left) > stock.label[0] - 0.01
+                assert apart or abs(top - other_top) > stock.label[1] - 0.01
+
+
+def test_the_code_of_every_label_can_be_read() -> None:
+    code = "https://shop.example/k/kesterby-harbour-gyuto-210-kh-01"
+    for name, stock in LABEL_STOCKS.items():
+        image = picture(shelf_labels([card(code=code)], stock), per_mm=16)
+        found = zxingcpp.read_barcodes(image)
+        assert [one.text for one in found] == [code], name
 
 
 def test_all_figures_of_a_well_measured_knife_are_on_the_card() -> None:

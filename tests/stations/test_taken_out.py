@@ -101,6 +101,18 @@ def test_labels_carry_a_code_that_leads_to_the_page_or_gives_the_tag(
     ] == [90, 40]
 
 
+def test_a_begun_sheet_of_labels_is_used_up_first(api: TestClient) -> None:
+    asked: dict[str, object] = {"piece": [KNIFE, 1, 2], "stock": "letter_30", "first": 29}
+    reader = pypdf.PdfReader(io.BytesIO(api.get("/api/labels.pdf", params=asked).content))
+    assert [round(float(s) / 72, 1) for s in reader.pages[0].mediabox[2:]] == [8.5, 11.0]
+    assert len(reader.pages) == 2
+    beyond = api.get("/api/labels.pdf", params={**asked, "first": 31})
+    assert (beyond.status_code, "1 to 30" in beyond.json()["detail"]) == (422, True)
+    assert api.get("/api/labels.pdf", params={**asked, "stock": "a3_2"}).status_code == 422
+    places = {one["key"]: one["places"] for one in api.get("/api/label-stocks").json()}
+    assert (places["letter_30"], places["roll_62"]) == (30, 1)
+
+
 def test_labels_of_what_the_rack_shows_are_in_its_order(api: TestClient) -> None:
     asked = {"search": "santoku", "sort": "weight"}
     shown = [r["piece"]["tag"] for r in api.get("/api/rack", params=asked).json()["rows"]]

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
 
@@ -98,6 +99,14 @@ class Page:
 
     def next(self) -> None:
         self._canvas.showPage()
+
+    @contextmanager
+    def moved(self, x_mm: float, y_mm: float) -> Iterator[None]:
+        """What is drawn within is measured from a corner further right and down, mm."""
+        self._canvas.saveState()
+        self._canvas.translate(x_mm * mm, -y_mm * mm)
+        yield
+        self._canvas.restoreState()
 
     def _y(self, y_mm: float) -> float:
         return (self.height - y_mm) * mm

@@ -1,4 +1,4 @@
-"""The spec card of a knife and its shelf label, as PDF at true scale with embedded fonts."""
+"""The spec card of a knife, as PDF at true scale with embedded fonts."""
 
 from __future__ import annotations
 
@@ -7,13 +7,11 @@ from dataclasses import dataclass
 
 from maple_rook.formats.card_words import CardWords
 from maple_rook.formats.drawings import Shape
-from maple_rook.formats.inks import HAIRLINE, PATINA, PLUM, RUST, SOFT
+from maple_rook.formats.inks import PATINA, PLUM, RUST, SOFT
 from maple_rook.formats.paper import LARGER_SCALES, STRONG, TITLE, Page, extent, fitting_scale
 
 LANDSCAPE_MM = {"A4": (297.0, 210.0), "Letter": (279.4, 215.9)}
-LABEL_MM = (90.0, 40.0)
 _MARGIN = 14.0
-_LABEL_MARGIN = 3.5
 _LOGO_MM = (38.0, 19.0)
 
 
@@ -163,35 +161,3 @@ def _third(page: Page, x: float, top: float, width: float, card: Card, foot: flo
             ink=SOFT,
             most=5,
         )
-
-
-def shelf_labels(cards: Sequence[Card]) -> bytes:
-    """A label for each knife, a page each, 90 x 40 mm."""
-    labels = cards[0].words.labels
-    page = Page(*LABEL_MM, labels if len(cards) > 1 else f"{cards[0].name}: {labels}")
-    for i, card in enumerate(cards):
-        if i:
-            page.next()
-        _label(page, card)
-    return page.finished()
-
-
-def _label(page: Page, card: Card) -> None:
-    left, right = _LABEL_MARGIN, page.width - _LABEL_MARGIN
-    side = 21.0
-    room = right - left - page.width_of(card.price, 10.5, STRONG) - 3
-    size = min(10.5, 10.5 * room / page.width_of(card.name, 10.5, TITLE))
-    page.text(left, 6.6, card.name, size, font=TITLE)
-    page.text(right, 6.6, card.price, 10.5, font=STRONG, align="right")
-    page.line((left, 8.6), (right, 8.6), ink=HAIRLINE)
-    scale = fitting_scale(card.outline, right - left - side - 2, 11)
-    page.shapes(card.outline, left, 10.6, scale)
-    page.qr(right - side, 9.6, side, card.code)
-    y = 25.6
-    for line in card.figures[:4]:
-        page.text(left, y, line.label, 7, ink=SOFT, within=20)
-        page.text(left + 39, y, line.value, 7, font=STRONG, align="right")
-        page.text(left + 60, y, line.other, 7, ink=SOFT, align="right", within=20)
-        y += 3.1
-    page.text(left, y + 0.3, card.about, 6, ink=SOFT, within=62)
-    page.text(right, y + 0.3, card.code_says, 6, ink=SOFT, align="right", within=22)

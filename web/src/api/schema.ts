@@ -3088,6 +3088,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/label-stocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Label Stocks
+         * @description What labels can be printed on.
+         */
+        get: operations["exchange_label_stocks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/labels.pdf": {
         parameters: {
             query?: never;
@@ -3097,7 +3117,7 @@ export interface paths {
         };
         /**
          * Labels
-         * @description Shelf labels, a page of 90 x 40 mm for each knife.
+         * @description Shelf labels of these knives, on a roll or on sheets.
          */
         get: operations["exchange_labels"];
         put?: never;
@@ -7529,6 +7549,23 @@ export interface components {
             name: string;
             /** Sheet Id */
             sheet_id: number | null;
+        };
+        /**
+         * LabelSize
+         * @description Key of what labels are printed on: a roll by its width, a sheet by how many it has.
+         * @enum {string}
+         */
+        LabelSize: "roll_90" | "roll_102" | "roll_62" | "roll_57" | "a4_14" | "a4_21" | "a4_24" | "letter_10" | "letter_30";
+        /**
+         * LabelStockOut
+         * @description Stock that labels can be printed on; ``places`` is how many a sheet has, 1 for a roll.
+         */
+        LabelStockOut: {
+            key: components["schemas"]["LabelSize"];
+            /** Name */
+            name: string;
+            /** Places */
+            places: number;
         };
         /**
          * LaidIn
@@ -12636,6 +12673,8 @@ export type KnifeSheetOut = components['schemas']['KnifeSheetOut'];
 export type KnifeTypeOut = components['schemas']['KnifeTypeOut'];
 export type KnownIn = components['schemas']['KnownIn'];
 export type LabelOut = components['schemas']['LabelOut'];
+export type LabelSize = components['schemas']['LabelSize'];
+export type LabelStockOut = components['schemas']['LabelStockOut'];
 export type LaidIn = components['schemas']['LaidIn'];
 export type Leave = components['schemas']['Leave'];
 export type LeverOut = components['schemas']['LeverOut'];
@@ -18826,10 +18865,41 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    exchange_label_stocks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelStockOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     exchange_labels: {
         parameters: {
             query: {
                 piece: number[];
+                stock?: components["schemas"]["LabelSize"];
+                first?: number;
             };
             header?: never;
             path?: never;
@@ -18868,7 +18938,8 @@ export interface operations {
                 offset?: number;
                 limit?: number;
                 food_mix?: components["schemas"]["FoodMix"];
-                stock?: components["schemas"]["Stock"][] | null;
+                stock?: components["schemas"]["LabelSize"];
+                first?: number;
             };
             header?: never;
             path?: never;

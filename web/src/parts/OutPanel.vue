@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
+import PrintLabels from '@/parts/PrintLabels.vue'
 import StateNote from '@/parts/StateNote.vue'
 
 /** A knife on paper, as files, and as a page that anybody may read. */
@@ -50,7 +51,6 @@ const groups = computed(() => [
 ])
 const files = computed(() => [
   { href: `/api/pieces/${props.pieceId}/card.pdf`, name: 'spec card, .pdf' },
-  { href: `/api/labels.pdf?piece=${props.pieceId}`, name: 'shelf label, .pdf' },
   { href: `/api/pieces/${props.pieceId}/product.jsonld`, name: 'product data, .jsonld' },
   { href: `/api/pieces/${props.pieceId}/outline.dxf`, name: 'outlines, .dxf' },
   { href: `/api/pieces/${props.pieceId}/script.txt`, name: 'words to say aloud, .txt' },
@@ -62,6 +62,7 @@ const files = computed(() => [
     <h2 id="out">Out of the shop</h2>
     <p class="files">
       <a v-for="file in files" :key="file.href" :href="file.href" download>{{ file.name }}</a>
+      <PrintLabels :href="`/api/labels.pdf?piece=${pieceId}`" text="shelf label, .pdf" />
     </p>
     <StateNote
       v-if="!found.data.value"

@@ -6,6 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from maple_rook.core.choosing.comparing import ClaimVerdict
+from maple_rook.core.errors import InvalidValue
 from maple_rook.core.upkeep.cautions import Place, cautions
 from maple_rook.documents.figure_text import (
     currency_code,
@@ -23,7 +24,8 @@ from maple_rook.formats.card_words import CARD_WORDS, CardWords
 from maple_rook.formats.drawings import Shape
 from maple_rook.formats.dxf import dxf
 from maple_rook.formats.json_ld import product
-from maple_rook.formats.spec_card import Card, CardLine, shelf_labels, spec_card
+from maple_rook.formats.shelf_label import LabelStock, shelf_labels
+from maple_rook.formats.spec_card import Card, CardLine, spec_card
 from maple_rook.shelf.knife import ShelfKnife
 from maple_rook.shelf.projection import Shelf
 from maple_rook.store.exchange_tables import Publication
@@ -44,13 +46,23 @@ def card_pdf(db: Session, shelf: Shelf, piece_id: int, base_url: str) -> bytes:
     return spec_card(_card(knife, standing_of(db, piece_id), _shop(db), base_url))
 
 
-def labels_pdf(db: Session, shelf: Shelf, piece_ids: list[int], base_url: str) -> bytes:
-    """A shelf label for each of the knives."""
+def labels_pdf(
+    db: Session,
+    shelf: Shelf,
+    piece_ids: list[int],
+    base_url: str,
+    stock: LabelStock,
+    first: int,
+) -> bytes:
+    """A shelf label for each of the knives, on what it is printed on from its first free place."""
+    if first > stock.places:
+        raise InvalidValue("first", str(first), f"1 to {stock.places}, the places of a sheet")
     shop, knives = _shop(db), shelf.knives(db, piece_ids)
     standing = standing_at(db, piece_ids)
-    return shelf_labels(
-        [_card(knife, standing.get(knife.piece.id), shop, base_url, label=True) for knife in knives]
-    )
+    cards = [
+        _card(knife, standing.get(knife.piece.id), shop, base_url, label=True) for knife in knives
+    ]
+    return shelf_labels(cards, stock, first)
 
 
 def piece_json_ld(db: Session, shelf: Shelf, piece_id: int, base_url: str) -> dict[str, object]:

@@ -12,6 +12,7 @@ from maple_rook.formats.dxf import DXF_TYPE
 from maple_rook.formats.incoming.drafts import RowVerdict
 from maple_rook.formats.json_ld import JSON_LD_TYPE
 from maple_rook.formats.paper import PDF_TYPE
+from maple_rook.formats.shelf_label import LABEL_STOCKS
 from maple_rook.http.access import MAX_ID, CurrentPerson, Db, LongDb, Opener, PublicBase, RowId
 from maple_rook.http.downloads import written
 from maple_rook.http.preconditions import Seen
@@ -24,6 +25,8 @@ from maple_rook.stations.exchange.schemas import (
     ChoicesIn,
     ImportOut,
     ImportsOut,
+    LabelStockOut,
+    OnStock,
     PublicationIn,
     PublicationOut,
     RowsOut,
@@ -134,6 +137,18 @@ def spec_card(
     return _download(content, PDF_TYPE, f"knife-{piece_id}-card.pdf")
 
 
+PrintedOn = Annotated[OnStock, Depends()]
+
+
+@router.get("/label-stocks")
+def label_stocks(_: CurrentPerson) -> list[LabelStockOut]:
+    """What labels can be printed on."""
+    return [
+        LabelStockOut(key=key, name=stock.name, places=stock.places)
+        for key, stock in LABEL_STOCKS.items()
+    ]
+
+
 @router.get("/labels.pdf", response_class=Response)
 def labels(
     request: Request,
@@ -143,10 +158,12 @@ def labels(
     piece: Annotated[
         list[Annotated[int, Field(ge=1, le=MAX_ID)]], Query(min_length=1, max_length=200)
     ],
+    on: PrintedOn,
 ) -> Response:
-    """Shelf labels, a page of 90 x 40 mm for each knife."""
+    """Shelf labels of these knives, on a roll or on sheets."""
     shelf = request.app.state.shelf
-    return _download(printing.labels_pdf(db, shelf, piece, base), PDF_TYPE, "shelf-labels.pdf")
+    content = printing.labels_pdf(db, shelf, piece, base, LABEL_STOCKS[on.stock], on.first)
+    return _download(content, PDF_TYPE, "shelf-labels.pdf")
 
 
 @router.get("/rack/labels.pdf", response_class=Response)
@@ -156,6 +173,7 @@ def rack_labels(
     _: CurrentPerson,
     base: PublicBase,
     query: Annotated[ShelfQuery, Depends(shelf_query)],
+    on: PrintedOn,
 ) -> Response:
     """Shelf labels of the knives that search, ranges and order leave, 200 at most."""
     shelf = request.app.state.shelf
@@ -163,7 +181,8 @@ def rack_labels(
     ids = chosen(db, query, limit=MOST_LABELS)
     if not ids:
         raise Conflict("No knife is left to print a label of.")
-    return _download(printing.labels_pdf(db, shelf, ids, base), PDF_TYPE, "shelf-labels.pdf")
+    content = printing.labels_pdf(db, shelf, ids, base, LABEL_STOCKS[on.stock], on.first)
+    return _download(content, PDF_TYPE, "shelf-labels.pdf")
 
 
 class LinkedData(JSONResponse):

@@ -11,6 +11,7 @@ from maple_rook.formats.incoming.drafts import RowVerdict
 from maple_rook.formats.incoming.fields import Kind, Origin
 from maple_rook.formats.incoming.headings import Column
 from maple_rook.formats.incoming.table import MOST_COLUMNS
+from maple_rook.formats.shelf_label import LabelSize
 from maple_rook.http.schemas import ShortText, StorableText, Strict
 
 FieldKey = Annotated[str, StringConstraints(pattern=r"^[a-z0-9_:]{0,48}$")]
@@ -234,3 +235,18 @@ class PublicationIn(Strict):
     on: bool
     shown: Annotated[list[FieldKey], Field(max_length=80)]
     words: Annotated[StorableText, StringConstraints(strip_whitespace=True, max_length=600)] = ""
+
+
+class OnStock(BaseModel):
+    """What labels are printed on, and the first place of the sheet that is still free."""
+
+    stock: LabelSize = LabelSize.ROLL_90
+    first: int = Field(1, ge=1, le=100)
+
+
+class LabelStockOut(BaseModel):
+    """Stock that labels can be printed on; ``places`` is how many a sheet has, 1 for a roll."""
+
+    key: LabelSize
+    name: str
+    places: int

@@ -4,6 +4,7 @@ import { items, useCatalogue } from '@/api/catalogue'
 import type { FoodMix, RackRow, Stock } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
 import FirstHint from '@/parts/FirstHint.vue'
+import PrintLabels from '@/parts/PrintLabels.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import { easeFor, usePages } from './pages'
@@ -163,7 +164,7 @@ onUnmounted(() => point(null))
             </span>
             · <RouterLink to="/rack/claims">claims</RouterLink> ·
             <a :href="`/api/rack.csv?${asTable}`" download>table, .csv</a> ·
-            <a :href="`/api/rack/labels.pdf?${asTable}`" download>labels, .pdf</a>
+            <PrintLabels :href="`/api/rack/labels.pdf?${asTable}`" text="labels, .pdf" />
           </template>
         </p>
         <v-select
