@@ -9,7 +9,7 @@ from typing import Annotated
 import typer
 from rich.console import Console
 
-from benchmarks import board, cutting, moving, page, photo, shelf, soak, trying, writing
+from benchmarks import board, cutting, moving, page, photo, readers, shelf, soak, trying, writing
 from benchmarks.rows import SLOWER, Row, going_on, read, write
 
 PARTS: dict[str, Callable[[], Iterator[Row]]] = {
@@ -17,6 +17,7 @@ PARTS: dict[str, Callable[[], Iterator[Row]]] = {
     "cutting": cutting.rows,
     "trying": trying.rows,
     "page": page.rows,
+    "readers": readers.rows,
     "shelf": shelf.rows,
     "writing": writing.rows,
     "moving": moving.rows,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import random
 import statistics
 import time
 from dataclasses import dataclass
@@ -50,14 +51,15 @@ class Borne:
     per_second: float
 
 
-def bear(asked: Asked, clients: int, seconds: float = 3.0) -> Borne:
-    return asyncio.run(_bear(asked, clients, seconds))
+def bear(asked: Asked, clients: int, seconds: float = 3.0, every_s: float = 0.0) -> Borne:
+    """``every_s`` is how often each client asks; as soon as it has an answer if not said."""
+    return asyncio.run(_bear(asked, clients, seconds, every_s))
 
 
-async def _bear(asked: Asked, clients: int, seconds: float) -> Borne:
+async def _bear(asked: Asked, clients: int, seconds: float, every_s: float) -> Borne:
     times: list[float] = []
     until = time.perf_counter() + seconds
-    await asyncio.gather(*(_client(asked, until, times) for _ in range(clients)))
+    await asyncio.gather(*(_client(asked, until, times, every_s) for _ in range(clients)))
     ordered = sorted(times)
     return Borne(
         1000 * statistics.median(ordered),
@@ -66,7 +68,7 @@ async def _bear(asked: Asked, clients: int, seconds: float) -> Borne:
     )
 
 
-async def _client(asked: Asked, until: float, times: list[float]) -> None:
+async def _client(asked: Asked, until: float, times: list[float], every_s: float) -> None:
     placed = urlsplit(asked.address)
     reader, writer = await asyncio.open_connection(placed.hostname, placed.port, limit=2**22)
     for number in range(1_000_000):
@@ -74,16 +76,17 @@ async def _client(asked: Asked, until: float, times: list[float]) -> None:
         writer.write(asked.raw)
         head = await reader.readuntil(b"\r\n\r\n")
         status = int(head.split(b" ", 2)[1])
-        assert status in (200, 201), head
+        assert status in (200, 201, 304), head
         await reader.readexactly(_length(head))
         now = time.perf_counter()
         if number:  # the first opens the line
             times.append(now - started)
         if now > until and number >= LEAST:
             break
+        await asyncio.sleep(max(0.0, random.uniform(0.5, 1.5) * every_s - (now - started)))
     writer.close()
 
 
 def _length(head: bytes) -> int:
     found = [line for line in head.lower().split(b"\r\n") if line.startswith(b"content-length:")]
-    return int(found[0].split(b":")[1])
+    return int(found[0].split(b":")[1]) if found else 0

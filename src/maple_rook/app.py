@@ -52,6 +52,7 @@ from maple_rook.stations.office import repeatability, shop_settings
 from maple_rook.stations.office import routes as office
 from maple_rook.stations.pages import public as published
 from maple_rook.stations.pages import routes as pages
+from maple_rook.stations.pages.standing import PageMemory
 from maple_rook.stations.people import routes as people
 from maple_rook.stations.people.schemas import DemoPersonOut
 from maple_rook.stations.photo import routes as photo
@@ -158,6 +159,7 @@ def create_app(
     app.state.calibrations = CalibrationCache()
     app.state.instruments = hub
     app.state.bucket = bucket_of(settings)
+    app.state.page_memory = PageMemory()
     app.state.apart = Apart("file", at_once=2, waiting=8)
     app.state.pictures = Apart("photo", at_once=1, waiting=24)
     app.state.photos = PhotoDesk(Apart("photo", at_once=1, waiting=8))

@@ -53,17 +53,22 @@ def are_on(db: Session, draft_ids: Sequence[int]) -> set[int]:
 
 
 def at_address(db: Session, address: str) -> PublishedPage:
-    """What stands at an address; a page that was withdrawn is nowhere."""
+    """What stands at an address; a page that was withdrawn is nowhere.
+
+    Its document is read when it is asked for.
+    """
     newest = (
-        select(PublishedPage)
+        select(PublishedPage, PublishedPage.document.is_not(None))
         .join(PageDraft)
+        .options(defer(PublishedPage.document))
         .where(PageDraft.address == address)
         .order_by(PublishedPage.id.desc())
         .limit(1)
     )
-    page = db.scalar(newest)
-    if page is None or page.document is None:
+    found = db.execute(newest).one_or_none()
+    if found is None or not found[1]:
         raise NotFound("page", address)
+    page: PublishedPage = found[0]
     return page
 
 

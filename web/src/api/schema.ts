@@ -20827,8 +20827,8 @@ export interface operations {
                 "If-None-Match"?: string | null;
             };
             path: {
-                address: string;
                 key: string;
+                address: string;
             };
             cookie?: never;
         };
@@ -20863,8 +20863,8 @@ export interface operations {
                 "If-None-Match"?: string | null;
             };
             path: {
-                address: string;
                 key: string;
+                address: string;
             };
             cookie?: never;
         };
