@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import io
 import re
 
 import pytest
 from html_validator import check_html
+from PIL import Image
 from playwright.sync_api import Browser, Page, expect
+from resvg_py import svg_to_bytes
 from test_for_everybody import WCAG, against
 
 from maple_rook.front_end import FrontEndError
@@ -92,6 +95,55 @@ def test_a_review_from_a_sheet_to_readers_and_back(
     assert list(against(page, WCAG)) == []
     assert reader.goto(address).status == 404  # type: ignore[union-attr]
     reader.context.close()
+
+
+def test_photographs_are_taken_at_the_bench_and_cropped_by_hand(page: Page) -> None:
+    page.goto(f"/bench/{page.request.post('/api/bench/pieces/4/sheets').json()['id']}")
+    page.get_by_role("button", name="photographs").click()
+    held = io.BytesIO()
+    Image.new("RGB", (1800, 1200), "#d8d2c4").save(held, "JPEG")
+    page.get_by_label("Add photographs").set_input_files(
+        {"name": "knife.jpg", "mimeType": "image/jpeg", "buffer": held.getvalue()}
+    )
+    page.get_by_label("Description for those who cannot see it").fill("9 from the left")
+    page.get_by_role("button", name="Crop photograph 1").click()
+    expect(page.locator(".picture img")).to_have_js_property("naturalWidth", 960)
+    box = page.locator(".picture").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] + 40, box["y"] + box["height"] / 2, steps=4)
+    page.mouse.up()
+    expect(page.get_by_label("Width, %")).to_have_value(re.compile(r"^(49|50)"))
+    page.get_by_label("Height, %").fill("100")
+    page.get_by_role("button", name="Use this").click()
+    expect(page.get_by_text("50 % of it shown")).to_be_visible()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+    assert list(against(page, WCAG)) == []
+    page.get_by_role("button", name="Close").click()
+    expect(page.locator(".entry input").first).to_be_focused()  # and nothing typed there went into it
+    expect(page.locator(".entry input").first).to_have_value("")
+
+
+def test_a_chart_is_saved_in_either_scheme_at_a_width(page: Page) -> None:
+    page.goto("/board?hand=1.4.5")
+    for file, colours, ends in (("Picture, .png", "Dark", "png"), ("Drawing, .svg", "Light", "svg")):
+        page.get_by_role("button", name="Save chart: Force against depth").click()
+        pick(page, "File", file)
+        page.get_by_label("Width, px").fill("900")
+        pick(page, "Colours", colours)
+        with page.expect_download() as saved:
+            page.get_by_role("button", name="Save", exact=True).click()
+        assert saved.value.suggested_filename == f"force-against-depth.{ends}"
+        content = saved.value.path().read_bytes()
+        if ends == "svg":
+            drawn = svg_to_bytes(svg_string=content.decode())  # another renderer reads it
+            content = bytes(drawn)
+        picture = Image.open(io.BytesIO(content)).convert("RGB")
+        assert picture.width == 900
+        assert (max(picture.getpixel((2, 2))) < 60) is (colours == "Dark")
+        assert len(picture.getcolors(1 << 20)) > 20  # axes, words and three lines
 
 
 def test_a_comparison_from_the_board_and_a_range_that_readers_put_in_order(page: Page) -> None:

@@ -396,6 +396,8 @@ def test_photographs_are_on_the_page_in_order_and_in_its_sizes(
     assert anybody.get(f"{base}/{'0' * 16}/480.webp").status_code == 404
     assert anybody.get(f"{base}/{shown[0]['version']}/481.webp").status_code == 422
     assert anybody.get(f"/api/photographs/{first['id']}/480.webp").status_code == 401
+    uncropped = shop.get(f"/api/photographs/{second['id']}/1600.jpeg", params={"whole": True})
+    assert Image.open(io.BytesIO(uncropped.content)).width == 1600
     # what is cropped or taken away later leaves the page as it is
     answered(shop.put(f"/api/photographs/{second['id']}", json={**crop, "crop": None}))
     answered(shop.delete(f"/api/photographs/{second['id']}"), 204)

@@ -3421,7 +3421,7 @@ export interface paths {
         };
         /**
          * Photograph
-         * @description A photograph as it is cropped now, in a size of pages.
+         * @description A photograph as it is cropped now, or the whole of it, in a size of pages.
          */
         get: operations["pages_photograph"];
         put?: never;
@@ -19559,7 +19559,9 @@ export interface operations {
     };
     pages_photograph: {
         parameters: {
-            query?: never;
+            query?: {
+                whole?: boolean;
+            };
             header?: never;
             path: {
                 photograph_id: number;

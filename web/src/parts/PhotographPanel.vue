@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, reactive, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import { newId } from '@/api/id'
 import type { PhotographIn, PhotographOut } from '@/api/schema'
+import CropDialog from './CropDialog.vue'
 import { reduced } from './photo'
 
 /** Photographs of a knife for readers: in order, each said what it shows, cropped if wanted. */
@@ -94,18 +95,16 @@ const differs = (row: PhotographOut) => {
       JSON.stringify(now.crop) !== JSON.stringify(row.crop))
   )
 }
-const SHAPES = [
-  { name: 'whole', crop: null },
-  { name: 'middle half, wide', crop: [0, 0.25, 1, 0.5] },
-  { name: 'without the edges', crop: [0.1, 0.1, 0.8, 0.8] },
-  { name: 'left half', crop: [0, 0, 0.5, 1] },
-  { name: 'right half', crop: [0.5, 0, 0.5, 1] },
-] as const
-const shapes = SHAPES.map(({ name, crop }) => ({ title: name, value: JSON.stringify(crop) }))
-const shapeOf = (id: number) => JSON.stringify(typed[id]?.crop ?? null)
-function cropTo(id: number, shape: string): void {
-  const known = typed[id]
-  if (known) known.crop = JSON.parse(shape) as number[] | null
+const cropping = ref<PhotographOut | null>(null)
+/** How much of a photograph is shown, as its form has it. */
+const shown = (id: number) => {
+  const crop = typed[id]?.crop
+  return crop ? `${Math.round(100 * crop[2]! * crop[3]!)} % of it shown` : 'all of it shown'
+}
+function cropTo(crop: number[] | null): void {
+  const known = cropping.value && typed[cropping.value.id]
+  if (known) known.crop = crop
+  cropping.value = null
 }
 const fails = computed(
   () => add.error.value ?? change.error.value ?? order.error.value ?? drop.error.value,
@@ -134,12 +133,18 @@ const fails = computed(
           <v-text-field v-model="typed[row.id]!.caption" label="Caption" maxlength="300" />
           <div class="two">
             <v-text-field v-model="typed[row.id]!.credit" label="Taken by" maxlength="120" />
-            <v-select
-              :model-value="shapeOf(row.id)"
-              :items="shapes"
-              label="Shown of it"
-              @update:model-value="cropTo(row.id, $event)"
-            />
+            <p class="small soft crop">
+              {{ shown(row.id) }}
+              <button
+                v-needs="'advise'"
+                type="button"
+                class="plain link"
+                :aria-label="`Crop photograph ${at + 1}`"
+                @click="cropping = row"
+              >
+                crop
+              </button>
+            </p>
           </div>
           <p class="tools small">
             <v-btn
@@ -190,6 +195,14 @@ const fails = computed(
       <span v-if="add.isPending.value" class="soft" role="status">Storing…</span>
       <span v-if="fails" class="rust" role="alert">⚠ {{ fails.message }}</span>
     </p>
+    <CropDialog
+      v-if="cropping"
+      :src="`/api/photographs/${cropping.id}/960.webp?whole=true`"
+      :alt="cropping.alt || 'The photograph'"
+      :crop="typed[cropping.id]?.crop ?? null"
+      @chosen="cropTo"
+      @cancel="cropping = null"
+    />
   </section>
 </template>
 
@@ -229,6 +242,11 @@ form {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 8px;
+}
+
+.crop {
+  margin: 0;
+  align-self: center;
 }
 
 .tools {

@@ -148,22 +148,22 @@ def _present(db: Session, photograph_id: int) -> Photograph:
 
 def blocks_of(rows: Sequence[Photograph]) -> list[PhotoBlock]:
     """Photographs as a page shows them."""
-    found = []
-    for row in rows:
-        width, height = size_of(row.width_px, row.height_px, row.crop)
-        found.append(
-            PhotoBlock(
-                photograph_id=row.id,
-                version=version_of(row.digest, row.crop),
-                crop=row.crop,
-                width_px=width,
-                height_px=height,
-                alt=row.alt,
-                caption=row.caption,
-                credit=row.credit,
-            )
-        )
-    return found
+    return [block_of(row, row.crop) for row in rows]
+
+
+def block_of(row: Photograph, crop: list[float] | None) -> PhotoBlock:
+    """A photograph as a page shows it, cropped so."""
+    width, height = size_of(row.width_px, row.height_px, crop)
+    return PhotoBlock(
+        photograph_id=row.id,
+        version=version_of(row.digest, crop),
+        crop=crop,
+        width_px=width,
+        height_px=height,
+        alt=row.alt,
+        caption=row.caption,
+        credit=row.credit,
+    )
 
 
 def in_size(

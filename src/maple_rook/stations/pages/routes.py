@@ -199,13 +199,13 @@ def photograph(
     photograph_id: RowId,
     width: Literal["480", "960", "1600"],
     file_format: Literal["webp", "jpeg"],
+    whole: bool = False,
 ) -> Response:
-    """A photograph as it is cropped now, in a size of pages."""
+    """A photograph as it is cropped now, or the whole of it, in a size of pages."""
 
     def this(db: Session) -> PhotoBlock:
-        return photographing.blocks_of([records.get(db, Photograph, "photograph", photograph_id)])[
-            0
-        ]
+        row = records.get(db, Photograph, "photograph", photograph_id)
+        return photographing.block_of(row, None if whole else row.crop)
 
     state, width_px = request.app.state, int(width)
     content = photographing.in_size(

@@ -24,6 +24,7 @@ import IdentifyPanel from './IdentifyPanel.vue'
 import KeyHelp from './KeyHelp.vue'
 import { onEntryKey } from './keys'
 import { keepPhoto } from '@/parts/photo'
+import PhotographsDialog from '@/parts/PhotographsDialog.vue'
 import PlainMethod from './PlainMethod.vue'
 import QuestionBar from './QuestionBar.vue'
 import { offline, remove } from './queue'
@@ -41,6 +42,7 @@ const hand = useHand()
 const field = ref<InstanceType<typeof EntryBox> | null>(null)
 const extras = ref<InstanceType<typeof EntryExtras> | null>(null)
 const helpOpen = ref(false)
+const picturing = ref(false)
 
 function focus(selected = false): void {
   void nextTick(() => field.value?.focus(selected))
@@ -205,7 +207,7 @@ watch(sheet, (now, before) => {
   if (now && !before) focus()
 })
 // The dialog hands focus back in its own time; the entry takes it after that.
-watch(helpOpen, (open) => open || setTimeout(focus, 80))
+watch([helpOpen, picturing], (open) => open.some(Boolean) || setTimeout(focus, 80))
 onUnmounted(() => (hand.current = null))
 </script>
 
@@ -234,6 +236,9 @@ onUnmounted(() => (hand.current = null))
             {{ short ? 'short sheet' : 'full sheet' }} (Alt+F)
           </button>
           <RouterLink :to="`/bench/${sheetId}/photo`" tabindex="-1">from a photo</RouterLink>
+          <button type="button" class="plain" tabindex="-1" @click="picturing = true">
+            photographs
+          </button>
           <button type="button" class="plain" tabindex="-1" @click="(handOver(), focus())">
             hand over
           </button>
@@ -433,6 +438,7 @@ onUnmounted(() => (hand.current = null))
       @keys="helpOpen = true"
     />
     <KeyHelp v-model="helpOpen" />
+    <PhotographsDialog v-model="picturing" :piece-id="sheet.piece.id" />
   </div>
 </template>
 
@@ -460,7 +466,8 @@ onUnmounted(() => (hand.current = null))
 
 .tools {
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  gap: 2px 12px;
   white-space: nowrap;
 }
 

@@ -5,9 +5,9 @@ import { use } from 'echarts/core'
 import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
-import VChart from 'vue-echarts'
 import type { ForceCurve } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
+import ChartFigure from '@/parts/ChartFigure.vue'
 import type { KnifeMark } from '@/parts/letters'
 
 /** Downward force against depth, one line per knife in its own hue and pattern. */
@@ -49,7 +49,7 @@ const option = computed(() => {
 </script>
 
 <template>
-  <VChart class="chart" :option="option" autoresize role="img" aria-label="Force against depth" />
+  <ChartFigure class="chart" :option="option" name="Force against depth" />
 </template>
 
 <style scoped>

@@ -4,9 +4,9 @@ import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/comp
 import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
-import VChart from 'vue-echarts'
 import type { EaseOut } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
+import ChartFigure from '@/parts/ChartFigure.vue'
 import { MARKS } from '@/parts/letters'
 import LineKey from '@/parts/LineKey.vue'
 
@@ -74,12 +74,10 @@ const key = computed(() =>
 
 <template>
   <div>
-    <VChart
+    <ChartFigure
       class="chart"
       :option="option"
-      autoresize
-      role="img"
-      aria-label="Ease, bite and months to the stone by the angle of the edge"
+      name="Ease, bite and months to the stone by the angle of the edge"
     />
     <LineKey :lines="key" />
   </div>

@@ -4,9 +4,9 @@ import { GridComponent, TooltipComponent } from 'echarts/components'
 import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
-import VChart from 'vue-echarts'
 import type { TriedCut } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
+import ChartFigure from '@/parts/ChartFigure.vue'
 import type { KnifeMark } from '@/parts/letters'
 
 /** Force against depth in one food: points as read, lines as the model has them. */
@@ -55,13 +55,7 @@ const option = computed(() => {
 </script>
 
 <template>
-  <VChart
-    class="chart"
-    :option="option"
-    autoresize
-    role="img"
-    :aria-label="`Force against depth, ${label}`"
-  />
+  <ChartFigure class="chart" :option="option" :name="`Force against depth, ${label}`" />
 </template>
 
 <style scoped>

@@ -5,9 +5,9 @@ import { use } from 'echarts/core'
 import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
-import VChart from 'vue-echarts'
 import type { WholeTrial } from '@/api/schema'
 import { chartStyle, colour } from '@/parts/chart'
+import ChartFigure from '@/parts/ChartFigure.vue'
 import type { KnifeMark } from '@/parts/letters'
 
 /** Readings as points and the better fit as a line, one hue and pattern a trial. */
@@ -65,7 +65,7 @@ const option = computed(() => {
 </script>
 
 <template>
-  <VChart class="chart" :option="option" autoresize role="img" aria-label="Decline of the edge" />
+  <ChartFigure class="chart" :option="option" name="Decline of the edge" />
 </template>
 
 <style scoped>

@@ -5,8 +5,8 @@ import { use } from 'echarts/core'
 import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
-import VChart from 'vue-echarts'
 import { chartStyle, colour } from '@/parts/chart'
+import ChartFigure from '@/parts/ChartFigure.vue'
 import { rounded } from '@/parts/numbers'
 import { MARKS } from '@/parts/letters'
 
@@ -110,12 +110,10 @@ const kinds = computed(() => [...new Set(props.rows.map((r) => r.kind))])
 
 <template>
   <div>
-    <VChart
+    <ChartFigure
       class="chart"
       :option="option"
-      autoresize
-      role="img"
-      :aria-label="`Observed against predicted, ${calibrated ? 'calibrated' : 'published'}`"
+      :name="`Observed against predicted, ${calibrated ? 'calibrated' : 'published'}`"
     />
     <p class="small soft">
       <span v-for="(kind, i) in kinds" :key="kind" class="key">
