@@ -122,13 +122,15 @@ def test_photographs_are_taken_at_the_bench_and_cropped_by_hand(page: Page) -> N
     expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
     assert list(against(page, WCAG)) == []
     page.get_by_role("button", name="Close").click()
-    expect(page.locator(".entry input").first).to_be_focused()  # and nothing typed there went into it
-    expect(page.locator(".entry input").first).to_have_value("")
+    entry = page.locator(".entry input").first
+    expect(entry).to_be_focused()
+    expect(entry).to_have_value("")  # nothing that was typed over it went into it
 
 
 def test_a_chart_is_saved_in_either_scheme_at_a_width(page: Page) -> None:
     page.goto("/board?hand=1.4.5")
-    for file, colours, ends in (("Picture, .png", "Dark", "png"), ("Drawing, .svg", "Light", "svg")):
+    files = (("Picture, .png", "Dark", "png"), ("Drawing, .svg", "Light", "svg"))
+    for file, colours, ends in files:
         page.get_by_role("button", name="Save chart: Force against depth").click()
         pick(page, "File", file)
         page.get_by_label("Width, px").fill("900")
