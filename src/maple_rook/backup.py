@@ -21,6 +21,7 @@ from sqlalchemy.engine import URL, make_url
 
 from maple_rook.cluster import ClusterError, server_binaries
 from maple_rook.private_files import write_private
+from maple_rook.store.archive import Described
 
 KEPT = 14
 SUFFIX = ".dump"
@@ -74,13 +75,54 @@ def write(url: str, folder: Path, *, keep: int = KEPT) -> Written:
     return Written(file, sum(there.values()), _retain(folder, f"{address.database}-", keep))
 
 
+def described(file: Path) -> Described:
+    """What a backup holds, read from the file alone."""
+    tables = ("shop", "alembic_version", "pieces")
+    wanted = [f"--table={name}" for name in tables]
+    text = _run("pg_restore", None, "--data-only", "--file=-", *wanted, str(file))
+    rows = {name: list(_copied(text, name)) for name in tables}
+    if len(rows["shop"]) != 1 or len(rows["alembic_version"]) != 1:
+        raise BackupError(f"{file.name} is no backup of a shop; nothing was changed.")
+    [shop], [revision] = rows["shop"], rows["alembic_version"]
+    return Described(
+        shop["name"], shop["demo"] == "t", revision["version_num"], len(rows["pieces"])
+    )
+
+
+def _copied(text: str, table: str) -> Iterator[dict[str, str]]:
+    """Rows of a table as ``COPY`` writes them, which is as pg_restore prints them."""
+    columns: list[str] | None = None
+    for line in text.splitlines():
+        if columns is None:
+            if line.startswith(f"COPY public.{table} ("):
+                columns = line[line.index("(") + 1 : line.index(")")].split(", ")
+        elif line == "\\.":
+            return
+        else:
+            yield dict(zip(columns, line.split("\t"), strict=True))
+
+
+def tried(url: str, file: Path, migrate: Callable[[str], None]) -> None:
+    """Restore a backup beside a database and bring it up to date, then drop what was restored."""
+    address = make_url(url)
+    beside = address.set(database=f"{address.database}_tried")
+    with _maintenance(address) as connection:
+        _drop(connection, str(beside.database))
+        _create(connection, str(beside.database))
+    try:
+        _fill(beside, file)
+        migrate(beside.render_as_string(hide_password=False))
+    finally:
+        with _maintenance(address) as connection:
+            _drop(connection, str(beside.database))
+
+
 def restore(url: str, file: Path, *, replace: bool, migrate: Callable[[str], None]) -> str | None:
     """Make a database that of a backup; what was there is kept under another name.
 
     The backup is restored beside it and brought up to date first, so that a failure changes
     nothing. ``replace`` says that a shop which is not empty may be put aside.
     """
-    _check_digest(file)
 
     def fill(beside: URL) -> None:
         _fill(beside, file)
@@ -194,9 +236,18 @@ def _digest_file(file: Path) -> Path:
     return file.with_name(f"{file.name}.sha256")
 
 
-def _check_digest(file: Path) -> None:
+def check_digest(file: Path, *, needed: bool = True) -> None:
+    """That a backup is as it was written, by the sum beside it; it may be missing if not needed."""
     beside = _digest_file(file)
-    if beside.exists() and beside.read_text().split()[0] != _sha256(file):
+    if not beside.exists():
+        if needed:
+            raise BackupError(
+                f"{beside.name} is not beside the backup, so nothing says that it is whole. Copy "
+                "it along, or restore with --unchecked. Nothing was changed."
+            )
+        return
+    said = beside.read_text().split()
+    if not said or said[0] != _sha256(file):
         raise BackupError(f"{file.name} is not as it was written; nothing was changed.")
 
 
@@ -264,7 +315,7 @@ def _tool(name: str) -> str:
         return found
 
 
-def _run(tool: str, address: URL | None, *arguments: str) -> None:
+def _run(tool: str, address: URL | None, *arguments: str) -> str:
     """Run a tool of PostgreSQL's; the password goes by the environment, where nobody reads it."""
     environment = dict(os.environ)
     if address is not None:
@@ -277,3 +328,4 @@ def _run(tool: str, address: URL | None, *arguments: str) -> None:
     if done.returncode != 0:
         last = (done.stderr.strip().splitlines() or ["no word"])[-1]
         raise BackupError(f"{tool} failed: {last}")
+    return done.stdout

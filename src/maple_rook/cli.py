@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 import typer
 
-from maple_rook.settings import PROJECT_ROOT, Settings
+from maple_rook.settings import PROJECT_ROOT, Settings, WrongSettings, from_environment
 
 app = typer.Typer(
     help="Maple Rook: measure knives, keep the record, compare them.",
@@ -19,6 +19,15 @@ app = typer.Typer(
     add_completion=False,
     pretty_exceptions_enable=False,
 )
+
+
+def _settings() -> Settings:
+    """The settings of this command; wrong ones end it, with what is wrong."""
+    try:
+        return from_environment()
+    except WrongSettings as error:
+        typer.echo(f"{error}\nNothing was done.", err=True)
+        raise typer.Exit(2) from None
 
 
 def say(message: str) -> None:
@@ -35,6 +44,7 @@ def _told_plainly() -> Iterator[None]:
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
     from maple_rook.run_files import ServedAlready  # noqa: PLC0415
     from maple_rook.store.archive import NotRestored  # noqa: PLC0415
+    from maple_rook.store.database import NewerRecord  # noqa: PLC0415
     from maple_rook.store.picture_store import PictureStoreDown  # noqa: PLC0415
 
     try:
@@ -45,13 +55,15 @@ def _told_plainly() -> Iterator[None]:
         front_end.FrontEndError,
         server.Refused,
         ServedAlready,
+        NewerRecord,
         NotRestored,
         PictureStoreDown,
     ) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
     except OperationalError as error:
-        typer.echo(f"The database does not answer; nothing was changed.\n{error.orig}", err=True)
+        said = str(error.orig).strip().splitlines()[-1]
+        typer.echo(f"The database does not answer; nothing was changed. It says: {said}", err=True)
         raise typer.Exit(1) from None
 
 
@@ -61,7 +73,7 @@ def _serve(*, is_demo: bool, browser: bool, workers: int, pieces: int = 0) -> No
     with _told_plainly():
         front_end.ensure_built(say)
         server.serve(
-            Settings(),
+            _settings(),
             is_demo=is_demo,
             say=say,
             open_browser=browser,
@@ -101,27 +113,29 @@ def stop() -> None:
     from maple_rook import server  # noqa: PLC0415
 
     with _told_plainly():
-        server.stop_all(Settings(), say=say)
+        server.stop_all(_settings(), say=say)
 
 
 @app.command()
 def status() -> None:
-    """Say what runs, and where the data is."""
-    from maple_rook import run_files, server  # noqa: PLC0415
+    """Say what runs as whom, how far the shelf is, when it was backed up, and where the data is."""
+    from maple_rook import doctor  # noqa: PLC0415
 
-    settings = Settings()
-    servers = run_files.running_servers(settings)
-    for pid, address, _ in servers:
-        say(f"Serving at {address} (process {pid})")
-    if not servers:
-        say("No server runs")
-    if settings.database_url:
-        say("Database: as MAPLE_ROOK_DATABASE_URL names it")
-        return
-    cluster = server.own_cluster(settings)
-    up = cluster.data.exists() and cluster.running
-    say(f"PostgreSQL {f'runs on 127.0.0.1:{cluster.port}' if up else 'is stopped'}")
-    say(f"Data: {settings.home}")
+    with _told_plainly():
+        for line in doctor.status(_settings()):
+            say(line)
+
+
+@app.command("doctor")
+def run_doctor() -> None:
+    """Check disk, clock, permissions, versions, and the sums of backups."""
+    from maple_rook import doctor  # noqa: PLC0415
+
+    findings = list(doctor.findings(_settings()))
+    for finding in findings:
+        say(finding.line)
+    if not all(finding.well for finding in findings):
+        raise typer.Exit(1)
 
 
 @app.command("reset-demo")
@@ -130,7 +144,7 @@ def reset_demo() -> None:
     from maple_rook import server  # noqa: PLC0415
     from maple_rook.store.database import connect  # noqa: PLC0415
 
-    settings = Settings()
+    settings = _settings()
     with _told_plainly(), server.database(settings, is_demo=True, say=say) as url:
         engine = connect(url)
         server.reset(engine, say=say)
@@ -155,7 +169,7 @@ def archive(
         typer.echo(f"{file} exists already; nothing was written.", err=True)
         raise typer.Exit(1)
     with _told_plainly():
-        counts = operations.write_archive(Settings(), file, is_demo=of_demo, say=say)
+        counts = operations.write_archive(_settings(), file, is_demo=of_demo, say=say)
     say(f"Wrote {file}: {counts['pieces']} pieces, {counts['readings']} readings")
 
 
@@ -172,7 +186,7 @@ def backup(
     from maple_rook import operations  # noqa: PLC0415
 
     with _told_plainly():
-        written = operations.write_backup(Settings(), folder, keep=keep, is_demo=of_demo, say=say)
+        written = operations.write_backup(_settings(), folder, keep=keep, is_demo=of_demo, say=say)
     size = written.file.stat().st_size / 1e6
     say(f"Wrote {written.file} ({size:.1f} MB), and read it back: {written.rows:,} rows")
     for old in written.removed:
@@ -185,20 +199,28 @@ def restore(
     replace: Annotated[
         bool, typer.Option("--replace", help="Put the shop that is there aside.")
     ] = False,
+    dry_run: Annotated[
+        bool, typer.Option("--dry-run", help="Check the file, say what would be done, do nothing.")
+    ] = False,
+    unchecked: Annotated[
+        bool, typer.Option("--unchecked", help="Take a backup whose .sha256 is lost.")
+    ] = False,
+    another_shop: Annotated[
+        bool, typer.Option("--another-shop", help="Take a backup of a shop of another name.")
+    ] = False,
 ) -> None:
     """Make your own shop that of a backup, or an empty one that of an archive."""
-    from maple_rook import backup as backups  # noqa: PLC0415
     from maple_rook import operations  # noqa: PLC0415
 
     with _told_plainly():
-        if file.exists() and backups.is_backup(file):
-            aside = operations.restore_backup(Settings(), file, replace=replace, say=say)
-            say(f"Restored {file.name}")
-        else:
-            counts, aside = operations.restore_archive(Settings(), file, replace=replace, say=say)
-            say(f"Restored {counts['pieces']} pieces, {counts['readings']} readings")
-        if aside:
-            say(f"What was there is kept as the database {aside}")
+        asked = operations.Restoring(file, replace, unchecked, another_shop)
+        done = operations.restore(_settings(), asked, dry_run=dry_run, say=say)
+        if dry_run:
+            say("Nothing was changed")
+            return
+        say(f"Restored {done.what}")
+        if done.aside:
+            say(f"What was there is kept as the database {done.aside}")
 
 
 @app.command("move-photographs")
@@ -213,7 +235,7 @@ def move_photographs(
 
     with _told_plainly():
         moved = operations.move_photographs(
-            Settings(), into_bucket=to == "bucket", is_demo=of_demo, say=say
+            _settings(), into_bucket=to == "bucket", is_demo=of_demo, say=say
         )
     say(f"Moved {moved} photographs")
 
@@ -229,7 +251,7 @@ def invite(
     from maple_rook import operations  # noqa: PLC0415
 
     with _told_plainly():
-        say(operations.invitation_link(Settings(), name, is_demo=of_demo, say=say))
+        say(operations.invitation_link(_settings(), name, is_demo=of_demo, say=say))
 
 
 @app.command()

@@ -191,6 +191,11 @@ class Cluster:
                 connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
         return known is None
 
+    def databases(self) -> set[str]:
+        """Names of the databases that are there."""
+        with self._maintenance() as connection:
+            return {str(name) for (name,) in connection.execute("SELECT datname FROM pg_database")}
+
     def copy_database(self, source: str, name: str) -> None:
         """A new database with all that is in ``source``, to which nobody may be connected."""
         with self._maintenance() as connection:

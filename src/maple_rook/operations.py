@@ -5,8 +5,9 @@ from __future__ import annotations
 import contextlib
 from collections.abc import Iterator
 from pathlib import Path
+from typing import NamedTuple
 
-from sqlalchemy import URL, select
+from sqlalchemy import URL, select, text, update
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session
 
@@ -17,7 +18,7 @@ from maple_rook.settings import Settings
 from maple_rook.store import archive, people
 from maple_rook.store.database import connect, migrate, sessions
 from maple_rook.store.picture_store import bucket_of, move
-from maple_rook.store.tables import Person
+from maple_rook.store.tables import Person, Piece, Shop
 
 
 def invitation_link(settings: Settings, name: str, *, is_demo: bool, say: Say) -> str:
@@ -82,35 +83,108 @@ def move_photographs(settings: Settings, *, into_bucket: bool, is_demo: bool, sa
     return moved
 
 
-def restore_archive(
-    settings: Settings, file: Path, *, replace: bool, say: Say
-) -> tuple[dict[str, int], str | None]:
-    """A ZIP into the shop of one's own; rows by table, and the database put aside for it.
+class Restoring(NamedTuple):
+    """A file to restore and what was agreed to: see ``./rook restore --help``."""
 
-    An archive holds nobody's password, so an owner is invited afterwards. One that is restored in
-    the place of a shop is so only once it is whole.
+    file: Path
+    replace: bool = False
+    unchecked: bool = False
+    another_shop: bool = False
+
+
+class Restored(NamedTuple):
+    """What was restored, in words, and the database that what was there is kept as."""
+
+    what: str
+    aside: str | None = None
+
+
+def restore(settings: Settings, asked: Restoring, *, dry_run: bool, say: Say) -> Restored:
+    """Make the shop of one's own that of a backup or archive; what it is, is said before.
+
+    Refused, with nothing changed, where the file is not whole, where it is the demo's backup, whose
+    passwords anybody knows, where it is of a shop of another name, and where the shop that is there
+    has pieces or an owner, unless it may be put aside.
     """
-    counts: dict[str, int] = {}
+    file = asked.file
+    if not file.exists():
+        raise Refused(f"There is no {file}; nothing was changed.")
+    is_backup = backup.is_backup(file)
+    if is_backup:
+        backup.check_digest(file, needed=not asked.unchecked)
+    found = backup.described(file) if is_backup else archive.described(file)
+    say(f"{file.name} is {'a backup' if is_backup else 'an archive'} of {found.in_words}")
+    if is_backup and found.is_demo:
+        raise Refused(
+            "A backup of the demo has passwords that anybody knows, so it becomes no shop of your "
+            "own; an archive has none (./rook archive --demo). Nothing was changed."
+        )
+    with database(settings, is_demo=False, say=say) as url:
+        _same_shop(url, found.shop, asked)
+        backup.check_free(url, replace=asked.replace)
+        if dry_run:
+            if is_backup:
+                backup.tried(url, file, _up_to_date)
+                say("Restored beside the shop, brought up to date, and thrown away again")
+            return Restored("")
+        aside = (_restore_backup if is_backup else _restore_archive)(url, asked, settings, say)
+    return Restored(f"{found.pieces} pieces of {found.shop}", aside)
+
+
+def _same_shop(url: str, name: str, asked: Restoring) -> None:
+    """Refuse a file of a shop of another name than the one that is there and in use."""
+    engine = connect(url)
+    try:
+        with engine.connect() as connection:
+            if connection.scalar(text("SELECT to_regclass('public.shop')")) is None:
+                return
+            there = connection.scalar(select(Shop.name))
+            used = connection.scalar(select(Piece.id).limit(1)) is not None
+    finally:
+        engine.dispose()
+    if used and there != name and not asked.another_shop:
+        raise Refused(
+            f"The shop that is there is {there}, the file is of {name}; with --another-shop it is "
+            "restored all the same. Nothing was changed."
+        )
+
+
+def _up_to_date(url: str) -> None:
+    engine = connect(url)
+    migrate(engine)
+    engine.dispose()
+
+
+def _restore_backup(url: str, asked: Restoring, _: Settings, __: Say) -> str | None:
+    aside = backup.restore(url, asked.file, replace=asked.replace, migrate=_up_to_date)
+    _write_down(url, "restores", f"backup {asked.file.name}")
+    return aside
+
+
+def _restore_archive(url: str, asked: Restoring, settings: Settings, say: Say) -> str | None:
+    """An archive holds nobody's password, so an owner is invited afterwards. One that is restored
+    in the place of a shop is so only once it is whole.
+    """
 
     def fill(address: URL) -> None:
         engine = connect(address)
         try:
             prepare(engine, is_demo=False, say=say)
             with sessions(engine)() as session:
-                counts.update(archive.restore_archive(session, file)["counts"])
+                archive.restore_archive(session, asked.file)
+                session.execute(update(Shop).values(demo=False))  # from now on it is one's own
+                session.commit()
         finally:
             engine.dispose()
 
-    with database(settings, is_demo=False, say=say) as url:
-        backup.check_free(url, replace=replace)
-        aside = backup.put_in_place(url, fill) if replace else None
-        if not replace:
-            fill(make_url(url))
-        _write_down(url, "restores", f"archive {file.name}")
-        engine = connect(url)
-        welcome(engine, settings, base_address(settings), say=say)
-        engine.dispose()
-    return counts, aside
+    aside = backup.put_in_place(url, fill) if asked.replace else None
+    if not asked.replace:
+        fill(make_url(url))
+    _write_down(url, "restores", f"archive {asked.file.name}")
+    engine = connect(url)
+    welcome(engine, settings, base_address(settings), say=say)
+    engine.dispose()
+    return aside
 
 
 def _write_down(url: str, about: str, named: str) -> None:
@@ -138,17 +212,3 @@ def write_backup(
     with database(settings, is_demo=is_demo, say=say) as url:
         _write_down(url, "exports", "backup by command")
         return backup.write(url, folder or settings.home / "backups", keep=keep)
-
-
-def restore_backup(settings: Settings, file: Path, *, replace: bool, say: Say) -> str | None:
-    """A backup into the shop of one's own; the name of the database put aside for it."""
-
-    def up_to_date(url: str) -> None:
-        engine = connect(url)
-        migrate(engine)
-        engine.dispose()
-
-    with database(settings, is_demo=False, say=say) as url:
-        aside = backup.restore(url, file, replace=replace, migrate=up_to_date)
-        _write_down(url, "restores", f"backup {file.name}")
-        return aside

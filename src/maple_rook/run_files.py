@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import datetime as dt
 import fcntl
 import json
 import os
@@ -10,6 +11,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
 
+from maple_rook import __version__
 from maple_rook.settings import Settings
 
 
@@ -19,6 +21,10 @@ class Running(NamedTuple):
     pid: int
     address: str
     note: Path
+    shop: str = ""
+    version: str = ""
+    user: str = ""
+    since: str = ""
 
 
 class ServedAlready(RuntimeError):
@@ -26,15 +32,26 @@ class ServedAlready(RuntimeError):
 
 
 @contextlib.contextmanager
-def run_file(settings: Settings, port: int, address: str) -> Iterator[None]:
-    """Note a running server where ``status`` and ``stop`` look.
+def run_file(
+    settings: Settings, port: int, address: str, *, shop: str = "", user: str = ""
+) -> Iterator[None]:
+    """Note a running server where ``status`` and ``stop`` look, and what it serves as whom.
 
     A later server at the same port writes its own note over it, which then stays.
     """
     folder = settings.home / "run"
     folder.mkdir(parents=True, exist_ok=True)
     note = folder / f"{port}.json"
-    mine = json.dumps({"pid": os.getpid(), "address": address})
+    mine = json.dumps(
+        {
+            "pid": os.getpid(),
+            "address": address,
+            "shop": shop,
+            "version": __version__,
+            "user": user,
+            "since": dt.datetime.now(dt.UTC).isoformat(timespec="seconds"),
+        }
+    )
     note.write_text(mine)
     try:
         yield
@@ -68,7 +85,8 @@ def running_servers(settings: Settings) -> list[Running]:
         with contextlib.suppress(OSError, ValueError, KeyError):
             entry = json.loads(note.read_text())
             if is_ours(entry["pid"]):
-                found.append(Running(entry["pid"], entry["address"], note))
+                told = {key: entry.get(key, "") for key in ("shop", "version", "user", "since")}
+                found.append(Running(entry["pid"], entry["address"], note, **told))
             else:
                 note.unlink()
     return found
@@ -81,3 +99,17 @@ def is_ours(pid: int) -> bool:
     except OSError:
         return False
     return b"maple_rook" in command
+
+
+def open_connections(port: int) -> int:
+    """Connections to a port of this machine that are open, as the kernel lists them."""
+    found = 0
+    for table in ("/proc/net/tcp", "/proc/net/tcp6"):
+        with contextlib.suppress(OSError, ValueError, IndexError):
+            for line in Path(table).read_text().splitlines()[1:]:
+                local, _, state = line.split()[1:4]
+                found += int(local.rsplit(":", 1)[1], 16) == port and state == _ESTABLISHED
+    return found
+
+
+_ESTABLISHED = "01"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import gc
+import getpass
 import ipaddress
 import json
 import os
@@ -38,7 +39,14 @@ from maple_rook.demo.people import IN_DEMO, add_people
 from maple_rook.http.observability import COUNTED_TOGETHER
 from maple_rook.http.patience import served_with, told_once
 from maple_rook.private_files import write_private
-from maple_rook.run_files import is_ours, only_server, run_file, running_servers
+from maple_rook.run_files import (
+    Running,
+    is_ours,
+    only_server,
+    open_connections,
+    run_file,
+    running_servers,
+)
 from maple_rook.service_user import run_as, service_user
 from maple_rook.settings import Settings
 from maple_rook.store import people, records
@@ -57,6 +65,8 @@ PORTS_TRIED = 50
 STAND_INS_START_S = 10.0
 CLUSTER_LOOKED_AT_EVERY_S = 2.0
 STOPPED_WITHIN_S = 15.0
+SAID_AFTER_S = 4.0
+"""A server that takes longer to stop is said to, and what it waits for."""
 OWNER_LETTER = "owner-address.txt"
 """In the home, where no terminal shows it: the address at which to become the owner."""
 KEEP_ALIVE_S = 75
@@ -210,13 +220,19 @@ def serve(
         if is_demo and pieces and (added := shelves.grow_to(engine, pieces)):
             say(f"Added {added:,} pieces, copies of the demo's")
         port = next_port(settings.port, settings.host)
+        if port != settings.port and "port" in settings.model_fields_set:
+            raise Refused(
+                f"Port {settings.port} is taken, which MAPLE_ROOK_PORT names: free it, or name "
+                "another. Nothing was started."
+            )
         if port != settings.port:
             say(f"Port {settings.port} is taken; using {port}")
         address = f"http://{settings.host}:{port}"
         _warn(settings, is_demo=is_demo, say=say)
         welcome(engine, settings, (settings.public_url or address).rstrip("/"), say=say)
         user = service_user(settings, say)
-        stack.enter_context(run_file(settings, port, address))
+        shop, whom = _shop_name(engine), user.pw_name if user else getpass.getuser()
+        stack.enter_context(run_file(settings, port, address, shop=shop, user=whom))
         stack.enter_context(stand_ins(engine, user, is_demo=is_demo, say=say))
         engine.dispose()
         over = threading.Event()
@@ -241,6 +257,12 @@ def serve(
         else:
             run_as(user, partial(_with_parent, os.getpid(), work), look_after)
     say("Stopped")
+
+
+def _shop_name(engine: Engine) -> str:
+    with sessions(engine)() as session:
+        shop = session.scalars(select(Shop)).one()
+        return f"{shop.name} (demo)" if shop.demo else shop.name
 
 
 def _with_parent(parent: int, work: Callable[[], None]) -> None:
@@ -441,12 +463,24 @@ def _announce(host: str, port: int, address: str, say: Say, open_browser: bool) 
         webbrowser.open(address)
 
 
+def _waited_for(running: Running, within_s: float) -> str:
+    """What a server that was told to stop still has, in words."""
+    still = open_connections(int(running.address.rsplit(":", 1)[1]))
+    has = f"{still} connection{'s' if still != 1 else ''} open" if still else "work to finish"
+    return f"Waiting for the server at {running.address}, which has {has}: {within_s:.0f} s at most"
+
+
 def stop_all(settings: Settings, *, say: Say) -> None:
     """Stop every server of ours, then PostgreSQL, unless somebody else still uses it."""
     for running in running_servers(settings):
         os.kill(running.pid, signal.SIGTERM)
-        deadline = time.monotonic() + settings.drain_s + STOPPED_WITHIN_S
-        while is_ours(running.pid) and time.monotonic() < deadline:
+        begun = time.monotonic()
+        told = False
+        within_s = settings.drain_s + STOPPED_WITHIN_S
+        while is_ours(running.pid) and time.monotonic() < begun + within_s:
+            if not told and time.monotonic() > begun + SAID_AFTER_S:
+                told = True
+                say(_waited_for(running, within_s))
             time.sleep(0.05)
         if is_ours(running.pid):
             raise Refused(

@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
+import difflib
 import os
 from pathlib import Path
 from typing import Literal, Self
 
-from pydantic import Field, SecretStr, model_validator
+from pydantic import Field, SecretStr, ValidationError, model_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 PROJECT_ROOT = Path(__file__).resolve().parents[2]
+
+
+PREFIX = "MAPLE_ROOK_"
+NOT_OF_THE_SERVER = {"MAPLE_ROOK_AS_DEMO", "MAPLE_ROOK_KEY"}
+"""What our own processes tell each other, and what programs at the API read their key from."""
+
+
+class WrongSettings(ValueError):
+    """The environment holds settings that cannot be used; the message says which and why."""
 
 
 def default_home() -> Path:
@@ -66,3 +76,33 @@ class Settings(BaseSettings):
         if len(missing) not in (0, len(said)):
             raise ValueError(f"a bucket for photographs needs {' and '.join(missing)} as well")
         return self
+
+
+def from_environment() -> Settings:
+    """The settings of this process.
+
+    Raises
+    ------
+    WrongSettings
+        For a name that is no setting, which would be passed over without a word, and for a value
+        that a setting cannot have.
+    """
+    known = {f"{PREFIX}{name.upper()}" for name in Settings.model_fields} | NOT_OF_THE_SERVER
+    unknown = sorted(n for n in os.environ if n.startswith(PREFIX) and n not in known)
+    if unknown:
+        close = difflib.get_close_matches(unknown[0], known, n=1)
+        meant = f"; did you mean {close[0]}?" if close else "; docs/operations.md lists them."
+        raise WrongSettings(f"{unknown[0]} is no setting of Maple Rook{meant}")
+    try:
+        return Settings()
+    except ValidationError as error:
+        raise WrongSettings("\n".join(_in_words(dict(one)) for one in error.errors())) from None
+
+
+def _in_words(error: dict[str, object]) -> str:
+    place = error["loc"]
+    message = str(error["msg"]).removeprefix("Value error, ")
+    if not isinstance(place, tuple) or not place:
+        return f"{message[:1].upper()}{message[1:]}."
+    name = f"{PREFIX}{str(place[0]).upper()}"
+    return f"{name} cannot be {os.environ.get(name, '')!r}: {message[:1].lower()}{message[1:]}."

@@ -18,7 +18,7 @@ import httpx2 as httpx
 import psutil
 import pytest
 
-from maple_rook import front_end
+from maple_rook import __version__, front_end
 from maple_rook.cluster import Cluster
 from shops import new_shop
 from signed_in import as_owner
@@ -139,24 +139,35 @@ def test_the_demo_serves_pages_api_and_a_stream_and_ends_cleanly_on_interrupt(
     assert "No server runs" in command(environment, "status")
 
 
-def test_start_serves_an_empty_shop_on_the_next_free_port_and_stop_ends_it(
+def test_start_serves_an_empty_shop_at_the_port_that_is_set_and_stop_ends_it(
     environment: dict[str, str],
 ) -> None:
     with socket.socket() as busy:
         busy.bind(("127.0.0.1", int(environment["MAPLE_ROOK_PORT"])))
         busy.listen()
-        with serving(environment, "start") as (address, process, said):
-            assert address != f"http://127.0.0.1:{environment['MAPLE_ROOK_PORT']}"
-            assert any("is taken; using" in line for line in said)
-            with at(address, environment) as shop:
-                assert shop.get("/api/rack").json()["total"] == 0
-                assert shop.get("/api/catalogue").json()["demo"] is False
-                rows = shop.get("/api/instruments").json()
-            assert {r["kind"] for r in rows} >= {"caliper", "scale", "rule", "reference_block"}
-            assert not any(r["stand_in"] or r["address"] for r in rows)
-            assert children(process.pid) == []
-            assert "Stopped the server" in command(environment, "stop")
-            assert process.wait(timeout=PATIENCE_S) == 0
+        refused = command(environment, "start", "--no-browser")
+        assert f"Port {environment['MAPLE_ROOK_PORT']} is taken" in refused
+    with serving(environment, "start") as (address, process, _):
+        assert address == f"http://127.0.0.1:{environment['MAPLE_ROOK_PORT']}"
+        with at(address, environment) as shop:
+            assert shop.get("/api/rack").json()["total"] == 0
+            assert shop.get("/api/catalogue").json()["demo"] is False
+            rows = shop.get("/api/instruments").json()
+        assert {r["kind"] for r in rows} >= {"caliper", "scale", "rule", "reference_block"}
+        assert not any(r["stand_in"] or r["address"] for r in rows)
+        assert children(process.pid) == []
+        said = command(environment, "status")
+        for told in (
+            address,
+            f"process {process.pid} as",
+            __version__,
+            "up to date",
+            "Last backup",
+        ):
+            assert told in said
+        assert "Stopped the server" in command(environment, "stop")
+        assert process.wait(timeout=PATIENCE_S) == 0
+        assert "No server runs" in command(environment, "status")
 
 
 def test_a_killed_server_has_kept_what_it_confirmed_and_its_instruments_end_with_it(

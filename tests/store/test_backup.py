@@ -12,8 +12,8 @@ from sqlalchemy import Engine, select, text
 
 from maple_rook import backup
 from maple_rook.cluster import Cluster
-from maple_rook.store.archive import counts
-from maple_rook.store.database import connect, migrate, sessions
+from maple_rook.store.archive import Described, counts
+from maple_rook.store.database import connect, migrate, newest_revision, sessions
 from maple_rook.store.tables import Piece, Reading
 from shops import new_shop
 
@@ -70,13 +70,35 @@ def test_a_restored_backup_holds_every_row_and_the_old_shop_is_kept(
 def test_a_damaged_backup_changes_nothing(full: str, tmp_path: Path) -> None:
     written = backup.write(full, tmp_path)
     before = everything(full)
-    content = written.file.read_bytes()
+    backup.check_digest(written.file)
+    content = bytearray(written.file.read_bytes())
+    content[len(content) // 2] ^= 0x10
+    written.file.write_bytes(content)
+    with pytest.raises(backup.BackupError, match="not as it was written"):
+        backup.check_digest(written.file)
+    written.file.with_name(f"{written.file.name}.sha256").unlink()
+    with pytest.raises(backup.BackupError, match=r"sha256 is not beside.*--unchecked"):
+        backup.check_digest(written.file)
+    backup.check_digest(written.file, needed=False)
     written.file.write_bytes(content[: len(content) // 2])
-    for what in ("not as it was written", "pg_restore failed"):
-        with pytest.raises(backup.BackupError, match=what):
-            backup.restore(full, written.file, replace=True, migrate=up_to_date)
-        written.file.with_name(f"{written.file.name}.sha256").unlink(missing_ok=True)
+    with pytest.raises(backup.BackupError, match="pg_restore failed"):
+        backup.restore(full, written.file, replace=True, migrate=up_to_date)
     assert everything(full) == before
+
+
+def test_a_backup_says_whose_it_is_and_can_be_tried(full: str, tmp_path: Path) -> None:
+    written = backup.write(full, tmp_path)
+    before = everything(full)
+    found = backup.described(written.file)
+    with psycopg.connect(full.replace("+psycopg", "")) as db:
+        name, demo = db.execute("SELECT name, demo FROM shop").fetchone() or ("", None)
+        [pieces] = db.execute("SELECT count(*) FROM pieces").fetchone() or [None]
+    assert found == Described(name, demo, newest_revision(), pieces)
+    backup.tried(full, written.file, up_to_date)
+    assert everything(full) == before
+    with psycopg.connect(full.replace("+psycopg", "")) as db:
+        rows = db.execute("SELECT datname FROM pg_database").fetchall()
+    assert not [name for (name,) in rows if name.endswith("_tried")]
 
 
 def test_what_reads_back_differently_is_not_kept(

@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from decimal import Decimal
 from functools import partial
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, NamedTuple
 
 import psycopg
 from alembic import command
@@ -91,6 +91,32 @@ _PICTURES: dict[str, type[Photo | MeasuringPhoto | Photograph]] = {
 
 class NotRestored(MapleRookError):
     """The archive was not restored, why, and that nothing was changed."""
+
+
+class Described(NamedTuple):
+    """What a backup or archive holds: of which shop, of which revision, how many pieces."""
+
+    shop: str
+    is_demo: bool
+    revision: str
+    pieces: int
+
+    @property
+    def in_words(self) -> str:
+        kind = "the demo shop" if self.is_demo else "a shop"
+        return f"{kind}, {self.shop}, {self.pieces:,} pieces, revision {self.revision}"
+
+
+def described(path: Path) -> Described:
+    """What an archive holds, read from the file alone; refused where it is not whole."""
+    try:
+        with zipfile.ZipFile(path) as packed:
+            manifest = _checked(packed)
+            [shop] = map(json.loads, packed.read("tables/shop.jsonl").splitlines())
+            pieces = manifest["counts"]["pieces"]
+            return Described(shop["name"], shop["demo"], manifest["revision"], pieces)
+    except (zipfile.BadZipFile, OSError, ValueError, KeyError, EOFError) as error:
+        raise NotRestored(f"The archive cannot be read ({error}); nothing was changed.") from None
 
 
 def tables() -> list[Table]:

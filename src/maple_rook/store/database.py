@@ -111,14 +111,39 @@ def migrations() -> Config:
     return config
 
 
+class NewerRecord(RuntimeError):
+    """A later release has written this database; the message says what to do."""
+
+
 def migrate(engine: Engine) -> None:
-    """Bring the schema to the newest revision; one process at a time."""
+    """Bring the schema to the newest revision; one process at a time.
+
+    Raises
+    ------
+    NewerRecord
+        Where the database is of a revision this release does not know; nothing is changed.
+    """
     config = migrations()
     with engine.begin() as connection:
         connection.execute(text("SET LOCAL statement_timeout = 0"))
         connection.execute(text("SELECT pg_advisory_xact_lock(84201)"))
+        now = revision_of(connection)
+        if now is not None and now not in revisions():
+            raise NewerRecord(
+                f"This database was written by a later release: it is of revision {now}, and this "
+                f"one knows none after {newest_revision()}. Start that release, or a later one. "
+                "Nothing was changed."
+            )
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
+
+
+def revision_of(connection: Connection) -> str | None:
+    """The revision of the record in a database; None where there is no record yet."""
+    if connection.scalar(text("SELECT to_regclass('public.alembic_version')")) is None:
+        return None
+    found: str | None = connection.scalar(text("SELECT version_num FROM alembic_version"))
+    return found
 
 
 @cache
