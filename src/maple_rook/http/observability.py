@@ -23,6 +23,7 @@ from maple_rook import __version__
 from maple_rook.http.access import CurrentPerson
 from maple_rook.http.policy import action_of
 from maple_rook.http.problems import Refused
+from maple_rook.http.shop_counts import shop_counts
 from maple_rook.store.database import newest_revision
 
 REQUEST_ID = "X-Request-ID"
@@ -67,6 +68,12 @@ class Watch:
         self.in_use = Gauge(
             "maple_rook_pool_in_use",
             "Connections to the database in use.",
+            registry=self.registry,
+            multiprocess_mode="livesum",
+        )
+        self.streams = Gauge(
+            "maple_rook_event_streams",
+            "Open streams of events, one for each Bench that listens.",
             registry=self.registry,
             multiprocess_mode="livesum",
         )
@@ -188,7 +195,13 @@ def ready(request: Request) -> Ready:
 
 @router.get("/metrics", response_class=Response)
 async def metrics(request: Request, _: CurrentPerson) -> Response:
-    """The counts of all processes at this address in the text format of Prometheus."""
-    watch: Watch = request.app.state.watch
-    lines = await run_in_threadpool(watch.said)
+    """The counts of all processes at this address, and of the shop, as Prometheus reads them."""
+    state = request.app.state
+
+    def said() -> bytes:
+        watch: Watch = state.watch
+        with state.long_sessions() as db:
+            return watch.said() + shop_counts(db, state.settings.home)
+
+    lines = await run_in_threadpool(said)
     return Response(lines, media_type=CONTENT_TYPE_PLAIN_0_0_4)

@@ -2949,7 +2949,7 @@ export interface paths {
         };
         /**
          * Metrics
-         * @description The counts of all processes at this address in the text format of Prometheus.
+         * @description The counts of all processes at this address, and of the shop, as Prometheus reads them.
          */
         get: operations["health_metrics"];
         put?: never;

@@ -68,7 +68,8 @@ async def events(
     request: Request, _: CurrentPerson, hub: Instruments, entrance: AtTheEntrance
 ) -> AsyncIterator[BenchEvent]:
     """States and unasked readings of instruments, and sheets written to, while signed in."""
-    async for event in hub.events():
-        if await entrance.who(request, "instruments_events") is None:
-            return
-        yield use_cases.bench_event(event)
+    with request.app.state.watch.streams.track_inprogress():
+        async for event in hub.events():
+            if await entrance.who(request, "instruments_events") is None:
+                return
+            yield use_cases.bench_event(event)
