@@ -41,7 +41,7 @@ from maple_rook.stations.board import routes as board
 from maple_rook.stations.catalogue import routes as catalogue
 from maple_rook.stations.counter import routes as counter
 from maple_rook.stations.cut_trials import routes as cut_trials
-from maple_rook.stations.exchange import open_api, public
+from maple_rook.stations.exchange import open_api, open_knives, public
 from maple_rook.stations.exchange import routes as exchange
 from maple_rook.stations.exchange.importing import Imports
 from maple_rook.stations.foods import routes as foods
@@ -96,6 +96,7 @@ STATIONS = (
     observability,
     exchange,
     pages,
+    open_knives,
     open_api,
 )
 

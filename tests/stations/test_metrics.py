@@ -86,12 +86,13 @@ def _size(engine: Engine) -> float:
 
 
 def _hold_a_task(engine: Engine) -> None:
-    """A task of a queue that no worker of this release looks at."""
+    """A task that waits for another day."""
     with engine.begin() as db:
         db.execute(text("SET LOCAL search_path TO jobs, public"))
         db.execute(
             text(
                 "INSERT INTO jobs.procrastinate_jobs (queue_name, task_name, status, priority,"
-                " args, attempts) VALUES ('nobody', 'nothing', 'todo', 0, '{}', 0)"
+                " args, attempts, scheduled_at)"
+                " VALUES ('later', 'nothing', 'todo', 0, '{}', 0, now() + interval '1 day')"
             )
         )

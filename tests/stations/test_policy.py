@@ -108,6 +108,7 @@ COMPUTED_ONLY = {
     "steels_estimate_carbides",
     "trials_read",
     "upkeep_reprofile",
+    "v1_compared",
 }
 """Asked with a body, and nothing of it is kept."""
 

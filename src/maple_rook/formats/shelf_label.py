@@ -42,8 +42,8 @@ class LabelStock:
     def corner(self, place: int) -> tuple[float, float]:
         """Left and top edge of a place of the sheet, row by row from 0, mm.
 
-        >>> LABEL_STOCKS[LabelSize.A4_21].corner(4)
-        (73.25, 53.25)
+        >>> [round(edge, 2) for edge in LABEL_STOCKS[LabelSize.A4_21].corner(4)]
+        [73.25, 53.25]
         """
         down, across = divmod(place, self.grid[0])
         left, top = self.first

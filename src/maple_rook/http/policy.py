@@ -103,7 +103,7 @@ _ACTIONS = {
     "shop_settings shop_logo mending_mendable mending_piece mending_model mending_amendments "
     "pages_pages pages_page pages_preview pages_as_file pages_scales pages_photographs "
     "pages_photograph pages_feed "
-    "v1_pieces v1_piece v1_shop_schema_json",
+    "v1_pieces v1_piece v1_predictions v1_compared v1_changes v1_shop_schema_json",
     May.PAGE: "v1_models_page v1_claims_page v1_pieces_page v1_readings_page v1_profiles_page "
     "v1_trials_page",
     May.ADVISE: "board_save_comparison board_put_comparison_away counter_keep_customer "

@@ -6,7 +6,17 @@ from dataclasses import dataclass, field
 from typing import Annotated, Any
 
 from fastapi import Depends, Query
-from sqlalchemy import ColumnElement, Double, Float, cast, exists, func, literal_column, select
+from sqlalchemy import (
+    ColumnElement,
+    Double,
+    Float,
+    Select,
+    cast,
+    exists,
+    func,
+    literal_column,
+    select,
+)
 from sqlalchemy.orm import Session
 
 from maple_rook.core.edge_life.retention import FoodMix
@@ -46,7 +56,8 @@ RANGE_KEYS: dict[str, tuple[str, str]] = {
 class ShelfQuery:
     """Search words, types, ranges by figure, order and page; cutting ease is for a food mix.
 
-    ``stock`` is where the pieces are; empty, wherever they are.
+    ``stock`` is where the pieces are; empty, wherever they are. ``tags`` and ``makers`` are whole,
+    a maker in whatever case.
     """
 
     search: str = ""
@@ -58,6 +69,8 @@ class ShelfQuery:
     limit: int = 48
     food_mix: FoodMix = FoodMix.ALL_ROUND
     stock: tuple[Stock, ...] = ()
+    tags: tuple[str, ...] = ()
+    makers: tuple[str, ...] = ()
 
     @property
     def narrowed(self) -> bool:
@@ -166,11 +179,20 @@ def _kept(query: ShelfQuery) -> list[ColumnElement[bool]]:
         asked.append(ShelfRow.stock.in_(query.stock))
     if query.knife_types:
         asked.append(ShelfRow.knife_type.in_(query.knife_types))
+    if query.tags:
+        asked.append(ShelfRow.tag.in_(query.tags))
+    if query.makers:
+        asked.append(ShelfRow.model_id.in_(_models_of(query.makers)))
     asked += [
         figure(of_mix(key, query.food_mix)).between(low, high)
         for key, (low, high) in query.ranges.items()
     ]
     return asked
+
+
+def _models_of(makers: tuple[str, ...]) -> Select[int]:
+    by_maker = func.lower(Maker.name).in_([maker.lower() for maker in makers])
+    return select(KnifeModel.id).join(Maker, Maker.id == KnifeModel.maker_id).where(by_maker)
 
 
 def _order(query: ShelfQuery) -> tuple[ColumnElement[Any], ...]:
@@ -228,6 +250,10 @@ def unlisted(db: Session, query: ShelfQuery) -> list[int]:
         asked.append(Piece.stock.in_(query.stock))
     if query.knife_types:
         asked.append(KnifeModel.knife_type.in_(query.knife_types))
+    if query.tags:
+        asked.append(Piece.tag.in_(query.tags))
+    if query.makers:
+        asked.append(KnifeModel.id.in_(_models_of(query.makers)))
     listed = exists().where(ShelfRow.piece_id == Piece.id)
     failed = exists().where(QuarantinedPiece.piece_id == Piece.id)
     wanted = (

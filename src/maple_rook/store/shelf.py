@@ -3,9 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
-from sqlalchemy import Row, Select, delete, func, or_, select, text, union, update
+from sqlalchemy import (
+    Row,
+    Select,
+    delete,
+    func,
+    literal,
+    or_,
+    select,
+    text,
+    tuple_,
+    union,
+    update,
+)
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -32,6 +44,30 @@ _WRITTEN = text("""
 """)
 _THIS_TRANSACTION = text("pg_current_xact_id()::text::bigint")
 _MOMENT = text("SELECT pg_current_snapshot()::text, pg_current_xact_id_if_assigned() IS NULL")
+
+
+class Changed(NamedTuple):
+    """Pieces of which the shelf wrote a row, and what to ask with for those of later.
+
+    ``places`` are the transaction that wrote a row and the piece, in that order.
+    """
+
+    places: list[tuple[int, int]]
+    until: int
+
+
+def changed_since(db: Session, after: tuple[int, int], most: int) -> Changed:
+    """The first pieces written after a place, by the transaction that wrote them.
+
+    Only transactions before which none is open any more: a slow one is not passed over.
+    """
+    until, _ = written_since(db, 0)
+    place = tuple_(ShelfRow.written, ShelfRow.piece_id)
+    query = select(ShelfRow.written, ShelfRow.piece_id).where(
+        place > tuple_(*map(literal, after)), ShelfRow.written < until
+    )
+    rows = db.execute(query.order_by(ShelfRow.written, ShelfRow.piece_id).limit(most))
+    return Changed([(written, key) for written, key in rows], until)
 
 
 def moment(db: Session) -> str | None:

@@ -3504,6 +3504,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{tag}/predictions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Predictions
+         * @description Every prediction of a piece in a home kitchen, each with its interval and grade.
+         *
+         *     `basis` says whether edge life uses this shop's trials (`calibrated`) or only what is published.
+         */
+        get: operations["v1_predictions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compared
+         * @description Compare pieces and judge them for a customer; nothing is stored.
+         */
+        post: operations["v1_compared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description Pieces that changed since the last call, so that a copy elsewhere can follow the shop.
+         *
+         *     Keep `next` and ask there later; a piece that changed often in between comes once, and none is
+         *     passed over. A piece that was merged into another or removed is not found at its `href` any
+         *     more. `Maple-Rook-Signature` is `sha256=` and the HMAC of the body with the key that asks.
+         */
+        get: operations["v1_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces": {
         parameters: {
             query?: never;
@@ -3513,7 +3579,7 @@ export interface paths {
         };
         /**
          * Pieces
-         * @description Knives as documents: paged, sorted and narrowed by any figure.
+         * @description Knives as documents: paged, sorted and narrowed by any figure, by tags or makers.
          *
          *     Pieces that the shelf has not worked out yet come last, by their tags; a range leaves them out.
          *     `behind` says how many are not as the record has them now.
@@ -5124,6 +5190,31 @@ export interface components {
             href: string;
         };
         /**
+         * ChangedPiece
+         * @description A piece of which something changed: a reading, its model, a steel, an instrument.
+         */
+        ChangedPiece: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            /**
+             * Href
+             * @description where its document is
+             */
+            href: string;
+        };
+        /**
+         * Changes
+         * @description Pieces in the order in which they changed; ``next`` asks for what changes from now on.
+         */
+        Changes: {
+            /** Items */
+            items: components["schemas"]["ChangedPiece"][];
+            /** Next */
+            next: string;
+        };
+        /**
          * CheckOut
          * @description Something that looks wrong; ``stands`` once a person decided to keep it as it is.
          *
@@ -5470,6 +5561,85 @@ export interface components {
             question: string;
             /** First */
             first: string[];
+        };
+        /**
+         * CompareIn
+         * @description Two to six pieces by their tags, for whom they are, and how edge life is worked out.
+         */
+        CompareIn: {
+            /**
+             * Tags
+             * @example [
+             *       "KH-01",
+             *       "HS-24"
+             *     ]
+             */
+            tags: string[];
+            /**
+             * Models
+             * @description compare the models that the pieces are of
+             * @default false
+             */
+            models: boolean;
+            /**
+             * @default {
+             *       "label": "",
+             *       "size": "main",
+             *       "use": "home",
+             *       "food_mix": "all_round",
+             *       "shares": {},
+             *       "motion": "any",
+             *       "hand": "right",
+             *       "grip": "pinch",
+             *       "bone": "none",
+             *       "board": "wood",
+             *       "technique": "normal",
+             *       "care": "wiped",
+             *       "tools": "stones",
+             *       "skill": "steady",
+             *       "heft": "either",
+             *       "school": "geometry",
+             *       "rods": "none",
+             *       "ratio": "recorded",
+             *       "hand_size": "not_asked",
+             *       "wrist": "not_asked",
+             *       "hours": "not_asked",
+             *       "buyer": "not_asked",
+             *       "storage": "not_asked",
+             *       "troubles": [],
+             *       "owned": []
+             *     }
+             */
+            profile: components["schemas"]["CustomerProfileIn"];
+            /** @default fresh */
+            edge: components["schemas"]["EdgeState"];
+            /** @default calibrated */
+            basis: components["schemas"]["Basis"];
+        };
+        /**
+         * ComparedPiece
+         * @description A piece of a comparison, and all that is predicted of it.
+         */
+        ComparedPiece: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Predictions */
+            predictions: components["schemas"]["PredictionOut"][];
+        };
+        /**
+         * Comparison
+         * @description What differs between pieces and by how much, and the verdict for the customer.
+         */
+        Comparison: {
+            /** Pieces */
+            pieces: components["schemas"]["ComparedPiece"][];
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * ComparisonContent
@@ -9018,6 +9188,107 @@ export interface components {
             reason: string;
         };
         /**
+         * PieceDocument
+         * @description A knife's document with the numbers of its piece and model, which never change.
+         * @example {
+         *       "claims": [],
+         *       "condition": "new",
+         *       "construction": "one steel, stainless",
+         *       "currency": "crowns",
+         *       "estimates": [],
+         *       "figures": [
+         *         {
+         *           "key": "weight",
+         *           "kind": "measured",
+         *           "label": "weight",
+         *           "n": 1,
+         *           "other_u": 0.023,
+         *           "other_unit": "oz",
+         *           "other_unit_code": "ONZ",
+         *           "other_value": 6.593,
+         *           "u": 0.7,
+         *           "unit": "g",
+         *           "unit_code": "GRM",
+         *           "unit_text": "g",
+         *           "value": 186.9
+         *         }
+         *       ],
+         *       "finish": "brushed",
+         *       "format": "maple-rook-knife",
+         *       "grind": "full flat",
+         *       "handle": "riveted, resin laminate",
+         *       "knife_type": "gyuto",
+         *       "line": "Harbour",
+         *       "maker": "Kesterby",
+         *       "name": "Kesterby Harbour gyuto 210",
+         *       "nominal_mm": 210,
+         *       "not_measured": [
+         *         "balance point"
+         *       ],
+         *       "price": 148,
+         *       "steel": "1.4112",
+         *       "tag": "KH-01",
+         *       "type": "gyuto",
+         *       "version": 1
+         *     }
+         */
+        PieceDocument: {
+            /**
+             * Format
+             * @default maple-rook-knife
+             * @constant
+             */
+            format: "maple-rook-knife";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+            /** Maker */
+            maker: string;
+            /** Line */
+            line: string;
+            /** Knife Type */
+            knife_type: string;
+            /** Type */
+            type: string;
+            /** Nominal Mm */
+            nominal_mm: number;
+            /** Condition */
+            condition: string;
+            /** Grind */
+            grind: string;
+            /** Construction */
+            construction: string | null;
+            /** Steel */
+            steel: string | null;
+            /** Finish */
+            finish: string | null;
+            /** Handle */
+            handle: string | null;
+            /** Price */
+            price: number | null;
+            /** Currency */
+            currency: string | null;
+            /** Figures */
+            figures: components["schemas"]["FigureDoc"][];
+            /** Estimates */
+            estimates: components["schemas"]["EstimateDoc"][];
+            /** Claims */
+            claims: components["schemas"]["ClaimDoc"][];
+            /** Not Measured */
+            not_measured: string[];
+            /** Id */
+            id: number;
+            /** Model Id */
+            model_id: number;
+        };
+        /**
          * PieceOut
          * @description A knife in the hand and the model it is a piece of.
          */
@@ -9069,9 +9340,24 @@ export interface components {
             /** Behind */
             behind: number;
             /** Items */
-            items: components["schemas"]["KnifeDocument"][];
+            items: components["schemas"]["PieceDocument"][];
             /** Next */
             next: string | null;
+        };
+        /**
+         * PiecePredictions
+         * @description Everything that is predicted of a piece, and for which kitchen.
+         *
+         *     A prediction has its 90 % interval and grade; where there is none, ``unavailable`` says why.
+         */
+        PiecePredictions: {
+            /** Id */
+            id: number;
+            /** Tag */
+            tag: string;
+            kitchen: components["schemas"]["CustomerProfileIn"];
+            /** Predictions */
+            predictions: components["schemas"]["PredictionOut"][];
         };
         /** PiecesPage */
         PiecesPage: {
@@ -12537,6 +12823,8 @@ export type Care = components['schemas']['Care'];
 export type CareOut = components['schemas']['CareOut'];
 export type CatalogueOut = components['schemas']['CatalogueOut'];
 export type Cell = components['schemas']['Cell'];
+export type ChangedPiece = components['schemas']['ChangedPiece'];
+export type Changes = components['schemas']['Changes'];
 export type CheckOut = components['schemas']['CheckOut'];
 export type Choice = components['schemas']['Choice'];
 export type ChoicesIn = components['schemas']['ChoicesIn'];
@@ -12558,6 +12846,9 @@ export type CoefficientsIn = components['schemas']['CoefficientsIn'];
 export type CoefficientsOut = components['schemas']['CoefficientsOut'];
 export type ColumnIn = components['schemas']['ColumnIn'];
 export type ColumnOut = components['schemas']['ColumnOut'];
+export type CompareIn = components['schemas']['CompareIn'];
+export type ComparedPiece = components['schemas']['ComparedPiece'];
+export type Comparison = components['schemas']['Comparison'];
 export type ComparisonContent = components['schemas']['ComparisonContent'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CompositionIn = components['schemas']['CompositionIn'];
@@ -12748,8 +13039,10 @@ export type PhotoValueOut = components['schemas']['PhotoValueOut'];
 export type PhotographIn = components['schemas']['PhotographIn'];
 export type PhotographOut = components['schemas']['PhotographOut'];
 export type PieceChange = components['schemas']['PieceChange'];
+export type PieceDocument = components['schemas']['PieceDocument'];
 export type PieceOut = components['schemas']['PieceOut'];
 export type PiecePage = components['schemas']['PiecePage'];
+export type PiecePredictions = components['schemas']['PiecePredictions'];
 export type PiecesPage = components['schemas']['PiecesPage'];
 export type PiecesRow = components['schemas']['PiecesRow'];
 export type PlainMethodOut = components['schemas']['PlainMethodOut'];
@@ -19779,6 +20072,105 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    v1_predictions: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["Basis"];
+            };
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePredictions"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    v1_compared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    v1_changes: {
+        parameters: {
+            query?: {
+                /** @description as `next` says; all pieces if not said */
+                after?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changes"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     v1_pieces: {
         parameters: {
             query?: {
@@ -19788,6 +20180,8 @@ export interface operations {
                 /** @description key:low:high in base units, of any figure; several hold together */
                 where?: string[] | null;
                 knife_type?: string[] | null;
+                tag?: string[] | null;
+                maker?: string[] | null;
                 offset?: number;
                 limit?: number;
             };
@@ -20504,7 +20898,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KnifeDocument"];
+                    "application/json": components["schemas"]["PieceDocument"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -13,6 +13,7 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.dependencies.utils import get_flat_params
 from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel, Field, create_model
+from sqlalchemy.orm import Session
 from starlette.background import BackgroundTask
 
 from maple_rook.core.errors import InvalidValue
@@ -24,6 +25,7 @@ from maple_rook.formats.workbook import XLSX_TYPE
 from maple_rook.http.access import CurrentPerson, Db, LongDb
 from maple_rook.http.deprecation import say_deprecated
 from maple_rook.http.downloads import written
+from maple_rook.shelf.knife import ShelfKnife
 from maple_rook.shelf.projection import Shelf
 from maple_rook.shelf.query import (
     FORMERLY,
@@ -54,6 +56,20 @@ Limit = Annotated[int, Query(ge=1, le=MOST_ROWS)]
 After = Annotated[int, Query(ge=0, le=2**53, description="`next` of the page before")]
 
 
+class PieceDocument(KnifeDocument):
+    """A knife's document with the numbers of its piece and model, which never change."""
+
+    id: int
+    model_id: int
+
+
+def document_of(db: Session, knife: ShelfKnife) -> PieceDocument:
+    document = knife_document(knife, outgoing.shop_row(db)["currency"])
+    return PieceDocument.model_construct(
+        **dict(document), id=knife.piece.id, model_id=knife.model_id
+    )
+
+
 class PiecePage(BaseModel):
     """A page of knives; ``next`` is the address of the following page, null on the last.
 
@@ -63,7 +79,7 @@ class PiecePage(BaseModel):
 
     total: int
     behind: int
-    items: list[KnifeDocument]
+    items: list[PieceDocument]
     next: str | None
 
 
@@ -91,10 +107,12 @@ def pieces(
         ),
     ] = None,
     knife_type: Annotated[list[str] | None, Query(max_length=40)] = None,
+    tag: Annotated[list[str] | None, Query(max_length=200, examples=[["KH-01"]])] = None,
+    maker: Annotated[list[str] | None, Query(max_length=40, examples=[["Kesterby"]])] = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> PiecePage:
-    """Knives as documents: paged, sorted and narrowed by any figure.
+    """Knives as documents: paged, sorted and narrowed by any figure, by tags or makers.
 
     Pieces that the shelf has not worked out yet come last, by their tags; a range leaves them out.
     `behind` says how many are not as the record has them now.
@@ -104,7 +122,13 @@ def pieces(
     if {by, *(text.partition(":")[0] for text in where or [])} & FORMERLY.keys():
         say_deprecated(response)
     query = ShelfQuery(
-        search, FORMERLY.get(by, by), sort.startswith("-"), tuple(knife_type or ()), ranges
+        search,
+        FORMERLY.get(by, by),
+        sort.startswith("-"),
+        tuple(knife_type or ()),
+        ranges,
+        tags=tuple(tag or ()),
+        makers=tuple(maker or ()),
     )
     shelf: Shelf = request.app.state.shelf
     behind = shelf.catch_up(db)
@@ -112,11 +136,10 @@ def pieces(
     new = unlisted(db, query)
     total = listed + len(new)
     ids += new[max(0, offset - listed) : max(0, offset + limit - listed)]
-    currency = outgoing.shop_row(db)["currency"]
     return PiecePage(
         total=total,
         behind=behind,
-        items=[knife_document(knife, currency) for knife in shelf.knives(db, ids)],
+        items=[document_of(db, knife) for knife in shelf.knives(db, ids)],
         next=_next(request, offset + limit) if offset + limit < total else None,
     )
 
@@ -235,8 +258,6 @@ for _kind in RECORD_KINDS:
 
 
 @router.get("/pieces/{tag}")
-def piece(request: Request, db: Db, _: CurrentPerson, tag: str) -> KnifeDocument:
+def piece(request: Request, db: Db, _: CurrentPerson, tag: str) -> PieceDocument:
     """One knife by its tag."""
-    return knife_document(
-        use_cases.knife_tagged(db, request.app.state.shelf, tag), outgoing.shop_row(db)["currency"]
-    )
+    return document_of(db, use_cases.knife_tagged(db, request.app.state.shelf, tag))
