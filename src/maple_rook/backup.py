@@ -21,6 +21,7 @@ from sqlalchemy.engine import URL, make_url
 
 from maple_rook.cluster import ClusterError, server_binaries
 from maple_rook.private_files import write_private
+from maple_rook.settings import PROGRAM
 from maple_rook.store.archive import Described
 
 KEPT = 14
@@ -137,7 +138,7 @@ def check_free(url: str, *, replace: bool) -> None:
     """Refuse while somebody uses a database, or where it holds a shop that may not be put aside."""
     address = make_url(url)
     if _connected(address):
-        raise BackupError("A server still uses the database: ./rook stop, then again.")
+        raise BackupError(f"A server still uses the database: {PROGRAM} stop, then again.")
     there = {} if replace else _rows(address)
     what = "pieces" if there.get("pieces") else "an owner" if there.get("passwords") else ""
     if what:

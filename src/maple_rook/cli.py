@@ -1,4 +1,4 @@
-"""The command line behind ``./rook``."""
+"""The command line: ``./rook`` in a clone, ``maple-rook`` where it is installed."""
 
 from __future__ import annotations
 
@@ -10,8 +10,15 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 import typer
+from typer.models import CommandInfo
 
-from maple_rook.settings import PROJECT_ROOT, Settings, WrongSettings, from_environment
+from maple_rook.settings import (
+    INSTALLED,
+    PROJECT_ROOT,
+    Settings,
+    WrongSettings,
+    from_environment,
+)
 
 app = typer.Typer(
     help="Maple Rook: measure knives, keep the record, compare them.",
@@ -39,7 +46,7 @@ def _told_plainly() -> Iterator[None]:
     """Failures a person can act on end the command with their message, not a stack trace."""
     from sqlalchemy.exc import OperationalError  # noqa: PLC0415 - commands load what they need
 
-    from maple_rook import front_end, server  # noqa: PLC0415
+    from maple_rook import front_end, packaging, server  # noqa: PLC0415
     from maple_rook.backup import BackupError  # noqa: PLC0415
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
     from maple_rook.run_files import ServedAlready  # noqa: PLC0415
@@ -53,6 +60,7 @@ def _told_plainly() -> Iterator[None]:
         BackupError,
         ClusterError,
         front_end.FrontEndError,
+        packaging.NotPackaged,
         server.Refused,
         ServedAlready,
         NewerRecord,
@@ -195,7 +203,7 @@ def backup(
 
 @app.command()
 def restore(
-    file: Annotated[Path, typer.Argument(help="What ./rook backup or ./rook archive wrote.")],
+    file: Annotated[Path, typer.Argument(help="What backup or archive wrote.")],
     replace: Annotated[
         bool, typer.Option("--replace", help="Put the shop that is there aside.")
     ] = False,
@@ -347,6 +355,30 @@ def generate() -> None:
     front_end.ensure_packages(say)
     for path in generated.write():
         say(f"Wrote {path.relative_to(PROJECT_ROOT)}")
+
+
+@app.command()
+def package(
+    folder: Annotated[Path, typer.Argument(help="Where the wheel is put.")] = Path("dist"),
+) -> None:
+    """Build a wheel with the front end inside, which installs without a clone."""
+    from maple_rook import front_end, packaging  # noqa: PLC0415
+
+    with _told_plainly():
+        front_end.ensure_built(say)
+        say(f"Wrote {packaging.build_wheel(folder)}")
+
+
+IN_A_CLONE = {"test", "bench", "audit", "generate", "package"}
+"""What needs the sources of everything, which an installed package has not."""
+
+
+def _called(command: CommandInfo) -> str:
+    return command.name or (command.callback.__name__ if command.callback else "")
+
+
+if INSTALLED:
+    app.registered_commands = [c for c in app.registered_commands if _called(c) not in IN_A_CLONE]
 
 
 def main() -> None:

@@ -16,7 +16,7 @@ from sqlalchemy.exc import OperationalError
 from maple_rook import __version__, backup
 from maple_rook.run_files import running_servers
 from maple_rook.server import DATABASES, own_cluster
-from maple_rook.settings import Settings
+from maple_rook.settings import PROGRAM, Settings
 from maple_rook.store.database import connect, newest_revision, revision_of, revisions
 
 LEAST_FREE_BYTES = 1_000_000_000
@@ -182,7 +182,7 @@ def _sums(settings: Settings) -> Iterator[Finding]:
     files = _backups(settings)
     if not files:
         folder = settings.home / "backups"
-        yield Finding("Backups", f"none in {folder}; ./rook backup makes one", well=False)
+        yield Finding("Backups", f"none in {folder}; {PROGRAM} backup makes one", well=False)
         return
     broken = []
     for file in files:

@@ -11,7 +11,7 @@ import sys
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from maple_rook.settings import PROJECT_ROOT
+from maple_rook.settings import INSTALLED, PROJECT_ROOT
 
 WEB = PROJECT_ROOT / "web"
 DIST = WEB / "dist"
@@ -68,7 +68,9 @@ def _ensure_packages(say: Callable[[str], None]) -> None:
 
 
 def ensure_built(say: Callable[[str], None]) -> None:
-    """Build web/dist unless its inputs are unchanged."""
+    """Build web/dist unless its inputs are unchanged; an installed package has it built."""
+    if INSTALLED:
+        return
     with _one_at_a_time():
         stamp = DIST / ".inputs"
         wanted = _digest(_inputs())

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from maple_rook import backup
 from maple_rook.private_files import write_private
 from maple_rook.server import NotThere, Refused, Say, database, prepare, welcome
-from maple_rook.settings import Settings
+from maple_rook.settings import PROGRAM, Settings
 from maple_rook.store import archive, people
 from maple_rook.store.database import connect, migrate, sessions
 from maple_rook.store.picture_store import bucket_of, move
@@ -117,7 +117,7 @@ def restore(settings: Settings, asked: Restoring, *, dry_run: bool, say: Say) ->
     if is_backup and found.is_demo:
         raise Refused(
             "A backup of the demo has passwords that anybody knows, so it becomes no shop of your "
-            "own; an archive has none (./rook archive --demo). Nothing was changed."
+            f"own; an archive has none ({PROGRAM} archive --demo). Nothing was changed."
         )
     with database(settings, is_demo=False, say=say) as url:
         _same_shop(url, found.shop, asked)

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from maple_rook import __version__
-from maple_rook.settings import Settings
+from maple_rook.settings import PROGRAM, Settings
 
 
 class Running(NamedTuple):
@@ -73,7 +73,7 @@ def only_server(settings: Settings, shop: str) -> Iterator[None]:
             where = ", ".join(f"{r.address} (process {r.pid})" for r in running_servers(settings))
             raise ServedAlready(
                 f"This shop is served already{f', at {where}' if where else ''}. "
-                "./rook stop ends that server."
+                f"{PROGRAM} stop ends that server."
             ) from None
         yield
 

@@ -48,7 +48,7 @@ from maple_rook.run_files import (
     running_servers,
 )
 from maple_rook.service_user import run_as, service_user
-from maple_rook.settings import Settings
+from maple_rook.settings import PROGRAM, Settings
 from maple_rook.store import people, records
 from maple_rook.store.database import (
     UNAUDITED,
@@ -139,7 +139,7 @@ def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
             if shop.demo:
                 raise NotYours(
                     f"This database holds the demo, {shop.name}: serve it with "
-                    "./rook demo, or name another database."
+                    f"{PROGRAM} demo, or name another database."
                 )
             return
         stocked = session.scalar(select(Piece.id).limit(1)) is not None

@@ -11,7 +11,7 @@ import traceback
 from collections.abc import Callable
 from pathlib import Path
 
-from maple_rook.settings import PROJECT_ROOT, Settings
+from maple_rook.settings import PACKAGE, Settings
 
 ROOT = "root"
 Say = Callable[[str], None]
@@ -62,7 +62,7 @@ def _unreadable(user: pwd.struct_passwd, settings: Settings) -> Path | None:
         Path(os.__file__),
         Path(sys.executable).resolve(),
         Path(sys.prefix, "pyvenv.cfg"),
-        PROJECT_ROOT / "src" / "maple_rook" / "app.py",
+        PACKAGE / "app.py",
     ]
     index = settings.web_root / "index.html"
     for path in [*needed, index] if index.exists() else needed:

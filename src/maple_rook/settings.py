@@ -10,7 +10,13 @@ from typing import Literal, Self
 from pydantic import Field, SecretStr, ValidationError, model_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
-PROJECT_ROOT = Path(__file__).resolve().parents[2]
+PACKAGE = Path(__file__).resolve().parent
+PROJECT_ROOT = PACKAGE.parents[1]
+BUILT_IN = PACKAGE / "web"
+"""The built front end inside an installed package; a clone builds its own."""
+INSTALLED = (BUILT_IN / "index.html").exists()
+PROGRAM = "maple-rook" if INSTALLED else "./rook"
+"""What a person types."""
 
 
 PREFIX = "MAPLE_ROOK_"
@@ -61,7 +67,7 @@ class Settings(BaseSettings):
     s3_secret: SecretStr | None = None
     log_level: Literal["debug", "info", "warning", "error"] = "warning"
     log_format: Literal["logfmt", "json"] = "logfmt"
-    web_root: Path = PROJECT_ROOT / "web" / "dist"
+    web_root: Path = BUILT_IN if INSTALLED else PROJECT_ROOT / "web" / "dist"
 
     @model_validator(mode="after")
     def _whole_bucket(self) -> Self:

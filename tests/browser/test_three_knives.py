@@ -191,6 +191,7 @@ class Hand:
         while self.asked == at and time.monotonic() < until:
             if asked_back.is_visible():
                 self.press("k")
+                expect(asked_back).to_be_hidden()  # a hand that waits presses no second time
             elif fact.asked == "to_mend":
                 return  # the last question
             else:

@@ -1,0 +1,110 @@
+"""Maple Rook installed from its wheel: no clone beside it, the front end inside."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+from importlib.metadata import version
+from pathlib import Path
+
+import httpx2 as httpx
+import pytest
+from packaging.requirements import Requirement
+
+from maple_rook import front_end
+from maple_rook.cluster import Cluster, free_port
+from maple_rook.packaging import build_wheel, pinned
+from shops import new_shop
+
+READY = re.compile(r"ready at (http://[\d.:]+)")
+
+
+@pytest.fixture(scope="module")
+def installed(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A folder with what the wheel holds; its packages are those of the tests."""
+    front_end.ensure_built(lambda _: None)
+    folder = tmp_path_factory.mktemp("installed")
+    wheel = build_wheel(tmp_path_factory.mktemp("wheel"))
+    pip = [sys.executable, "-m", "pip", "install", "--quiet", "--no-deps", "--target"]
+    subprocess.run([*pip, str(folder), str(wheel)], check=True)
+    return folder
+
+
+@pytest.fixture
+def environment(installed: Path, cluster: Cluster, tmp_path: Path) -> dict[str, str]:
+    clean = {k: v for k, v in os.environ.items() if not k.startswith(("MAPLE_ROOK_", "PYTHON"))}
+    return {
+        **clean,
+        "PYTHONPATH": str(installed),
+        "PYTHONUNBUFFERED": "1",
+        "MAPLE_ROOK_DATABASE_URL": cluster.url(new_shop(cluster)),
+        "MAPLE_ROOK_HOME": str(tmp_path / "home"),
+        "MAPLE_ROOK_PORT": str(free_port()),
+        "MAPLE_ROOK_RUN_AS": "root",
+    }
+
+
+def command(*words: str) -> list[str]:
+    return [sys.executable, "-m", "maple_rook.cli", *words]
+
+
+def test_an_installed_shop_is_served_with_its_screens(
+    environment: dict[str, str], tmp_path: Path
+) -> None:
+    process = subprocess.Popen(
+        command("start", "--no-browser"),
+        env=environment,
+        cwd=tmp_path,
+        text=True,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+    )
+    try:
+        assert process.stdout is not None
+        said = []
+        for line in process.stdout:
+            said.append(line)
+            if found := READY.search(line):
+                break
+        else:
+            pytest.fail("".join(said))
+        with httpx.Client(base_url=found[1], timeout=30) as shop:
+            page = shop.get("/rack").text
+            assets = re.findall(r'(?:src|href)="(/assets/[^"]+)"', page)
+            assert len(assets) >= 2
+            assert {shop.get(path).status_code for path in assets} == {200}
+            assert shop.get("/api/health/ready").status_code == 200
+    finally:
+        process.terminate()
+        process.wait(timeout=60)
+        process.stdout.close()
+
+
+def test_an_installed_program_has_no_commands_of_a_clone(
+    environment: dict[str, str], tmp_path: Path
+) -> None:
+    def said(*words: str) -> str:
+        return subprocess.run(
+            command(*words),
+            env=environment,
+            cwd=tmp_path,
+            check=False,
+            text=True,
+            capture_output=True,
+        ).stdout
+
+    told = said("--help")
+    assert "doctor" in told
+    assert "audit" not in told
+    assert "maple-rook backup makes one" in said("doctor")
+
+
+def test_the_wheel_asks_for_what_was_tested() -> None:
+    asked = [Requirement(pin) for pin in pinned()]
+    here = [one for one in asked if one.marker is None or one.marker.evaluate()]
+    assert len(here) > 40
+    for one in here:
+        assert str(one.specifier) == f"=={version(one.name)}", one
+    assert not any(one.name.startswith("nodejs") for one in asked)
