@@ -6,6 +6,7 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -46,7 +47,7 @@ def _told_plainly() -> Iterator[None]:
     """Failures a person can act on end the command with their message, not a stack trace."""
     from sqlalchemy.exc import OperationalError  # noqa: PLC0415 - commands load what they need
 
-    from maple_rook import front_end, packaging, server  # noqa: PLC0415
+    from maple_rook import front_end, packaging, point_in_time, server  # noqa: PLC0415
     from maple_rook.backup import BackupError  # noqa: PLC0415
     from maple_rook.cluster import ClusterError  # noqa: PLC0415
     from maple_rook.run_files import ServedAlready  # noqa: PLC0415
@@ -61,6 +62,7 @@ def _told_plainly() -> Iterator[None]:
         ClusterError,
         front_end.FrontEndError,
         packaging.NotPackaged,
+        point_in_time.NotRecovered,
         server.Refused,
         ServedAlready,
         NewerRecord,
@@ -229,6 +231,37 @@ def restore(
         say(f"Restored {done.what}")
         if done.aside:
             say(f"What was there is kept as the database {done.aside}")
+
+
+@app.command("base-backup")
+def base_backup(
+    folder: Annotated[Path, typer.Argument(help="Where base backups are kept.")],
+    keep: Annotated[int, typer.Option(help="How many to keep there.", min=1)] = 2,
+) -> None:
+    """Copy the cluster while it runs, to go back to any minute from; needs a WAL archive."""
+    from maple_rook import point_in_time, server  # noqa: PLC0415
+
+    settings = _settings()
+    with _told_plainly(), server.database(settings, is_demo=False, say=say):
+        made = point_in_time.base_backup(server.own_cluster(settings), folder, keep=keep)
+        say(f"Wrote {made}, and verified it")
+
+
+@app.command()
+def recover(
+    base: Annotated[Path, typer.Argument(help="A base backup made before the moment.")],
+    to: Annotated[
+        datetime, typer.Option(help="The moment, as this machine's clock has it, to the second.")
+    ],
+) -> None:
+    """Make all that the cluster holds what it was at a moment; servers have to be stopped."""
+    from maple_rook import point_in_time, server  # noqa: PLC0415
+
+    with _told_plainly():
+        cluster = server.own_cluster(_settings())
+        aside = point_in_time.recover(cluster, base, to.astimezone())
+        cluster.stop()
+    say(f"All is as it was at {to}; what was there is kept in {aside}")
 
 
 @app.command("move-photographs")

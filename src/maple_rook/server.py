@@ -91,7 +91,7 @@ class NotThere(Refused):
 
 
 def own_cluster(settings: Settings) -> Cluster:
-    return Cluster(settings.home / "postgresql")
+    return Cluster(settings.home / "postgresql", wal_archive=settings.wal_archive)
 
 
 @contextlib.contextmanager

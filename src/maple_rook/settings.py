@@ -51,6 +51,7 @@ class Settings(BaseSettings):
     database_url: str | None = None
     replica_url: str | None = None
     home: Path = default_home()
+    wal_archive: Path | None = None
     host: str = "127.0.0.1"
     port: int = 8420
     requests_per_minute: int = Field(6000, ge=10)
