@@ -255,12 +255,10 @@ def recover(
     ],
 ) -> None:
     """Make all that the cluster holds what it was at a moment; servers have to be stopped."""
-    from maple_rook import point_in_time, server  # noqa: PLC0415
+    from maple_rook import operations  # noqa: PLC0415
 
     with _told_plainly():
-        cluster = server.own_cluster(_settings())
-        aside = point_in_time.recover(cluster, base, to.astimezone())
-        cluster.stop()
+        aside = operations.recover(_settings(), base, to.astimezone())
     say(f"All is as it was at {to}; what was there is kept in {aside}")
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import contextlib
 import os
+import re
 import secrets
 import shutil
 import socket
@@ -39,6 +40,7 @@ _LOG = (
     "-c log_truncate_on_rotation=on -c log_rotation_age=1d -c log_rotation_size=0"
 )
 """A file for each day of the week, begun anew a week later."""
+_PLAIN_PATH = re.compile(r"[\w./-]+")
 _ARCHIVE_WAL = """#!/bin/sh
 # Copies a finished segment of the write-ahead log; the same one again is no fault, another is.
 if test -f "{folder}/$2"; then exec cmp -s "$1" "{folder}/$2"; fi
@@ -173,6 +175,11 @@ class Cluster:
 
     def _archiving(self, folder: Path) -> str:
         """Options that have finished segments copied; a segment is finished once a minute."""
+        if not _PLAIN_PATH.fullmatch(f"{self.root}{folder}"):
+            raise ClusterError(
+                f"A WAL archive at {folder} cannot be named to PostgreSQL: its path may hold "
+                "letters, digits and ._-/ only."
+            )
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         copy = self.root / "archive-wal"
         copy.write_text(_ARCHIVE_WAL.format(folder=folder))

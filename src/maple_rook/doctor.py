@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from sqlalchemy import Engine, text
+from sqlalchemy import Connection, Engine, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.exc import OperationalError
 
@@ -149,6 +149,7 @@ def _of_database(name: str, engine: Engine) -> Iterator[Finding]:
         now = connection.scalar(text("SELECT clock_timestamp()"))
         here = dt.datetime.now(dt.UTC)
         record = revision_of(connection)
+        yield from _archived(name, connection)
         newest_write = None
         if record is not None:
             newest_write = connection.scalar(text("SELECT max(at) FROM audit"))
@@ -175,6 +176,25 @@ def _of_database(name: str, engine: Engine) -> Iterator[Finding]:
     else:
         said = f"revision {record}, of a later release than this one; start that one"
         yield Finding(f"Record of {name}", said, well=False)
+
+
+def _archived(name: str, connection: Connection) -> Iterator[Finding]:
+    """Whether finished segments of the log arrive in their archive, where there is one."""
+    if connection.scalar(text("SHOW archive_mode")) == "off":
+        return
+    row = connection.execute(
+        text(
+            "SELECT last_archived_time, last_failed_wal,"
+            " last_failed_time > coalesce(last_archived_time, '-infinity') FROM pg_stat_archiver"
+        )
+    ).one()
+    archived, failed, fails = row
+    if fails:
+        said = f"{failed} could not be copied: look at the folder and at PostgreSQL's log"
+        yield Finding(f"WAL archive of {name}", said, well=False)
+    else:
+        last = f"last at {archived.astimezone():%Y-%m-%d %H:%M}" if archived else "none yet"
+        yield Finding(f"WAL archive of {name}", f"segments arrive, {last}")
 
 
 def _sums(settings: Settings) -> Iterator[Finding]:

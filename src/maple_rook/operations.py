@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import datetime as dt
 from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
@@ -11,9 +12,18 @@ from sqlalchemy import URL, select, text, update
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session
 
-from maple_rook import backup
+from maple_rook import backup, point_in_time
 from maple_rook.private_files import write_private
-from maple_rook.server import NotThere, Refused, Say, database, prepare, welcome
+from maple_rook.server import (
+    DATABASES,
+    NotThere,
+    Refused,
+    Say,
+    database,
+    own_cluster,
+    prepare,
+    welcome,
+)
 from maple_rook.settings import PROGRAM, Settings
 from maple_rook.store import archive, people
 from maple_rook.store.database import connect, migrate, sessions
@@ -73,7 +83,9 @@ def move_photographs(settings: Settings, *, into_bucket: bool, is_demo: bool, sa
     """Every photograph into the bucket of the settings, or out of it; how many were moved."""
     bucket = bucket_of(settings)
     if bucket is None:
-        raise Refused("No bucket is set (MAPLE_ROOK_S3_BUCKET and its kin); nothing was moved.")
+        raise Refused(
+            "No bucket is set (MAPLE_ROOK_S3_ENDPOINT and the rest of it); nothing was moved."
+        )
     with _prepared(settings, is_demo=is_demo, say=say) as session:
         moved = sum(1 for _ in move(session, bucket, into_bucket=into_bucket))
         if moved:
@@ -107,8 +119,8 @@ def restore(settings: Settings, asked: Restoring, *, dry_run: bool, say: Say) ->
     has pieces or an owner, unless it may be put aside.
     """
     file = asked.file
-    if not file.exists():
-        raise Refused(f"There is no {file}; nothing was changed.")
+    if not file.is_file():
+        raise Refused(f"There is no file {file}; nothing was changed.")
     is_backup = backup.is_backup(file)
     if is_backup:
         backup.check_digest(file, needed=not asked.unchecked)
@@ -129,6 +141,16 @@ def restore(settings: Settings, asked: Restoring, *, dry_run: bool, say: Say) ->
             return Restored("")
         aside = (_restore_backup if is_backup else _restore_archive)(url, asked, settings, say)
     return Restored(f"{found.pieces} pieces of {found.shop}", aside)
+
+
+def recover(settings: Settings, base: Path, to: dt.datetime) -> Path:
+    """The cluster of one's own as it was at a moment, stopped; where its files of now are kept."""
+    cluster = own_cluster(settings)
+    aside = point_in_time.recover(cluster, base, to)
+    if DATABASES[False] in cluster.databases():
+        _write_down(cluster.url(DATABASES[False]), "restores", f"as of {to:%Y-%m-%d %H:%M:%S %z}")
+    cluster.stop()
+    return aside
 
 
 def _same_shop(url: str, name: str, asked: Restoring) -> None:

@@ -91,7 +91,8 @@ class NotThere(Refused):
 
 
 def own_cluster(settings: Settings) -> Cluster:
-    return Cluster(settings.home / "postgresql", wal_archive=settings.wal_archive)
+    archive = settings.wal_archive.resolve() if settings.wal_archive else None
+    return Cluster(settings.home / "postgresql", wal_archive=archive)
 
 
 @contextlib.contextmanager

@@ -124,7 +124,7 @@ def test_a_backup_is_restored_where_it_belongs_and_nowhere_else(
         other, "restore", str(of_mine), "--replace", "--another-shop", "--unchecked"
     ).output
     assert "Restored 1 pieces of Harbour Edge" in done
-    assert "There is no" in command(mine, "restore", str(tmp_path / "none.dump")).output
+    assert "There is no file" in command(mine, "restore", str(tmp_path / "none.dump")).output
 
 
 def test_doctor_finds_what_is_not_well(cluster: Cluster, command: Command, tmp_path: Path) -> None:
