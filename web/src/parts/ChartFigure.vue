@@ -53,7 +53,7 @@ async function save(): Promise<void> {
       :aria-label="`Save chart: ${name}`"
       @click="ask"
     >
-      save chart
+      save
     </button>
     <v-dialog v-model="saving" max-width="400" aria-labelledby="save-chart">
       <form class="dialog-panel fields" @submit.prevent="save">
