@@ -23,7 +23,9 @@ class ServerProcess:
     the command itself is tried.
     """
 
-    def __init__(self, url: str, home: Path, *, workers: int = 1) -> None:
+    def __init__(
+        self, url: str, home: Path, *, workers: int = 1, settings: dict[str, str] | None = None
+    ) -> None:
         self.url, self.workers = url, workers
         self.port = free_port()
         self.address = f"http://127.0.0.1:{self.port}"
@@ -34,6 +36,7 @@ class ServerProcess:
             "MAPLE_ROOK_PORT": str(self.port),
             "MAPLE_ROOK_REQUESTS_PER_MINUTE": "1000000",
             "PYTHONPATH": SOURCES,
+            **(settings or {}),
         }
 
     @property

@@ -23,10 +23,17 @@ ASKED = (("weight", "186 g"), ("handle_thickness", "20 mm"), ("flat_length", "90
 class ServedShop(ServerProcess):
     """A served shop on a cluster of its own, and the key of its owner."""
 
-    def __init__(self, cluster: Cluster, home: Path, *, workers: int = 1) -> None:
+    def __init__(
+        self,
+        cluster: Cluster,
+        home: Path,
+        *,
+        workers: int = 1,
+        settings: dict[str, str] | None = None,
+    ) -> None:
         self.cluster = cluster
         cluster.ensure_database("shop")
-        super().__init__(cluster.url("shop"), home, workers=workers)
+        super().__init__(cluster.url("shop"), home, workers=workers, settings=settings)
         self.start()
         engine = connect(self.url)
         self.key = key_of(engine)
