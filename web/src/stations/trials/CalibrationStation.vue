@@ -73,7 +73,7 @@ const tried = (classes: ClassOut[]) =>
         </h2>
         <ObservedChart
           v-if="target.rows.length"
-          :rows="target.rows.map((r) => ({ ...r, kind: r.grade_class }))"
+          :rows="target.rows.map((r) => ({ ...r, kind: labelOf('GradeClass', r.grade_class) }))"
           :unit="target.unit"
           :calibrated="calibrated"
         />
