@@ -34,7 +34,7 @@ call("/api/v1/pieces", {"rows": [{"tag": tag, **model} for tag in TWO]})
 readings = [
     {"tag": tag, "key": f"{tag}-{key}-{n}", "quantity": key, "typed": f"{value + n / 100} {unit}"}
     for tag, values in TWO.items()
-    for (key, unit), value in zip(QUANTITIES.items(), values)
+    for (key, unit), value in zip(QUANTITIES.items(), values, strict=True)
     for n in range(3)
 ]
 print("added", call("/api/v1/readings", {"rows": readings})["added"])

@@ -390,14 +390,16 @@ def generate() -> None:
 
 @app.command()
 def package(
-    folder: Annotated[Path, typer.Argument(help="Where the wheel is put.")] = Path("dist"),
+    folder: Annotated[Path, typer.Argument(help="Where it is put.")] = Path("dist"),
+    deb: Annotated[bool, typer.Option("--deb", help="A Debian package instead.")] = False,
 ) -> None:
     """Build a wheel with the front end inside, which installs without a clone."""
     from maple_rook import front_end, packaging  # noqa: PLC0415
 
     with _told_plainly():
         front_end.ensure_built(say)
-        say(f"Wrote {packaging.build_wheel(folder)}")
+        build = packaging.build_deb if deb else packaging.build_wheel
+        say(f"Wrote {build(folder)}")
 
 
 IN_A_CLONE = {"test", "bench", "audit", "generate", "package"}
