@@ -15,6 +15,7 @@ from typer.models import CommandInfo
 
 from maple_rook.settings import (
     INSTALLED,
+    PROGRAM,
     PROJECT_ROOT,
     Settings,
     WrongSettings,
@@ -415,7 +416,7 @@ if INSTALLED:
 
 
 def main() -> None:
-    app()
+    app(prog_name=PROGRAM)
 
 
 if __name__ == "__main__":

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import configparser
+import email
 import os
 import re
 import subprocess
@@ -14,8 +16,19 @@ import pytest
 from packaging.requirements import Requirement
 
 from maple_rook import front_end
+from maple_rook.cli import app
 from maple_rook.cluster import Cluster, free_port
-from maple_rook.packaging import build_wheel, pinned
+from maple_rook.packaging import (
+    CONF,
+    DEBIAN,
+    DOCS,
+    PLACED,
+    SCRIPTS,
+    build_wheel,
+    control_of,
+    pinned,
+)
+from maple_rook.settings import PROJECT_ROOT, Settings
 from shops import new_shop
 
 READY = re.compile(r"ready at (http://[\d.:]+)")
@@ -99,6 +112,40 @@ def test_an_installed_program_has_no_commands_of_a_clone(
     assert "doctor" in told
     assert "audit" not in told
     assert "maple-rook backup makes one" in said("doctor")
+
+
+def test_the_debian_package_says_what_policy_asks() -> None:
+    """Debian Policy 5.3 (fields of a control file), 5.6.12 (versions), 10.7 (configuration)."""
+    control = email.message_from_string(control_of("amd64", 1000))
+    needed = {"Package", "Version", "Architecture", "Maintainer", "Description"}
+    assert needed <= set(control)
+    assert re.fullmatch(r"[0-9][A-Za-z0-9.+~]*", control["Version"])
+    release = control["Version"].partition("~")[0]
+    older = ["dpkg", "--compare-versions", control["Version"], "le", release]
+    assert subprocess.run(older, check=False).returncode == 0  # a release replaces what led to it
+    for name in (*PLACED, *SCRIPTS):
+        assert (DEBIAN / name).is_file()
+        if name == "maple-rook.sh" or name in SCRIPTS:
+            subprocess.run(["sh", "-n", str(DEBIAN / name)], check=True)
+    assert all((PROJECT_ROOT / name).is_file() for name in DOCS)
+    assert CONF.startswith("etc/")
+
+
+def test_the_units_run_commands_that_there_are_as_the_user_of_the_shop() -> None:
+    known = {c.name or c.callback.__name__ for c in app.registered_commands if c.callback}
+    program = f"/{PLACED['maple-rook.sh'][0]}"
+    for name in ("maple-rook.service", "maple-rook-backup.service"):
+        unit = configparser.ConfigParser(strict=False, interpolation=None)
+        unit.optionxform = str  # type: ignore[assignment,method-assign]
+        unit.read(DEBIAN / name)
+        started, command, *_ = unit["Service"]["ExecStart"].split()
+        assert (started, command in known) == (program, True)
+        assert unit["Service"]["User"] == "maple-rook"
+        assert unit["Service"]["EnvironmentFile"] == f"-/{CONF}"
+    settings = {f"MAPLE_ROOK_{field.upper()}" for field in Settings.model_fields}
+    named = re.findall(r"^(?:# )?(MAPLE_ROOK_\w+)=", (DEBIAN / "maple-rook.conf").read_text(), re.M)
+    assert named
+    assert set(named) <= settings
 
 
 def test_the_wheel_asks_for_what_was_tested() -> None:
