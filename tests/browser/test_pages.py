@@ -23,7 +23,8 @@ def editor(page: Page) -> None:
 def pick(page: Page, label: str, option: str) -> None:
     """Pick from a list that drops down and cannot be typed in."""
     page.get_by_label(label).press("ArrowDown")
-    page.get_by_role("option", name=option, exact=True).click()
+    listed = page.get_by_role("listbox", name=label)  # another list may still be closing
+    listed.get_by_role("option", name=option, exact=True).click()
     expect(page.locator(".v-select", has_text=label)).to_contain_text(option)
 
 
