@@ -13,7 +13,6 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.dependencies.utils import get_flat_params
 from fastapi.responses import FileResponse, StreamingResponse
 from pydantic import BaseModel, Field, create_model
-from sqlalchemy.orm import Session
 from starlette.background import BackgroundTask
 
 from maple_rook.core.errors import InvalidValue
@@ -63,8 +62,8 @@ class PieceDocument(KnifeDocument):
     model_id: int
 
 
-def document_of(db: Session, knife: ShelfKnife) -> PieceDocument:
-    document = knife_document(knife, outgoing.shop_row(db)["currency"])
+def document_of(knife: ShelfKnife, currency: str) -> PieceDocument:
+    document = knife_document(knife, currency)
     return PieceDocument.model_construct(
         **dict(document), id=knife.piece.id, model_id=knife.model_id
     )
@@ -136,10 +135,11 @@ def pieces(
     new = unlisted(db, query)
     total = listed + len(new)
     ids += new[max(0, offset - listed) : max(0, offset + limit - listed)]
+    currency = outgoing.shop_row(db)["currency"]
     return PiecePage(
         total=total,
         behind=behind,
-        items=[document_of(db, knife) for knife in shelf.knives(db, ids)],
+        items=[document_of(knife, currency) for knife in shelf.knives(db, ids)],
         next=_next(request, offset + limit) if offset + limit < total else None,
     )
 
@@ -260,4 +260,5 @@ for _kind in RECORD_KINDS:
 @router.get("/pieces/{tag}")
 def piece(request: Request, db: Db, _: CurrentPerson, tag: str) -> PieceDocument:
     """One knife by its tag."""
-    return document_of(db, use_cases.knife_tagged(db, request.app.state.shelf, tag))
+    knife = use_cases.knife_tagged(db, request.app.state.shelf, tag)
+    return document_of(knife, outgoing.shop_row(db)["currency"])
