@@ -198,6 +198,14 @@ class Hand:
                 self.page.wait_for_timeout(20)
         assert self.asked != at, f"{fact.said}: not taken at {at}"
 
+    def look(self) -> None:
+        """Wait until what is asked stays: what was stored may have changed what comes next."""
+        at, steady = self.asked, 0
+        while steady < 20:
+            self.page.wait_for_timeout(20)
+            now = self.asked
+            at, steady = now, steady + 1 if now == at else 0
+
     def pass_over(self, left: list[Fact]) -> None:
         """On to the next question or stop, or back to one that came up; pressed until it moves."""
         at = self.asked
@@ -209,7 +217,7 @@ class Hand:
             self.page.wait_for_timeout(1000 * rest_s)
         for _ in range(5):
             self.press("ArrowUp" if back else "Enter" if more_here else "PageDown")
-            for _ in range(75):  # a hand that sees nothing move waits, and presses no key meanwhile
+            for _ in range(300):  # who sees nothing move waits, and presses no key
                 if self.asked != at:
                     return
                 self.page.wait_for_timeout(20)
@@ -245,6 +253,7 @@ def measure(hand: Hand, facts: list[Fact]) -> None:
             left.remove(here[0])
             if at in ITEMS:  # what was seen decides what is asked next
                 stored(hand.page)
+                hand.look()
             if len(here) > 1:
                 hand.press("ArrowUp")
         else:
