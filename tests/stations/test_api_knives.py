@@ -97,6 +97,7 @@ def test_a_comparison_is_that_of_the_board(api: TestClient) -> None:
     unknown = api.post("/api/v1/compare", json={"tags": ["KH-01", "NOBODY"]})
     assert (unknown.status_code, "NOBODY" in unknown.json()["detail"]) == (404, True)
     assert api.post("/api/v1/compare", json={"tags": ["KH-01", "KH-01"]}).status_code == 422
+    assert api.post("/api/v1/compare", json={"tags": ["KH-01", "a\0"]}).status_code == 422
 
 
 def test_a_copy_that_follows_changes_misses_none(api: TestClient, shop: Engine) -> None:
@@ -135,4 +136,5 @@ def test_changes_are_signed_with_the_key_that_asks(api: TestClient) -> None:
     key = api.headers["Authorization"].removeprefix("Bearer ")
     digest = hmac.new(key.encode(), answer.content, hashlib.sha256).hexdigest()
     assert answer.headers[SIGNATURE] == f"sha256={digest}"
-    assert api.get("/api/v1/changes?after=yesterday").status_code == 422
+    for after in ("yesterday", f"{2**63}.1"):
+        assert api.get("/api/v1/changes", params={"after": after}).status_code == 422

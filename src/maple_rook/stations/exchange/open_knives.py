@@ -21,7 +21,7 @@ from maple_rook.core.edge_life.retention import EdgeState
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.prediction.predict import predict
 from maple_rook.http.access import CurrentPerson, Db, Opener
-from maple_rook.http.schemas import Strict, json_answer
+from maple_rook.http.schemas import StorableText, Strict, json_answer
 from maple_rook.stations.exchange import use_cases
 from maple_rook.stations.exchange.open_api import known_parameters
 from maple_rook.store import shelf as shelf_store
@@ -29,7 +29,7 @@ from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Piece
 
 router = APIRouter(prefix="/v1", tags=["v1"], dependencies=[Depends(known_parameters)])
-Tag = Annotated[str, Field(min_length=1, max_length=40)]
+Tag = Annotated[StorableText, Field(min_length=1, max_length=40)]
 SIGNATURE = "Maple-Rook-Signature"
 
 
@@ -161,7 +161,7 @@ def changes(
     after: Annotated[
         str,
         Query(
-            pattern=r"^\d{1,19}\.\d{1,10}$", description="as `next` says; all pieces if not said"
+            pattern=r"^\d{1,18}\.\d{1,10}$", description="as `next` says; all pieces if not said"
         ),
     ] = "0.0",
     limit: Annotated[int, Query(ge=1, le=1000)] = 500,
