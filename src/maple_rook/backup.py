@@ -11,7 +11,7 @@ import os
 import shutil
 import subprocess
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import NamedTuple
 
@@ -39,6 +39,21 @@ class Written(NamedTuple):
     file: Path
     rows: int
     removed: list[Path]
+
+
+def kept(folder: Path) -> list[Path]:
+    """The backups of a folder, of every shop."""
+    return sorted(folder.glob(f"*{SUFFIX}"))
+
+
+def newest(folder: Path) -> Path | None:
+    """The newest backup of a folder; None where there is none."""
+    return max(kept(folder), default=None, key=written_at)
+
+
+def written_at(file: Path) -> dt.datetime:
+    """When a backup was written."""
+    return dt.datetime.fromtimestamp(file.stat().st_mtime, dt.UTC)
 
 
 def is_backup(file: Path) -> bool:
@@ -105,17 +120,23 @@ def _copied(text: str, table: str) -> Iterator[dict[str, str]]:
 
 def tried(url: str, file: Path, migrate: Callable[[str], None]) -> None:
     """Restore a backup beside a database and bring it up to date, then drop what was restored."""
-    address = make_url(url)
-    beside = address.set(database=f"{address.database}_tried")
-    with _maintenance(address) as connection:
-        _drop(connection, str(beside.database))
-        _create(connection, str(beside.database))
-    try:
+    with _scratch(make_url(url), "tried") as beside:
         _fill(beside, file)
         migrate(beside.render_as_string(hide_password=False))
+
+
+@contextmanager
+def _scratch(address: URL, what_for: str) -> Iterator[URL]:
+    """An empty database beside another, gone afterwards."""
+    name = f"{address.database}_{what_for}"
+    with _maintenance(address) as connection:
+        _drop(connection, name)
+        _create(connection, name)
+    try:
+        yield address.set(database=name)
     finally:
         with _maintenance(address) as connection:
-            _drop(connection, str(beside.database))
+            _drop(connection, name)
 
 
 def restore(url: str, file: Path, *, replace: bool, migrate: Callable[[str], None]) -> str | None:
@@ -183,21 +204,14 @@ def _fill(address: URL, file: Path) -> None:
 
 def _verify(address: URL, file: Path, there: dict[str, int]) -> None:
     """Restore into a database of its own and count; where none may be made, read it to its end."""
-    scratch = f"{address.database}_verified"
-    try:
-        with _maintenance(address) as connection:
-            _drop(connection, scratch)
-            _create(connection, scratch)
-    except psycopg.Error:
-        _run("pg_restore", None, "--file=/dev/null", str(file))
-        return
-    beside = address.set(database=scratch)
-    try:
+    with ExitStack() as stack:
+        try:
+            beside = stack.enter_context(_scratch(address, "verified"))
+        except psycopg.Error:
+            _run("pg_restore", None, "--file=/dev/null", str(file))
+            return
         _fill(beside, file)
         found = _rows(beside)
-    finally:
-        with _maintenance(address) as connection:
-            _drop(connection, scratch)
     if found != there:
         raise BackupError("Read back, the backup holds other rows than the shop; it was not kept.")
 

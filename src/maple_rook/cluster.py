@@ -114,10 +114,6 @@ class Cluster:
         """The same as PostgreSQL's own tools take it."""
         return self.url(database).replace("+psycopg", "")
 
-    def give(self, *paths: Path) -> None:
-        """Make files those of the user that PostgreSQL runs as."""
-        self._own(*paths)
-
     def serving_url(self, database: str) -> str:
         """Address of a database as :data:`SERVING_ROLE`, whose rights are granted here."""
         kept = self.root / "password-serving"
@@ -184,7 +180,7 @@ class Cluster:
         copy = self.root / "archive-wal"
         copy.write_text(_ARCHIVE_WAL.format(folder=folder))
         copy.chmod(0o755)
-        self._own(folder)
+        self.give(folder)
         writable = self.run_tool(None, "test", "-w", str(folder), check=False)
         if writable.returncode != 0:
             raise ClusterError(f"PostgreSQL may not write into {folder}; nothing was started.")
@@ -195,7 +191,7 @@ class Cluster:
         root.mkdir(parents=True)
         root.chmod(0o750)
         shutil.copy(self.root / "password", root / "password")
-        self._own(root, root / "password")
+        self.give(root, root / "password")
         found = Cluster(root, durable=self.durable)
         password = (self.root / "password").read_text().strip()
         address = f"host=127.0.0.1 port={self.port} user={SUPERUSER} password={password}"
@@ -273,7 +269,7 @@ class Cluster:
         write_private(password, secrets.token_urlsafe(24))
         unfinished = self.root / "unfinished"
         shutil.rmtree(unfinished, ignore_errors=True)
-        self._own(self.root, password)
+        self.give(self.root, password)
         made = self._run(
             "initdb",
             "-D",
@@ -295,7 +291,8 @@ class Cluster:
             raise ClusterError(f"initdb failed: {made.stderr.strip()}")
         unfinished.rename(self.data)
 
-    def _own(self, *paths: Path) -> None:
+    def give(self, *paths: Path) -> None:
+        """Make files those of the user that PostgreSQL runs as."""
         if os.geteuid() == 0:
             for path in paths:
                 shutil.chown(path, SERVICE_USER, SERVICE_USER)

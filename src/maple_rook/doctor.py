@@ -7,7 +7,6 @@ import platform
 import shutil
 from collections.abc import Iterator
 from dataclasses import dataclass
-from pathlib import Path
 
 from sqlalchemy import Connection, Engine, text
 from sqlalchemy.engine import make_url
@@ -59,12 +58,11 @@ def status(settings: Settings) -> Iterator[str]:
         yield f"PostgreSQL {f'runs on 127.0.0.1:{cluster.port}' if up else 'is stopped'}"
     for name, url in addresses.items():
         yield f"Shelf of {name}: {_behind(url)}"
-    newest = max(_backups(settings), default=None, key=lambda file: file.stat().st_mtime)
+    newest = backup.newest(settings.backups)
     if newest is None:
-        yield f"Last backup: none in {settings.home / 'backups'}"
+        yield f"Last backup: none in {settings.backups}"
     else:
-        taken = dt.datetime.fromtimestamp(newest.stat().st_mtime, dt.UTC)
-        yield f"Last backup: {taken.astimezone():%Y-%m-%d %H:%M}, {newest}"
+        yield f"Last backup: {backup.written_at(newest).astimezone():%Y-%m-%d %H:%M}, {newest}"
     yield f"Data: {settings.home}"
 
 
@@ -95,10 +93,6 @@ def _behind(url: str) -> str:
         return f"{count:,} of {pieces:,} pieces to be worked out" if count else "up to date"
     finally:
         engine.dispose()
-
-
-def _backups(settings: Settings) -> list[Path]:
-    return sorted((settings.home / "backups").glob(f"*{backup.SUFFIX}"))
 
 
 def findings(settings: Settings) -> Iterator[Finding]:
@@ -133,7 +127,7 @@ def _disk(settings: Settings) -> Finding:
 def _permissions(settings: Settings) -> Iterator[Finding]:
     """What holds passwords or the record is for its owner alone."""
     private = [settings.home / "postgresql" / name for name in ("password", "data")]
-    private += _backups(settings)
+    private += backup.kept(settings.backups)
     open_to_others = [p for p in private if p.exists() and p.stat().st_mode & 0o077]
     for path in open_to_others:
         said = f"others may read {path}: chmod go= {path}"
@@ -199,11 +193,12 @@ def _archived(name: str, connection: Connection) -> Iterator[Finding]:
 
 def _sums(settings: Settings) -> Iterator[Finding]:
     """Every backup of the home against the sum that was written with it."""
-    files = _backups(settings)
-    if not files:
-        folder = settings.home / "backups"
-        yield Finding("Backups", f"none in {folder}; {PROGRAM} backup makes one", well=False)
+    newest = backup.newest(settings.backups)
+    if newest is None:
+        said = f"none in {settings.backups}; {PROGRAM} backup makes one"
+        yield Finding("Backups", said, well=False)
         return
+    files = backup.kept(settings.backups)
     broken = []
     for file in files:
         try:
@@ -211,8 +206,7 @@ def _sums(settings: Settings) -> Iterator[Finding]:
         except backup.BackupError as error:
             broken.append(Finding("Backups", str(error), well=False))
     yield from broken
-    newest = max(file.stat().st_mtime for file in files)
-    age = dt.datetime.now(dt.UTC) - dt.datetime.fromtimestamp(newest, dt.UTC)
+    age = dt.datetime.now(dt.UTC) - backup.written_at(newest)
     if age > OLD_BACKUP:
         said = f"the newest is {age.days} days old; docs/operations.md says how to make one a day"
         yield Finding("Backups", said, well=False)

@@ -139,7 +139,11 @@ def restore(settings: Settings, asked: Restoring, *, dry_run: bool, say: Say) ->
                 backup.tried(url, file, _up_to_date)
                 say("Restored beside the shop, brought up to date, and thrown away again")
             return Restored("")
-        aside = (_restore_backup if is_backup else _restore_archive)(url, asked, settings, say)
+        if is_backup:
+            aside = backup.restore(url, file, replace=asked.replace, migrate=_up_to_date)
+            _write_down(url, "restores", f"backup {file.name}")
+        else:
+            aside = _restore_archive(url, asked, settings, say)
     return Restored(f"{found.pieces} pieces of {found.shop}", aside)
 
 
@@ -175,12 +179,6 @@ def _up_to_date(url: str) -> None:
     engine = connect(url)
     migrate(engine)
     engine.dispose()
-
-
-def _restore_backup(url: str, asked: Restoring, _: Settings, __: Say) -> str | None:
-    aside = backup.restore(url, asked.file, replace=asked.replace, migrate=_up_to_date)
-    _write_down(url, "restores", f"backup {asked.file.name}")
-    return aside
 
 
 def _restore_archive(url: str, asked: Restoring, settings: Settings, say: Say) -> str | None:
@@ -233,4 +231,4 @@ def write_backup(
     """
     with database(settings, is_demo=is_demo, say=say) as url:
         _write_down(url, "exports", "backup by command")
-        return backup.write(url, folder or settings.home / "backups", keep=keep)
+        return backup.write(url, folder or settings.backups, keep=keep)

@@ -70,6 +70,11 @@ class Settings(BaseSettings):
     log_format: Literal["logfmt", "json"] = "logfmt"
     web_root: Path = BUILT_IN if INSTALLED else PROJECT_ROOT / "web" / "dist"
 
+    @property
+    def backups(self) -> Path:
+        """Where backups lie unless a command names another folder."""
+        return self.home / "backups"
+
     @model_validator(mode="after")
     def _whole_bucket(self) -> Self:
         """A bucket that is half set would be found out only when a photograph is added."""

@@ -201,7 +201,7 @@ async def metrics(request: Request, _: CurrentPerson) -> Response:
     def said() -> bytes:
         watch: Watch = state.watch
         with state.long_sessions() as db:
-            return watch.said() + shop_counts(db, state.settings.home)
+            return watch.said() + shop_counts(db, state.settings.backups)
 
     lines = await run_in_threadpool(said)
     return Response(lines, media_type=CONTENT_TYPE_PLAIN_0_0_4)

@@ -13,8 +13,8 @@ from prometheus_client.registry import Collector
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-BACKUPS = "backups"
-"""The folder of the home where backups lie unless another is named."""
+from maple_rook import backup
+
 _QUEUE = text(
     "SELECT status::text, count(*), coalesce(extract(epoch FROM now() - min(e.at)), 0)"
     " FROM jobs.procrastinate_jobs j LEFT JOIN jobs.procrastinate_events e"
@@ -29,8 +29,8 @@ _BYTES = text("SELECT pg_database_size(current_database())")
 class ShopCounts(Collector):
     """The shop's figures as they are when they are asked for; the same from every process."""
 
-    def __init__(self, db: Session, home: Path) -> None:
-        self._db, self._home = db, home
+    def __init__(self, db: Session, backups: Path) -> None:
+        self._db, self._backups = db, backups
 
     def collect(self) -> Iterable[Metric]:
         waiting = GaugeMetricFamily(
@@ -55,20 +55,15 @@ class ShopCounts(Collector):
         ):
             value = float(self._db.scalar(query) or 0)
             yield GaugeMetricFamily(f"maple_rook_{name}", about, value=value)
-        age_s = newest_backup_age_s(self._home / BACKUPS)
-        if age_s is not None:
+        newest = backup.newest(self._backups)
+        if newest is not None:
+            age_s = max(0.0, time.time() - backup.written_at(newest).timestamp())
             about = "Age of the newest backup in the home; not there where there is none."
             yield GaugeMetricFamily("maple_rook_backup_age_seconds", about, value=age_s)
 
 
-def newest_backup_age_s(folder: Path) -> float | None:
-    """Seconds since the newest backup of a folder was written; None where there is none."""
-    times = [file.stat().st_mtime for file in folder.glob("*.dump")]
-    return max(0.0, time.time() - max(times)) if times else None
-
-
-def shop_counts(db: Session, home: Path) -> bytes:
+def shop_counts(db: Session, backups: Path) -> bytes:
     """The shop's figures in the text format of Prometheus."""
     registry = CollectorRegistry()
-    registry.register(ShopCounts(db, home))
+    registry.register(ShopCounts(db, backups))
     return generate_latest(registry)

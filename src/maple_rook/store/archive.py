@@ -34,7 +34,7 @@ from maple_rook.store import (
     trial_tables,
     upkeep_tables,
 )
-from maple_rook.store.database import migrations, newest_revision, revisions
+from maple_rook.store.database import migrations, newest_revision, revision_of, revisions
 from maple_rook.store.exchange_tables import ImportFile, ImportPart
 from maple_rook.store.people_tables import (
     Invitation,
@@ -124,10 +124,6 @@ def tables() -> list[Table]:
     return [table for table in Base.metadata.sorted_tables if table.name not in LEFT_OUT]
 
 
-def revision(connection: Connection) -> str:
-    return str(connection.scalar(text("SELECT version_num FROM alembic_version")))
-
-
 def counts(db: Session) -> dict[str, int]:
     """Rows by table."""
     return {t.name: db.scalar(select(func.count()).select_from(t)) or 0 for t in tables()}
@@ -159,7 +155,7 @@ def write_archive(db: Session, path: Path, bucket: PictureStore | None = None) -
         manifest = {
             "format": FORMAT,
             "version": VERSION,
-            "revision": revision(connection),
+            "revision": revision_of(connection),
             "made_at": dt.datetime.now(dt.UTC).isoformat(timespec="seconds"),
             "shop": shop.name,
             "counts": counts(db),
@@ -251,7 +247,7 @@ def restore_archive(db: Session, path: Path) -> dict[str, Any]:
 
 def _migrated(connection: Connection, to: str) -> None:
     """The schema at a revision, within the transaction that is open."""
-    now, config = revision(connection), migrations()
+    now, config = str(revision_of(connection)), migrations()
     config.attributes["connection"] = connection
     if to < now:
         command.downgrade(config, to)
