@@ -9,7 +9,19 @@ from typing import Annotated
 import typer
 from rich.console import Console
 
-from benchmarks import board, cutting, moving, page, photo, readers, shelf, soak, trying, writing
+from benchmarks import (
+    board,
+    cutting,
+    failover,
+    moving,
+    page,
+    photo,
+    readers,
+    shelf,
+    soak,
+    trying,
+    writing,
+)
 from benchmarks.rows import SLOWER, Row, going_on, read, write
 
 PARTS: dict[str, Callable[[], Iterator[Row]]] = {
@@ -23,7 +35,7 @@ PARTS: dict[str, Callable[[], Iterator[Row]]] = {
     "moving": moving.rows,
     "photo": photo.rows,
 }
-LONG: dict[str, Callable[[], Iterator[Row]]] = {"soak": soak.rows}
+LONG: dict[str, Callable[[], Iterator[Row]]] = {"soak": soak.rows, "failover": failover.rows}
 """Run only where they are named."""
 WIDE, VALUE_WIDE = 72, 16
 

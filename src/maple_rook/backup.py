@@ -17,12 +17,14 @@ from typing import NamedTuple
 
 import psycopg
 from psycopg import sql
+from psycopg.conninfo import make_conninfo
 from sqlalchemy.engine import URL, make_url
 
 from maple_rook.cluster import ClusterError, server_binaries
 from maple_rook.private_files import write_private
 from maple_rook.settings import PROGRAM
 from maple_rook.store.archive import Described
+from maple_rook.store.database import connection_arguments, driver_address
 
 KEPT = 14
 SUFFIX = ".dump"
@@ -194,7 +196,6 @@ def _fill(address: URL, file: Path) -> None:
         "--no-owner",
         "--no-privileges",
         "--exit-on-error",
-        f"--dbname={address.database}",
         str(file),
     )
 
@@ -219,14 +220,14 @@ def _verify(address: URL, file: Path, there: dict[str, int]) -> None:
 @contextmanager
 def _as_of_now(address: URL) -> Iterator[tuple[str, dict[str, int]]]:
     """A moment that other connections can see too, and the rows by table at that moment."""
-    with psycopg.connect(**_connection(address)) as connection:  # type: ignore[arg-type]
+    with psycopg.connect(driver_address(address)) as connection:
         connection.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ READ ONLY")
         row = connection.execute("SELECT pg_export_snapshot()").fetchone()
         yield str(row and row[0]), _counted(connection)
 
 
 def _rows(address: URL) -> dict[str, int]:
-    with psycopg.connect(**_connection(address)) as connection:  # type: ignore[arg-type]
+    with psycopg.connect(driver_address(address)) as connection:
         return _counted(connection)
 
 
@@ -282,21 +283,11 @@ def _retain(folder: Path, beginning: str, keep: int) -> list[Path]:
 # PostgreSQL
 
 
-def _connection(address: URL) -> dict[str, object]:
-    found = {
-        "host": address.host,
-        "port": address.port,
-        "user": address.username,
-        "password": address.password,
-        "dbname": address.database,
-    }
-    return {key: value for key, value in found.items() if value is not None}
-
-
 @contextmanager
 def _maintenance(address: URL) -> Iterator[psycopg.Connection[tuple[object, ...]]]:
-    how = {**_connection(address), "dbname": "postgres", "autocommit": True}
-    with psycopg.connect(**how) as connection:  # type: ignore[arg-type]
+    with psycopg.connect(
+        driver_address(address.set(database="postgres")), autocommit=True
+    ) as connection:
         yield connection
 
 
@@ -332,14 +323,12 @@ def _tool(name: str) -> str:
 
 def _run(tool: str, address: URL | None, *arguments: str) -> str:
     """Run a tool of PostgreSQL's; the password goes by the environment, where nobody reads it."""
-    environment = dict(os.environ)
+    environment, command = dict(os.environ), [_tool(tool), *arguments]
     if address is not None:
-        for key, value in _connection(address).items():
-            variable = "PGDATABASE" if key == "dbname" else f"PG{key.upper()}"
-            environment[variable] = str(value)
-    done = subprocess.run(
-        [_tool(tool), *arguments], env=environment, check=False, capture_output=True, text=True
-    )
+        how = connection_arguments(address)
+        environment["PGPASSWORD"] = how.pop("password", environment.get("PGPASSWORD", ""))
+        command.append(f"--dbname={make_conninfo(**how)}")
+    done = subprocess.run(command, env=environment, check=False, capture_output=True, text=True)
     if done.returncode != 0:
         last = (done.stderr.strip().splitlines() or ["no word"])[-1]
         raise BackupError(f"{tool} failed: {last}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -331,9 +332,15 @@ def run_tests(
     raise typer.Exit(suite.run_all(say, quick=quick, coverage=coverage))
 
 
-def _run(module: str, arguments: list[str]) -> int:
+def _run(module: str, arguments: list[str], *paths: str) -> int:
+    """Run a module of the clone; ``paths`` are folders of the clone that it imports from."""
+    found = [*(str(PROJECT_ROOT / path) for path in paths), os.environ.get("PYTHONPATH", "")]
+    environment = {**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, found))}
     return subprocess.run(
-        [sys.executable, "-m", module, *arguments], cwd=PROJECT_ROOT, check=False
+        [sys.executable, "-m", module, *arguments],
+        cwd=PROJECT_ROOT,
+        env=environment,
+        check=False,
     ).returncode
 
 
@@ -343,7 +350,7 @@ def bench(context: typer.Context) -> None:
     from maple_rook import front_end  # noqa: PLC0415
 
     front_end.ensure_built(say)
-    raise typer.Exit(_run("benchmarks", context.args))
+    raise typer.Exit(_run("benchmarks", context.args, "tests", "tests/faults"))
 
 
 @app.command()

@@ -7,21 +7,36 @@ import json
 import threading
 import time
 import uuid
+from collections import Counter
 from pathlib import Path
 
 import psutil
 import psycopg
 
 from maple_rook.cluster import Cluster
-from maple_rook.store.database import connect
+from maple_rook.store.database import connect, driver_address
 from server_process import ServerProcess
 from signed_in import key_of
 
 ASKED = (("weight", "186 g"), ("handle_thickness", "20 mm"), ("flat_length", "90 mm"))
 
 
-class ServedShop(ServerProcess):
-    """A served shop on a cluster of its own, and the key of its owner."""
+class KeyedShop(ServerProcess):
+    """A served shop, and the key of its owner."""
+
+    def start(self) -> None:
+        super().start()
+        engine = connect(self.url)
+        self.key = key_of(engine)
+        engine.dispose()
+
+    def rows(self, query: str, *values: object) -> list[tuple[object, ...]]:
+        with psycopg.connect(driver_address(self.url)) as connection:
+            return connection.execute(query, values).fetchall()  # type: ignore[arg-type]
+
+
+class ServedShop(KeyedShop):
+    """A served shop on a cluster of its own."""
 
     def __init__(
         self,
@@ -35,9 +50,6 @@ class ServedShop(ServerProcess):
         cluster.ensure_database("shop")
         super().__init__(cluster.url("shop"), home, workers=workers, settings=settings)
         self.start()
-        engine = connect(self.url)
-        self.key = key_of(engine)
-        engine.dispose()
 
     def kill_postgresql(self) -> None:
         """Kill the postmaster and every process of its own, as a power cut would."""
@@ -49,10 +61,6 @@ class ServedShop(ServerProcess):
             process.kill()
         psutil.wait_procs(family, timeout=20)
         self.cluster.start()
-
-    def rows(self, query: str, *values: object) -> list[tuple[object, ...]]:
-        with psycopg.connect(self.url.replace("+psycopg", "")) as connection:
-            return connection.execute(query, values).fetchall()  # type: ignore[arg-type]
 
 
 class Line:
@@ -76,7 +84,7 @@ class Line:
 class Benches:
     """Benches that write readings, send each until it is confirmed, and note what they did."""
 
-    def __init__(self, shop: ServedShop, count: int) -> None:
+    def __init__(self, shop: KeyedShop, count: int) -> None:
         self.shop, self.stopped = shop, threading.Event()
         line = Line(shop.port, shop.key)
         model = {"maker": "Test Smithy", "line": "One", "knife_type": "gyuto", "nominal": "210"}
@@ -89,6 +97,8 @@ class Benches:
         self.sent: list[dict[str, int]] = [{} for _ in sheets]
         """By bench: the readings sent, by id, with their sheet."""
         self.confirmed: list[dict[str, int]] = [{} for _ in sheets]
+        self.moments: list[float] = []
+        """When anything was confirmed, by the monotonic clock."""
         self.unclear: list[str] = []
         """Answers that neither confirmed a reading nor said that it has to be sent again."""
         self.threads = [
@@ -116,6 +126,7 @@ class Benches:
             return False
         if status == 201:
             self.confirmed[bench][body["client_id"]] = sheet
+            self.moments.append(time.monotonic())
         elif status != 503:
             self.unclear.append(f"{status} {said}")
         return status == 201
@@ -124,6 +135,22 @@ class Benches:
         self.stopped.set()
         for thread in self.threads:
             thread.join(timeout=30)
+
+    def check(self) -> None:
+        """That what was confirmed is there once, in its place, and nothing else is."""
+        assert self.unclear == []
+        found = self.shop.rows(
+            "SELECT client_id::text, sheet_id, quantity, replicate FROM readings"
+        )
+        there = Counter(str(key) for key, *_ in found)
+        sheets = {str(key): sheet for key, sheet, *_ in found}
+        confirmed, sent = self.all_confirmed(), self.all_sent()
+        assert set(confirmed) <= set(there)  # nothing lost
+        assert set(there) <= set(sent)  # nothing invented
+        assert max(there.values()) == 1
+        assert all(sent[key] == sheet for key, sheet in sheets.items())
+        numbers = Counter((sheet, quantity, replicate) for _, sheet, quantity, replicate in found)
+        assert max(numbers.values()) == 1  # repeats are numbered once each
 
     def all_sent(self) -> dict[str, int]:
         return _together(self.sent)

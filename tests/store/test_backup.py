@@ -8,10 +8,10 @@ from pathlib import Path
 
 import psycopg
 import pytest
-from sqlalchemy import Engine, select, text
+from sqlalchemy import Engine, make_url, select, text
 
 from maple_rook import backup
-from maple_rook.cluster import Cluster
+from maple_rook.cluster import Cluster, free_port
 from maple_rook.store.archive import Described, counts
 from maple_rook.store.database import connect, migrate, newest_revision, sessions
 from maple_rook.store.tables import Piece, Reading
@@ -43,6 +43,18 @@ def up_to_date(url: str) -> None:
     engine = connect(url)
     migrate(engine)
     engine.dispose()
+
+
+def test_all_of_an_address_counts_and_not_its_host_alone(full: str, tmp_path: Path) -> None:
+    own = make_url(full)
+    hosts = [f"{own.host}:{free_port()}", f"{own.host}:{own.port}"]  # nothing listens at the first
+    several = own.set(host="", port=None, query={"host": hosts})
+    several = several.update_query_dict({"target_session_attrs": "read-write"})
+    written = backup.write(several.render_as_string(hide_password=False), tmp_path)
+    assert written.rows > 0
+    encrypted = own.update_query_dict({"sslmode": "require"})  # which this server cannot
+    with pytest.raises(psycopg.OperationalError, match="SSL"):
+        backup.write(encrypted.render_as_string(hide_password=False), tmp_path)
 
 
 def test_a_restored_backup_holds_every_row_and_the_old_shop_is_kept(

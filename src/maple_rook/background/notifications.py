@@ -29,7 +29,7 @@ class Bulletin:
     """
 
     def __init__(self, engine: Engine, heard: Callable[[str], None]) -> None:
-        self._address = driver_address(engine)
+        self._address = driver_address(engine.url)
         self._heard, self._origin = heard, uuid.uuid4().hex[:12]
         self._loop: asyncio.AbstractEventLoop | None = None
         self._outgoing: asyncio.Queue[str] = asyncio.Queue(1000)

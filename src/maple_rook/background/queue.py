@@ -42,7 +42,7 @@ class TaskQueue:
 
     def __init__(self, engine: Engine) -> None:
         how: dict[str, Any] = {
-            "conninfo": driver_address(engine),
+            "conninfo": driver_address(engine.url),
             "kwargs": {"options": f"-c search_path={SCHEMA}", "application_name": APPLICATION_NAME},
             "timeout": CONNECTED_WITHIN_S,
         }

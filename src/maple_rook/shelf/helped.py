@@ -10,8 +10,6 @@ from collections.abc import Iterator
 
 from sqlalchemy import Engine
 
-from maple_rook.store.database import driver_address
-
 HELPER = "maple_rook.shelf.helper"
 WORTH_IT = 2_000
 """So many pieces wait where a second process, which takes seconds to start, is worth it."""
@@ -23,9 +21,10 @@ def helped(engine: Engine, behind: int) -> Iterator[None]:
     if behind < WORTH_IT or (os.cpu_count() or 1) < 2:
         yield
         return
+    address = engine.url.render_as_string(hide_password=False)
     process = subprocess.Popen(
         [sys.executable, "-m", HELPER],
-        env={**os.environ, "MAPLE_ROOK_DATABASE_URL": driver_address(engine)},
+        env={**os.environ, "MAPLE_ROOK_DATABASE_URL": address},
         stdin=subprocess.DEVNULL,
         stdout=subprocess.DEVNULL,
         start_new_session=True,

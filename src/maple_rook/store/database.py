@@ -10,6 +10,7 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
+from psycopg.conninfo import make_conninfo
 from sqlalchemy import URL, Connection, Engine, create_engine, event, select, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, SessionTransaction, sessionmaker
@@ -66,17 +67,19 @@ MIGRATIONS = Path(__file__).parent / "migrations"
 
 def connect(url: str | URL, patience: Patience = LONG_WORK) -> Engine:
     """An engine for a PostgreSQL address; ``postgresql://`` means psycopg 3."""
-    address = make_url(url)
-    if address.drivername in ("postgres", "postgresql"):
-        address = address.set(drivername="postgresql+psycopg")
     return create_engine(
-        address,
+        _for_psycopg(make_url(url)),
         pool_size=patience.connections,
         max_overflow=patience.more,
         pool_timeout=POOL_TIMEOUT_S,
         pool_pre_ping=True,
         connect_args=patience.as_options(),
     )
+
+
+def _for_psycopg(address: URL) -> URL:
+    plain = address.drivername in ("postgres", "postgresql")
+    return address.set(drivername="postgresql+psycopg") if plain else address
 
 
 def sessions(engine: Engine) -> sessionmaker[Session]:
@@ -99,9 +102,19 @@ def _begin(session: Session, _: SessionTransaction, connection: Connection) -> N
         request_keys.write(connection, asked)
 
 
-def driver_address(engine: Engine) -> str:
-    """The address of an engine's database as the driver itself takes it, password included."""
-    return engine.url.set(drivername="postgresql").render_as_string(hide_password=False)
+def connection_arguments(url: str | URL) -> dict[str, str]:
+    """What PostgreSQL's own library takes of an address: hosts, ports, database, TLS and the rest.
+
+    An address may name several hosts: ``@/shop?host=a:5432&host=b:5432``.
+    """
+    address = _for_psycopg(make_url(url))
+    _, arguments = address.get_dialect()().create_connect_args(address)
+    return {key: str(value) for key, value in arguments.items() if value is not None}
+
+
+def driver_address(url: str | URL) -> str:
+    """An address as PostgreSQL's own library takes it, password included."""
+    return make_conninfo(**connection_arguments(url))
 
 
 def migrations() -> Config:

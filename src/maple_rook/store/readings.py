@@ -238,7 +238,7 @@ class ReadingStore:
     """
 
     def __init__(self, engine: Engine) -> None:
-        self._address = driver_address(engine)
+        self._address = driver_address(engine.url)
         self._types: dict[int, str] = {}
 
     async def open(self) -> None:
