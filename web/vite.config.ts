@@ -3,9 +3,10 @@ import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vitest/config'
 import vuetify from 'vite-plugin-vuetify'
 
-export default defineConfig({
+export default defineConfig(({ command }) => ({
   plugins: [vue(), vuetify({ autoImport: true })],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  base: command === 'build' ? './' : '/', // the server says in the page below which path it serves
   build: { target: 'es2022', chunkSizeWarningLimit: 700 },
   server: { proxy: { '/api': 'http://127.0.0.1:8420' } },
   test: {
@@ -24,4 +25,4 @@ export default defineConfig({
       reporter: ['json-summary'],
     },
   },
-})
+}))

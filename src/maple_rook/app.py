@@ -26,6 +26,7 @@ from maple_rook.background.queue import TaskQueue
 from maple_rook.background.tasks import TaskKind, Tasks
 from maple_rook.http import observability, problems
 from maple_rook.http.authentication import Entrance, at_the_entrance, at_the_window
+from maple_rook.http.below import Below
 from maple_rook.http.hosts import KnownHosts, known_hosts
 from maple_rook.http.idempotency import KeepAnswers, answered_before
 from maple_rook.http.observability import Watch, Watched
@@ -103,6 +104,7 @@ STATIONS = (
 
 READING_THREADS = 8
 NONCE_HERE = "nonce-of-this-page"
+BASE_HERE = 'name="base-path" content=""'
 
 
 class BuiltAssets(StaticFiles):
@@ -155,6 +157,7 @@ def create_app(
         docs_url=None,
         redoc_url=None,
         generate_unique_id_function=action_of,
+        servers=[{"url": settings.path}] if settings.path else None,
     )
     app.state.settings = settings
     app.state.calibrations = CalibrationCache()
@@ -181,13 +184,19 @@ def create_app(
     app.state.watch = Watch()
     if engine is not None:
         app.state.watch.connections(app.state.sessions.kw["bind"])
+    _wrap(app, settings)
+    _serve_front_end(app, settings)
+    return app
+
+
+def _wrap(app: FastAPI, settings: Settings) -> None:
+    """What a request goes through before the routes, the last one first."""
     app.add_middleware(KeepAnswers)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(KnownHosts, known=known_hosts(settings))
     app.add_middleware(Guarded)
     app.add_middleware(Watched, watch=app.state.watch)
-    _serve_front_end(app, settings)
-    return app
+    app.add_middleware(Below, path=settings.path)
 
 
 def _open_the_record(app: FastAPI, engine: Engine, replica_url: str | None) -> None:
@@ -239,6 +248,9 @@ def _serve_front_end(app: FastAPI, settings: Settings) -> None:
         return
     app.mount("/assets", BuiltAssets(directory=root / "assets"), name="assets")
     index = (root / "index.html").read_text(encoding="utf-8")
+    index = index.replace('="./', f'="{settings.path}/').replace(
+        BASE_HERE, BASE_HERE.replace('""', f'"{settings.path}"')
+    )
 
     @app.get("/{path:path}", include_in_schema=False, tags=["pages"])
     def page(path: str) -> Response:

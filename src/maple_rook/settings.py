@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import difflib
 import os
+import re
 from pathlib import Path
 from typing import Literal, Self
+from urllib.parse import urlsplit
 
-from pydantic import Field, SecretStr, ValidationError, model_validator
+from pydantic import Field, SecretStr, ValidationError, field_validator, model_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 PACKAGE = Path(__file__).resolve().parent
@@ -20,6 +22,7 @@ PROGRAM = "maple-rook" if INSTALLED else "./rook"
 
 
 PREFIX = "MAPLE_ROOK_"
+_ADDRESS = re.compile(r"https?://[^/?#\s]+(?:/[\w.~-]+)*/?")
 NOT_OF_THE_SERVER = {"MAPLE_ROOK_AS_DEMO", "MAPLE_ROOK_KEY"}
 """What our own processes tell each other, and what programs at the API read their key from."""
 
@@ -74,6 +77,21 @@ class Settings(BaseSettings):
     def backups(self) -> Path:
         """Where backups lie unless a command names another folder."""
         return self.home / "backups"
+
+    @property
+    def path(self) -> str:
+        """Below which path of its public address the shop is: '' or '/knives'."""
+        return urlsplit(self.public_url or "").path.rstrip("/")
+
+    @field_validator("public_url")
+    @classmethod
+    def _address(cls, said: str | None) -> str | None:
+        """An address that links are made of; a path has letters that need no escaping."""
+        if said and not _ADDRESS.fullmatch(said):
+            raise ValueError(
+                "it is an address as https://example.com or https://example.com/knives"
+            )
+        return said
 
     @model_validator(mode="after")
     def _whole_bucket(self) -> Self:

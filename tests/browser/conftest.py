@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from patience import PATIENCE_MS
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
@@ -102,3 +102,13 @@ def page(page: Page) -> Iterator[Page]:
     page.set_default_timeout(PATIENCE_MS)
     yield page
     assert complaints == []
+
+
+@pytest.fixture
+def stranger(browser: Browser, browser_context_args: dict[str, Any]) -> Page:
+    """A browser in which nobody is signed in."""
+    how = {**browser_context_args, "storage_state": None, "extra_http_headers": {}}
+    page: Page = browser.new_context(**how).new_page()
+    page.set_default_timeout(PATIENCE_MS)
+    page.add_init_script("localStorage.setItem('maple-rook.hinted', 'yes')")
+    return page

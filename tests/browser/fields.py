@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Error, Locator, expect
+from playwright.sync_api import Error, Locator, Page, expect
 
 _TRIES = 4
 
@@ -27,3 +27,11 @@ def choose(field: Locator, option: str) -> None:
             continue
         return
     taken.to_have_value(re.compile(re.escape(option)))
+
+
+def sign_in(page: Page, name: str, password: str) -> None:
+    """Fill in the door's form."""
+    expect(page.locator("input:focus")).to_be_visible()  # the form takes the focus once it is there
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(password)
+    page.keyboard.press("Enter")

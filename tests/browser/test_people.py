@@ -5,13 +5,11 @@ from __future__ import annotations
 import datetime as dt
 import time
 import uuid
-from typing import Any
 
 import pyotp
-import pytest
 from at_the_bench import at, begin, readings, stored
-from patience import PATIENCE_MS
-from playwright.sync_api import Browser, Page, expect
+from fields import sign_in
+from playwright.sync_api import Page, expect
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
@@ -20,23 +18,6 @@ from maple_rook.store.people_tables import SignIn
 from maple_rook.store.tables import Person
 
 SECRET = "grey stones in a row"
-
-
-@pytest.fixture
-def stranger(browser: Browser, browser_context_args: dict[str, Any]) -> Page:
-    """A browser in which nobody is signed in."""
-    how = {**browser_context_args, "storage_state": None, "extra_http_headers": {}}
-    page: Page = browser.new_context(**how).new_page()
-    page.set_default_timeout(PATIENCE_MS)
-    page.add_init_script("localStorage.setItem('maple-rook.hinted', 'yes')")
-    return page
-
-
-def sign_in(page: Page, name: str, password: str) -> None:
-    expect(page.locator("input:focus")).to_be_visible()  # the form takes the focus once it is there
-    page.get_by_label("Name").fill(name)
-    page.get_by_label("Password").fill(password)
-    page.keyboard.press("Enter")
 
 
 def test_the_door_lets_in_who_knows_the_password_to_where_they_wanted(stranger: Page) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import ssl
 import subprocess
 import time
@@ -38,9 +39,12 @@ def certificate(folder: Path) -> tuple[Path, Path]:
     return made, key
 
 
-def nginx(folder: Path, port: int, shop_port: int) -> list[str]:
+def nginx(folder: Path, port: int, shop_port: int, path: str) -> list[str]:
     made, key = certificate(folder)
     site = (FILES / "nginx.conf").read_text()
+    if path:  # a site of its own has what is below the path in the place of its locations
+        below = (FILES / "nginx-below-a-path.conf").read_text()
+        site = f"{site.partition('    location /')[0]}{below}}}"
     for said, here in (
         ("listen 443 ssl", f"listen 127.0.0.1:{port} ssl"),
         ("/etc/ssl/knives.example.pem", str(made)),
@@ -63,9 +67,9 @@ def nginx(folder: Path, port: int, shop_port: int) -> list[str]:
     return ["nginx", "-c", str(conf), "-p", str(folder), "-e", str(folder / "error.log")]
 
 
-def caddy(folder: Path, port: int, shop_port: int) -> list[str]:
+def caddy(folder: Path, port: int, shop_port: int, path: str) -> list[str]:
     made, key = certificate(folder)
-    site = (FILES / "Caddyfile").read_text()
+    site = (FILES / ("Caddyfile-below-a-path" if path else "Caddyfile")).read_text()
     for said, here in (
         ("knives.example {", f"https://localhost:{port} {{\n\ttls {made} {key}"),
         ("127.0.0.1:8420", f"127.0.0.1:{shop_port}"),
@@ -78,16 +82,14 @@ def caddy(folder: Path, port: int, shop_port: int) -> list[str]:
 
 
 @contextmanager
-def running(command: list[str], folder: Path, port: int) -> Iterator[httpx.Client]:
+def running(command: list[str], folder: Path, address: str) -> Iterator[httpx.Client]:
     """The proxy, and a client that trusts its certificate alone."""
     environment = {**os.environ, "HOME": str(folder), "XDG_DATA_HOME": str(folder)}
     with (folder / "said").open("w") as said:
         proxy = subprocess.Popen(command, env=environment, stdout=said, stderr=said)
     try:
         trusted = ssl.create_default_context(cafile=str(folder / "localhost.pem"))
-        with httpx.Client(
-            base_url=f"https://localhost:{port}", verify=trusted, timeout=PATIENCE_S
-        ) as client:
+        with httpx.Client(base_url=address, verify=trusted, timeout=PATIENCE_S) as client:
             deadline = time.monotonic() + PATIENCE_S
             while not _answers(client):
                 assert proxy.poll() is None, (folder / "said").read_text()
@@ -101,26 +103,33 @@ def running(command: list[str], folder: Path, port: int) -> Iterator[httpx.Clien
 
 def _answers(client: httpx.Client) -> bool:
     try:
-        return client.get("/api/health/ready").status_code == 200
+        return client.get("api/health/ready").status_code == 200
     except httpx.TransportError:
         return False
 
 
+@pytest.mark.parametrize("path", ["", "/shop"])
 @pytest.mark.parametrize("proxy", [nginx, caddy])
 def test_a_shop_behind_a_proxy_with_the_file_of_the_docs(
-    proxy: Callable[[Path, int, int], list[str]], tmp_path: Path
+    proxy: Callable[[Path, int, int, str], list[str]], path: str, tmp_path: Path
 ) -> None:
     front_end.ensure_built(lambda _: None)
     port = free_port()
-    address = f"https://localhost:{port}"
+    origin = f"https://localhost:{port}"
+    address = f"{origin}{path}"
     settings = {"MAPLE_ROOK_PUBLIC_URL": address, "MAPLE_ROOK_TRUSTED_PROXIES": "127.0.0.1"}
     with temporary_cluster() as cluster:
         shop = ServedShop(cluster, tmp_path / "home", settings=settings)
         try:
-            with running(proxy(tmp_path, port, shop.port), tmp_path, port) as client:
-                assert client.get("/rack").headers["content-type"].startswith("text/html")
-                assert f'href="{address}/p/feed.atom"' in client.get("/p/feed.atom").text
-                headers = {"Authorization": f"Bearer {shop.key}", "Origin": address}
+            command = proxy(tmp_path, port, shop.port, path)
+            with running(command, tmp_path, address) as client:
+                page = client.get("rack")
+                assert page.headers["content-type"].startswith("text/html")
+                for file in re.findall(r' (?:src|href)="([^"]+)"', page.text):
+                    assert file.startswith(f"{path}/"), file
+                    assert "text/html" not in client.get(f"{origin}{file}").headers["content-type"]
+                assert f'href="{address}/p/feed.atom"' in client.get("p/feed.atom").text
+                headers = {"Authorization": f"Bearer {shop.key}", "Origin": origin}
                 _a_large_file(client, headers)
                 _an_event_at_once(client, headers)
         finally:
@@ -134,7 +143,7 @@ def _a_large_file(client: httpx.Client, headers: dict[str, str]) -> None:
     content = ("tag,maker,line,type,size,note\n" + "\n".join(lines)).encode()
     assert len(content) > 10_000_000
     answer = client.post(
-        "/api/imports", params={"name": "large.csv"}, content=content, headers=headers
+        "api/imports", params={"name": "large.csv"}, content=content, headers=headers
     )
     assert answer.status_code == 201, answer.text
     assert answer.json()["size"] == len(content)
@@ -143,12 +152,12 @@ def _a_large_file(client: httpx.Client, headers: dict[str, str]) -> None:
 def _an_event_at_once(client: httpx.Client, headers: dict[str, str]) -> None:
     model = {"maker": "Test Smithy", "line": "One", "knife_type": "gyuto", "nominal": "210"}
     began = client.post(
-        "/api/bench/pieces", json={"tag": "T", "model": model}, headers=headers
+        "api/bench/pieces", json={"tag": "T", "model": model}, headers=headers
     ).json()
     reading = {"client_id": str(uuid.uuid4()), "quantity": "weight", "typed": "186 g"}
-    with client.stream("GET", "/api/instruments/events", headers=headers) as heard:
+    with client.stream("GET", "api/instruments/events", headers=headers) as heard:
         lines = heard.iter_lines()
-        path = f"/api/bench/sheets/{began['id']}/readings"
+        path = f"api/bench/sheets/{began['id']}/readings"
         assert client.post(path, json=reading, headers=headers).status_code == 201
         told = next(line for line in lines if line.startswith("data:") and "sheet" in line)
     assert f'"sheet_id":{began["id"]}' in told.replace(" ", "")

@@ -36,11 +36,11 @@ def empty(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterato
 
 def all_rows(api: TestClient, path: str, limit: int = 300) -> list[dict]:
     rows: list[dict] = []
-    after = 0
-    while after is not None:
-        page = api.get(path, params={"after": after, "limit": limit}).json()
-        rows += page["rows"]
-        after = page["next"]
+    following = f"{path}?limit={limit}"
+    while following:
+        page = api.get(following).json()
+        rows += page["items"]
+        following = page["next"]
     return rows
 
 
@@ -129,6 +129,10 @@ def test_an_old_name_is_understood_and_said_to_go(api: TestClient) -> None:
     claims = [c for k in now.json()["items"] for c in k["claims"]]
     assert {c["verdict_code"] for c in claims} >= {"confirmed", "undecided"}
     assert {c["verdict"] for c in claims} >= {"confirmed", "undecided, measure more"}
+    rows = api.get("/api/v1/readings?after=5&limit=3")
+    assert re.fullmatch(r"@\d{10}", rows.headers["Deprecation"])
+    assert rows.json()["rows"] == api.get("/api/v1/readings?offset=5&limit=3").json()["items"]
+    assert rows.json()["next"] == 8
 
 
 def test_every_knife_is_a_valid_document_and_no_figure_lacks_its_u(api: TestClient) -> None:

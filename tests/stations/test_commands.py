@@ -84,6 +84,9 @@ def test_what_is_no_setting_or_cannot_be_one_is_refused(
     monkeypatch.delenv("MAPLE_ROOK_PROT")
     monkeypatch.setenv("MAPLE_ROOK_PORT", "first")
     assert "MAPLE_ROOK_PORT cannot be 'first'" in command("postgresql://x", "status").output
+    monkeypatch.delenv("MAPLE_ROOK_PORT")
+    monkeypatch.setenv("MAPLE_ROOK_PUBLIC_URL", "knives.example/shop?a=1")
+    assert "it is an address as https://" in command("postgresql://x", "status").output
 
 
 def test_a_record_of_a_later_release_is_left_alone(cluster: Cluster, command: Command) -> None:

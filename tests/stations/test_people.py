@@ -153,12 +153,17 @@ def test_signing_in_changes_the_token_and_signing_out_ends_it(shop: Engine, tmp_
         assert thief.get("/api/rack").status_code == 401
 
 
-def test_over_tls_the_cookie_is_secure_and_bound_to_the_host(shop: Engine, tmp_path: Path) -> None:
-    with browser(shop, tmp_path, public_url="https://knives.example") as owner:
+@pytest.mark.parametrize(("path", "prefix"), [("", "__Host-"), ("/shop", "__Secure-")])
+def test_over_tls_the_cookie_is_secure_and_bound_to_the_host_and_path(
+    shop: Engine, tmp_path: Path, path: str, prefix: str
+) -> None:
+    """RFC 6265bis 4.1.3: a prefix with Host wants the path of the whole host."""
+    with browser(shop, tmp_path, public_url=f"https://knives.example{path}") as owner:
         opened(owner, shop)
         answer = owner.post("/api/session", json={"name": "Una", "password": SECRET})
-        assert answer.headers["set-cookie"].startswith(f"__Host-{COOKIE}=")
+        assert answer.headers["set-cookie"].startswith(f"{prefix}{COOKIE}=")
         assert "Secure" in answer.headers["set-cookie"]
+        assert f"Path={path}/;" in answer.headers["set-cookie"]
 
 
 def held_up(shop: Engine) -> int:

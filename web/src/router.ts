@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { addressOf } from './api/base'
 import { useHand } from './strip/store'
 
 declare module 'vue-router' {
@@ -9,7 +10,7 @@ declare module 'vue-router' {
 }
 
 export const router = createRouter({
-  history: createWebHistory(),
+  history: createWebHistory(addressOf('/')),
   routes: [
     { path: '/', redirect: '/rack' },
     {

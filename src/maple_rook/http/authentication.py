@@ -56,6 +56,7 @@ class Entrance:
     def __init__(self, settings: Settings) -> None:
         public = urlsplit(settings.public_url or "")
         self._public_host, self._public_is_encrypted = public.netloc, public.scheme == "https"
+        self._path = f"{settings.path}/"
         self._limiter = FixedWindowRateLimiter(MemoryStorage())
         self._signed_in = RateLimitItemPerMinute(settings.requests_per_minute)
         self._anybody = RateLimitItemPerMinute(max(1, settings.requests_per_minute // 10))
@@ -65,8 +66,12 @@ class Entrance:
     # Cookies
 
     def cookie(self, request: Request, name: str = COOKIE) -> str:
-        """Its name; over TLS with a prefix that no other host or path can set it under."""
-        return f"__Host-{name}" if self._encrypted(request) else name
+        """Its name; over TLS with a prefix that no other host can set it under, and no other path
+        where the shop has the host for itself (RFC 6265bis).
+        """
+        if not self._encrypted(request):
+            return name
+        return f"__Secure-{name}" if self._path != "/" else f"__Host-{name}"
 
     def let_in(self, request: Request, answer: Response, token: str, known: str) -> None:
         """Set the cookies of who signed in: the sign-in, and that this browser is known.
@@ -87,7 +92,7 @@ class Entrance:
                 self.cookie(request, name),
                 value,
                 max_age=seconds,
-                path="/",
+                path=self._path,
                 secure=self._encrypted(request),
                 httponly=True,
                 samesite="strict",
@@ -100,7 +105,7 @@ class Entrance:
     def let_out(self, request: Request, answer: Response) -> None:
         answer.delete_cookie(
             self.cookie(request),
-            path="/",
+            path=self._path,
             secure=self._encrypted(request),
             httponly=True,
             samesite="strict",

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import datetime as dt
 
-from fastapi import Response
+from fastapi import Request, Response
 
 SINCE = dt.datetime(2026, 11, 29, tzinfo=dt.UTC)
 """When the names that are understood for one more release were replaced."""
 
 
-def say_deprecated(response: Response) -> None:
+def say_deprecated(request: Request, response: Response) -> None:
     """The request used a name of before: it was understood, and will not be by a later release."""
     response.headers["Deprecation"] = f"@{int(SINCE.timestamp())}"
-    response.headers["Link"] = '</api/openapi.json>; rel="deprecation"; type="application/json"'
+    described = f"{request.app.state.settings.path}/api/openapi.json"
+    response.headers["Link"] = f'<{described}>; rel="deprecation"; type="application/json"'

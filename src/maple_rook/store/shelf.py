@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
@@ -42,7 +43,10 @@ _WRITTEN = text("""
     SELECT pg_snapshot_xmin(pg_current_snapshot())::text::bigint,
            EXISTS (SELECT FROM shelf WHERE written >= :before)
 """)
-_THIS_TRANSACTION = text("pg_current_xact_id()::text::bigint")
+_NOW: dict[str, Any] = {
+    "written": text("pg_current_xact_id()::text::bigint"),
+    "written_at": func.clock_timestamp(),
+}
 _MOMENT = text("SELECT pg_current_snapshot()::text, pg_current_xact_id_if_assigned() IS NULL")
 
 
@@ -56,16 +60,21 @@ class Changed(NamedTuple):
     until: int
 
 
-def changed_since(db: Session, after: tuple[int, int], most: int) -> Changed:
+def changed_since(
+    db: Session, after: tuple[int, int], most: int, since: dt.datetime | None = None
+) -> Changed:
     """The first pieces written after a place, by the transaction that wrote them.
 
-    Only transactions before which none is open any more: a slow one is not passed over.
+    Only transactions before which none is open any more: a slow one is not passed over. ``since``
+    leaves out what was written before a moment.
     """
     until, _ = written_since(db, 0)
     place = tuple_(ShelfRow.written, ShelfRow.piece_id)
     query = select(ShelfRow.written, ShelfRow.piece_id).where(
         place > tuple_(*map(literal, after)), ShelfRow.written < until
     )
+    if since is not None:
+        query = query.where(ShelfRow.written_at >= since)
     rows = db.execute(query.order_by(ShelfRow.written, ShelfRow.piece_id).limit(most))
     return Changed([(written, key) for written, key in rows], until)
 
@@ -166,7 +175,7 @@ def put(
     ids = [row["piece_id"] for row in rows]
     made = insert(ShelfRow)
     values = {c.name: made.excluded[c.name] for c in ShelfRow.__table__.columns}
-    values |= {"version": ShelfRow.version + made.excluded.version, "written": _THIS_TRANSACTION}
+    values |= {"version": ShelfRow.version + made.excluded.version, **_NOW}
     upsert = made.on_conflict_do_update(index_elements=[ShelfRow.piece_id], set_=values)
     db.execute(upsert, [{**row, "version": int(row["piece_id"] in lines)} for row in rows])
     db.execute(delete(ShelfClaim).where(ShelfClaim.piece_id.in_(ids)))
@@ -203,7 +212,7 @@ def quarantine(
     db.execute(again, rows)
     changed = update(ShelfRow).where(ShelfRow.piece_id.in_(why))
     values = {"model_version": model_version, "version": ShelfRow.version + 1, "central": []}
-    db.execute(changed.values({**values, "written": _THIS_TRANSACTION}))
+    db.execute(changed.values({**values, **_NOW}))
     _taken_up(db, why, lines)
 
 

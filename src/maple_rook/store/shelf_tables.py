@@ -43,11 +43,11 @@ class ShelfRow(Base):
 
     ``version`` counts how often the piece was worked out because the record changed,
     ``model_version`` names what it was computed with, ``written`` is the transaction that wrote the
-    row. ``words`` is what a search looks in, ``drawn_mm`` how long the drawing of the knife is,
-    ``row`` the piece as the Rack shows it (JSON), ``predicted`` its predictions by key with their
-    limits, ``decides`` the columns of
-    ``choosing.candidates.Traits``, ``central`` the central figures between which the Counter
-    decides; NaN where there is none. Lengths in mm, weight in g, angles in degrees per side.
+    row, ``written_at`` when. ``words`` is what a search looks in, ``drawn_mm`` how long the drawing
+    of the knife is, ``row`` the piece as the Rack shows it (JSON), ``predicted`` its predictions by
+    key with their limits, ``decides`` the columns of ``choosing.candidates.Traits``, ``central``
+    the central figures between which the Counter decides; NaN where there is none. Lengths in mm,
+    weight in g, angles in degrees per side.
     """
 
     __tablename__ = "shelf"
@@ -80,6 +80,7 @@ class ShelfRow(Base):
     written: Mapped[int] = mapped_column(
         BigInteger, index=True, server_default=text("pg_current_xact_id()::text::bigint")
     )
+    written_at: Mapped[dt.datetime] = mapped_column(index=True, server_default=func.now())
     tag: Mapped[str] = mapped_column(String(40))
     name: Mapped[str] = mapped_column(Text(collation="C"))
     type_label: Mapped[str] = mapped_column(Text(collation="C"))

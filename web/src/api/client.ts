@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { addressOf } from './base'
 import type { paths } from './schema'
 import { newId } from '@/api/id'
 
@@ -47,7 +48,7 @@ interface Guard {
 
 export const guard: Guard = { token: '' }
 
-const client = createClient<paths>({ baseUrl: '/' })
+const client = createClient<paths>({ baseUrl: addressOf('/') })
 
 /** Keys of requests that create and were not answered: sent again, they are the same request. */
 const unanswered = new Map<string, string>()

@@ -3557,9 +3557,10 @@ export interface paths {
          * Changes
          * @description Pieces that changed since the last call, so that a copy elsewhere can follow the shop.
          *
-         *     Keep `next` and ask there later; a piece that changed often in between comes once, and none is
-         *     passed over. A piece that was merged into another or removed is not found at its `href` any
-         *     more. `Maple-Rook-Signature` is `sha256=` and the HMAC of the body with the key that asks.
+         *     Follow `next` until it is null, keep `later` and ask there another time; a piece that changed
+         *     often in between comes once, and none is passed over. A piece that was merged into another or
+         *     removed is not found at its `href` any more. `Maple-Rook-Signature` is `sha256=` and the HMAC of
+         *     the body with the key that asks.
          */
         get: operations["v1_changes"];
         put?: never;
@@ -3706,7 +3707,7 @@ export interface paths {
         };
         /**
          * Models Page
-         * @description The models as they were written, by pages.
+         * @description The models as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_models_page"];
         put?: never;
@@ -3750,7 +3751,7 @@ export interface paths {
         };
         /**
          * Claims Page
-         * @description The claims as they were written, by pages.
+         * @description The claims as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_claims_page"];
         put?: never;
@@ -3794,7 +3795,7 @@ export interface paths {
         };
         /**
          * Pieces Page
-         * @description The pieces as they were written, by pages.
+         * @description The pieces as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_pieces_page"];
         put?: never;
@@ -3834,7 +3835,7 @@ export interface paths {
         };
         /**
          * Readings Page
-         * @description The readings as they were written, by pages.
+         * @description The readings as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_readings_page"];
         put?: never;
@@ -3878,7 +3879,7 @@ export interface paths {
         };
         /**
          * Profiles Page
-         * @description The profiles as they were written, by pages.
+         * @description The profiles as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_profiles_page"];
         put?: never;
@@ -3922,7 +3923,7 @@ export interface paths {
         };
         /**
          * Trials Page
-         * @description The trials as they were written, by pages.
+         * @description The trials as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_trials_page"];
         put?: never;
@@ -5171,7 +5172,8 @@ export interface components {
         };
         /**
          * Cell
-         * @description A cell of a table; ``value`` is what it is sorted by, ``href`` a page it leads to.
+         * @description A cell of a table; ``value`` is what it is sorted by, ``href`` a page it leads to, named
+         *     from the shop's root (``/p/…``).
          */
         Cell: {
             /** Text */
@@ -5206,13 +5208,17 @@ export interface components {
         };
         /**
          * Changes
-         * @description Pieces in the order in which they changed; ``next`` asks for what changes from now on.
+         * @description Pieces in the order in which they changed; ``later`` asks for what changes from now on.
+         *
+         *     ``next`` is the address of the following page, null on the last.
          */
         Changes: {
             /** Items */
             items: components["schemas"]["ChangedPiece"][];
             /** Next */
-            next: string;
+            next: string | null;
+            /** Later */
+            later: string;
         };
         /**
          * CheckOut
@@ -5422,10 +5428,13 @@ export interface components {
         };
         /** ClaimsPage */
         ClaimsPage: {
-            /** Rows */
-            rows: components["schemas"]["ClaimsRow"][];
-            /** Next */
-            next?: number | null;
+            /** Items */
+            items: components["schemas"]["ClaimsRow"][];
+            /**
+             * Next
+             * @description the following page, null on the last
+             */
+            next: string | null;
         };
         /** ClaimsRow */
         ClaimsRow: {
@@ -8327,10 +8336,13 @@ export interface components {
         };
         /** ModelsPage */
         ModelsPage: {
-            /** Rows */
-            rows: components["schemas"]["ModelsRow"][];
-            /** Next */
-            next?: number | null;
+            /** Items */
+            items: components["schemas"]["ModelsRow"][];
+            /**
+             * Next
+             * @description the following page, null on the last
+             */
+            next: string | null;
         };
         /** ModelsRow */
         ModelsRow: {
@@ -9361,10 +9373,13 @@ export interface components {
         };
         /** PiecesPage */
         PiecesPage: {
-            /** Rows */
-            rows: components["schemas"]["PiecesRow"][];
-            /** Next */
-            next?: number | null;
+            /** Items */
+            items: components["schemas"]["PiecesRow"][];
+            /**
+             * Next
+             * @description the following page, null on the last
+             */
+            next: string | null;
         };
         /** PiecesRow */
         PiecesRow: {
@@ -9729,10 +9744,13 @@ export interface components {
         };
         /** ProfilesPage */
         ProfilesPage: {
-            /** Rows */
-            rows: components["schemas"]["ProfilesRow"][];
-            /** Next */
-            next?: number | null;
+            /** Items */
+            items: components["schemas"]["ProfilesRow"][];
+            /**
+             * Next
+             * @description the following page, null on the last
+             */
+            next: string | null;
         };
         /** ProfilesRow */
         ProfilesRow: {
@@ -10197,10 +10215,13 @@ export interface components {
         };
         /** ReadingsPage */
         ReadingsPage: {
-            /** Rows */
-            rows: components["schemas"]["ReadingsRow"][];
-            /** Next */
-            next?: number | null;
+            /** Items */
+            items: components["schemas"]["ReadingsRow"][];
+            /**
+             * Next
+             * @description the following page, null on the last
+             */
+            next: string | null;
         };
         /** ReadingsRow */
         ReadingsRow: {
@@ -12005,10 +12026,13 @@ export interface components {
         };
         /** TrialsPage */
         TrialsPage: {
-            /** Rows */
-            rows: components["schemas"]["TrialsRow"][];
-            /** Next */
-            next?: number | null;
+            /** Items */
+            items: components["schemas"]["TrialsRow"][];
+            /**
+             * Next
+             * @description the following page, null on the last
+             */
+            next: string | null;
         };
         /** TrialsRow */
         TrialsRow: {
@@ -20141,8 +20165,10 @@ export interface operations {
     v1_changes: {
         parameters: {
             query?: {
-                /** @description as `next` says; all pieces if not said */
+                /** @description as `next` and `later` say it; all pieces if not said */
                 after?: string;
+                /** @description only what changed at this moment or after, with its offset from UTC */
+                since?: string | null;
                 limit?: number;
             };
             header?: never;
@@ -20386,9 +20412,14 @@ export interface operations {
     v1_models_page: {
         parameters: {
             query?: {
-                /** @description `next` of the page before */
-                after?: number;
+                /** @description rows to leave out; `next` says it */
+                offset?: number;
                 limit?: number;
+                /**
+                 * @deprecated
+                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
+                 */
+                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20479,9 +20510,14 @@ export interface operations {
     v1_claims_page: {
         parameters: {
             query?: {
-                /** @description `next` of the page before */
-                after?: number;
+                /** @description rows to leave out; `next` says it */
+                offset?: number;
                 limit?: number;
+                /**
+                 * @deprecated
+                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
+                 */
+                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20572,9 +20608,14 @@ export interface operations {
     v1_pieces_page: {
         parameters: {
             query?: {
-                /** @description `next` of the page before */
-                after?: number;
+                /** @description rows to leave out; `next` says it */
+                offset?: number;
                 limit?: number;
+                /**
+                 * @deprecated
+                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
+                 */
+                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20632,9 +20673,14 @@ export interface operations {
     v1_readings_page: {
         parameters: {
             query?: {
-                /** @description `next` of the page before */
-                after?: number;
+                /** @description rows to leave out; `next` says it */
+                offset?: number;
                 limit?: number;
+                /**
+                 * @deprecated
+                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
+                 */
+                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20725,9 +20771,14 @@ export interface operations {
     v1_profiles_page: {
         parameters: {
             query?: {
-                /** @description `next` of the page before */
-                after?: number;
+                /** @description rows to leave out; `next` says it */
+                offset?: number;
                 limit?: number;
+                /**
+                 * @deprecated
+                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
+                 */
+                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20818,9 +20869,14 @@ export interface operations {
     v1_trials_page: {
         parameters: {
             query?: {
-                /** @description `next` of the page before */
-                after?: number;
+                /** @description rows to leave out; `next` says it */
+                offset?: number;
                 limit?: number;
+                /**
+                 * @deprecated
+                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
+                 */
+                after?: number | null;
             };
             header?: never;
             path?: never;

@@ -1,3 +1,4 @@
+import { addressOf } from './base'
 import { computed, ref, shallowRef } from 'vue'
 import { api, data, guard, Problem } from './client'
 import type { May, SelfOut, SessionOut } from './schema'
@@ -30,7 +31,8 @@ export async function signIn(name: string, password: string, code?: string): Pro
   const before = me.value?.id
   await nothing(api.POST('/api/session', { body: { name, password, code: code || null } }))
   await askSession()
-  if (ended.value && before !== undefined && before !== me.value?.id) location.assign('/')
+  if (ended.value && before !== undefined && before !== me.value?.id)
+    location.assign(addressOf('/'))
   ended.value = false
 }
 
@@ -38,7 +40,7 @@ export async function signIn(name: string, password: string, code?: string): Pro
 export async function signOut(everywhere = false): Promise<void> {
   if (everywhere) await withPassword(() => nothing(api.DELETE('/api/sign-ins')))
   else await nothing(api.DELETE('/api/session'))
-  location.assign('/')
+  location.assign(addressOf('/'))
 }
 
 /** Settles what waits for the password: whether it was given. Null while nothing waits. */

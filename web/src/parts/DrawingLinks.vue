@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { addressOf } from '@/api/base'
 import { scheme } from '@/theme/scheme'
 
 /** Drawings to take away: SVG files in mm, and pictures in the scheme that is on. */
@@ -14,7 +15,9 @@ function address(view: string): string {
   const query = png.value ? [`scheme=${scheme.value}`] : []
   if (props.pieces.length > 1) query.unshift(...props.pieces.map((id) => `piece=${id}`))
   const place = props.pieces.length > 1 ? 'board' : `pieces/${only}`
-  return `/api/${place}/drawings/${view}.${ends}${query.length ? `?${query.join('&')}` : ''}`
+  return addressOf(
+    `/api/${place}/drawings/${view}.${ends}${query.length ? `?${query.join('&')}` : ''}`,
+  )
 }
 </script>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
+import { addressOf } from '@/api/base'
 import { api, data } from '@/api/client'
 import PrintLabels from '@/parts/PrintLabels.vue'
 import StateNote from '@/parts/StateNote.vue'
@@ -50,10 +51,10 @@ const groups = computed(() => [
   { name: 'Measured figures', choices: found.data.value?.choices.filter((c) => !c.group) ?? [] },
 ])
 const files = computed(() => [
-  { href: `/api/pieces/${props.pieceId}/card.pdf`, name: 'spec card, .pdf' },
-  { href: `/api/pieces/${props.pieceId}/product.jsonld`, name: 'product data, .jsonld' },
-  { href: `/api/pieces/${props.pieceId}/outline.dxf`, name: 'outlines, .dxf' },
-  { href: `/api/pieces/${props.pieceId}/script.txt`, name: 'words to say aloud, .txt' },
+  { href: addressOf(`/api/pieces/${props.pieceId}/card.pdf`), name: 'spec card, .pdf' },
+  { href: addressOf(`/api/pieces/${props.pieceId}/product.jsonld`), name: 'product data, .jsonld' },
+  { href: addressOf(`/api/pieces/${props.pieceId}/outline.dxf`), name: 'outlines, .dxf' },
+  { href: addressOf(`/api/pieces/${props.pieceId}/script.txt`), name: 'words to say aloud, .txt' },
 ])
 </script>
 
@@ -62,7 +63,7 @@ const files = computed(() => [
     <h2 id="out">Out of the shop</h2>
     <p class="files">
       <a v-for="file in files" :key="file.href" :href="file.href" download>{{ file.name }}</a>
-      <PrintLabels :href="`/api/labels.pdf?piece=${pieceId}`" text="shelf label, .pdf" />
+      <PrintLabels :href="addressOf(`/api/labels.pdf?piece=${pieceId}`)" text="shelf label, .pdf" />
     </p>
     <StateNote
       v-if="!found.data.value"
@@ -74,7 +75,7 @@ const files = computed(() => [
       <summary>
         <template v-if="found.data.value.on">
           <span class="grade-M">● Anybody may read its page</span>
-          <a :href="`/k/${found.data.value.address}`" target="_blank"
+          <a :href="addressOf(`/k/${found.data.value.address}`)" target="_blank"
             >/k/{{ found.data.value.address }}</a
           >
         </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
+import { addressOf } from '@/api/base'
 import { api, data } from '@/api/client'
 import { newId } from '@/api/id'
 import type { PhotographIn, PhotographOut } from '@/api/schema'
@@ -117,7 +118,7 @@ const fails = computed(
     <ol v-if="rows.length">
       <li v-for="(row, at) in rows" :key="row.id">
         <img
-          :src="`/api/photographs/${row.id}/480.webp?v=${row.version}`"
+          :src="addressOf(`/api/photographs/${row.id}/480.webp?v=${row.version}`)"
           :alt="row.alt || `Photograph ${at + 1}`"
         />
         <form
@@ -197,7 +198,7 @@ const fails = computed(
     </p>
     <CropDialog
       v-if="cropping"
-      :src="`/api/photographs/${cropping.id}/960.webp?whole=true`"
+      :src="addressOf(`/api/photographs/${cropping.id}/960.webp?whole=true`)"
       :alt="cropping.alt || 'The photograph'"
       :crop="typed[cropping.id]?.crop ?? null"
       @chosen="cropTo"

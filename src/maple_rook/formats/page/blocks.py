@@ -49,12 +49,22 @@ class Bullets(BaseModel):
 
 
 class Cell(BaseModel):
-    """A cell of a table; ``value`` is what it is sorted by, ``href`` a page it leads to."""
+    """A cell of a table; ``value`` is what it is sorted by, ``href`` a page it leads to, named
+    from the shop's root (``/p/…``).
+    """
 
     text: str
     value: float | None = None
     grade: str = ""
     href: str = ""
+
+    def href_from(self, root: str) -> str:
+        """The same where ``root`` leads to the shop's root: ``../`` or a whole address.
+
+        >>> Cell(text="A", href="/p/a").href_from("https://knives.example/shop/")
+        'https://knives.example/shop/p/a'
+        """
+        return f"{root}{self.href.removeprefix('/')}"
 
 
 class TableBlock(BaseModel):

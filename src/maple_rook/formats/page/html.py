@@ -7,6 +7,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
+from urllib.parse import urljoin
 
 from jinja2 import Environment, PackageLoader, select_autoescape
 from markupsafe import Markup, escape
@@ -115,7 +116,8 @@ class Order:
 @dataclass(frozen=True)
 class Around:
     """What stands around a published page: its address, the short one of how it was measured, the
-    feed; ``framed`` where it is shown in a frame of another page. A draft has none of it.
+    feed; ``framed`` where it is shown in a frame of another page. A draft has none of it. ``root``
+    leads from the page to the shop's root, which may be below a path.
     """
 
     url: str = ""
@@ -123,11 +125,12 @@ class Around:
     feed: str = ""
     sort: Order | None = None
     framed: bool = False
+    root: str = "../"
 
     @property
     def photographs(self) -> str:
         """Where photographs are: below the page, or for a draft the shop's own."""
-        return f"{self.url}/photographs" if self.url else "/api/photographs"
+        return f"{self.url}/photographs" if self.url else f"{self.root}api/photographs"
 
 
 def whole(page: PageDocument, around: Around) -> str:
@@ -136,6 +139,7 @@ def whole(page: PageDocument, around: Around) -> str:
     return _TEMPLATES.get_template("page.html").render(
         page=page,
         around=around,
+        root=around.root,
         code=code,
         sort=around.sort,
         light=Markup(colours(dark=False)),  # nosec B704 - our colours
@@ -148,16 +152,18 @@ def fragment(page: PageDocument, address: str) -> str:
     """The page to be put into another page: one element with styles that touch nothing else."""
     return _TEMPLATES.get_template("fragment.html").render(
         page=page,
+        root=urljoin(address, "../"),
         light=Markup(colours(dark=False)),  # nosec B704 - our colours
         address=address,
         json_ld=script_json(page.json_ld),
     )
 
 
-def how(page: PageDocument, url: str) -> str:
-    """How the figures of a page were measured."""
+def how(page: PageDocument, url: str, root: str) -> str:
+    """How the figures of a page were measured; ``root`` leads from there to the shop's root."""
     return _TEMPLATES.get_template("how.html").render(
         page=page,
+        root=root,
         url=url,
         light=Markup(colours(dark=False)),  # nosec B704 - our colours
         dark=Markup(colours(dark=True)),  # nosec B704

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import textwrap
 from collections.abc import Iterator, Sequence
+from urllib.parse import urljoin
 
 from maple_rook.formats.page.blocks import (
     Block,
@@ -65,7 +66,7 @@ def _in_markdown(block: Block, address: str) -> str:
         case TableBlock():
             rule = ["---:" if i in block.numbers else "---" for i in range(len(block.head))]
             rows = [[_escaped(name) for name in block.head], rule]
-            rows += [[_cell(cell) for cell in row] for row in block.rows]
+            rows += [[_cell(cell, urljoin(address, "../")) for cell in row] for row in block.rows]
             return "\n".join(f"| {' | '.join(row)} |" for row in rows)
         case Drawing():
             caption = f"\n\n*{_escaped(block.caption)}*" if block.caption else ""
@@ -76,9 +77,9 @@ def _in_markdown(block: Block, address: str) -> str:
             return f"![{_escaped(block.alt)}]({picture}){caption}"
 
 
-def _cell(cell: Cell) -> str:
+def _cell(cell: Cell, root: str) -> str:
     text = _escaped(cell.text).replace("\n", " ")
-    return f"[{text}]({cell.href})" if cell.href and text else text
+    return f"[{text}]({cell.href_from(root)})" if cell.href and text else text
 
 
 def plain_text(page: PageDocument, address: str) -> str:

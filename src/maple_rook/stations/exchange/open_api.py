@@ -11,7 +11,7 @@ from urllib.parse import urlencode
 
 from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.dependencies.utils import get_flat_params
-from fastapi.responses import FileResponse, StreamingResponse
+from fastapi.responses import FileResponse, JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field, create_model
 from starlette.background import BackgroundTask
 
@@ -49,10 +49,26 @@ def known_parameters(request: Request) -> None:
             raise InvalidValue(name, value, accepted)
 
 
+def further_on(request: Request, name: str, value: object) -> str:
+    """The address of the same question further on: a path that stays true behind any proxy."""
+    asked = [(k, v) for k, v in request.query_params.multi_items() if k not in {name, "after"}]
+    below: str = request.app.state.settings.path
+    return f"{below}{request.url.path}?{urlencode([*asked, (name, value)])}"
+
+
 router = APIRouter(prefix="/v1", tags=["v1"], dependencies=[Depends(known_parameters)])
 MOST_ROWS = 5_000
 Limit = Annotated[int, Query(ge=1, le=MOST_ROWS)]
-After = Annotated[int, Query(ge=0, le=2**53, description="`next` of the page before")]
+Offset = Annotated[int, Query(ge=0, le=2**53, description="rows to leave out; `next` says it")]
+After = Annotated[
+    int | None,
+    Query(
+        ge=0,
+        le=2**53,
+        deprecated=True,
+        description="Use `offset`. With it a page is as it was: `rows`, and a number as `next`.",
+    ),
+]
 
 
 class PieceDocument(KnifeDocument):
@@ -119,7 +135,7 @@ def pieces(
     ranges = dict(range_of(text) for text in where or [])
     by = sort.removeprefix("-")
     if {by, *(text.partition(":")[0] for text in where or [])} & FORMERLY.keys():
-        say_deprecated(response)
+        say_deprecated(request, response)
     query = ShelfQuery(
         search,
         FORMERLY.get(by, by),
@@ -140,14 +156,8 @@ def pieces(
         total=total,
         behind=behind,
         items=[document_of(knife, currency) for knife in shelf.knives(db, ids)],
-        next=_next(request, offset + limit) if offset + limit < total else None,
+        next=further_on(request, "offset", offset + limit) if offset + limit < total else None,
     )
-
-
-def _next(request: Request, offset: int) -> str:
-    """The same question further on, as a path that stays true behind any proxy."""
-    asked = [(k, v) for k, v in request.query_params.multi_items() if k != "offset"]
-    return f"{request.url.path}?{urlencode([*asked, ('offset', offset)])}"
 
 
 @router.get("/shop.json", response_class=StreamingResponse)
@@ -207,19 +217,32 @@ def _model_of(kind: Kind) -> type[BaseModel]:
 
 
 def _page_of(kind: Kind) -> type[BaseModel]:
-    rows: Any = (list[_model_of(kind)], ...)  # type: ignore[misc]
-    return create_model(
-        f"{kind.value.capitalize()}Page", rows=rows, next=(int | None, Field(default=None))
-    )
+    items: Any = (list[_model_of(kind)], ...)  # type: ignore[misc]
+    following: Any = (str | None, Field(description="the following page, null on the last"))
+    return create_model(f"{kind.value.capitalize()}Page", items=items, next=following)
 
 
 def _add(kind: Kind) -> None:
     """Reading by page, reading as CSV, and writing in bulk, for one table of the record."""
     name = kind.value
 
-    def page(db: Db, _: CurrentPerson, after: After = 0, limit: Limit = 500) -> dict[str, Any]:
-        rows = list(taking_out.table_rows(db, kind, outgoing.Part(after, limit)))
-        return {"rows": rows, "next": after + limit if len(rows) == limit else None}
+    def page(
+        request: Request,
+        db: Db,
+        _: CurrentPerson,
+        offset: Offset = 0,
+        limit: Limit = 500,
+        after: After = None,
+    ) -> Any:
+        begin = offset if after is None else after
+        rows = list(taking_out.table_rows(db, kind, outgoing.Part(begin, limit)))
+        following = begin + limit if len(rows) == limit else None
+        if after is not None:
+            answer = JSONResponse({"rows": rows, "next": following})
+            say_deprecated(request, answer)
+            return answer
+        address = None if following is None else further_on(request, "offset", following)
+        return {"items": rows, "next": address}
 
     def as_csv(db: LongDb, _: CurrentPerson) -> StreamingResponse:
         return written(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
@@ -240,7 +263,7 @@ def _add(kind: Kind) -> None:
         page,
         name=f"{name}_page",
         response_model=_page_of(kind),
-        description=f"The {name} as they were written, by pages.",
+        description=f"The {name} as they were written, by pages: follow `next` until it is null.",
     )
     router.add_api_route(
         f"/{name}",
@@ -257,7 +280,7 @@ for _kind in RECORD_KINDS:
     _add(_kind)
 
 
-@router.get("/pieces/{tag}")
+@router.get("/pieces/{tag:path}")
 def piece(request: Request, db: Db, _: CurrentPerson, tag: str) -> PieceDocument:
     """One knife by its tag."""
     knife = use_cases.knife_tagged(db, request.app.state.shelf, tag)

@@ -5,10 +5,11 @@ from __future__ import annotations
 import hashlib
 import hmac
 from typing import Annotated
+from urllib.parse import quote
 
 from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
-from pydantic import BaseModel, Field
+from pydantic import AwareDatetime, BaseModel, Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -23,7 +24,7 @@ from maple_rook.core.prediction.predict import predict
 from maple_rook.http.access import CurrentPerson, Db, Opener
 from maple_rook.http.schemas import StorableText, Strict, json_answer
 from maple_rook.stations.exchange import use_cases
-from maple_rook.stations.exchange.open_api import known_parameters
+from maple_rook.stations.exchange.open_api import further_on, known_parameters
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Piece
@@ -45,7 +46,7 @@ class PiecePredictions(BaseModel):
     predictions: list[PredictionOut]
 
 
-@router.get("/pieces/{tag}/predictions")
+@router.get("/pieces/{tag:path}/predictions")
 def predictions(
     request: Request, db: Db, _: CurrentPerson, tag: str, basis: Basis = Basis.CALIBRATED
 ) -> PiecePredictions:
@@ -147,10 +148,14 @@ class ChangedPiece(BaseModel):
 
 
 class Changes(BaseModel):
-    """Pieces in the order in which they changed; ``next`` asks for what changes from now on."""
+    """Pieces in the order in which they changed; ``later`` asks for what changes from now on.
+
+    ``next`` is the address of the following page, null on the last.
+    """
 
     items: list[ChangedPiece]
-    next: str
+    next: str | None
+    later: str
 
 
 @router.get("/changes", response_model=Changes)
@@ -161,32 +166,45 @@ def changes(
     after: Annotated[
         str,
         Query(
-            pattern=r"^\d{1,18}\.\d{1,10}$", description="as `next` says; all pieces if not said"
+            pattern=r"^\d{1,18}\.\d{1,10}$",
+            description="as `next` and `later` say it; all pieces if not said",
         ),
     ] = "0.0",
+    since: Annotated[
+        AwareDatetime | None,
+        Query(
+            description="only what changed at this moment or after, with its offset from UTC",
+            examples=["2026-11-01T00:00:00Z"],
+        ),
+    ] = None,
     limit: Annotated[int, Query(ge=1, le=1000)] = 500,
 ) -> Response:
     """Pieces that changed since the last call, so that a copy elsewhere can follow the shop.
 
-    Keep `next` and ask there later; a piece that changed often in between comes once, and none is
-    passed over. A piece that was merged into another or removed is not found at its `href` any
-    more. `Maple-Rook-Signature` is `sha256=` and the HMAC of the body with the key that asks.
+    Follow `next` until it is null, keep `later` and ask there another time; a piece that changed
+    often in between comes once, and none is passed over. A piece that was merged into another or
+    removed is not found at its `href` any more. `Maple-Rook-Signature` is `sha256=` and the HMAC of
+    the body with the key that asks.
     """
     request.app.state.shelf.catch_up(db)
     written, piece_id = map(int, after.split("."))
-    found = shelf_store.changed_since(db, (written, piece_id), limit)
+    found = shelf_store.changed_since(db, (written, piece_id), limit, since)
     keys = [key for _, key in found.places]
     rows = db.execute(select(Piece.id, Piece.tag).where(Piece.id.in_(keys)))
     tags = {row.id: row.tag for row in rows}
-    at = found.places[-1] if len(found.places) == limit else (found.until - 1, 2**31 - 1)
+    path: str = request.app.state.settings.path
+    more = len(found.places) == limit
+    at = found.places[-1] if more else (found.until - 1, 2**31 - 1)
     at = max(at, (written, piece_id))
+    address = further_on(request, "after", f"{at[0]}.{at[1]}")
     body = Changes(
         items=[
-            ChangedPiece(id=key, tag=tags[key], href=f"/api/v1/pieces/{tags[key]}")
+            ChangedPiece(id=key, tag=tags[key], href=f"{path}/api/v1/pieces/{quote(tags[key])}")
             for key in keys
             if key in tags
         ],
-        next=f"/api/v1/changes?after={at[0]}.{at[1]}",
+        next=address if more else None,
+        later=address,
     ).model_dump_json()
     answer = Response(body, media_type="application/json")
     given = request.headers.get("authorization", "")

@@ -127,7 +127,7 @@ def card_png(of: Asked, known: IfNoneMatch = None) -> Response:
 @router.get("/p/{address}/how", response_class=HTMLResponse)
 def how(of: Asked, known: IfNoneMatch = None) -> Response:
     """How the figures of a page were measured."""
-    return _how(of, known)
+    return _how(of, known, "../../")
 
 
 @router.get("/m/{code}", response_class=HTMLResponse)
@@ -142,16 +142,16 @@ def how_by_code(
     of, number = of_code(code)
     if of is Of.PAGE:
         draft = records.get(db, PageDraft, "page", number)
-        return _how(Standing(memory_of(request), db, base, draft.address), known)
+        return _how(Standing(memory_of(request), db, base, draft.address), known, "../")
     document, address = knife_measured(db, request.app.state.shelf, number)
     root = shop_base(db.scalars(select(Shop)).one(), base)
-    text = html.how(document, f"{root}k/{address}")
+    text = html.how(document, f"{root}k/{address}", root="../")
     tag = tag_of(text)
     return unchanged(tag, known) or _still(text).sent(tag)
 
 
-def _how(of: Standing, known: str | None) -> Response:
-    return of.answer(known, ("how",), lambda: _still(html.how(of.document, of.url)))
+def _how(of: Standing, known: str | None, root: str) -> Response:
+    return of.answer(known, ("how", root), lambda: _still(html.how(of.document, of.url, root)))
 
 
 @router.get(

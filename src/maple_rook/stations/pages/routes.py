@@ -97,7 +97,7 @@ def withdraw(
 def preview(request: Request, db: Db, _: CurrentPerson, page_id: RowId) -> HTMLResponse:
     """The draft as readers would see it."""
     document = use_cases.document_of(db, request.app.state.shelf, page_id)[1]
-    text = whole(document, Around())
+    text = whole(document, Around(root="../../../"))
     headers = {
         "Content-Security-Policy": still_policy(text, framed_by=OWN),
         "X-Frame-Options": "SAMEORIGIN",

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { addressOf } from '@/api/base'
 import type { ItemOut, ObservationOut, UsualOut } from '@/api/schema'
 import { aspectsText } from './choices'
 
@@ -63,7 +64,7 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
       <li v-for="o in seen" :key="o.id">
         <img
           v-if="o.photo_id"
-          :src="`/api/bench/photos/${o.photo_id}`"
+          :src="addressOf(`/api/bench/photos/${o.photo_id}`)"
           alt="photo of it"
           loading="lazy"
         />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { addressOf } from '@/api/base'
 import type { FigureOut, ReadingOut } from '@/api/schema'
 import { expandedText, meanText, otherText, ratioText, rounded, unitText } from '@/parts/numbers'
 import type { Waiting } from './queue'
@@ -67,7 +68,7 @@ const budget = (f: FigureOut) =>
         </span>
         <img
           v-if="r.photo_id"
-          :src="`/api/bench/photos/${r.photo_id}`"
+          :src="addressOf(`/api/bench/photos/${r.photo_id}`)"
           alt="photo of it"
           loading="lazy"
         />

@@ -1,3 +1,5 @@
+import { addressOf } from '@/api/base'
+
 /** What the instruments' stream brings; `open` is told anew after every pause. */
 interface Listener {
   open: () => void
@@ -6,7 +8,7 @@ interface Listener {
 }
 
 const NAME = 'maple-rook.instruments'
-const ADDRESS = '/api/instruments/events'
+const ADDRESS = addressOf('/api/instruments/events')
 
 type Told = { what: 'open' } | { what: 'error' } | { what: 'message'; text: string }
 

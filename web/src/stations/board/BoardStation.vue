@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { items, useCatalogue } from '@/api/catalogue'
+import { addressOf } from '@/api/base'
 import { api, data } from '@/api/client'
 import type { LaidIn } from '@/api/schema'
 import SawTooth from '@/drawings/SawTooth.vue'
@@ -64,8 +65,10 @@ const laid = computed<LaidIn>(() => ({
   basis: kitchen.basis,
 }))
 /** The table of differences as a file. */
-const table = (ends: string) =>
-  `/api/board/table.${ends}?models=${models.value}&${hand.ids.map((id) => `piece=${id}`).join('&')}`
+const table = (ends: string) => {
+  const pieces = hand.ids.map((id) => `piece=${id}`).join('&')
+  return addressOf(`/api/board/table.${ends}?models=${models.value}&${pieces}`)
+}
 const enough = computed(() => hand.ids.length > 1)
 const board = useQuery({
   queryKey: computed(() => ['board', laid.value]),

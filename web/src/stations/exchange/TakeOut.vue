@@ -1,27 +1,28 @@
 <script setup lang="ts">
+import { addressOf } from '@/api/base'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
 
 /** The record and the shelf as files; each opens elsewhere, and comes in again. */
 const TABLES = ['models', 'claims', 'pieces', 'readings', 'profiles', 'trials'] as const
 const WHOLE = [
   {
-    href: '/api/v1/archive.zip',
+    href: addressOf('/api/v1/archive.zip'),
     name: 'Archive, .zip',
     about:
       'Everything with pictures, plans and work, to be made a shop again by: ./rook restore shop.zip',
   },
   {
-    href: '/api/v1/shop.json',
+    href: addressOf('/api/v1/shop.json'),
     name: 'The record, .json',
     about: 'Models, claims, pieces, readings, traced edges and trials in one document.',
   },
   {
-    href: '/api/v1/shop.xlsx',
+    href: addressOf('/api/v1/shop.xlsx'),
     name: 'Workbook, .xlsx',
     about: 'The shelf with U in both unit systems, and the same tables, for a spreadsheet.',
   },
   {
-    href: '/api/rack.csv',
+    href: addressOf('/api/rack.csv'),
     name: 'The shelf, .csv',
     about: 'One row a piece: every figure with U, in both unit systems, and what is estimated.',
   },
@@ -40,7 +41,7 @@ const WHOLE = [
           </dt>
           <dd>{{ file.about }}</dd>
         </template>
-        <dt><a href="/api/v1/shop.schema.json" target="_blank">JSON Schema</a></dt>
+        <dt><a :href="addressOf('/api/v1/shop.schema.json')" target="_blank">JSON Schema</a></dt>
         <dd>What the record’s document holds, for programs that check it.</dd>
       </dl>
       <p class="soft small">
@@ -51,9 +52,13 @@ const WHOLE = [
     <section aria-labelledby="tables">
       <h2 id="tables">Table by table, .csv</h2>
       <p class="tables">
-        <a v-for="table in TABLES" :key="table" :href="`/api/v1/${table}.csv`" download>{{
-          table
-        }}</a>
+        <a
+          v-for="table in TABLES"
+          :key="table"
+          :href="addressOf(`/api/v1/${table}.csv`)"
+          download
+          >{{ table }}</a
+        >
       </p>
       <p class="soft">
         RFC 4180, UTF-8. Each can be brought in again: what is in the record already changes
@@ -72,8 +77,8 @@ const WHOLE = [
       <h2 id="programs">For other programs</h2>
       <p>
         Everything is at <code>/api/v1</code>, described by
-        <a href="/api/openapi.json" target="_blank">OpenAPI</a>: pages, ranges and order by any
-        figure, and writing in bulk.
+        <a :href="addressOf('/api/openapi.json')" target="_blank">OpenAPI</a>: pages, ranges and
+        order by any figure, and writing in bulk.
       </p>
     </section>
   </div>

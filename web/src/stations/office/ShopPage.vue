@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
+import { addressOf } from '@/api/base'
 import { api, data, Problem } from '@/api/client'
 import type { ShopSettingsIn } from '@/api/schema'
 import { may } from '@/api/session'
@@ -159,7 +160,7 @@ const mine = computed(() => !may('set'))
       <div class="logo">
         <img
           v-if="query.data.value?.has_logo"
-          :src="`/api/shop/logo?seen=${seen}`"
+          :src="addressOf(`/api/shop/logo?seen=${seen}`)"
           alt="The shop’s logo"
         />
         <p v-else class="soft">No logo yet: PNG, JPEG or WebP, at most 2 MB.</p>

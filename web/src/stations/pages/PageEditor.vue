@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
+import { addressOf } from '@/api/base'
 import { api, data, Problem } from '@/api/client'
 import type { PageOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
@@ -175,7 +176,11 @@ const files = ['html', 'md', 'txt', 'docx', 'pdf'] as const
       <RangeForm v-else v-model="content" :columns="page.columns" />
       <p class="small files">
         <span class="soft">As a file:</span>
-        <a v-for="file in files" :key="file" :href="`/api/pages/${page.id}/page.${file}`" download
+        <a
+          v-for="file in files"
+          :key="file"
+          :href="addressOf(`/api/pages/${page.id}/page.${file}`)"
+          download
           >.{{ file }}</a
         >
       </p>
@@ -189,7 +194,7 @@ const files = ['html', 'md', 'txt', 'docx', 'pdf'] as const
     <div class="shown">
       <iframe
         :key="drawn"
-        :src="`/api/pages/${page.id}/preview`"
+        :src="addressOf(`/api/pages/${page.id}/preview`)"
         title="The page as readers see it"
       ></iframe>
     </div>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { addressOf } from '@/api/base'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { PageKind, PageRow, RangeContent } from '@/api/schema'
@@ -87,7 +88,7 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
             </td>
             <td>{{ row.standing?.by ?? row.person }}</td>
             <td>
-              <a v-if="row.standing?.on" :href="`/p/${row.address}`" target="_blank"
+              <a v-if="row.standing?.on" :href="addressOf(`/p/${row.address}`)" target="_blank"
                 >/p/{{ row.address }}</a
               >
             </td>
@@ -127,7 +128,7 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
     </form>
     <p v-if="fails" class="rust" role="alert">⚠ {{ fails.message }}</p>
     <p class="soft small">
-      Readers follow what is published by the <a href="/p/feed.atom">Atom feed</a>.
+      Readers follow what is published by the <a :href="addressOf('/p/feed.atom')">Atom feed</a>.
     </p>
 
     <section v-needs="'advise'" aria-labelledby="range">

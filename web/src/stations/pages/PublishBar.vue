@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { addressOf } from '@/api/base'
 import { api, data } from '@/api/client'
 import type { PageOut } from '@/api/schema'
 import { dayTime, standingText } from './writing'
@@ -37,7 +38,7 @@ const worded = computed(() => props.page.since.filter((s) => !s.moved))
       <span v-if="page.standing" class="soft small">
         {{ dayTime(page.standing.at) }}, {{ page.standing.by }}</span
       >
-      <a v-if="on" :href="`/p/${page.address}`" target="_blank" class="small"
+      <a v-if="on" :href="addressOf(`/p/${page.address}`)" target="_blank" class="small"
         >/p/{{ page.address }}</a
       >
       <span class="soft small saved" role="status">{{

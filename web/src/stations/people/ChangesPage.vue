@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/vue-query'
 import { computed, reactive } from 'vue'
+import { addressOf } from '@/api/base'
 import { api, data } from '@/api/client'
 import type { AuditOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
@@ -23,7 +24,9 @@ const found = useInfiniteQuery({
 })
 const rows = computed(() => found.data.value?.pages.flatMap((page) => page.items) ?? [])
 const first = computed(() => found.data.value?.pages[0])
-const asTable = computed(() => `/api/audit.csv?${new URLSearchParams(query.value).toString()}`)
+const asTable = computed(() =>
+  addressOf(`/api/audit.csv?${new URLSearchParams(query.value).toString()}`),
+)
 
 const WORDS: Record<string, string> = {
   knife_models: 'model',

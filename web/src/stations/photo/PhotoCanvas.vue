@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import { addressOf } from '@/api/base'
 import type { MeasuredOut, PhotoOut, PointsOut } from '@/api/schema'
 import { rounded } from '@/parts/numbers'
 import { POINTS, type Pixel } from './measuring'
@@ -19,7 +20,7 @@ const emit = defineEmits<{ moved: [points: Record<string, Pixel>]; pick: [at: Pi
 
 const MAGNIFIED_PX = 60
 const SETTLE_MS = 350
-const src = computed(() => `/api/photos/${props.photo.id}/image`)
+const src = computed(() => addressOf(`/api/photos/${props.photo.id}/image`))
 const svg = ref<SVGSVGElement | null>(null)
 const whole = ref(false)
 const points = ref<PointsOut | null>(null)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { addressOf } from '@/api/base'
 import { api, data } from '@/api/client'
 import { useCatalogue } from '@/api/catalogue'
 import type { Shot, View } from './measuring'
@@ -48,7 +49,7 @@ const picked = (event: Event) => {
       </ol>
       <img
         v-if="fitting[0]"
-        :src="`/api/photos/cards/${fitting[0].key}.svg`"
+        :src="addressOf(`/api/photos/cards/${fitting[0].key}.svg`)"
         :alt="`The ${fitting[0].label} card`"
         class="sample"
       />
@@ -89,8 +90,8 @@ const picked = (event: Event) => {
       <template v-for="card in fitting" :key="card.key">
         <dt>{{ card.label }}</dt>
         <dd>
-          <a :href="`/api/photos/cards/${card.key}.pdf`" download>PDF</a>,
-          <a :href="`/api/photos/cards/${card.key}.svg`" download>SVG</a>
+          <a :href="addressOf(`/api/photos/cards/${card.key}.pdf`)" download>PDF</a>,
+          <a :href="addressOf(`/api/photos/cards/${card.key}.svg`)" download>SVG</a>
           <span class="soft small"> · {{ card.use }}</span>
         </dd>
       </template>

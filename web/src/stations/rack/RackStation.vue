@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onUnmounted, reactive, ref, watch } from 'vue'
+import { addressOf } from '@/api/base'
 import { items, useCatalogue } from '@/api/catalogue'
 import type { FoodMix, RackRow, Stock } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
@@ -163,8 +164,8 @@ onUnmounted(() => point(null))
               with this shop's trials
             </span>
             · <RouterLink to="/rack/claims">claims</RouterLink> ·
-            <a :href="`/api/rack.csv?${asTable}`" download>table, .csv</a> ·
-            <PrintLabels :href="`/api/rack/labels.pdf?${asTable}`" text="labels, .pdf" />
+            <a :href="addressOf(`/api/rack.csv?${asTable}`)" download>table, .csv</a> ·
+            <PrintLabels :href="addressOf(`/api/rack/labels.pdf?${asTable}`)" text="labels, .pdf" />
           </template>
         </p>
         <v-select

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { addressOf } from '@/api/base'
 import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { ReadingOut, SheetOfPiece } from '@/api/schema'
@@ -110,7 +111,12 @@ const newestFirst = computed(() => [...props.history].reverse())
           <td class="soft">
             {{ r.kind === 'measured' ? r.instrument : r.kind }}{{ where(r) }}
             <template v-if="r.note">: {{ r.note }}</template>
-            <a v-if="r.photo_id" :href="`/api/bench/photos/${r.photo_id}`" target="_blank">photo</a>
+            <a
+              v-if="r.photo_id"
+              :href="addressOf(`/api/bench/photos/${r.photo_id}`)"
+              target="_blank"
+              >photo</a
+            >
           </td>
           <td class="soft">{{ day(r.taken_at) }}, {{ r.person }}</td>
           <td>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { addressOf } from '@/api/base'
 import { useCatalogue } from '@/api/catalogue'
 import type { ObservationOut } from '@/api/schema'
 
@@ -31,7 +32,9 @@ const aspect = (o: ObservationOut) =>
             {{ GRAVE.has(o.value) ? '⚠ ' : '' }}{{ o.text || o.note }}
           </span>
           <span v-if="o.text && o.note" class="soft">, {{ o.note }}</span>
-          <a v-if="o.photo_id" :href="`/api/bench/photos/${o.photo_id}`" target="_blank"> photo</a>
+          <a v-if="o.photo_id" :href="addressOf(`/api/bench/photos/${o.photo_id}`)" target="_blank">
+            photo</a
+          >
         </td>
       </tr>
     </tbody>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { addressOf } from '@/api/base'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, reactive } from 'vue'
@@ -113,7 +114,7 @@ const failed = computed(() => add.error.value ?? take.error.value ?? aside.error
       {{ session.note }}
       Points are what was read; lines are the model,
       {{ calibrated ? 'with the foods as all cut trials have them' : 'with the foods as assumed' }}.
-      <a :href="`/api/cut-trials/${session.id}/cuts.csv`" download>CSV</a>
+      <a :href="addressOf(`/api/cut-trials/${session.id}/cuts.csv`)" download>CSV</a>
     </p>
     <div class="charts">
       <figure v-for="one in byFood.filter((f) => f.curves.length)" :key="one.food">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { addressOf } from '@/api/base'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
@@ -208,7 +209,10 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
         </p>
         <p class="small">
           Since {{ dayText(plan.since) }} ·
-          <a :href="`/api/upkeep/calendar.ics?plan=${plan.id}`" download>calendar, .ics</a> ·
+          <a :href="addressOf(`/api/upkeep/calendar.ics?plan=${plan.id}`)" download
+            >calendar, .ics</a
+          >
+          ·
           <button
             v-needs="'advise'"
             type="button"

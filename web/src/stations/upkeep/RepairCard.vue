@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { addressOf } from '@/api/base'
 import { labelOf } from '@/api/catalogue'
 import { computed, ref, watch } from 'vue'
 import type { EventIn, EventKind, RepairOut } from '@/api/schema'
@@ -72,11 +73,11 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
       <a
         v-for="p in pictures"
         :key="p.photo_id ?? 0"
-        :href="`/api/bench/photos/${p.photo_id}`"
+        :href="addressOf(`/api/bench/photos/${p.photo_id}`)"
         target="_blank"
       >
         <img
-          :src="`/api/bench/photos/${p.photo_id}`"
+          :src="addressOf(`/api/bench/photos/${p.photo_id}`)"
           :alt="`${repair.label}, ${labelOf('EventKind', p.kind)}`"
         />
         <span class="small soft">{{ labelOf('EventKind', p.kind) }}</span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { addressOf } from '@/api/base'
 import { labelOf } from '@/api/catalogue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
@@ -76,7 +77,7 @@ const honed = (plan: PlanOut) => {
         <span v-if="late" class="rust small">⚠ {{ late }} overdue</span>
         <a
           v-if="plans.data.value?.length"
-          href="/api/upkeep/calendar.ics"
+          :href="addressOf('/api/upkeep/calendar.ics')"
           class="small end"
           download
         >
