@@ -400,11 +400,19 @@ def generate() -> None:
 def package(
     folder: Annotated[Path, typer.Argument(help="Where it is put.")] = Path("dist"),
     deb: Annotated[bool, typer.Option("--deb", help="A Debian package instead.")] = False,
+    client: Annotated[
+        bool, typer.Option("--client", help="A Python client of the API instead.")
+    ] = False,
 ) -> None:
     """Build a wheel with the front end inside, which installs without a clone."""
-    from maple_rook import front_end, packaging  # noqa: PLC0415
+    from maple_rook import client_package, front_end, packaging  # noqa: PLC0415
 
+    if deb and client:
+        raise typer.BadParameter("--deb or --client, not both")
     with _told_plainly():
+        if client:
+            say(f"Wrote {client_package.build_client(folder)}")
+            return
         front_end.ensure_built(say)
         build = packaging.build_deb if deb else packaging.build_wheel
         say(f"Wrote {build(folder)}")

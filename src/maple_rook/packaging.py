@@ -82,11 +82,11 @@ def build_deb(folder: Path) -> Path:
         for name in SCRIPTS:
             _put(DEBIAN / name, root / "DEBIAN" / name, 0o755)
         (root / "DEBIAN" / "conffiles").write_text(f"/{CONF}\n")
-        control = control_of(_run("dpkg", "--print-architecture").strip(), _kilobytes(root))
+        control = control_of(run("dpkg", "--print-architecture").strip(), _kilobytes(root))
         (root / "DEBIAN" / "control").write_text(control)
         version = control.split("Version: ")[1].splitlines()[0]
         made = folder / f"maple-rook_{version}.deb"
-        _run("dpkg-deb", "--build", "--root-owner-group", "-Zxz", "-z1", str(root), str(made))
+        run("dpkg-deb", "--build", "--root-owner-group", "-Zxz", "-z1", str(root), str(made))
         return made
 
 
@@ -121,10 +121,10 @@ def _kilobytes(root: Path) -> int:
 
 def _pip(*arguments: str) -> str:
     quiet = ("--quiet", "--disable-pip-version-check", "--no-input")
-    return _run(sys.executable, "-m", "pip", *arguments[:1], *quiet, *arguments[1:])
+    return run(sys.executable, "-m", "pip", *arguments[:1], *quiet, *arguments[1:])
 
 
-def _run(*command: str) -> str:
+def run(*command: str) -> str:
     """What a program printed; where it fails, that it did, and what it said last."""
     done = subprocess.run(command, check=False, capture_output=True, text=True)
     if done.returncode != 0:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from fastapi import FastAPI
@@ -91,7 +92,17 @@ def _complete(document: dict[str, Any]) -> None:
     }
     for methods in document["paths"].values():
         for operation in methods.values():
+            operation["summary"] = _summary(operation.get("description") or operation["summary"])
             _refusals(operation)
+
+
+def _summary(description: str) -> str:
+    """The first sentence of a description, without its full stop.
+
+    >>> _summary("One knife by its tag.\\n\\nWith all figures.")
+    'One knife by its tag'
+    """
+    return re.split(r"\.(?:\s|$)", " ".join(description.split()), maxsplit=1)[0]
 
 
 def _refusals(operation: dict[str, Any]) -> None:

@@ -21,6 +21,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from maple_rook.core.errors import InvalidValue, MapleRookError
 from maple_rook.core.measurement.plausibility import Doubt
 from maple_rook.formats.incoming.table import MOST_BYTES
+from maple_rook.http.not_accepted import A_DOCUMENT, field_error, in_words
 from maple_rook.photo.picture import MOST_BYTES as MOST_PHOTO_BYTES
 from maple_rook.settings import Settings
 from maple_rook.store.picture_store import PictureStoreDown
@@ -100,40 +101,9 @@ def problem(status: int, kind: str, title: str, detail: str, **more: Any) -> JSO
     return JSONResponse(body, status, media_type=PROBLEM_TYPE)
 
 
-def _field_error(field: str, value: object, accepted: str, message: str) -> dict[str, str]:
-    return {"field": field, "value": _short(value), "accepted": accepted, "message": message}
-
-
-def _short(value: object) -> str:
-    text = repr(value) if not isinstance(value, str) else value
-    text = text.encode("utf-8", "replace").decode()
-    return text if len(text) <= 60 else f"{text[:40]}... ({len(text)} characters)"
-
-
-_CALLED = {"nominal": "nominal size", "knife_type": "type", "model_id": "model"}
-"""Fields that people call otherwise."""
-_ACCEPTED = {
-    "missing": "a value; it is required",
-    "extra_forbidden": "no such field",
-    "json_invalid": "a JSON document",
-    "finite_number": "a finite number",
-}
-
-
-def _from_pydantic(error: dict[str, Any]) -> dict[str, str]:
-    place = [str(part) for part in error["loc"] if part not in ("body", "query", "path")]
-    message = str(error["msg"]).removeprefix("Value error, ")
-    kind, given = error["type"], error.get("input")
-    if kind == "missing" or (kind == "string_too_short" and not str(given).strip()):
-        name = _CALLED.get(place[-1], place[-1].replace("_", " ")) if place else "the body"
-        kind, given = "missing", "nothing"
-        message = f"{name[:1].upper()}{name[1:]} is missing."
-    return _field_error(".".join(place) or "body", given, _ACCEPTED.get(kind, message), message)
-
-
 async def _invalid_request(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
-    errors = [_from_pydantic(e) for e in error.errors()]
+    errors = [in_words(e) for e in error.errors()]
     first = errors[0]
     detail = f"{first['field']}: {first['value']} is not accepted; accepted: {first['accepted']}"
     return problem(422, "invalid-value", "Not accepted", detail, errors=errors)
@@ -141,7 +111,7 @@ async def _invalid_request(_: Request, error: Exception) -> JSONResponse:
 
 async def _known(_: Request, error: Exception) -> JSONResponse:
     if isinstance(error, InvalidValue):
-        field = _field_error(error.field, error.value, error.accepted, str(error))
+        field = field_error(error.field, error.value, error.accepted, str(error))
         return problem(
             422,
             "invalid-value",
@@ -153,7 +123,7 @@ async def _known(_: Request, error: Exception) -> JSONResponse:
     if isinstance(error, UnusualValue):
         doubt = error.doubt
         accepted = f"typically {doubt.typical_low:g} to {doubt.typical_high:g}; confirm to keep it"
-        field = _field_error(error.field, error.value, accepted, doubt.message)
+        field = field_error(error.field, error.value, accepted, doubt.message)
         return problem(
             422,
             "unusual-value",
@@ -176,8 +146,8 @@ async def _known(_: Request, error: Exception) -> JSONResponse:
 async def _http(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
     if isinstance(error.__cause__, ValueError) and error.status_code == 400:
-        accepted = _ACCEPTED["json_invalid"]
-        wrong = _field_error("body", "what was sent", accepted, "it cannot be read as JSON")
+        accepted = A_DOCUMENT
+        wrong = field_error("body", "what was sent", accepted, "it cannot be read as JSON")
         detail = f"body: what was sent is not accepted; accepted: {accepted}"
         return problem(422, "invalid-value", "Not accepted", detail, errors=[wrong])
     answer = problem(error.status_code, "http", str(error.detail), str(error.detail))

@@ -14,7 +14,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take Reading
+         * Store a reading, once however often it is sent
          * @description Store a reading, once however often it is sent.
          */
         post: operations["bench_take_reading"];
@@ -32,7 +32,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Start
+         * Open sheets to take up, and what a new piece is chosen from
          * @description Open sheets to take up, and what a new piece is chosen from.
          */
         get: operations["bench_start"];
@@ -52,13 +52,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Label
+         * The piece whose label says this: its tag, or the address of its public page
          * @description The piece whose label says this: its tag, or the address of its public page.
          */
         get: operations["bench_label"];
         put?: never;
         /**
-         * Photographed Label
+         * The piece whose label is on the picture sent as the body
          * @description The piece whose label is on the picture sent as the body.
          */
         post: operations["bench_photographed_label"];
@@ -78,7 +78,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Enter Piece
+         * Enter a piece and begin its sheet
          * @description Enter a piece and begin its sheet.
          */
         post: operations["bench_enter_piece"];
@@ -98,7 +98,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Begin Sheet
+         * Take up the piece's open sheet or begin one
          * @description Take up the piece's open sheet or begin one.
          */
         post: operations["bench_begin_sheet"];
@@ -116,7 +116,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Sheet
+         * A measuring sheet as it stands
          * @description A measuring sheet as it stands.
          */
         get: operations["bench_sheet"];
@@ -138,7 +138,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Void Reading
+         * Strike a reading out with a reason; it stays in the history
          * @description Strike a reading out with a reason; it stays in the history.
          */
         post: operations["bench_void_reading"];
@@ -158,7 +158,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Restore Reading
+         * Take a void back: the reading is entered once more, its voided line stays
          * @description Take a void back: the reading is entered once more, its voided line stays.
          */
         post: operations["bench_restore_reading"];
@@ -178,7 +178,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Figure By Method
+         * What a method without the usual instrument says; nothing is stored
          * @description What a method without the usual instrument says; nothing is stored.
          */
         post: operations["bench_figure_by_method"];
@@ -198,7 +198,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take By Method
+         * Store a reading by a method without the usual instrument, once
          * @description Store a reading by a method without the usual instrument, once.
          */
         post: operations["bench_take_by_method"];
@@ -218,7 +218,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Observe
+         * Store what was seen, once; 409 where another observation stands than the one replaced
          * @description Store what was seen, once; 409 where another observation stands than the one replaced.
          */
         post: operations["bench_observe"];
@@ -238,7 +238,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Preview Edge
+         * What an edge would do on the board; nothing is stored
          * @description What an edge would do on the board; nothing is stored.
          */
         post: operations["bench_preview_edge"];
@@ -258,7 +258,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Trace Edge
+         * Store a traced edge, once however often it is sent; the newest of a piece stands
          * @description Store a traced edge, once however often it is sent; the newest of a piece stands.
          */
         post: operations["bench_trace_edge"];
@@ -277,7 +277,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Keep Photo
+         * Store a picture sent as the body: JPEG, PNG or WebP
          * @description Store a picture sent as the body: JPEG, PNG or WebP.
          */
         put: operations["bench_keep_photo"];
@@ -296,7 +296,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Photo
+         * A picture of the record; it never changes
          * @description A picture of the record; it never changes.
          */
         get: operations["bench_photo"];
@@ -318,7 +318,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Claim
+         * Copy a claim from the box to the sheet's model
          * @description Copy a claim from the box to the sheet's model.
          */
         post: operations["bench_add_claim"];
@@ -338,7 +338,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Sign Off
+         * Close the sheet
          * @description Close the sheet.
          */
         post: operations["bench_sign_off"];
@@ -356,7 +356,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Repeat
+         * This sheet against an earlier one of the same piece
          * @description This sheet against an earlier one of the same piece.
          */
         get: operations["bench_repeat"];
@@ -376,7 +376,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Model Statistics
+         * A model's figures over its pieces, and how many more to measure for a chosen precision
          * @description A model's figures over its pieces, and how many more to measure for a chosen precision.
          */
         get: operations["bench_model_statistics"];
@@ -396,7 +396,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Catalogue
+         * What can be measured, chosen and predicted, and whose shop this is
          * @description What can be measured, chosen and predicted, and whose shop this is.
          */
         get: operations["catalogue_catalogue"];
@@ -416,7 +416,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Rack
+         * A page of the shelf, filtered and sorted
          * @description A page of the shelf, filtered and sorted.
          */
         get: operations["rack_rack"];
@@ -436,7 +436,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Table
+         * The shelf as the search and the ranges leave it, as CSV; the page is passed over
          * @description The shelf as the search and the ranges leave it, as CSV; the page is passed over.
          */
         get: operations["rack_table"];
@@ -456,7 +456,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Claims
+         * What makers printed against what was measured, over the whole shelf
          * @description What makers printed against what was measured, over the whole shelf.
          */
         get: operations["rack_claims"];
@@ -476,7 +476,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Strip
+         * The knives in hand, for the strip
          * @description The knives in hand, for the strip.
          */
         get: operations["rack_strip"];
@@ -496,7 +496,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Cards
+         * The scale cards there are to print
          * @description The scale cards there are to print.
          */
         get: operations["photo_cards"];
@@ -516,7 +516,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Card As Pdf
+         * A card to print at 100 %
          * @description A card to print at 100 %.
          */
         get: operations["photo_card_as_pdf"];
@@ -536,7 +536,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Card As Svg
+         * A card as a drawing in millimetres
          * @description A card as a drawing in millimetres.
          */
         get: operations["photo_card_as_svg"];
@@ -556,13 +556,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Photos
+         * The photos of a sheet, newest first
          * @description The photos of a sheet, newest first.
          */
         get: operations["photo_photos"];
         put?: never;
         /**
-         * Keep
+         * Keep a photo sent as the body: JPEG, PNG, WebP or HEIC, once however often it is sent
          * @description Keep a photo sent as the body: JPEG, PNG, WebP or HEIC, once however often it is sent.
          */
         post: operations["photo_keep"];
@@ -582,7 +582,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * By Stand In
+         * A photo by the simulated camera, in the demo shop
          * @description A photo by the simulated camera, in the demo shop.
          */
         post: operations["photo_by_stand_in"];
@@ -600,7 +600,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Image
+         * The photo as it is kept; it never changes
          * @description The photo as it is kept; it never changes.
          */
         get: operations["photo_image"];
@@ -623,7 +623,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Throw Away
+         * Throw a photo away from which nothing was taken over; returns those that are left
          * @description Throw a photo away from which nothing was taken over; returns those that are left.
          */
         delete: operations["photo_throw_away"];
@@ -642,7 +642,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Measure
+         * Measure a photo as asked, or say why it cannot be; nothing is stored
          * @description Measure a photo as asked, or say why it cannot be; nothing is stored.
          */
         post: operations["photo_measure"];
@@ -662,7 +662,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Accept
+         * Take figures and edge of a photo over into its sheet, once however often it is sent
          * @description Take figures and edge of a photo over into its sheet, once however often it is sent.
          */
         post: operations["photo_accept"];
@@ -680,7 +680,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Again
+         * Make a kept measurement again from its photo and parameters
          * @description Make a kept measurement again from its photo and parameters.
          */
         get: operations["photo_again"];
@@ -700,13 +700,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Trials
+         * The newest trials of a kind
          * @description The newest trials of a kind.
          */
         get: operations["trials_trials"];
         put?: never;
         /**
-         * Begin
+         * Begin a trial; what was predicted before it is kept with it
          * @description Begin a trial; what was predicted before it is kept with it.
          */
         post: operations["trials_begin"];
@@ -726,7 +726,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Read
+         * Look at a file of points; nothing is stored
          * @description Look at a file of points; nothing is stored.
          */
         post: operations["trials_read"];
@@ -744,7 +744,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Calibration
+         * Predicted against observed, before and after the shop's trials
          * @description Predicted against observed, before and after the shop's trials.
          */
         get: operations["trials_calibration"];
@@ -764,7 +764,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Trial
+         * One trial with its fits and the published prediction
          * @description One trial with its fits and the published prediction.
          */
         get: operations["trials_trial"];
@@ -786,7 +786,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Points
+         * Add points; the newest of an x stands
          * @description Add points; the newest of an x stands.
          */
         post: operations["trials_add_points"];
@@ -806,7 +806,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take Cycle
+         * Let the tester of a trial run its next cycle, or part the line after so many cuts
          * @description Let the tester of a trial run its next cycle, or part the line after so many cuts.
          */
         post: operations["trials_take_cycle"];
@@ -826,7 +826,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Describe
+         * State how a trial was done
          * @description State how a trial was done.
          */
         post: operations["trials_describe"];
@@ -846,7 +846,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Set Aside
+         * Leave a trial out of calibration, with a reason, or take it up again
          * @description Leave a trial out of calibration, with a reason, or take it up again.
          */
         post: operations["trials_set_aside"];
@@ -864,13 +864,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Stored Predictions
+         * Predictions of a knife as they were stored, newest first
          * @description Predictions of a knife as they were stored, newest first.
          */
         get: operations["trials_stored_predictions"];
         put?: never;
         /**
-         * Store Prediction
+         * Store the predictions of a knife as they are now
          * @description Store the predictions of a knife as they are now.
          */
         post: operations["trials_store_prediction"];
@@ -888,7 +888,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Make Again
+         * A stored prediction made once more, and whether it comes out the same
          * @description A stored prediction made once more, and whether it comes out the same.
          */
         get: operations["trials_make_again"];
@@ -908,13 +908,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Sessions
+         * The newest sessions
          * @description The newest sessions.
          */
         get: operations["cut_trials_sessions"];
         put?: never;
         /**
-         * Begin
+         * Begin a session, with the cuts it comes with
          * @description Begin a session, with the cuts it comes with.
          */
         post: operations["cut_trials_begin"];
@@ -934,7 +934,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Read
+         * Look at a file of cuts; nothing is stored
          * @description Look at a file of cuts; nothing is stored.
          */
         post: operations["cut_trials_read"];
@@ -952,7 +952,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Calibration
+         * The foods before and after the trials, and observed against predicted
          * @description The foods before and after the trials, and observed against predicted.
          */
         get: operations["cut_trials_calibration"];
@@ -972,7 +972,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Session
+         * A session, each cut beside what is predicted of it
          * @description A session, each cut beside what is predicted of it.
          */
         get: operations["cut_trials_session"];
@@ -992,7 +992,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * As Csv
+         * Every reading of a session as CSV, as it can be brought in again
          * @description Every reading of a session as CSV, as it can be brought in again.
          */
         get: operations["cut_trials_as_csv"];
@@ -1014,7 +1014,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Cuts
+         * Add cuts to a session, each once
          * @description Add cuts to a session, each once.
          */
         post: operations["cut_trials_add_cuts"];
@@ -1034,7 +1034,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take Peak
+         * Make a cut on the scale under the board: its peak is kept
          * @description Make a cut on the scale under the board: its peak is kept.
          */
         post: operations["cut_trials_take_peak"];
@@ -1054,7 +1054,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Set Aside
+         * Leave a cut out of the calibration, with a reason, or take it up again
          * @description Leave a cut out of the calibration, with a reason, or take it up again.
          */
         post: operations["cut_trials_set_aside"];
@@ -1072,7 +1072,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Knife Sheet
+         * Everything about one knife
          * @description Everything about one knife.
          */
         get: operations["sheet_knife_sheet"];
@@ -1093,7 +1093,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Move Stock
+         * Reserve a piece, sell it, return it to its maker, or put it back on the shelf
          * @description Reserve a piece, sell it, return it to its maker, or put it back on the shelf.
          */
         put: operations["sheet_move_stock"];
@@ -1112,7 +1112,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Cut
+         * Force against depth in a food, part by part, at any ratio of slice to push
          * @description Force against depth in a food, part by part, at any ratio of slice to push.
          */
         get: operations["sheet_cut"];
@@ -1132,7 +1132,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Ease
+         * Cutting ease food by food, fresh and half way to the stone, and by the edge angle
          * @description Cutting ease food by food, fresh and half way to the stone, and by the edge angle.
          */
         get: operations["sheet_ease"];
@@ -1154,7 +1154,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Try Figures
+         * The knife with other figures against itself; nothing is stored
          * @description The knife with other figures against itself; nothing is stored.
          */
         post: operations["sheet_try_figures"];
@@ -1172,7 +1172,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Script
+         * The knife in words to be said aloud, in measuring order
          * @description The knife in words to be said aloud, in measuring order.
          */
         get: operations["sheet_script"];
@@ -1192,7 +1192,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Drawing
+         * A drawing as an SVG file in mm
          * @description A drawing as an SVG file in mm.
          */
         get: operations["sheet_drawing"];
@@ -1212,7 +1212,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Picture
+         * A drawing as a PNG, so many pixels wide
          * @description A drawing as a PNG, so many pixels wide.
          */
         get: operations["sheet_picture"];
@@ -1234,7 +1234,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Board
+         * Knives, or the models they are pieces of, compared and judged; nothing is stored
          * @description Knives, or the models they are pieces of, compared and judged; nothing is stored.
          */
         post: operations["board_board"];
@@ -1252,13 +1252,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Saved Comparisons
+         * Saved comparisons, the newest first; with those put away where asked for
          * @description Saved comparisons, the newest first; with those put away where asked for.
          */
         get: operations["board_saved_comparisons"];
         put?: never;
         /**
-         * Save Comparison
+         * Keep a Board under a name with the numbers of today
          * @description Keep a Board under a name with the numbers of today.
          */
         post: operations["board_save_comparison"];
@@ -1276,7 +1276,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Saved Comparison
+         * A saved comparison with the numbers of its day beside today's
          * @description A saved comparison with the numbers of its day beside today's.
          */
         get: operations["board_saved_comparison"];
@@ -1298,7 +1298,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Put Comparison Away
+         * Put a comparison away, or take it out again
          * @description Put a comparison away, or take it out again.
          */
         post: operations["board_put_comparison_away"];
@@ -1316,7 +1316,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Seen
+         * What was seen of these knives, or of their models, and is not the same of all of them
          * @description What was seen of these knives, or of their models, and is not the same of all of them.
          */
         get: operations["board_seen"];
@@ -1336,7 +1336,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Drawing
+         * Two to six knives laid over each other as an SVG file in mm
          * @description Two to six knives laid over each other as an SVG file in mm.
          */
         get: operations["board_drawing"];
@@ -1356,7 +1356,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Picture
+         * The same as a PNG, so many pixels wide
          * @description The same as a PNG, so many pixels wide.
          */
         get: operations["board_picture"];
@@ -1376,7 +1376,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Table Csv
+         * What differs, as CSV: value and U of each knife, and the verdict
          * @description What differs, as CSV: value and U of each knife, and the verdict.
          */
         get: operations["board_table_csv"];
@@ -1396,7 +1396,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Table Xlsx
+         * The same as a workbook
          * @description The same as a workbook.
          */
         get: operations["board_table_xlsx"];
@@ -1416,7 +1416,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Force Picture
+         * Force against depth of the knives in one food, as SVG or PNG
          * @description Force against depth of the knives in one food, as SVG or PNG.
          */
         get: operations["board_force_picture"];
@@ -1438,7 +1438,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Predict
+         * Every prediction for a blade described in JSON, with interval, grade and model card
          * @description Every prediction for a blade described in JSON, with interval, grade and model card.
          */
         post: operations["predict_predict"];
@@ -1456,13 +1456,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Listed
+         * Every instrument with its state and calibration
          * @description Every instrument with its state and calibration.
          */
         get: operations["instruments_listed"];
         put?: never;
         /**
-         * Enter
+         * Enter an instrument or a reference block; its address on a line is the owner's to set
          * @description Enter an instrument or a reference block; its address on a line is the owner's to set.
          */
         post: operations["instruments_enter"];
@@ -1481,7 +1481,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Mend
+         * Mend an instrument's entry; readings keep the instrument they were taken with
          * @description Mend an instrument's entry; readings keep the instrument they were taken with.
          */
         put: operations["instruments_mend"];
@@ -1502,7 +1502,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take
+         * Ask an instrument on a line for a reading; nothing is stored by it
          * @description Ask an instrument on a line for a reading; nothing is stored by it.
          */
         post: operations["instruments_take"];
@@ -1520,7 +1520,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Events
+         * States and unasked readings of instruments, and sheets written to, while signed in
          * @description States and unasked readings of instruments, and sheets written to, while signed in.
          */
         get: operations["instruments_events"];
@@ -1540,13 +1540,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Foods
+         * The foods predictions are made for
          * @description The foods predictions are made for.
          */
         get: operations["foods_foods"];
         put?: never;
         /**
-         * Add Food
+         * Add a food of the shop's own
          * @description Add a food of the shop's own.
          */
         post: operations["foods_add_food"];
@@ -1565,13 +1565,13 @@ export interface paths {
         };
         get?: never;
         /**
-         * Change Food
+         * Change how a food resists
          * @description Change how a food resists.
          */
         put: operations["foods_change_food"];
         post?: never;
         /**
-         * Drop Food
+         * Take a food off the list
          * @description Take a food off the list.
          */
         delete: operations["foods_drop_food"];
@@ -1590,7 +1590,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Restore Foods
+         * Back to the set the application ships with
          * @description Back to the set the application ships with.
          */
         post: operations["foods_restore_foods"];
@@ -1608,13 +1608,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Steels
+         * Grades by words and conditions such as Cr>13 or HRC>=60
          * @description Grades by words and conditions such as Cr>13 or HRC>=60.
          */
         get: operations["steels_steels"];
         put?: never;
         /**
-         * Add Grade
+         * Enter a grade of the shop's own
          * @description Enter a grade of the shop's own.
          */
         post: operations["steels_add_grade"];
@@ -1634,7 +1634,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Estimate Carbides
+         * Carbide volumes a composition leaves, with their interval; nothing is stored
          * @description Carbide volumes a composition leaves, with their interval; nothing is stored.
          */
         post: operations["steels_estimate_carbides"];
@@ -1652,7 +1652,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Convert Hardness
+         * A hardness, or the depth the cone left, in both scales, and what follows from it
          * @description A hardness, or the depth the cone left, in both scales, and what follows from it.
          */
         get: operations["steels_convert_hardness"];
@@ -1672,7 +1672,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Asked
+         * The questions asked at the counter, presets to start from, and kept customers
          * @description The questions asked at the counter, presets to start from, and kept customers.
          */
         get: operations["counter_asked"];
@@ -1694,7 +1694,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Advice
+         * A short list for a customer's profile, with reasons; nothing is stored
          * @description A short list for a customer's profile, with reasons; nothing is stored.
          */
         post: operations["counter_advice"];
@@ -1714,7 +1714,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Card
+         * The page that goes home with a knife; refused where the profile rules the knife out
          * @description The page that goes home with a knife; refused where the profile rules the knife out.
          */
         post: operations["counter_card"];
@@ -1734,7 +1734,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Keep Customer
+         * Keep a profile under a label, nothing else of the person; or change one as it was seen
          * @description Keep a profile under a label, nothing else of the person; or change one as it was seen.
          */
         post: operations["counter_keep_customer"];
@@ -1755,7 +1755,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Forget Customer
+         * Forget a customer for good
          * @description Forget a customer for good.
          */
         delete: operations["counter_forget_customer"];
@@ -1772,13 +1772,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Wishes
+         * Customers for whom nothing suited, what would suit them, and knives in stock that do
          * @description Customers for whom nothing suited, what would suit them, and knives in stock that do.
          */
         get: operations["counter_wishes"];
         put?: never;
         /**
-         * Keep Wish
+         * Keep what would suit a customer, to be matched when pieces are measured
          * @description Keep what would suit a customer, to be matched when pieces are measured.
          */
         post: operations["counter_keep_wish"];
@@ -1799,7 +1799,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Forget Wish
+         * Forget a wish for good
          * @description Forget a wish for good.
          */
         delete: operations["counter_forget_wish"];
@@ -1818,7 +1818,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Pair
+         * Which of two knives to have, or both, beside what the customer has; nothing is stored
          * @description Which of two knives to have, or both, beside what the customer has; nothing is stored.
          */
         post: operations["counter_pair"];
@@ -1836,7 +1836,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Setup
+         * A knife set to a tool, at the angle found or another
          * @description A knife set to a tool, at the angle found or another.
          */
         get: operations["upkeep_setup"];
@@ -1858,7 +1858,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Reprofile
+         * What another edge takes and gives; nothing is stored
          * @description What another edge takes and gives; nothing is stored.
          */
         post: operations["upkeep_reprofile"];
@@ -1878,7 +1878,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Order Reprofile
+         * Order a re-profile; turning an uneven edge even asks for the owner's word
          * @description Order a re-profile; turning an uneven edge even asks for the owner's word.
          */
         post: operations["upkeep_order_reprofile"];
@@ -1896,7 +1896,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Life Of
+         * What sharpening does to a knife, its log and its plans
          * @description What sharpening does to a knife, its log and its plans.
          */
         get: operations["upkeep_life_of"];
@@ -1918,7 +1918,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Write
+         * Write into the log what was done; sent twice it is kept once
          * @description Write into the log what was done; sent twice it is kept once.
          */
         post: operations["upkeep_write"];
@@ -1938,7 +1938,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Strike
+         * Strike an entry of the log out with a reason; it stays to be read
          * @description Strike an entry of the log out with a reason; it stays to be read.
          */
         post: operations["upkeep_strike"];
@@ -1958,7 +1958,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Begin Plan
+         * Give a knife into a kitchen; its plans, with their dates
          * @description Give a knife into a kitchen; its plans, with their dates.
          */
         post: operations["upkeep_begin_plan"];
@@ -1978,7 +1978,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * End Plan
+         * End a plan, or take it up again; the plans that run
          * @description End a plan, or take it up again; the plans that run.
          */
         post: operations["upkeep_end_plan"];
@@ -1996,7 +1996,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Plans
+         * Every plan that runs, what is furthest overdue first
          * @description Every plan that runs, what is furthest overdue first.
          */
         get: operations["upkeep_plans"];
@@ -2016,7 +2016,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Calendar
+         * The dates of a plan, or of all that run, for any calendar (RFC 5545)
          * @description The dates of a plan, or of all that run, for any calendar (RFC 5545).
          */
         get: operations["upkeep_calendar"];
@@ -2036,7 +2036,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Delivery
+         * Hours and cost of every piece with work on it
          * @description Hours and cost of every piece with work on it.
          */
         get: operations["upkeep_delivery"];
@@ -2056,13 +2056,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Work Of
+         * Faults that stand on a piece, its work orders, and what the shelf says of it
          * @description Faults that stand on a piece, its work orders, and what the shelf says of it.
          */
         get: operations["upkeep_work_of"];
         put?: never;
         /**
-         * Order
+         * Order faults to be mended; sent twice it is ordered once
          * @description Order faults to be mended; sent twice it is ordered once.
          */
         post: operations["upkeep_order"];
@@ -2082,7 +2082,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Happened
+         * What happened to a repair: a picture, done, re-checked, dropped
          * @description What happened to a repair: a picture, done, re-checked, dropped.
          */
         post: operations["upkeep_happened"];
@@ -2101,7 +2101,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Keep Photo
+         * A picture of a repair, sent as the body: JPEG, PNG or WebP
          * @description A picture of a repair, sent as the body: JPEG, PNG or WebP.
          */
         put: operations["upkeep_keep_photo"];
@@ -2120,7 +2120,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Care
+         * How a knife is kept in a kitchen, and what is never done with it
          * @description How a knife is kept in a kitchen, and what is never done with it.
          */
         get: operations["upkeep_care"];
@@ -2140,13 +2140,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Workshop
+         * Spacers, stones, rate and limits of the shop
          * @description Spacers, stones, rate and limits of the shop.
          */
         get: operations["upkeep_workshop"];
         put?: never;
         /**
-         * Change Workshop
+         * Set a new version of the workshop; every version stays in the record
          * @description Set a new version of the workshop; every version stays in the record.
          */
         post: operations["upkeep_change_workshop"];
@@ -2164,13 +2164,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Listed
+         * The coefficients as they stand, as published, and every version
          * @description The coefficients as they stand, as published, and every version.
          */
         get: operations["office_listed"];
         put?: never;
         /**
-         * Set Coefficients
+         * Set a new version; every version stays in the record
          * @description Set a new version; every version stays in the record.
          */
         post: operations["office_set_coefficients"];
@@ -2188,7 +2188,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Mendable
+         * Makers and models, with how many hang on each
          * @description Makers and models, with how many hang on each.
          */
         get: operations["mending_mendable"];
@@ -2208,7 +2208,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Amendments
+         * What was mended, newest first
          * @description What was mended, newest first.
          */
         get: operations["mending_amendments"];
@@ -2230,7 +2230,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undo
+         * Undo an amendment, unless something of it was changed again
          * @description Undo an amendment, unless something of it was changed again.
          */
         post: operations["mending_undo"];
@@ -2248,7 +2248,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Piece
+         * A piece as it stands in the record
          * @description A piece as it stands in the record.
          */
         get: operations["mending_piece"];
@@ -2258,7 +2258,7 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Change Piece
+         * Another tag, condition, note or model for a piece
          * @description Another tag, condition, note or model for a piece.
          */
         patch: operations["mending_change_piece"];
@@ -2274,7 +2274,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Merge Pieces
+         * One knife that was entered twice: everything of it goes to the other piece
          * @description One knife that was entered twice: everything of it goes to the other piece.
          */
         post: operations["mending_merge_pieces"];
@@ -2292,7 +2292,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Model
+         * A model as it stands, with its claims and the tags of its pieces
          * @description A model as it stands, with its claims and the tags of its pieces.
          */
         get: operations["mending_model"];
@@ -2302,7 +2302,7 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Change Model
+         * Change a model: name, grind, steel, price, claims; or retire it
          * @description Change a model: name, grind, steel, price, claims; or retire it.
          */
         patch: operations["mending_change_model"];
@@ -2318,7 +2318,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Merge Models
+         * One model that was entered twice: its pieces and claims go to the other
          * @description One model that was entered twice: its pieces and claims go to the other.
          */
         post: operations["mending_merge_models"];
@@ -2342,7 +2342,7 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Change Maker
+         * Rename a maker
          * @description Rename a maker.
          */
         patch: operations["mending_change_maker"];
@@ -2358,7 +2358,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Merge Makers
+         * One maker that was entered twice: the models go to the other
          * @description One maker that was entered twice: the models go to the other.
          */
         post: operations["mending_merge_makers"];
@@ -2377,7 +2377,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Set Aside
+         * Have a wrong sheet count for nothing, with a reason; an empty one puts it back
          * @description Have a wrong sheet count for nothing, with a reason; an empty one puts it back.
          */
         put: operations["mending_set_aside"];
@@ -2396,12 +2396,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Settings
+         * The shop's settings
          * @description The shop's settings.
          */
         get: operations["shop_settings"];
         /**
-         * Change Settings
+         * Change the shop's settings
          * @description Change the shop's settings.
          */
         put: operations["shop_change_settings"];
@@ -2420,18 +2420,18 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Logo
+         * The shop's logo; nothing where it has none
          * @description The shop's logo; nothing where it has none.
          */
         get: operations["shop_logo"];
         /**
-         * Change Logo
+         * Give the shop a logo: the picture as the body, at most 2 MB
          * @description Give the shop a logo: the picture as the body, at most 2 MB.
          */
         put: operations["shop_change_logo"];
         post?: never;
         /**
-         * Drop Logo
+         * Take the logo away
          * @description Take the logo away.
          */
         delete: operations["shop_drop_logo"];
@@ -2448,13 +2448,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Repeatabilities
+         * What every quantity scatters by with every instrument: assumed, own, and counted with
          * @description What every quantity scatters by with every instrument: assumed, own, and counted with.
          */
         get: operations["office_repeatabilities"];
         put?: never;
         /**
-         * Adopt
+         * Count with the record's own repeats, or with the usual assumption again
          * @description Count with the record's own repeats, or with the usual assumption again.
          */
         post: operations["office_adopt"];
@@ -2474,7 +2474,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Study Preview
+         * What a repeat study finds; nothing is stored
          * @description What a repeat study finds; nothing is stored.
          */
         post: operations["office_study_preview"];
@@ -2494,7 +2494,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Study
+         * Store a repeat study, once however often it is sent, and count with what it found
          * @description Store a repeat study, once however often it is sent, and count with what it found.
          */
         post: operations["office_study"];
@@ -2512,13 +2512,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Listed
+         * Long tasks of the shop, the newest first, and files at work
          * @description Long tasks of the shop, the newest first, and files at work.
          */
         get: operations["tasks_listed"];
         put?: never;
         /**
-         * Ask
+         * Ask for a task: the whole shelf worked out anew, or every kept photo measured again
          * @description Ask for a task: the whole shelf worked out anew, or every kept photo measured again.
          */
         post: operations["tasks_ask"];
@@ -2538,7 +2538,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stop
+         * Stop a task; what it did stays, and the next one goes on from there
          * @description Stop a task; what it did stays, and the next one goes on from there.
          */
         post: operations["tasks_stop"];
@@ -2556,18 +2556,18 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Session
+         * Who is signed in, and whose shop this is
          * @description Who is signed in, and whose shop this is.
          */
         get: operations["people_session"];
         put?: never;
         /**
-         * Sign In
+         * Sign in with name and password; the sign-in is kept in a cookie no script can read
          * @description Sign in with name and password; the sign-in is kept in a cookie no script can read.
          */
         post: operations["people_sign_in"];
         /**
-         * Sign Out
+         * Sign out here
          * @description Sign out here.
          */
         delete: operations["people_sign_out"];
@@ -2586,7 +2586,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Confirm
+         * Give the password again, before what is grave
          * @description Give the password again, before what is grave.
          */
         post: operations["people_confirm"];
@@ -2604,18 +2604,18 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Sign Ins
+         * Everywhere one is signed in, and one's keys
          * @description Everywhere one is signed in, and one's keys.
          */
         get: operations["people_sign_ins"];
         put?: never;
         /**
-         * Make Key
+         * A key for a program, or the address of a calendar; told once
          * @description A key for a program, or the address of a calendar; told once.
          */
         post: operations["people_make_key"];
         /**
-         * Sign Out Everywhere
+         * Sign out everywhere, keys for programs included
          * @description Sign out everywhere, keys for programs included.
          */
         delete: operations["people_sign_out_everywhere"];
@@ -2635,7 +2635,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * End Sign In
+         * End one of one's own sign-ins or keys
          * @description End one of one's own sign-ins or keys.
          */
         delete: operations["people_end_sign_in"];
@@ -2653,7 +2653,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Change Password
+         * Another password; other browsers are signed out
          * @description Another password; other browsers are signed out.
          */
         put: operations["people_change_password"];
@@ -2672,18 +2672,18 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Two Step
+         * Whether one signs in in two steps
          * @description Whether one signs in in two steps.
          */
         get: operations["people_two_step"];
         put?: never;
         /**
-         * Begin Two Step
+         * Begin to add a second step: what the authenticator is shown
          * @description Begin to add a second step: what the authenticator is shown.
          */
         post: operations["people_begin_two_step"];
         /**
-         * End Two Step
+         * Sign in in one step again
          * @description Sign in in one step again.
          */
         delete: operations["people_end_two_step"];
@@ -2702,7 +2702,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Confirm Two Step
+         * Add it by the first code; answers with codes for recovery
          * @description Add it by the first code; answers with codes for recovery.
          */
         post: operations["people_confirm_two_step"];
@@ -2722,7 +2722,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * New Recovery Codes
+         * New codes for recovery in the place of those before
          * @description New codes for recovery in the place of those before.
          */
         post: operations["people_new_recovery_codes"];
@@ -2741,7 +2741,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Ask Two Steps
+         * Ask two steps of all owners, or no longer
          * @description Ask two steps of all owners, or no longer.
          */
         put: operations["people_ask_two_steps"];
@@ -2762,7 +2762,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Invitation
+         * For whom an invitation is
          * @description For whom an invitation is.
          */
         post: operations["people_invitation"];
@@ -2782,7 +2782,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Join
+         * Choose a password by an invitation, and be signed in; the first owner names the shop
          * @description Choose a password by an invitation, and be signed in; the first owner names the shop.
          */
         post: operations["people_join"];
@@ -2800,13 +2800,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * People
+         * Everybody the record names
          * @description Everybody the record names.
          */
         get: operations["people_people"];
         put?: never;
         /**
-         * Invite
+         * Invite somebody; the token goes into the address they are given
          * @description Invite somebody; the token goes into the address they are given.
          */
         post: operations["people_invite"];
@@ -2825,13 +2825,13 @@ export interface paths {
         };
         get?: never;
         /**
-         * Change Person
+         * Another name or role
          * @description Another name or role.
          */
         put: operations["people_change_person"];
         post?: never;
         /**
-         * Send Away
+         * Somebody leaves: they sign in no more, and what they wrote stays
          * @description Somebody leaves: they sign in no more, and what they wrote stays.
          */
         delete: operations["people_send_away"];
@@ -2850,7 +2850,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Invite Again
+         * A new invitation, with which a password is chosen anew
          * @description A new invitation, with which a password is chosen anew.
          */
         post: operations["people_invite_again"];
@@ -2868,7 +2868,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Audit
+         * Who changed what from what to what, the newest first
          * @description Who changed what from what to what, the newest first.
          */
         get: operations["people_audit"];
@@ -2888,7 +2888,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Audit Table
+         * The same as CSV, all of it
          * @description The same as CSV, all of it.
          */
         get: operations["people_audit_table"];
@@ -2908,7 +2908,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Alive
+         * Whether the process answers; it asks nobody else
          * @description Whether the process answers; it asks nobody else.
          */
         get: operations["health_alive"];
@@ -2928,7 +2928,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Ready
+         * Whether it can serve: the database answers, and is of the right revision
          * @description Whether it can serve: the database answers, and is of the right revision.
          */
         get: operations["health_ready"];
@@ -2948,7 +2948,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Metrics
+         * The counts of all processes at this address, and of the shop, as Prometheus reads them
          * @description The counts of all processes at this address, and of the shop, as Prometheus reads them.
          */
         get: operations["health_metrics"];
@@ -2968,13 +2968,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Imports
+         * What columns of a table can mean, and what was brought in before
          * @description What columns of a table can mean, and what was brought in before.
          */
         get: operations["exchange_imports"];
         put?: never;
         /**
-         * Open File
+         * Give a CSV, XLSX or JSON file as the body; nothing is written yet
          * @description Give a CSV, XLSX or JSON file as the body; nothing is written yet.
          */
         post: operations["exchange_open_file"];
@@ -2992,14 +2992,14 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * One
+         * A file as it stands; with another ``source`` its columns are read as that one's were
          * @description A file as it stands; with another ``source`` its columns are read as that one's were.
          */
         get: operations["exchange_one"];
         put?: never;
         post?: never;
         /**
-         * Stop
+         * Stop what runs, keeping nothing of it, or forget a file at rest
          * @description Stop what runs, keeping nothing of it, or forget a file at rest.
          */
         delete: operations["exchange_stop"];
@@ -3018,7 +3018,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Run
+         * Try the file, or bring it in ``for_good``; ask for it again to see how far it is
          * @description Try the file, or bring it in ``for_good``; ask for it again to see how far it is.
          */
         post: operations["exchange_run"];
@@ -3036,7 +3036,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Rows
+         * Row by row what became of the file
          * @description Row by row what became of the file.
          */
         get: operations["exchange_rows"];
@@ -3056,7 +3056,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Report
+         * The whole report as a file
          * @description The whole report as a file.
          */
         get: operations["exchange_report"];
@@ -3076,7 +3076,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Spec Card
+         * The spec card of a knife, A4, at true scale
          * @description The spec card of a knife, A4, at true scale.
          */
         get: operations["exchange_spec_card"];
@@ -3096,7 +3096,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Label Stocks
+         * What labels can be printed on
          * @description What labels can be printed on.
          */
         get: operations["exchange_label_stocks"];
@@ -3116,7 +3116,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Labels
+         * Shelf labels of these knives, on a roll or on sheets
          * @description Shelf labels of these knives, on a roll or on sheets.
          */
         get: operations["exchange_labels"];
@@ -3136,7 +3136,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Rack Labels
+         * Shelf labels of the knives that search, ranges and order leave, 200 at most
          * @description Shelf labels of the knives that search, ranges and order leave, 200 at most.
          */
         get: operations["exchange_rack_labels"];
@@ -3156,7 +3156,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Json Ld
+         * The knife as a schema.org Product in JSON-LD with UN/CEFACT unit codes
          * @description The knife as a schema.org Product in JSON-LD with UN/CEFACT unit codes.
          */
         get: operations["exchange_json_ld"];
@@ -3176,7 +3176,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Outline Dxf
+         * Outline and section as DXF in mm, a layer a part
          * @description Outline and section as DXF in mm, a layer a part.
          */
         get: operations["exchange_outline_dxf"];
@@ -3196,12 +3196,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Published
+         * How a knife is shown to anybody, and what could be shown of it
          * @description How a knife is shown to anybody, and what could be shown of it.
          */
         get: operations["exchange_published"];
         /**
-         * Publish
+         * Switch the page of a knife on or off, and choose what it shows
          * @description Switch the page of a knife on or off, and choose what it shows.
          */
         put: operations["exchange_publish"];
@@ -3220,13 +3220,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Pages
+         * Every page: drafts, what is published, and what was withdrawn
          * @description Every page: drafts, what is published, and what was withdrawn.
          */
         get: operations["pages_pages"];
         put?: never;
         /**
-         * Begin
+         * Begin a review, a comparison or a range page as a draft
          * @description Begin a review, a comparison or a range page as a draft.
          */
         post: operations["pages_begin"];
@@ -3244,18 +3244,18 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Page
+         * A page to work on, with what the record proposes for it
          * @description A page to work on, with what the record proposes for it.
          */
         get: operations["pages_page"];
         /**
-         * Change
+         * Change a draft; what is published stays as it is until it is published again
          * @description Change a draft; what is published stays as it is until it is published again.
          */
         put: operations["pages_change"];
         post?: never;
         /**
-         * Discard
+         * Throw away a draft that was never published
          * @description Throw away a draft that was never published.
          */
         delete: operations["pages_discard"];
@@ -3274,7 +3274,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Publish
+         * Publish a draft as it reads now
          * @description Publish a draft as it reads now.
          */
         post: operations["pages_publish"];
@@ -3294,7 +3294,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Withdraw
+         * Take a page down; the draft and what was published are kept
          * @description Take a page down; the draft and what was published are kept.
          */
         post: operations["pages_withdraw"];
@@ -3312,7 +3312,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Preview
+         * The draft as readers would see it
          * @description The draft as readers would see it.
          */
         get: operations["pages_preview"];
@@ -3332,7 +3332,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * As File
+         * The draft as a file: HTML fragment with its styles, Markdown, text, DOCX or PDF
          * @description The draft as a file: HTML fragment with its styles, Markdown, text, DOCX or PDF.
          */
         get: operations["pages_as_file"];
@@ -3352,12 +3352,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Photographs
+         * The photographs of a piece for readers, in their order
          * @description The photographs of a piece for readers, in their order.
          */
         get: operations["pages_photographs"];
         /**
-         * Order Photographs
+         * Put the photographs of a piece in another order
          * @description Put the photographs of a piece in another order.
          */
         put: operations["pages_order_photographs"];
@@ -3377,7 +3377,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Keep Photograph
+         * Add a photograph sent as the body: JPEG, PNG, WebP or HEIC
          * @description Add a photograph sent as the body: JPEG, PNG, WebP or HEIC.
          */
         put: operations["pages_keep_photograph"];
@@ -3397,13 +3397,13 @@ export interface paths {
         };
         get?: never;
         /**
-         * Change Photograph
+         * Say what a photograph shows and who took it, and crop it
          * @description Say what a photograph shows and who took it, and crop it.
          */
         put: operations["pages_change_photograph"];
         post?: never;
         /**
-         * Drop Photograph
+         * Take a photograph away; published pages keep theirs
          * @description Take a photograph away; published pages keep theirs.
          */
         delete: operations["pages_drop_photograph"];
@@ -3420,7 +3420,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Photograph
+         * A photograph as it is cropped now, or the whole of it, in a size of pages
          * @description A photograph as it is cropped now, or the whole of it, in a size of pages.
          */
         get: operations["pages_photograph"];
@@ -3440,13 +3440,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Scales
+         * The scales that the shop scores on
          * @description The scales that the shop scores on.
          */
         get: operations["pages_scales"];
         put?: never;
         /**
-         * Add Scale
+         * Make a scale, with what its numbers mean
          * @description Make a scale, with what its numbers mean.
          */
         post: operations["pages_add_scale"];
@@ -3465,7 +3465,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * Change Scale
+         * Change a scale or retire it; published scores stay
          * @description Change a scale or retire it; published scores stay.
          */
         put: operations["pages_change_scale"];
@@ -3484,18 +3484,18 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Feed
+         * Whether the shop's products can be fetched by a key
          * @description Whether the shop's products can be fetched by a key.
          */
         get: operations["pages_feed"];
         put?: never;
         /**
-         * Open Feed
+         * Make a new key of the product feed; its addresses are told this once
          * @description Make a new key of the product feed; its addresses are told this once.
          */
         post: operations["pages_open_feed"];
         /**
-         * Close Feed
+         * End the product feed: its key opens nothing any more
          * @description End the product feed: its key opens nothing any more.
          */
         delete: operations["pages_close_feed"];
@@ -3512,7 +3512,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Predictions
+         * Every prediction of a piece in a home kitchen, each with its interval and grade
          * @description Every prediction of a piece in a home kitchen, each with its interval and grade.
          *
          *     `basis` says whether edge life uses this shop's trials (`calibrated`) or only what is published.
@@ -3536,7 +3536,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Compared
+         * Compare pieces and judge them for a customer; nothing is stored
          * @description Compare pieces and judge them for a customer; nothing is stored.
          */
         post: operations["v1_compared"];
@@ -3554,7 +3554,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Changes
+         * Pieces that changed since the last call, so that a copy elsewhere can follow the shop
          * @description Pieces that changed since the last call, so that a copy elsewhere can follow the shop.
          *
          *     Follow `next` until it is null, keep `later` and ask there another time; a piece that changed
@@ -3579,7 +3579,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Pieces
+         * Knives as documents: paged, sorted and narrowed by any figure, by tags or makers
          * @description Knives as documents: paged, sorted and narrowed by any figure, by tags or makers.
          *
          *     Pieces that the shelf has not worked out yet come last, by their tags; a range leaves them out.
@@ -3588,7 +3588,7 @@ export interface paths {
         get: operations["v1_pieces"];
         put?: never;
         /**
-         * Pieces Bulk
+         * Write many pieces in one transaction; the same rows sent again change nothing
          * @description Write many pieces in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
          */
         post: operations["v1_pieces_bulk"];
@@ -3606,7 +3606,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Shop Json
+         * Every table in one document, as `shop.schema.json` describes it; read back by an import
          * @description Every table in one document, as `shop.schema.json` describes it; read back by an import.
          */
         get: operations["v1_shop_json"];
@@ -3626,7 +3626,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Shop Schema Json
+         * JSON Schema (2020-12) of `shop.json`
          * @description JSON Schema (2020-12) of `shop.json`.
          */
         get: operations["v1_shop_schema_json"];
@@ -3646,7 +3646,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Shop Xlsx
+         * The shelf with units, U and both unit systems, and every table, as a workbook
          * @description The shelf with units, U and both unit systems, and every table, as a workbook.
          */
         get: operations["v1_shop_xlsx"];
@@ -3666,7 +3666,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Archive Zip
+         * The whole shop with pictures; `./rook restore` makes it a shop again
          * @description The whole shop with pictures; `./rook restore` makes it a shop again.
          */
         get: operations["v1_archive_zip"];
@@ -3686,7 +3686,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Models Csv
+         * All models as CSV (RFC 4180)
          * @description All models as CSV (RFC 4180).
          */
         get: operations["v1_models_csv"];
@@ -3706,13 +3706,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Models Page
+         * The models as they were written, by pages: follow `next` until it is null
          * @description The models as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_models_page"];
         put?: never;
         /**
-         * Models Bulk
+         * Write many models in one transaction; the same rows sent again change nothing
          * @description Write many models in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
          */
         post: operations["v1_models_bulk"];
@@ -3730,7 +3730,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Claims Csv
+         * All claims as CSV (RFC 4180)
          * @description All claims as CSV (RFC 4180).
          */
         get: operations["v1_claims_csv"];
@@ -3750,13 +3750,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Claims Page
+         * The claims as they were written, by pages: follow `next` until it is null
          * @description The claims as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_claims_page"];
         put?: never;
         /**
-         * Claims Bulk
+         * Write many claims in one transaction; the same rows sent again change nothing
          * @description Write many claims in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
          */
         post: operations["v1_claims_bulk"];
@@ -3774,7 +3774,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Pieces Csv
+         * All pieces as CSV (RFC 4180)
          * @description All pieces as CSV (RFC 4180).
          */
         get: operations["v1_pieces_csv"];
@@ -3794,7 +3794,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Pieces Page
+         * The pieces as they were written, by pages: follow `next` until it is null
          * @description The pieces as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_pieces_page"];
@@ -3814,7 +3814,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Readings Csv
+         * All readings as CSV (RFC 4180)
          * @description All readings as CSV (RFC 4180).
          */
         get: operations["v1_readings_csv"];
@@ -3834,13 +3834,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Readings Page
+         * The readings as they were written, by pages: follow `next` until it is null
          * @description The readings as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_readings_page"];
         put?: never;
         /**
-         * Readings Bulk
+         * Write many readings in one transaction; the same rows sent again change nothing
          * @description Write many readings in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
          */
         post: operations["v1_readings_bulk"];
@@ -3858,7 +3858,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Profiles Csv
+         * All profiles as CSV (RFC 4180)
          * @description All profiles as CSV (RFC 4180).
          */
         get: operations["v1_profiles_csv"];
@@ -3878,13 +3878,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Profiles Page
+         * The profiles as they were written, by pages: follow `next` until it is null
          * @description The profiles as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_profiles_page"];
         put?: never;
         /**
-         * Profiles Bulk
+         * Write many profiles in one transaction; the same rows sent again change nothing
          * @description Write many profiles in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
          */
         post: operations["v1_profiles_bulk"];
@@ -3902,7 +3902,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Trials Csv
+         * All trials as CSV (RFC 4180)
          * @description All trials as CSV (RFC 4180).
          */
         get: operations["v1_trials_csv"];
@@ -3922,13 +3922,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Trials Page
+         * The trials as they were written, by pages: follow `next` until it is null
          * @description The trials as they were written, by pages: follow `next` until it is null.
          */
         get: operations["v1_trials_page"];
         put?: never;
         /**
-         * Trials Bulk
+         * Write many trials in one transaction; the same rows sent again change nothing
          * @description Write many trials in one transaction; the same rows sent again change nothing. Names are those of the rows that are read; a unit may follow a name (`weight_oz`). `dry_run` only says what would become of each row.
          */
         post: operations["v1_trials_bulk"];
@@ -3946,7 +3946,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Piece
+         * One knife by its tag
          * @description One knife by its tag.
          */
         get: operations["v1_piece"];
@@ -3966,7 +3966,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * As Json
+         * What the shop shows of a knife, as a document
          * @description What the shop shows of a knife, as a document.
          */
         get: operations["public_as_json"];
@@ -3986,7 +3986,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Card Png
+         * The picture a link unfolds to
          * @description The picture a link unfolds to.
          */
         get: operations["public_card_png"];
@@ -4006,7 +4006,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Page
+         * A knife's page: what the shop chose, and the cautions
          * @description A knife's page: what the shop chose, and the cautions.
          */
         get: operations["public_page"];
@@ -4026,7 +4026,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Feed
+         * What was published, the newest first, as an Atom feed
          * @description What was published, the newest first, as an Atom feed.
          */
         get: operations["published_feed"];
@@ -4046,7 +4046,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Products Csv
+         * The shop's products as CSV, for who has the key
          * @description The shop's products as CSV, for who has the key.
          */
         get: operations["published_products_csv"];
@@ -4066,7 +4066,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Products Json
+         * The same as JSON
          * @description The same as JSON.
          */
         get: operations["published_products_json"];
@@ -4086,7 +4086,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * As Json
+         * A published page as a document
          * @description A published page as a document.
          */
         get: operations["published_as_json"];
@@ -4106,7 +4106,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Card Png
+         * The picture a link to the page unfolds to
          * @description The picture a link to the page unfolds to.
          */
         get: operations["published_card_png"];
@@ -4126,7 +4126,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * How
+         * How the figures of a page were measured
          * @description How the figures of a page were measured.
          */
         get: operations["published_how"];
@@ -4146,7 +4146,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * How By Code
+         * The same at the short address that is printed, of a page or of a knife's own page
          * @description The same at the short address that is printed, of a page or of a knife's own page.
          */
         get: operations["published_how_by_code"];
@@ -4166,7 +4166,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Drawing Svg
+         * A drawing or chart of a page as SVG
          * @description A drawing or chart of a page as SVG.
          */
         get: operations["published_drawing_svg"];
@@ -4186,7 +4186,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Drawing Png
+         * A drawing or chart of a page as PNG, so many pixels wide
          * @description A drawing or chart of a page as PNG, so many pixels wide.
          */
         get: operations["published_drawing_png"];
@@ -4206,7 +4206,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Photograph
+         * A photograph of a page in one of its sizes, as it was cropped when it was published
          * @description A photograph of a page in one of its sizes, as it was cropped when it was published.
          */
         get: operations["published_photograph"];
@@ -4226,7 +4226,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Embed
+         * A page to be shown in a frame of another site, where its author allowed that
          * @description A page to be shown in a frame of another site, where its author allowed that.
          */
         get: operations["published_embed"];
@@ -4246,7 +4246,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Page
+         * A published page; a table that can be put in order is by the column asked for
          * @description A published page; a table that can be put in order is by the column asked for.
          */
         get: operations["published_page"];
@@ -20099,10 +20099,12 @@ export interface operations {
     v1_predictions: {
         parameters: {
             query?: {
+                /** @description whether this shop's trials count */
                 basis?: components["schemas"]["Basis"];
             };
             header?: never;
             path: {
+                /** @description as it is on the piece's label */
                 tag: string;
             };
             cookie?: never;
@@ -20169,6 +20171,7 @@ export interface operations {
                 after?: string;
                 /** @description only what changed at this moment or after, with its offset from UTC */
                 since?: string | null;
+                /** @description most pieces of a page */
                 limit?: number;
             };
             header?: never;
@@ -20200,15 +20203,21 @@ export interface operations {
     v1_pieces: {
         parameters: {
             query?: {
+                /** @description words of the tag, maker, line, type or steel; all have to be there */
                 search?: string;
                 /** @description a figure, - for falling: name, type, edge_length, weight, height_heel, hardness, edge_angle, thickness_behind_edge, cutting_ease, months_to_stone, price, blade_length, overall_length, handle_length, spine_heel, spine_mid, spine_tip, spine_at, height_mid, height_front, thickness_1mm, thickness_5mm, thickness_10mm, angle_right, angle_left, bevel_width_right, bevel_width_left, asymmetry, micro_bevel, hollow_depth, grind_line, core_exposure, hardness_block, hardness_cladding, hardness_b, balance_point, handle_height, handle_thickness, handle_circumference, handle_angle, handle_drop, flat_length, tip_height, rock_rise, edge_gap, knuckle_room, sharpness_score, sharpness_force, paper_cut_force */
                 sort?: string;
                 /** @description key:low:high in base units, of any figure; several hold together */
                 where?: string[] | null;
+                /** @description of one of these types */
                 knife_type?: string[] | null;
+                /** @description with one of these tags */
                 tag?: string[] | null;
+                /** @description of one of these makers */
                 maker?: string[] | null;
+                /** @description pieces to leave out; `next` says it */
                 offset?: number;
+                /** @description most pieces of a page */
                 limit?: number;
             };
             header?: never;
@@ -20246,6 +20255,29 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "rows": [
+                 *         {
+                 *           "maker": "Kesterby",
+                 *           "line": "Harbour",
+                 *           "knife_type": "gyuto",
+                 *           "nominal_mm": 210,
+                 *           "tag": "KH-01",
+                 *           "condition": "new"
+                 *         },
+                 *         {
+                 *           "maker": "Hollinreach",
+                 *           "line": "Skerry",
+                 *           "knife_type": "santoku",
+                 *           "nominal_mm": 170,
+                 *           "tag": "HS-24",
+                 *           "note": "from the window"
+                 *         }
+                 *       ],
+                 *       "measured_on": "2026-09-14"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BulkIn"];
             };
         };
@@ -20284,7 +20316,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": Record<string, never>;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20342,7 +20376,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20369,7 +20405,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/zip": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20396,7 +20434,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20414,12 +20454,8 @@ export interface operations {
             query?: {
                 /** @description rows to leave out; `next` says it */
                 offset?: number;
+                /** @description most rows of a page */
                 limit?: number;
-                /**
-                 * @deprecated
-                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
-                 */
-                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20456,6 +20492,30 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "rows": [
+                 *         {
+                 *           "maker": "Kesterby",
+                 *           "line": "Harbour",
+                 *           "knife_type": "gyuto",
+                 *           "nominal_mm": 210,
+                 *           "grind": "full_flat",
+                 *           "steel": "1.4116",
+                 *           "price": 139
+                 *         },
+                 *         {
+                 *           "maker": "Hollinreach",
+                 *           "line": "Skerry",
+                 *           "knife_type": "santoku",
+                 *           "nominal_mm": 170,
+                 *           "grind": "convex",
+                 *           "steel": "1.4112"
+                 *         }
+                 *       ],
+                 *       "measured_on": "2026-09-14"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BulkIn"];
             };
         };
@@ -20494,7 +20554,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20512,12 +20574,8 @@ export interface operations {
             query?: {
                 /** @description rows to leave out; `next` says it */
                 offset?: number;
+                /** @description most rows of a page */
                 limit?: number;
-                /**
-                 * @deprecated
-                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
-                 */
-                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20554,6 +20612,21 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "rows": [
+                 *         {
+                 *           "maker": "Kesterby",
+                 *           "line": "Harbour",
+                 *           "knife_type": "gyuto",
+                 *           "nominal_mm": 210,
+                 *           "quantity": "hardness",
+                 *           "printed": "58-60 HRC"
+                 *         }
+                 *       ],
+                 *       "measured_on": "2026-09-14"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BulkIn"];
             };
         };
@@ -20592,7 +20665,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20610,12 +20685,8 @@ export interface operations {
             query?: {
                 /** @description rows to leave out; `next` says it */
                 offset?: number;
+                /** @description most rows of a page */
                 limit?: number;
-                /**
-                 * @deprecated
-                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
-                 */
-                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20657,7 +20728,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20675,12 +20748,8 @@ export interface operations {
             query?: {
                 /** @description rows to leave out; `next` says it */
                 offset?: number;
+                /** @description most rows of a page */
                 limit?: number;
-                /**
-                 * @deprecated
-                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
-                 */
-                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20717,6 +20786,35 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "rows": [
+                 *         {
+                 *           "tag": "KH-01",
+                 *           "key": "kh-01-w1",
+                 *           "quantity": "weight",
+                 *           "typed": "6.6 oz",
+                 *           "taken_at": "2026-09-14T08:31:04Z",
+                 *           "person": "Wil"
+                 *         },
+                 *         {
+                 *           "tag": "KH-01",
+                 *           "key": "kh-01-h1",
+                 *           "quantity": "hardness",
+                 *           "typed": 60.5,
+                 *           "unit": "HRC"
+                 *         },
+                 *         {
+                 *           "tag": "HS-24",
+                 *           "key": "hs-24-w1",
+                 *           "quantity": "weight",
+                 *           "typed": 149,
+                 *           "unit": "g"
+                 *         }
+                 *       ],
+                 *       "measured_on": "2026-09-14"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BulkIn"];
             };
         };
@@ -20755,7 +20853,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20773,12 +20873,8 @@ export interface operations {
             query?: {
                 /** @description rows to leave out; `next` says it */
                 offset?: number;
+                /** @description most rows of a page */
                 limit?: number;
-                /**
-                 * @deprecated
-                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
-                 */
-                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20815,6 +20911,43 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "rows": [
+                 *         {
+                 *           "tag": "KH-01",
+                 *           "key": "kh-01-edge",
+                 *           "x_mm": 0,
+                 *           "y_mm": 0
+                 *         },
+                 *         {
+                 *           "tag": "KH-01",
+                 *           "key": "kh-01-edge",
+                 *           "x_mm": 70,
+                 *           "y_mm": 0
+                 *         },
+                 *         {
+                 *           "tag": "KH-01",
+                 *           "key": "kh-01-edge",
+                 *           "x_mm": 140,
+                 *           "y_mm": 2.5
+                 *         },
+                 *         {
+                 *           "tag": "KH-01",
+                 *           "key": "kh-01-edge",
+                 *           "x_mm": 190,
+                 *           "y_mm": 14
+                 *         },
+                 *         {
+                 *           "tag": "KH-01",
+                 *           "key": "kh-01-edge",
+                 *           "x_mm": 207,
+                 *           "y_mm": 26
+                 *         }
+                 *       ],
+                 *       "measured_on": "2026-09-14"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BulkIn"];
             };
         };
@@ -20853,7 +20986,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
@@ -20871,12 +21006,8 @@ export interface operations {
             query?: {
                 /** @description rows to leave out; `next` says it */
                 offset?: number;
+                /** @description most rows of a page */
                 limit?: number;
-                /**
-                 * @deprecated
-                 * @description Use `offset`. With it a page is as it was: `rows`, and a number as `next`.
-                 */
-                after?: number | null;
             };
             header?: never;
             path?: never;
@@ -20913,6 +21044,34 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "rows": [
+                 *         {
+                 *           "key": "kh-01-card",
+                 *           "tag": "KH-01",
+                 *           "trial_kind": "card",
+                 *           "x": 1,
+                 *           "value": 42
+                 *         },
+                 *         {
+                 *           "key": "kh-01-card",
+                 *           "tag": "KH-01",
+                 *           "trial_kind": "card",
+                 *           "x": 2,
+                 *           "value": 39
+                 *         },
+                 *         {
+                 *           "key": "kh-01-card",
+                 *           "tag": "KH-01",
+                 *           "trial_kind": "card",
+                 *           "x": 3,
+                 *           "value": 37
+                 *         }
+                 *       ],
+                 *       "measured_on": "2026-09-14"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BulkIn"];
             };
         };
@@ -20942,6 +21101,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description as it is on the piece's label */
                 tag: string;
             };
             cookie?: never;

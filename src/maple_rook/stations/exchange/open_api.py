@@ -5,11 +5,11 @@ from __future__ import annotations
 import tempfile
 from collections.abc import Callable
 from functools import partial
-from pathlib import Path
+from pathlib import Path as FilePath
 from typing import Annotated, Any
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Depends, Query, Request, Response
+from fastapi import APIRouter, Depends, Path, Query, Request, Response
 from fastapi.dependencies.utils import get_flat_params
 from fastapi.responses import FileResponse, JSONResponse, StreamingResponse
 from pydantic import BaseModel, Field, create_model
@@ -35,9 +35,11 @@ from maple_rook.shelf.query import (
     range_of,
     unlisted,
 )
-from maple_rook.stations.exchange import taking_out, temporary, use_cases
+from maple_rook.stations.exchange import examples, taking_out, temporary, use_cases
 from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
 from maple_rook.store import archive, outgoing
+
+PieceTag = Annotated[str, Path(examples=["KH-01"], description="as it is on the piece's label")]
 
 
 def known_parameters(request: Request) -> None:
@@ -58,17 +60,19 @@ def further_on(request: Request, name: str, value: object) -> str:
 
 router = APIRouter(prefix="/v1", tags=["v1"], dependencies=[Depends(known_parameters)])
 MOST_ROWS = 5_000
-Limit = Annotated[int, Query(ge=1, le=MOST_ROWS)]
+JSON_TYPE, ZIP_TYPE = "application/json", "application/zip"
+Limit = Annotated[int, Query(ge=1, le=MOST_ROWS, description="most rows of a page")]
 Offset = Annotated[int, Query(ge=0, le=2**53, description="rows to leave out; `next` says it")]
-After = Annotated[
-    int | None,
-    Query(
-        ge=0,
-        le=2**53,
-        deprecated=True,
-        description="Use `offset`. With it a page is as it was: `rows`, and a number as `next`.",
-    ),
-]
+After = Annotated[int | None, Query(ge=0, le=2**53, include_in_schema=False)]
+"""How rows were paged before: an answer to it is as it was, `rows`, and a number as `next`."""
+
+
+def _sends(media_type: str) -> dict[int | str, dict[str, Any]]:
+    """For a route that sends a file: of what kind it is."""
+    schema = {"type": "object"} if media_type == JSON_TYPE else {"type": "string"}
+    if media_type in {XLSX_TYPE, ZIP_TYPE}:
+        schema["format"] = "binary"
+    return {200: {"content": {media_type: {"schema": schema}}}}
 
 
 class PieceDocument(KnifeDocument):
@@ -104,7 +108,14 @@ def pieces(
     response: Response,
     db: Db,
     _: CurrentPerson,
-    search: Annotated[str, Query(max_length=200, examples=["gyuto 1.4112"])] = "",
+    search: Annotated[
+        str,
+        Query(
+            max_length=200,
+            examples=["gyuto 1.4116"],
+            description="words of the tag, maker, line, type or steel; all have to be there",
+        ),
+    ] = "",
     sort: Annotated[
         str,
         Query(
@@ -121,11 +132,22 @@ def pieces(
             description="key:low:high in base units, of any figure; several hold together",
         ),
     ] = None,
-    knife_type: Annotated[list[str] | None, Query(max_length=40)] = None,
-    tag: Annotated[list[str] | None, Query(max_length=200, examples=[["KH-01"]])] = None,
-    maker: Annotated[list[str] | None, Query(max_length=40, examples=[["Kesterby"]])] = None,
-    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
-    limit: Annotated[int, Query(ge=1, le=200)] = 50,
+    knife_type: Annotated[
+        list[str] | None,
+        Query(max_length=40, examples=[["gyuto", "santoku"]], description="of one of these types"),
+    ] = None,
+    tag: Annotated[
+        list[str] | None,
+        Query(max_length=200, examples=[["KH-01"]], description="with one of these tags"),
+    ] = None,
+    maker: Annotated[
+        list[str] | None,
+        Query(max_length=40, examples=[["Kesterby"]], description="of one of these makers"),
+    ] = None,
+    offset: Annotated[
+        int, Query(ge=0, le=1_000_000, description="pieces to leave out; `next` says it")
+    ] = 0,
+    limit: Annotated[int, Query(ge=1, le=200, description="most pieces of a page")] = 50,
 ) -> PiecePage:
     """Knives as documents: paged, sorted and narrowed by any figure, by tags or makers.
 
@@ -160,12 +182,10 @@ def pieces(
     )
 
 
-@router.get("/shop.json", response_class=StreamingResponse)
+@router.get("/shop.json", response_class=StreamingResponse, responses=_sends(JSON_TYPE))
 def shop_json(request: Request, db: LongDb, _: CurrentPerson) -> StreamingResponse:
     """Every table in one document, as `shop.schema.json` describes it; read back by an import."""
-    return written(
-        taking_out.whole_json(db, request.app.state.bucket), "application/json", "shop.json"
-    )
+    return written(taking_out.whole_json(db, request.app.state.bucket), JSON_TYPE, "shop.json")
 
 
 @router.get("/shop.schema.json")
@@ -174,26 +194,26 @@ def shop_schema_json() -> dict[str, Any]:
     return shop_schema()
 
 
-@router.get("/shop.xlsx", response_class=FileResponse)
+@router.get("/shop.xlsx", response_class=FileResponse, responses=_sends(XLSX_TYPE))
 def shop_xlsx(request: Request, db: LongDb, _: CurrentPerson) -> FileResponse:
     """The shelf with units, U and both unit systems, and every table, as a workbook."""
     shelf = request.app.state.shelf
     return _file(lambda path: taking_out.workbook(db, shelf, path), XLSX_TYPE, "shop.xlsx")
 
 
-@router.get("/archive.zip", response_class=FileResponse)
+@router.get("/archive.zip", response_class=FileResponse, responses=_sends(ZIP_TYPE))
 def archive_zip(request: Request, db: LongDb, _: CurrentPerson) -> FileResponse:
     """The whole shop with pictures; `./rook restore` makes it a shop again."""
     db.rollback()
     bucket = request.app.state.bucket
     write = partial(archive.write_archive, db, bucket=bucket)
-    return _file(write, "application/zip", "shop.zip")
+    return _file(write, ZIP_TYPE, "shop.zip")
 
 
-def _file(write: Callable[[Path], object], media_type: str, name: str) -> FileResponse:
+def _file(write: Callable[[FilePath], object], media_type: str, name: str) -> FileResponse:
     """A file that has to be whole before it is sent; it is gone once it was."""
     with tempfile.NamedTemporaryFile(prefix=temporary.prefix(), delete=False) as held:
-        path = Path(held.name)
+        path = FilePath(held.name)
     try:
         write(path)
     except BaseException:
@@ -255,6 +275,7 @@ def _add(kind: Kind) -> None:
         as_csv,
         name=f"{name}_csv",
         response_class=StreamingResponse,
+        responses=_sends(CSV_TYPE.partition(";")[0]),
         description=f"All {name} as CSV (RFC 4180).",
     )
     path = "/pieces/rows" if kind is Kind.PIECES else f"/{name}"
@@ -273,6 +294,7 @@ def _add(kind: Kind) -> None:
         description=f"Write many {name} in one transaction; the same rows sent again change "
         "nothing. Names are those of the rows that are read; a unit may follow a name "
         "(`weight_oz`). `dry_run` only says what would become of each row.",
+        openapi_extra=examples.bulk(kind),
     )
 
 
@@ -281,7 +303,7 @@ for _kind in RECORD_KINDS:
 
 
 @router.get("/pieces/{tag:path}")
-def piece(request: Request, db: Db, _: CurrentPerson, tag: str) -> PieceDocument:
+def piece(request: Request, db: Db, _: CurrentPerson, tag: PieceTag) -> PieceDocument:
     """One knife by its tag."""
     knife = use_cases.knife_tagged(db, request.app.state.shelf, tag)
     return document_of(knife, outgoing.shop_row(db)["currency"])

@@ -24,7 +24,7 @@ from maple_rook.core.prediction.predict import predict
 from maple_rook.http.access import CurrentPerson, Db, Opener
 from maple_rook.http.schemas import StorableText, Strict, json_answer
 from maple_rook.stations.exchange import use_cases
-from maple_rook.stations.exchange.open_api import further_on, known_parameters
+from maple_rook.stations.exchange.open_api import PieceTag, further_on, known_parameters
 from maple_rook.store import shelf as shelf_store
 from maple_rook.store.records import NotFound
 from maple_rook.store.tables import Piece
@@ -48,7 +48,13 @@ class PiecePredictions(BaseModel):
 
 @router.get("/pieces/{tag:path}/predictions")
 def predictions(
-    request: Request, db: Db, _: CurrentPerson, tag: str, basis: Basis = Basis.CALIBRATED
+    request: Request,
+    db: Db,
+    _: CurrentPerson,
+    tag: PieceTag,
+    basis: Annotated[Basis, Query(description="whether this shop's trials count")] = (
+        Basis.CALIBRATED
+    ),
 ) -> PiecePredictions:
     """Every prediction of a piece in a home kitchen, each with its interval and grade.
 
@@ -177,7 +183,7 @@ def changes(
             examples=["2026-11-01T00:00:00Z"],
         ),
     ] = None,
-    limit: Annotated[int, Query(ge=1, le=1000)] = 500,
+    limit: Annotated[int, Query(ge=1, le=1000, description="most pieces of a page")] = 500,
 ) -> Response:
     """Pieces that changed since the last call, so that a copy elsewhere can follow the shop.
 
