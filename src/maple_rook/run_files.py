@@ -25,6 +25,18 @@ class Running(NamedTuple):
     version: str = ""
     user: str = ""
     since: str = ""
+    begun: str = ""
+    """When its process began, as the kernel counts it: another one may have its number by now."""
+
+    @property
+    def alive(self) -> bool:
+        """Whether the process still runs that wrote the note."""
+        if self.begun:
+            return began(self.pid) == self.begun
+        try:  # a note of release 0.1.0, which is served from a clone
+            return b"maple_rook" in Path(f"/proc/{self.pid}/cmdline").read_bytes()
+        except OSError:
+            return False
 
 
 class ServedAlready(RuntimeError):
@@ -49,6 +61,7 @@ def run_file(
             "shop": shop,
             "version": __version__,
             "user": user,
+            "begun": began(os.getpid()),
             "since": dt.datetime.now(dt.UTC).isoformat(timespec="seconds"),
         }
     )
@@ -78,27 +91,34 @@ def only_server(settings: Settings, shop: str) -> Iterator[None]:
         yield
 
 
+_TOLD = ("shop", "version", "user", "since", "begun")
+
+
 def running_servers(settings: Settings) -> list[Running]:
     """Each live server; stale notes are removed."""
     found = []
     for note in sorted((settings.home / "run").glob("*.json")):
         with contextlib.suppress(OSError, ValueError, KeyError):
             entry = json.loads(note.read_text())
-            if is_ours(entry["pid"]):
-                told = {key: entry.get(key, "") for key in ("shop", "version", "user", "since")}
-                found.append(Running(entry["pid"], entry["address"], note, **told))
+            told = {key: entry.get(key, "") for key in _TOLD}
+            running = Running(entry["pid"], entry["address"], note, **told)
+            if running.alive:
+                found.append(running)
             else:
                 note.unlink()
     return found
 
 
-def is_ours(pid: int) -> bool:
-    """Whether a process runs this application."""
+def began(pid: int) -> str:
+    """When a process began, in the kernel's ticks; empty for one that ended.
+
+    proc(5), ``stat``: field 3 is its state, Z where only its parent has not noticed yet, 22 this.
+    """
     try:
-        command = Path(f"/proc/{pid}/cmdline").read_bytes()
+        state, *after = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
     except OSError:
-        return False
-    return b"maple_rook" in command
+        return ""
+    return "" if state == "Z" else after[18]
 
 
 def open_connections(port: int) -> int:

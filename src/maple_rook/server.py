@@ -41,7 +41,6 @@ from maple_rook.http.patience import served_with, told_once
 from maple_rook.private_files import write_private
 from maple_rook.run_files import (
     Running,
-    is_ours,
     only_server,
     open_connections,
     run_file,
@@ -478,12 +477,12 @@ def stop_all(settings: Settings, *, say: Say) -> None:
         begun = time.monotonic()
         told = False
         within_s = settings.drain_s + STOPPED_WITHIN_S
-        while is_ours(running.pid) and time.monotonic() < begun + within_s:
+        while running.alive and time.monotonic() < begun + within_s:
             if not told and time.monotonic() > begun + SAID_AFTER_S:
                 told = True
                 say(_waited_for(running, within_s))
             time.sleep(0.05)
-        if is_ours(running.pid):
+        if running.alive:
             raise Refused(
                 f"The server at {running.address} (process {running.pid}) has not ended yet; "
                 "PostgreSQL goes on."

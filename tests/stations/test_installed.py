@@ -8,6 +8,7 @@ import os
 import re
 import subprocess
 import sys
+from collections.abc import Callable
 from importlib.metadata import version
 from pathlib import Path
 
@@ -59,12 +60,18 @@ def environment(installed: Path, cluster: Cluster, tmp_path: Path) -> dict[str, 
     }
 
 
-def command(*words: str) -> list[str]:
-    return [sys.executable, "-m", "maple_rook.cli", *words]
+@pytest.fixture
+def command(installed: Path) -> Callable[..., list[str]]:
+    """The program as an installation has it, whose name is not that of the package."""
+
+    def line(*words: str) -> list[str]:
+        return [sys.executable, str(installed / "bin" / "maple-rook"), *words]
+
+    return line
 
 
-def test_an_installed_shop_is_served_with_its_screens(
-    environment: dict[str, str], tmp_path: Path
+def test_an_installed_shop_is_served_with_its_screens_until_it_is_stopped(
+    command: Callable[..., list[str]], environment: dict[str, str], tmp_path: Path
 ) -> None:
     process = subprocess.Popen(
         command("start", "--no-browser"),
@@ -89,6 +96,15 @@ def test_an_installed_shop_is_served_with_its_screens(
             assert len(assets) >= 2
             assert {shop.get(path).status_code for path in assets} == {200}
             assert shop.get("/api/health/ready").status_code == 200
+
+        def told(word: str) -> str:
+            how = {"env": environment, "cwd": tmp_path, "text": True, "capture_output": True}
+            return subprocess.run(command(word), check=True, **how).stdout
+
+        assert f"at {found[1]}" in told("status")
+        assert f"Stopped the server at {found[1]}" in told("stop")
+        assert process.wait(timeout=60) == 0
+        assert "No server runs" in told("status")
     finally:
         process.terminate()
         process.wait(timeout=60)
@@ -96,7 +112,7 @@ def test_an_installed_shop_is_served_with_its_screens(
 
 
 def test_an_installed_program_has_no_commands_of_a_clone(
-    environment: dict[str, str], tmp_path: Path
+    command: Callable[..., list[str]], environment: dict[str, str], tmp_path: Path
 ) -> None:
     def said(*words: str) -> str:
         return subprocess.run(
