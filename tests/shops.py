@@ -67,7 +67,7 @@ def run(
     origin: str = "ours",
     **choices: object,
 ) -> dict:
-    """The file tried or brought in as it was guessed, once it is done.
+    """The file tried or imported as it was guessed, once it is done.
 
     Figures are the shop's own, where no other ``origin`` is said.
     """

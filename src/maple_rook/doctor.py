@@ -90,7 +90,7 @@ def _behind(url: str) -> str:
                 return "no shop in it yet"
             count = connection.scalar(text("SELECT count(DISTINCT piece_id) FROM shelf_stale"))
             pieces = connection.scalar(text("SELECT count(*) FROM pieces"))
-        return f"{count:,} of {pieces:,} pieces to be worked out" if count else "up to date"
+        return f"{count:,} of {pieces:,} pieces waiting to be calculated" if count else "up to date"
     finally:
         engine.dispose()
 

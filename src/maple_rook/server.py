@@ -123,7 +123,7 @@ def keep_running(cluster: Cluster, over: threading.Event, say: Say) -> None:
             cluster.start()
             say(f"PostgreSQL had ended; it was started again on 127.0.0.1:{cluster.port}")
             if cluster.port != port:
-                say(f"⚠ It had port {port}, which is taken: start the server anew")
+                say(f"⚠ It had port {port}, which is taken: restart the server")
         except ClusterError as error:
             say(f"⚠ {error}")
 

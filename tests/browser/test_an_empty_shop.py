@@ -73,8 +73,8 @@ def test_a_shop_is_named_fed_from_a_list_and_sold_from(empty: Page, tmp_path: Pa
     empty.locator("input[type=file]").set_input_files(listed)
     empty.get_by_role("radio", name="measured here, with our usual instruments").check()
     empty.get_by_role("button", name="Try it").click()
-    empty.get_by_role("button", name="Bring in").click()
-    expect(empty.get_by_text("Brought in:")).to_be_visible()
+    empty.get_by_role("button", name="Import").click()
+    expect(empty.get_by_text("Imported:")).to_be_visible()
     empty.get_by_role("link", name="See the Rack").click()
     empty.get_by_role("link", name="Sheet of Kesterby Quay petty").click()
     expect(empty.get_by_text("85 EUR")).to_be_visible()
@@ -84,5 +84,7 @@ def test_a_shop_is_named_fed_from_a_list_and_sold_from(empty: Page, tmp_path: Pa
     expect(stock.get_by_text("sold", exact=True)).to_be_visible()
     empty.goto("/rack")
     expect(
-        empty.get_by_text("No knife fits these filters").or_(empty.get_by_text("The rack is empty"))
+        empty.get_by_text("No knife matches these filters").or_(
+            empty.get_by_text("The rack is empty")
+        )
     ).to_be_visible()

@@ -71,7 +71,7 @@ def test_search_narrows_and_clearing_brings_all_back(page: Page) -> None:
     expect(page.get_by_text("KH-01")).to_have_count(0)
     expect(page.get_by_text("TT-16")).to_be_visible()
     page.get_by_label("Search").first.fill("no such knife")
-    expect(page.get_by_role("heading", name="No knife fits these filters")).to_be_visible()
+    expect(page.get_by_role("heading", name="No knife matches these filters")).to_be_visible()
     page.get_by_role("button", name="Clear filters").last.click()
     expect(page.get_by_text("KH-01").first).to_be_visible()
 

@@ -63,7 +63,7 @@ def test_an_inclusive_angle_is_put_right_from_its_check(page: Page, shop: Sessio
     expect(page.get_by_role("alertdialog", name="Check")).to_contain_text("take 30 incl")
     page.keyboard.press("t")
     stored(page)
-    expect(page.get_by_text("Nothing contradicts so far.")).to_be_visible()
+    expect(page.get_by_text("No contradictions so far.")).to_be_visible()
     wrong, right = readings(shop, tag)
     assert wrong.void is not None
     assert wrong.void.reason.startswith("corrected: edge angle 30")
@@ -144,7 +144,7 @@ def test_an_older_tab_is_told_and_loses_nothing(page: Page, new_context: Context
     other.keyboard.press("Enter")
     refused = other.get_by_role("alert").filter(has_text="Kept here: construction clad three")
     expect(refused).to_contain_text("entered “one steel” here at another bench")
-    refused.get_by_role("button", name="enter mine all the same").click()
+    refused.get_by_role("button", name="enter mine anyway").click()
     stored(other)
     page.bring_to_front()
     go(page, "construction")

@@ -63,7 +63,7 @@ def test_the_stops_adapt_to_what_is_seen_of_the_knife(page: Page) -> None:
     expect(stops.get_by_text("cladding reacts")).to_be_hidden()
     type_in(page, "2")
     expect(stops.get_by_text("cladding reacts")).to_be_visible()
-    at(page, "made by")
+    at(page, "forming method")
     type_in(page, "2")
     stored(page)
     go(page, "tang")
@@ -96,7 +96,7 @@ def test_several_choices_a_note_and_a_withdrawal(page: Page, shop: Session) -> N
     expect(page.get_by_text("forge-black, hammered").first).to_be_visible()
     page.get_by_role("button", name="withdraw").click()
     stored(page)
-    expect(page.get_by_text("Not looked at yet.")).to_be_visible()
+    expect(page.get_by_text("Not inspected yet.")).to_be_visible()
     assert observed(shop, tag, "surface") == [
         ("", "forge_black,hammered", "down to the shinogi"),
         ("", "withdrawn", ""),
@@ -309,7 +309,7 @@ def test_a_bad_instrument_is_told_in_the_form(page: Page) -> None:
 def test_handing_over_says_where_to_go_on(page: Page) -> None:
     tag = begin(page)
     page.get_by_role("button", name="hand over").click()
-    expect(page.get_by_text("open the Bench there and take this sheet up")).to_be_visible()
+    expect(page.get_by_text("Open the Bench there and continue this sheet")).to_be_visible()
     page.goto("/bench")
     page.get_by_role("link", name=re.compile(tag)).click()
     expect(entry(page)).to_be_focused()

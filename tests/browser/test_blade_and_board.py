@@ -146,16 +146,16 @@ def test_an_edge_is_traced_at_the_bench_and_lies_on_the_sheet(page: Page, shop: 
     page.keyboard.press("Alt+f")  # the full sheet: the edge line is no required reading
     go(page, "flat length")
     page.get_by_label("Distance and gap").fill("20 0\n60 0\n95 0.05\n120 0.6\n150 2.9\n175 6.2")
-    page.get_by_role("button", name="Lay it down").click()
+    page.get_by_role("button", name="Preview on the board").click()
     expect(page.get_by_role("alert")).to_contain_text("tip height")
     page.get_by_label("Tip above the board").fill("0.54 in")
     page.reload()
     go(page, "flat length")
     expect(page.get_by_label("Tip above the board")).to_have_value("0.54 in")
-    page.get_by_role("button", name="Lay it down").click()
+    page.get_by_role("button", name="Preview on the board").click()
     expect(page.get_by_text("all-rounder")).to_be_visible()
-    page.get_by_role("button", name="Keep this edge").click()
-    expect(page.get_by_text("kept; enter it again to replace it")).to_be_visible()
+    page.get_by_role("button", name="Save this edge").click()
+    expect(page.get_by_text("saved; enter it again to replace it")).to_be_visible()
     number = piece(shop, tag).id
     kept = records.traces(shop, [number])[number]
     assert kept.source == "stations"
@@ -173,13 +173,13 @@ def test_a_pasted_path_of_another_scale_is_stretched_when_asked(page: Page, shop
     go(page, "flat length")
     page.get_by_label("SVG path").check()
     page.get_by_label("Traced edge").fill("M0 50 L60 50 C80 50 95 49 104.5 43")
-    page.get_by_role("button", name="Lay it down").click()
+    page.get_by_role("button", name="Preview on the board").click()
     expect(page.get_by_role("alert")).to_contain_text("stretch it to the measured length")
     page.get_by_label("another scale").check()
-    page.get_by_role("button", name="Lay it down").click()
+    page.get_by_role("button", name="Preview on the board").click()
     expect(page.get_by_role("alert")).to_be_hidden()
-    page.get_by_role("button", name="Keep this edge").click()
-    expect(page.get_by_text("kept; enter it again")).to_be_visible()
+    page.get_by_role("button", name="Save this edge").click()
+    expect(page.get_by_text("saved; enter it again")).to_be_visible()
     expect(entry(page)).to_be_visible()
     shop.rollback()
     number = piece(shop, tag).id

@@ -84,14 +84,14 @@ def test_a_comparison_is_kept_by_name_and_its_link_stays(page: Page) -> None:
     link = page.url.split("?")[0]
     page.goto("/board?hand=7.9")
     page.goto(f"{link}?hand=7.9")
-    page.get_by_role("button", name="Lay them on the Board").click()
+    page.get_by_role("button", name="Open on the Board").click()
     expect(page.locator("header.strip .tag")).to_have_text(["KH-01", "HS-24"])
     page.get_by_role("link", name="saved comparisons").click()
     row = page.get_by_role("row", name=re.compile("winter shelf, two gyuto"))
     expect(row).to_contain_text("the prep line")
-    row.get_by_role("button", name="put away").click()
+    row.get_by_role("button", name="archive").click()
     expect(row).to_have_count(0)
-    page.get_by_label("with those put away").check()
+    page.get_by_label("include archived").check()
     expect(row).to_be_visible()
 
 

@@ -18,7 +18,7 @@ def test_a_customer_is_asked_by_taps_and_answered_with_reasons(page: Page) -> No
     expect(offers.get_by_role("heading", name=re.compile("^fish counter: 2 of"))).to_be_visible()
     first = offers.locator("ol").get_by_role("listitem").first
     expect(first).to_contain_text("Pellow Quay Merlin slicer")
-    expect(first).to_contain_text(re.compile(r"Speaks for it: .*robustness \(bears"))
+    expect(first).to_contain_text(re.compile(r"In its favour: .*robustness \(bears"))
     expect(offers.get_by_role("status")).to_contain_text("decides")
     expect(offers).to_contain_text("never a promise that a cut is safe")
     expect(offers).to_contain_text("follow local law")
@@ -48,7 +48,7 @@ def test_nothing_suits_is_said(page: Page) -> None:
 
 def short_list(page: Page) -> list[str]:
     """Names on the short list once it is the customer's own, and every knife is worked out."""
-    expect(page.get_by_text("still to be worked out")).to_have_count(0)
+    expect(page.get_by_text("still being recalculated")).to_have_count(0)
     expect(page.locator("section.stale")).to_have_count(0)
     return page.get_by_role("region", name="Short list").locator("ol h3 a").all_inner_texts()
 
@@ -63,7 +63,7 @@ def test_three_customers_of_the_demo_get_different_lists_each_with_reasons(page:
         lists.append(tuple(short_list(page)))
         for offer in offers.locator("ol > li").all():
             expect(offer).to_contain_text(re.compile(r"best in (fewer|more)?.*\d+ of 100 simul"))
-            expect(offer).to_contain_text("Speaks for it:")
+            expect(offer).to_contain_text("In its favour:")
             expect(offer).to_contain_text("For ")
             expect(offer).to_contain_text(re.compile(r"Owning it costs \d+ crowns a year: \d+ for"))
         expect(offers.get_by_text("ruled out, each with its reason")).to_be_visible()
@@ -93,7 +93,7 @@ def test_a_customer_is_kept_under_a_label_and_forgotten(page: Page) -> None:
         page.get_by_role("button", name="more tomato").click()
     page.get_by_label("customer’s label").fill("the slow ferry")
     page.get_by_role("button", name="Keep", exact=True).click()
-    kept = page.get_by_role("group", name="Kept customers")
+    kept = page.get_by_role("group", name="Saved customers")
     expect(kept.get_by_role("button", name="the slow ferry", exact=True)).to_be_visible()
     page.get_by_role("button", name="prep line", exact=True).click()
     page.reload()
@@ -113,7 +113,7 @@ def test_the_take_home_card_is_one_printed_page(page: Page) -> None:
     expect(page.get_by_role("heading", name=re.compile("^home cook"))).to_be_visible()
     first.get_by_role("link", name="Take-home card").click()
     card = page.get_by_role("article")
-    for heading in ("Why this one", "Keep it well", "Mind"):
+    for heading in ("Why this one", "Care", "Mind"):
         expect(card.get_by_role("heading", name=heading)).to_be_visible()
     expect(card).to_contain_text("chosen for the home cook who hates upkeep")
     expect(card).to_contain_text("out before the drying")
@@ -187,7 +187,7 @@ def test_what_a_seller_may_skip_changes_the_answer_and_is_named(page: Page) -> N
         expect(tap).to_have_attribute("aria-pressed", "false")
         expect(changed).to_have_count(0)
     page.get_by_role("button", name="fish counter", exact=True).click()
-    owned = customer.get_by_role("group", name="What knives are there already?")
+    owned = customer.get_by_role("group", name="Which knives do they own already?")
     owned.get_by_label("edge in mm, or a tag").fill("150")
     choose(owned.get_by_role("combobox").last, "petty")
     beside = offers.locator("p", has_text="Beside the first, for small work")
@@ -195,7 +195,7 @@ def test_what_a_seller_may_skip_changes_the_answer_and_is_named(page: Page) -> N
     owned.get_by_role("button", name="Add").click()
     expect(beside).to_have_count(0)
     expect(changed).to_contain_text("The petty 150 mm that is there does small work already.")
-    owned.get_by_role("button", name="Take away petty 150 mm").click()
+    owned.get_by_role("button", name="Remove petty 150 mm").click()
     expect(beside).to_be_visible()
     owned.get_by_label("edge in mm, or a tag").fill("kh-15")
     owned.get_by_role("button", name="Add").click()
@@ -226,7 +226,7 @@ def test_a_wish_is_kept_and_answered_once_a_knife_that_suits_is_in_stock(page: P
     page.goto("/rack")
     search = page.get_by_role("textbox", name="Search")
     search.fill("QS-17")
-    expect(page.get_by_text("No knife fits these filters")).to_be_visible()
+    expect(page.get_by_text("No knife matches these filters")).to_be_visible()
     choose(page.get_by_role("combobox", name="Where").last, "sold")
     expect(page.get_by_text("santoku 170 · QS-17")).to_be_visible()
 
@@ -238,13 +238,13 @@ def test_a_wish_is_kept_and_answered_once_a_knife_that_suits_is_in_stock(page: P
     offers = page.get_by_role("region", name="Short list")
     expect(offers).to_contain_text("This is what would suit:")
     expect(offers).to_contain_text("price up to 60 crowns")
-    offers.get_by_role("button", name="Keep as a wish").click()
+    offers.get_by_role("button", name="Save as a wish").click()
     wishes = page.get_by_role("region", name="Wishes")
-    expect(wishes).to_contain_text("Nothing in stock answers it yet.")
+    expect(wishes).to_contain_text("Nothing in stock matches yet.")
     page.goto("/sheet/25")
     stock.get_by_role("button", name="Put back on the shelf").click()
     expect(stock).to_contain_text("on the shelf")
     page.goto("/counter")
     expect(wishes.get_by_role("link", name=re.compile("QS-17"))).to_be_visible()
-    wishes.get_by_role("button", name=re.compile("Forget the wish")).click()
+    wishes.get_by_role("button", name=re.compile("Delete the wish")).click()
     expect(wishes).to_have_count(0)

@@ -1,4 +1,4 @@
-"""In and out as a person does it: an untidy list brought in, a card taken, a page shown."""
+"""In and out as a person does it: an untidy list imported, a card taken, a page shown."""
 
 from __future__ import annotations
 
@@ -59,10 +59,10 @@ def test_an_untidy_list_from_mapping_to_the_rack(page: Page, shop: Session, tmp_
     assert shop.scalar(select(Piece.id).where(Piece.tag == "SP-1")) is None
 
     page.get_by_role("combobox", name="Unusual figures").select_option("bring")
-    expect(page.get_by_role("button", name="Bring in")).to_be_hidden()  # tried with other choices
+    expect(page.get_by_role("button", name="Import")).to_be_hidden()  # tried with other choices
     page.get_by_role("button", name="Try it").click()
-    page.get_by_role("button", name="Bring in").click()
-    expect(page.get_by_text("Brought in:")).to_be_visible()
+    page.get_by_role("button", name="Import").click()
+    expect(page.get_by_text("Imported:")).to_be_visible()
     page.get_by_role("link", name="See the Rack").click()
     page.get_by_label("Search").first.fill("SP-1")
     expect(
@@ -80,7 +80,7 @@ def test_a_file_that_cannot_be_read_says_why(page: Page, tmp_path: Path) -> None
     page.locator("input[type=file]").set_input_files(path)
     expect(page.get_by_role("alert")).to_contain_text("save it as XLSX")
     page.goto("/office/in?file=00000000000000000000000000000000")
-    expect(page.get_by_role("alert")).to_contain_text("Nothing of it was brought in")
+    expect(page.get_by_role("alert")).to_contain_text("Nothing was imported")
 
 
 @pytest.fixture
@@ -106,11 +106,11 @@ def test_a_page_without_sign_in_shows_only_what_was_chosen(
 ) -> None:
     page.goto(f"/sheet/{knife}")
     out = page.get_by_role("region", name="Out of the shop")
-    out.get_by_text("It has no page for others").click()
+    out.get_by_text("Not published. Choose").click()
     for label in ("the price", "hardness"):
         out.get_by_role("checkbox", name=label, exact=True).uncheck()
-    out.get_by_label("Words of your own").fill("For long days.")
-    out.get_by_role("button", name="Show the page").click()
+    out.get_by_label("Introduction above").fill("For long days.")
+    out.get_by_role("button", name="Publish the page").click()
     link = out.get_by_role("link", name="/k/")
     address = link.get_attribute("href")
     for scheme in ("light", "dark"):
@@ -129,5 +129,5 @@ def test_a_page_without_sign_in_shows_only_what_was_chosen(
         assert there.evaluate("document.fonts.check('20px Vollkorn')")
         stranger.close()
     out.get_by_role("button", name="Take the page down").click()
-    expect(out.get_by_text("It has no page for others")).to_be_visible()
+    expect(out.get_by_text("Not published. Choose")).to_be_visible()
     assert page.request.get(f"{base_url}{address}").status == 404

@@ -54,7 +54,7 @@ def test_a_review_from_a_sheet_to_readers_and_back(
     pick(page, "The knife was", "lent, and goes back")
     page.get_by_label("By whom").fill("the maker")
     pick(page, "Did anyone pay for the review?", "no")
-    pick(page, "Did anyone see it before readers?", "no")
+    pick(page, "Did anyone see it before publication?", "no")
     pick(page, "Do links earn money?", "no")
     page.get_by_role("button", name="Rewrite Value").click()
     own = page.get_by_label("Value, in your words")
@@ -118,7 +118,7 @@ def test_photographs_are_taken_at_the_bench_and_cropped_by_hand(page: Page) -> N
     expect(page.get_by_label("Width, %")).to_have_value(re.compile(r"^(49|50)"))
     page.get_by_label("Height, %").fill("100")
     page.get_by_role("button", name="Use this").click()
-    expect(page.get_by_text("50 % of it shown")).to_be_visible()
+    expect(page.get_by_text("50 % shown")).to_be_visible()
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
     assert list(against(page, WCAG)) == []

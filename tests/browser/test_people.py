@@ -23,14 +23,16 @@ SECRET = "grey stones in a row"
 def test_the_door_lets_in_who_knows_the_password_to_where_they_wanted(stranger: Page) -> None:
     stranger.goto("/sheet/1")
     sign_in(stranger, "Wil at the bench", "not the password")
-    expect(stranger.get_by_role("alert")).to_contain_text("do not belong together")
+    expect(stranger.get_by_role("alert")).to_contain_text("do not match")
     expect(stranger.get_by_label("Password")).to_have_value("")
     sign_in(stranger, "Wil at the bench", DEMO_PASSWORD)
     expect(stranger.get_by_role("heading", level=1, name="Sheet")).to_be_visible()
     expect(stranger.get_by_text("KH-01").first).to_be_visible()
     stranger.get_by_role("link", name="Wil at the bench").click()
     stranger.get_by_role("button", name="Sign out", exact=True).click()
-    expect(stranger.get_by_role("heading", name="A demo: be whom you like")).to_be_visible()
+    expect(
+        stranger.get_by_role("heading", name="Demo shop: choose who to sign in as")
+    ).to_be_visible()
 
 
 def test_who_reads_is_shown_nothing_to_change(stranger: Page) -> None:
@@ -70,7 +72,7 @@ def come_in_by(page: Page, stranger: Page, name: str) -> None:
     page.get_by_role("button", name="Invite", exact=True).click()
     stranger.goto(page.get_by_label("Address of the invitation").input_value())
     stranger.get_by_label("A password, 12").fill(SECRET)
-    stranger.get_by_label("The same once more").fill(SECRET)
+    stranger.get_by_label("Repeat the password").fill(SECRET)
     stranger.get_by_role("button", name="Come in").click()
 
 
@@ -81,7 +83,7 @@ def test_a_second_step_is_added_asked_for_and_renewed(
     come_in_by(page, stranger, name)
     stranger.get_by_role("link", name=name).click()
     stranger.get_by_role("button", name="Add a second step").click()
-    picture = stranger.get_by_alt_text("QR code for your authenticator")
+    picture = stranger.get_by_alt_text("QR code for your authenticator app")
     expect(picture).to_be_visible()
     assert picture.evaluate("image => image.naturalWidth") > 100, "it is drawn"
     authenticator = pyotp.TOTP(stranger.locator("code.secret").inner_text())
@@ -93,7 +95,7 @@ def test_a_second_step_is_added_asked_for_and_renewed(
     stranger.get_by_role("button", name="Done").click()
     stranger.get_by_role("button", name="Sign out", exact=True).click()
     sign_in(stranger, name, SECRET)
-    stranger.get_by_label("Code of your authenticator").fill(authenticator.at(now + 30))
+    stranger.get_by_label("Code from your authenticator").fill(authenticator.at(now + 30))
     stranger.keyboard.press("Enter")
     stranger.get_by_role("link", name=name).click()
     person = select(Person.id).where(Person.name == name).scalar_subquery()
@@ -102,7 +104,7 @@ def test_a_second_step_is_added_asked_for_and_renewed(
     shop.commit()
     stranger.wait_for_timeout(2_100)  # what each process remembers of a sign-in
     stranger.get_by_role("button", name="New recovery codes (10 left)").click()
-    again = stranger.get_by_role("dialog", name="Give your password again")
+    again = stranger.get_by_role("dialog", name="Confirm your password")
     again.get_by_label("Password").fill(SECRET)
     stranger.keyboard.press("Enter")
     expect(again).to_be_hidden()

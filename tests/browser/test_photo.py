@@ -130,7 +130,7 @@ def test_a_spoilt_photo_is_refused_with_what_to_change_and_thrown_away(
     expect(page.get_by_role("button", name=re.compile("Take over"))).to_have_count(0)
     found = Axe().run(page)
     assert found.violations_count == 0, found.generate_report()
-    page.get_by_role("button", name="throw this photo away").click()
+    page.get_by_role("button", name="delete this photo").click()
     expect(page.get_by_text("Print at 100 % on matt paper")).to_be_visible()
     broken = tmp_path / "broken.jpg"
     broken.write_bytes(b"\xff\xd8\xff" + bytes(900))

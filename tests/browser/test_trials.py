@@ -187,8 +187,8 @@ def test_a_kept_prediction_comes_out_the_same(page: Page, ids: dict[str, int]) -
     kept.get_by_label("Store what is predicted now, for").fill("the shelf card")
     kept.get_by_role("button", name="Store it").click()
     row = kept.get_by_role("row", name=re.compile("the shelf card"))
-    row.get_by_role("button", name="make again").click()
-    expect(row).to_contain_text("Comes out the same, to the last digit")
+    row.get_by_role("button", name="recalculate").click()
+    expect(row).to_contain_text("Reproduced exactly")
 
 
 def test_a_series_is_typed_described_and_drawn_beside_others(
@@ -222,7 +222,7 @@ def test_a_series_is_typed_described_and_drawn_beside_others(
     trial.get_by_label("Angle, ° per side").fill("15,5")
     trial.get_by_label("Grit").fill("1000")
     trial.get_by_label("What is cut").fill("sisal")
-    trial.get_by_role("button", name="State it so").click()
+    trial.get_by_role("button", name="Save the protocol").click()
     expect(trial).to_contain_text("angle 15.5° per side")
     expect(trial).not_to_contain_text("Left out")
     trial.get_by_text("4 points").click()

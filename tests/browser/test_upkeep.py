@@ -90,7 +90,7 @@ def test_a_work_order_from_a_failed_checklist_to_done(page: Page, tmp_path: Path
     page.goto("/rack")
     expect(page.get_by_text("knives · one scale")).to_be_visible()
     page.keyboard.press("7")
-    work = page.get_by_role("region", name="Work in hand")
+    work = page.get_by_role("region", name="Open work")
     row = work.get_by_role("row", name=re.compile("^QS-17"))
     expect(row).to_contain_text("needs work")
     row.get_by_role("link").click()
@@ -120,8 +120,8 @@ def test_a_work_order_from_a_failed_checklist_to_done(page: Page, tmp_path: Path
 def test_the_calendar_downloads_and_parses(page: Page, ids: dict[str, int]) -> None:
     page.goto(f"/upkeep/{ids['DG-20']}/life")
     plans = page.get_by_role("region", name="Plans")
-    page.get_by_label("kitchen, under a label").fill("lighthouse")
-    page.get_by_role("button", name="Give into this kitchen").click()
+    page.get_by_label("kitchen label").fill("lighthouse")
+    page.get_by_role("button", name="Assign to this kitchen").click()
     expect(plans).to_contain_text("grooved steel rod")
     expect(plans.get_by_role("img", name="Dates of a year")).to_be_visible()
     with page.expect_download() as waiting:
@@ -131,7 +131,7 @@ def test_the_calendar_downloads_and_parses(page: Page, ids: dict[str, int]) -> N
         e.summary.value for e in events
     }
     page.get_by_label("height after, mm").fill("45,3")
-    page.get_by_role("button", name="Write down").click()
+    page.get_by_role("button", name="Add entry").click()
     log = plans.locator("tbody tr").first
     expect(log).to_contain_text("45.30 mm high")
     expect(page.get_by_role("region", name="What sharpening leaves")).to_contain_text(
@@ -143,10 +143,10 @@ def test_the_calendar_downloads_and_parses(page: Page, ids: dict[str, int]) -> N
     expect(plans).to_contain_text("struck out: wrong knife")
     plans.get_by_role("button", name="end this plan").click()
     expect(plans.get_by_role("status")).to_contain_text("its log stays")
-    plans.get_by_role("button", name="take it up again").click()
+    plans.get_by_role("button", name="resume it").click()
     expect(plans.get_by_role("heading", name=re.compile("^lighthouse"))).to_be_visible()
     plans.get_by_role("button", name="end this plan").click()
-    expect(plans).to_contain_text("Not given into a kitchen yet.")
+    expect(plans).to_contain_text("Not assigned to a kitchen yet.")
 
 
 def test_the_workshop_sets_the_spacers_of_every_set_up(page: Page, ids: dict[str, int]) -> None:
@@ -155,7 +155,7 @@ def test_the_workshop_sets_the_spacers_of_every_set_up(page: Page, ids: dict[str
     spacers = page.get_by_role("region", name="Spacers")
     spacers.get_by_label("name").last.fill("pier block")
     spacers.get_by_label("mm", exact=True).last.fill("10,8")
-    page.get_by_role("button", name="Set the workshop").click()
+    page.get_by_role("button", name="Save the workshop").click()
     expect(page.get_by_text(re.compile("Version 2, set"))).to_be_visible()
     page.goto(f"/upkeep/{ids['PM-21']}/setup")
     expect(page.get_by_role("region", name="Set-up").locator("tbody tr").first).to_contain_text(

@@ -228,7 +228,7 @@ def test_a_knife_that_needs_work_is_offered_after_a_ready_one_and_says_so() -> N
     """The shelf lists a model's ready piece first, and the work is named with one offered alone."""
     waiting = found(Shelf.NEEDS_WORK, "edge on the board: hollow")
     [said] = [text for text in warnings(CustomerProfile(), waiting) if "work" in text]
-    assert said == "To be sold after 20 min of work: edge on the board: hollow."
+    assert said == "Ready to sell after 20 min of work: edge on the board: hollow."
     claim = "Hardness is printed as 60 and measures otherwise"
     contradicted = replace(knife(), contradicted=(claim,))
     assert f"{claim}." in warnings(CustomerProfile(), contradicted)

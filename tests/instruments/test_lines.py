@@ -96,7 +96,7 @@ def test_a_reading_sent_by_the_instruments_own_button_reaches_every_bench() -> N
     [
         ("dropout", State.SILENT, "the caliper: no reading within"),
         ("slow", State.SILENT, "the caliper: no reading within"),
-        ("garbled", State.GARBLED, "the caliper: sent not a line of the protocol"),
+        ("garbled", State.GARBLED, "the caliper: sent a line that does not follow the protocol"),
         ("long-line", State.GARBLED, "the caliper: sent a line over 512 bytes"),
         ("moving", State.READY, "still moving"),
     ],

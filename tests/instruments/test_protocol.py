@@ -49,8 +49,8 @@ def test_what_is_sent_is_what_is_understood(
 @pytest.mark.parametrize(
     ("line", "wrong"),
     [
-        ("", "not a line of the protocol"),
-        ("RE?D 1 2 186 g steady", "not a line of the protocol"),
+        ("", "a line that does not follow the protocol"),
+        ("RE?D 1 2 186 g steady", "a line that does not follow the protocol"),
         ("READ 1 2 186 g", "too few words"),
         ("READ one 2 186 g steady", "without its number"),
         ("READ 1 2 1;86 g steady", "not a number"),
@@ -60,8 +60,8 @@ def test_what_is_sent_is_what_is_understood(
         ("READ 1 2 186 g perhaps", "neither steady nor moving"),
         ("READ 1 weight 186 g steady", "for no request"),
         ("HELLO 2 scale x", "protocol 2"),
-        ("HELLO scale", "not one"),
-        ("PONG PONG", "not a line"),
+        ("HELLO scale", "invalid greeting"),
+        ("PONG PONG", "does not follow"),
         ("READ " + "9" * 1_000_000, "a line over 512 bytes"),
     ],
 )

@@ -298,6 +298,6 @@ def test_what_is_noticeable_is_the_shops_to_set(api: TestClient, ids: dict[str, 
     answer = api.post("/api/coefficients", json=asked, headers={"If-Match": now["etag"]})
     assert answer.status_code == 201, answer.text
     assert length() == "real"
-    back = {"changes": {"notice_length_mm": 5.0}, "note": "as before"}
+    back = {"changes": {"notice_length_mm": 5.0}, "note": "same as last"}
     api.post("/api/coefficients", json=back, headers={"If-Match": answer.json()["etag"]})
     assert length() == "noticeable"

@@ -1,4 +1,4 @@
-"""Tables brought in: tried first, written once, told row by row, and nothing half done."""
+"""Tables imported: tried first, written once, told row by row, and nothing half done."""
 
 from __future__ import annotations
 
@@ -171,7 +171,7 @@ def test_stopping_keeps_nothing(empty: TestClient, monkeypatch: pytest.MonkeyPat
     monkeypatch.setattr(importing, "_packed", as_if_pressed)
     done = run(empty, found)
     assert done["state"] == "stopped"
-    assert done["problem"] == "Stopped; nothing of the file was kept."
+    assert done["problem"] == "Stopped; nothing from the file was imported."
     assert pieces(empty) == 0
 
 

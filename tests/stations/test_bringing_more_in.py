@@ -31,7 +31,7 @@ def shelf(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterato
 def brought(
     api: TestClient, content: str | bytes, name: str = "list.csv", **choices: object
 ) -> dict:
-    """A file brought in as it was guessed, with what was said of each row."""
+    """A file imported as it was guessed, with what was said of each row."""
     found = given(api, content, name)
     done = run(api, found, **choices)
     rows = api.get(f"/api/imports/{found['id']}/rows", params={"limit": 500}).json()["rows"]

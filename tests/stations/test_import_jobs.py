@@ -90,7 +90,7 @@ def test_rows_done_are_counted_while_the_shop_goes_on_and_stopping_keeps_none(
     assert shop.delete(f"/api/imports/{found['id']}").status_code == 204
     held.release(9)
     stopped = until(shop, found["id"], state="stopped")
-    assert stopped["problem"] == "Stopped; nothing of the file was kept."
+    assert stopped["problem"] == "Stopped; nothing from the file was imported."
     assert pieces(shop) == before + 1
 
 

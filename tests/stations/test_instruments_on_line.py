@@ -78,7 +78,7 @@ def test_a_caliper_set_to_inches_is_read_in_inches(
     [
         ("wrong-unit", 422, "a length"),
         ("moving", 400, "still moving"),
-        ("garbled", 400, "not a line of the protocol"),
+        ("garbled", 400, "a line that does not follow the protocol"),
         ("long-line", 400, "a line over 512 bytes"),
         ("dropout", 400, "no reading within"),
     ],
@@ -126,7 +126,7 @@ def test_an_instrument_whose_address_is_wrong_is_not_reached(api: TestClient) ->
         found: Json = next(i for i in api.get("/api/instruments").json() if i["id"] == number)
         return found
 
-    until(lambda: "nothing answers at 127.0.0.1:1" in shown()["words"])
+    until(lambda: "no answer from 127.0.0.1:1" in shown()["words"])
     assert shown()["state"] == "not_reached"
     api.put(f"/api/instruments/{number}", json={**body, "retired": True})
     answer = api.post(f"/api/instruments/{number}/take", json={"quantity": "weight"})

@@ -21,7 +21,7 @@ export const router = createRouter({
     {
       path: '/rack/claims',
       component: () => import('./stations/rack/ClaimsPage.vue'),
-      meta: { station: 'Rack', purpose: 'what is printed against what is measured' },
+      meta: { station: 'Rack', purpose: 'printed claims against measurements' },
     },
     {
       path: '/bench',
@@ -43,7 +43,7 @@ export const router = createRouter({
     {
       path: '/bench/instruments',
       component: () => import('./stations/instruments/InstrumentsStation.vue'),
-      meta: { station: 'Bench', purpose: 'what readings are taken with' },
+      meta: { station: 'Bench', purpose: 'the instruments that readings are taken with' },
     },
     {
       path: '/board/foods',
@@ -74,7 +74,7 @@ export const router = createRouter({
       path: '/board/saved/:comparison(\\d+)',
       component: () => import('./stations/board/SavedBoard.vue'),
       props: (route) => ({ comparisonId: Number(route.params.comparison) }),
-      meta: { station: 'Board', purpose: 'the numbers of the day beside today’s' },
+      meta: { station: 'Board', purpose: 'figures when saved, beside today’s' },
     },
     {
       path: '/counter',
@@ -85,17 +85,17 @@ export const router = createRouter({
       path: '/counter/card/:piece(\\d+)',
       component: () => import('./stations/counter/TakeHomeCard.vue'),
       props: (route) => ({ pieceId: Number(route.params.piece) }),
-      meta: { station: 'Counter', purpose: 'one page that goes home with the knife' },
+      meta: { station: 'Counter', purpose: 'a one-page card to take home with the knife' },
     },
     {
       path: '/trials',
       component: () => import('./stations/trials/TrialsStation.vue'),
-      meta: { station: 'Trials', purpose: 'how edges last, tried and recorded' },
+      meta: { station: 'Trials', purpose: 'edge retention, tested and recorded' },
     },
     {
       path: '/trials/cuts',
       component: () => import('./stations/trials/CutTrialsStation.vue'),
-      meta: { station: 'Trials', purpose: 'how foods resist, cut and recorded' },
+      meta: { station: 'Trials', purpose: 'how foods resist the cut, tested and recorded' },
     },
     {
       path: '/trials/calibration',
@@ -134,7 +134,7 @@ export const router = createRouter({
     {
       path: '/office/shop',
       component: () => import('./stations/office/ShopPage.vue'),
-      meta: { station: 'Office', purpose: 'the shop’s name, money, units and cards' },
+      meta: { station: 'Office', purpose: 'the shop’s name, currency, units and cards' },
     },
     {
       path: '/office/models',
@@ -158,22 +158,22 @@ export const router = createRouter({
     {
       path: '/office/in',
       component: () => import('./stations/exchange/BringIn.vue'),
-      meta: { station: 'Office', purpose: 'tables from anywhere, tried before they count' },
+      meta: { station: 'Office', purpose: 'tables from anywhere, with a trial run first' },
     },
     {
       path: '/office/out',
       component: () => import('./stations/exchange/TakeOut.vue'),
-      meta: { station: 'Office', purpose: 'everything as files that open elsewhere' },
+      meta: { station: 'Office', purpose: 'everything as files for other programs' },
     },
     {
       path: '/office/work',
       component: () => import('./stations/office/WorkPage.vue'),
-      meta: { station: 'Office', purpose: 'what takes long, and how far it is' },
+      meta: { station: 'Office', purpose: 'long-running tasks and their progress' },
     },
     {
       path: '/office/people',
       component: () => import('./stations/people/PeoplePage.vue'),
-      meta: { station: 'Office', purpose: 'who works here, and what each may' },
+      meta: { station: 'Office', purpose: 'who works here, and what each may do' },
     },
     {
       path: '/office/changes',

@@ -24,7 +24,7 @@ LOST_AFTER = dt.timedelta(seconds=30)
 LEFT_ALONE = dt.timedelta(hours=1)
 """What was stopped or failed, the shop does not begin again of its own accord for so long."""
 ASKED_AGAIN_S = 2.0
-FAILED = "Something went wrong on our side. Ask for it again; if it fails again, see the log."
+FAILED = "Something went wrong on our side. Start it again; if it fails again, see the log."
 log = structlog.get_logger()
 
 

@@ -144,7 +144,7 @@ def _largest(key: str, unit: str, low: tuple[str, Figure], high: tuple[str, Figu
     if key in ("asymmetry", "balance_point", "hardness") or low[1].mean <= 0:
         return text
     if high[1].mean > 4 * low[1].mean:
-        return f"{text} ({high[1].mean / low[1].mean:.0f} times {low[0]})"
+        return f"{text} ({high[1].mean / low[1].mean:.0f} times as much as {low[0]})"
     return f"{text} ({percent_difference(high[1].mean, low[1].mean):.0f} % of {low[0]})"
 
 

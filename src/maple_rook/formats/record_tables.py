@@ -50,7 +50,7 @@ _MODEL = (
     _n("nominal_mm", "nominal size, mm"),
 )
 _TAG = _s("tag", "the tag of the piece")
-_KEY = _s("key", "UUID; the same key is kept once, however often it is brought in")
+_KEY = _s("key", "UUID; the same key is kept once, however often it is imported")
 _WHEN = _s("taken_at", "when, ISO 8601 in UTC")
 _PERSON = _s("person", "who")
 _SHEET = (

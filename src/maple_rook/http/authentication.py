@@ -165,9 +165,11 @@ class Entrance:
                 f"As {somebody.role} this is not permitted; an owner can change that."
             )
         if (may is May.SELF or action in GRAVE) and somebody.kind != people.BROWSER:
-            raise NotPermitted("People, passwords, keys and sign-ins are settled in a browser.")
+            raise NotPermitted(
+                "People, passwords, keys and sign-ins can only be changed in a browser."
+            )
         if action in GRAVE and time.monotonic() > somebody.confirmed_until:
-            raise PasswordNeeded("Give your password again first.")
+            raise PasswordNeeded("Confirm your password first.")
 
     async def count(self, request: Request, somebody: Somebody | None) -> None:
         """Refuse what is too often: by sign-in, or by address where nobody is signed in."""
@@ -185,11 +187,11 @@ class Entrance:
         if site not in ("same-origin", "none") or (
             origin is not None and (urlsplit(origin).netloc or None) not in ours
         ):
-            raise FromElsewhere("This was sent by another site; nothing was done.")
+            raise FromElsewhere("This request came from another site; nothing was done.")
         if somebody is not None and somebody.kind == people.BROWSER:
             sent = request.headers.get(TOKEN_HEADER, "")
             if not hmac.compare_digest(sent.encode(), somebody.page_token.encode()):
-                raise FromElsewhere("This page is from before signing in; load it again.")
+                raise FromElsewhere("This page was opened before you signed in; reload it.")
 
 
 def _entered(opener: sessionmaker[Session], token: str) -> Somebody | None:

@@ -29,7 +29,9 @@ class HashingLine:
     def place(self) -> Iterator[None]:
         """A place in the line, before anything else is done; refused where there is none."""
         if self._inside >= AT_ONCE + MOST_WAITING:
-            raise TooMany("Too many people sign in at once; try again in a moment.", AGAIN_IN_S)
+            raise TooMany(
+                "Too many people are signing in at once; try again in a moment.", AGAIN_IN_S
+            )
         self._inside += 1
         try:
             yield

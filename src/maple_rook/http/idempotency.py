@@ -54,7 +54,7 @@ def _before(opener: sessionmaker[Session], asked: Asked) -> Response:
         row = request_keys.kept(db, asked)
     if row is None:
         return problem(
-            409, "conflict", "Does not fit the record", "It was asked for twice at once."
+            409, "conflict", "Does not fit the record", "The same request is being handled already."
         )
     if row.asked_sha256 != asked.sha256:
         detail = "This key was used for another request; make a new one."

@@ -65,7 +65,7 @@ ROLES: dict[Role, RoleFacts] = {
     Role.OWNER: RoleFacts(frozenset(May), "everything: people, coefficients, the whole record"),
     Role.BENCH: RoleFacts(
         frozenset(_ANYBODY | {May.ADVISE, May.MEASURE, May.PAGE, May.TAKE_OUT, May.BRING_IN}),
-        "measures, mends, brings tables in and takes them out",
+        "measures, corrects, imports and exports",
     ),
     Role.COUNTER: RoleFacts(
         frozenset(_ANYBODY | {May.ADVISE}), "advises: customers, comparisons, plans of upkeep"

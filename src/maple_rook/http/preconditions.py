@@ -59,7 +59,7 @@ class IfMatch:
 
     def check_tag(self, now: str) -> None:
         if "*" not in self.tags and now not in self.tags:
-            raise Changed("Somebody changed this since you saw it; look at it again first.")
+            raise Changed("Somebody changed this since you opened it; reload it first.")
 
 
 async def _if_match(

@@ -160,7 +160,7 @@ _DATABASE_SAYS = {
     "53200": "The database is out of memory.",
     "53300": "The database has too many connections.",
     "57014": "The database took too long.",
-    "25006": "The database is read-only now.",
+    "25006": "The database is read-only at the moment.",
 }
 """What an operator can act on, by SQLSTATE (PostgreSQL's manual, appendix A)."""
 
@@ -188,7 +188,7 @@ async def _pictures_gone(request: Request, error: Exception) -> JSONResponse:
 
 async def _database_busy(request: Request, error: Exception) -> JSONResponse:
     log.error("no connection to the database is free", path=request.url.path, error=str(error))
-    return _unavailable("Too much is asked of the database at once. Nothing was stored; try again.")
+    return _unavailable("The database is busy. Nothing was stored; try again.")
 
 
 def _unavailable(detail: str, title: str = "Database unavailable") -> JSONResponse:

@@ -49,8 +49,8 @@ class ShopCounts(Collector):
         yield waiting
         yield oldest
         for name, about, query in (
-            ("shelf_behind_pieces", "Pieces that the shelf has yet to work out.", _BEHIND),
-            ("shelf_set_aside_pieces", "Pieces that cannot be worked out.", _SET_ASIDE),
+            ("shelf_behind_pieces", "Pieces of the shelf that wait to be calculated.", _BEHIND),
+            ("shelf_set_aside_pieces", "Pieces that cannot be calculated.", _SET_ASIDE),
             ("database_bytes", "Size of the shop's database.", _BYTES),
         ):
             value = float(self._db.scalar(query) or 0)

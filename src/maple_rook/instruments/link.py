@@ -23,7 +23,7 @@ from maple_rook.instruments.protocol import (
 )
 
 CONNECT_S, ANSWER_S, PING_S, SILENT_S, AGAIN_S = 2.0, 2.0, 2.0, 6.0, 1.0
-NO_GREETING = "does not greet as an instrument; connecting again"
+NO_GREETING = "did not identify itself as an instrument; reconnecting"
 _READINGS = uuid.UUID("0a6c4f3e-0b3a-4f0c-8b7e-6a2f5d1c9e47")
 
 
@@ -105,7 +105,7 @@ class Link:
                     host, int(port), limit=MAX_LINE_BYTES
                 )
         except (TimeoutError, OSError):
-            self._now(State.GONE, f"nothing answers at {self.wanted.address}; type the readings")
+            self._now(State.GONE, f"no answer from {self.wanted.address}; type the readings")
             return
         self._heard, self._greeted = time.monotonic(), False
         pinging = asyncio.create_task(self._ping())
@@ -117,14 +117,14 @@ class Link:
             self._writer = None
             self._fail("the connection ended")
             if self.state is not State.GARBLED:
-                self._now(State.GONE, "the connection ended; connecting again")
+                self._now(State.GONE, "connection lost; reconnecting")
 
     async def _listen(self, reader: asyncio.StreamReader) -> None:
         while True:
             try:
                 raw = await reader.readuntil(b"\n")
             except asyncio.LimitOverrunError:
-                words = f"sent a line over {MAX_LINE_BYTES} bytes; connecting again"
+                words = f"sent a line over {MAX_LINE_BYTES} bytes; reconnecting"
                 if not self._greeted:
                     words = NO_GREETING
                 self._now(State.GARBLED, words)
@@ -178,7 +178,7 @@ class Link:
         while self._writer is not None:
             await asyncio.sleep(PING_S)
             if time.monotonic() - self._heard > SILENT_S:
-                self._now(State.SILENT, "connected, but silent; type the readings")
+                self._now(State.SILENT, "connected, but no answer; type the readings")
             await self._say("PING")
 
     async def _say(self, line: str) -> None:

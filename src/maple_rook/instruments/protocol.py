@@ -125,13 +125,13 @@ def parse(line: str) -> Message:
         return Sorry(rest.strip()[:120])
     if word == "PONG" and not rest:
         return Pong()
-    raise Garbled(line, "not a line of the protocol")
+    raise Garbled(line, "a line that does not follow the protocol")
 
 
 def _hello(line: str, rest: str) -> Hello:
     parts = rest.split(" ")
     if len(parts) != 3 or not all(_WORD.fullmatch(p) for p in parts):
-        raise Garbled(line, "a greeting that is not one")
+        raise Garbled(line, "an invalid greeting")
     if parts[0] != str(PROTOCOL_VERSION):
         raise Garbled(line, f"protocol {parts[0]}, where {PROTOCOL_VERSION} is spoken")
     return Hello(parts[1], parts[2])

@@ -1,4 +1,4 @@
-"""What was mended in the record: each change with what stood before, so that it can be undone."""
+"""Corrections in the record: each change with what stood before, so that it can be undone."""
 
 from __future__ import annotations
 

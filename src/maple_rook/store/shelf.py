@@ -193,7 +193,7 @@ def _taken_up(db: Session, ids: Iterable[int], lines: Mapping[int, Sequence[int]
 def quarantine(
     db: Session, why: Mapping[int, str], lines: Mapping[int, Sequence[int]], model_version: str
 ) -> None:
-    """Write down which pieces cannot be worked out as they are now, so that they do not wait.
+    """Add entry which pieces cannot be worked out as they are now, so that they do not wait.
 
     Lists show what was known of them; nothing is decided with it.
     """

@@ -1252,8 +1252,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Saved comparisons, the newest first; with those put away where asked for
-         * @description Saved comparisons, the newest first; with those put away where asked for.
+         * Saved comparisons, the newest first; include archived where asked for
+         * @description Saved comparisons, the newest first; include archived where asked for.
          */
         get: operations["board_saved_comparisons"];
         put?: never;
@@ -2208,8 +2208,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * What was mended, newest first
-         * @description What was mended, newest first.
+         * Corrections, newest first
+         * @description Corrections, newest first.
          */
         get: operations["mending_amendments"];
         put?: never;
@@ -9761,7 +9761,7 @@ export interface components {
             tag: string;
             /**
              * Key
-             * @description UUID; the same key is kept once, however often it is brought in
+             * @description UUID; the same key is kept once, however often it is imported
              */
             key: string;
             /**
@@ -10232,7 +10232,7 @@ export interface components {
             tag: string;
             /**
              * Key
-             * @description UUID; the same key is kept once, however often it is brought in
+             * @description UUID; the same key is kept once, however often it is imported
              */
             key: string;
             /**
@@ -12038,7 +12038,7 @@ export interface components {
         TrialsRow: {
             /**
              * Key
-             * @description UUID; the same key is kept once, however often it is brought in
+             * @description UUID; the same key is kept once, however often it is imported
              */
             key: string;
             /**

@@ -119,7 +119,7 @@ describe('what asks for the password again', () => {
     const done = invite()
     await vi.waitFor(() => expect(passwordAsked.value).not.toBeNull())
     passwordAsked.value?.(false)
-    await expect(done).rejects.toThrow('Nothing was done')
+    await expect(done).rejects.toThrow('Nothing was changed')
     expect(shop.asked).toHaveLength(1)
   })
 

@@ -55,7 +55,7 @@ export async function withPassword<T>(act: () => Promise<T>): Promise<T> {
   }
   const given = await new Promise<boolean>((settle) => (passwordAsked.value = settle))
   passwordAsked.value = null
-  if (!given) throw new Error('Nothing was done: the password was not given.')
+  if (!given) throw new Error('Nothing was changed: the password was not confirmed.')
   return act()
 }
 

@@ -6,11 +6,11 @@ defineProps<{ behind?: number }>()
 <template>
   <p v-if="behind" class="behind small" role="status">
     <template v-if="behind === 1">
-      1 knife is still to be worked out; until then it counts as it was known before.
+      1 knife is still being recalculated. Until then, its previous figures are shown.
     </template>
     <template v-else>
-      {{ behind.toLocaleString('en') }} knives are still to be worked out; until then they count as
-      they were known before.
+      {{ behind.toLocaleString('en') }} knives are still being recalculated. Until then, their
+      previous figures are shown.
     </template>
     <RouterLink to="/office/work">How far it is</RouterLink>
   </p>

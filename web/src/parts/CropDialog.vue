@@ -37,7 +37,7 @@ function draw(event: PointerEvent): void {
   >
     <div class="dialog-panel fields">
       <h2 id="crop">Crop the photograph</h2>
-      <p class="soft small">Draw over what readers should see. The file itself stays whole.</p>
+      <p class="soft small">Drag over the part readers should see. The original file is kept.</p>
       <div
         ref="picture"
         class="picture"
@@ -65,7 +65,7 @@ function draw(event: PointerEvent): void {
       </div>
       <p class="buttons">
         <v-btn color="primary" variant="flat" @click="emit('chosen', orNone(now))">Use this</v-btn>
-        <v-btn @click="now = [...WHOLE]">Show all of it</v-btn>
+        <v-btn @click="now = [...WHOLE]">Show in full</v-btn>
         <v-btn variant="text" @click="emit('cancel')">Cancel</v-btn>
       </p>
     </div>

@@ -54,7 +54,10 @@ const files = computed(() => [
   { href: addressOf(`/api/pieces/${props.pieceId}/card.pdf`), name: 'spec card, .pdf' },
   { href: addressOf(`/api/pieces/${props.pieceId}/product.jsonld`), name: 'product data, .jsonld' },
   { href: addressOf(`/api/pieces/${props.pieceId}/outline.dxf`), name: 'outlines, .dxf' },
-  { href: addressOf(`/api/pieces/${props.pieceId}/script.txt`), name: 'words to say aloud, .txt' },
+  {
+    href: addressOf(`/api/pieces/${props.pieceId}/script.txt`),
+    name: 'script to read aloud, .txt',
+  },
 ])
 </script>
 
@@ -74,12 +77,12 @@ const files = computed(() => [
     <details v-else>
       <summary>
         <template v-if="found.data.value.on">
-          <span class="grade-M">● Anybody may read its page</span>
+          <span class="grade-M">● Its public page is live</span>
           <a :href="addressOf(`/k/${found.data.value.address}`)" target="_blank"
             >/k/{{ found.data.value.address }}</a
           >
         </template>
-        <span v-else class="soft">○ It has no page for others. Choose what one would show</span>
+        <span v-else class="soft">○ Not published. Choose what its public page shows</span>
       </summary>
       <form v-needs="'set'" @submit.prevent="say.mutate(true)">
         <fieldset v-for="group in groups" :key="group.name">
@@ -89,12 +92,12 @@ const files = computed(() => [
           </label>
         </fieldset>
         <label class="words">
-          <span class="soft small">Words of your own above the figures</span>
+          <span class="soft small">Introduction above the figures</span>
           <textarea v-model="words" rows="2" maxlength="600"></textarea>
         </label>
         <p class="soft small">
-          Name, type, grind, condition, tag and cautions are always shown; nothing else that is not
-          ticked.
+          Name, type, grind, condition, tag and cautions are always shown. Nothing else is shown
+          unless you tick it.
         </p>
         <p v-if="say.error.value" class="rust" role="alert">⚠ {{ say.error.value.message }}</p>
         <div class="buttons">
@@ -105,7 +108,9 @@ const files = computed(() => [
             :disabled="found.data.value.on && !changed"
             :loading="say.isPending.value"
           >
-            {{ found.data.value.on ? (changed ? 'Show it so' : 'Shown so') : 'Show the page' }}
+            {{
+              found.data.value.on ? (changed ? 'Update the page' : 'Shown so') : 'Publish the page'
+            }}
           </v-btn>
           <v-btn v-if="found.data.value.on" @click="say.mutate(false)">Take the page down</v-btn>
         </div>

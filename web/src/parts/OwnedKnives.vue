@@ -53,13 +53,13 @@ const drop = (at: number) => answer({ owned: profile.owned.filter((_, i) => i !=
 
 <template>
   <fieldset class="owned">
-    <legend class="legend">What knives are there already?</legend>
+    <legend class="legend">Which knives do they own already?</legend>
     <span v-for="(knife, i) in profile.owned" :key="i" class="known">
       {{ typeLabel(knife.knife_type) }} {{ knife.length_mm }} mm
       <button
         type="button"
         class="plain soft"
-        :aria-label="`Take away ${typeLabel(knife.knife_type)} ${knife.length_mm} mm`"
+        :aria-label="`Remove ${typeLabel(knife.knife_type)} ${knife.length_mm} mm`"
         @click="drop(i)"
       >
         ×

@@ -100,7 +100,7 @@ const cropping = ref<PhotographOut | null>(null)
 /** How much of a photograph is shown, as its form has it. */
 const shown = (id: number) => {
   const crop = typed[id]?.crop
-  return crop ? `${Math.round(100 * crop[2]! * crop[3]!)} % of it shown` : 'all of it shown'
+  return crop ? `${Math.round(100 * crop[2]! * crop[3]!)} % shown` : 'shown in full'
 }
 function cropTo(crop: number[] | null): void {
   const known = cropping.value && typed[cropping.value.id]
@@ -170,17 +170,18 @@ const fails = computed(
               v-needs="'advise'"
               type="button"
               class="plain link"
-              :aria-label="`Take photograph ${at + 1} away`"
+              :aria-label="`Remove photograph ${at + 1} away`"
               @click="drop.mutate(row)"
             >
-              take away
+              remove
             </button>
           </p>
         </form>
       </li>
     </ol>
     <p v-else-if="found.data.value" class="soft">
-      None yet. The first leads a review; what a file tells of places and people is taken out.
+      No photographs yet. The first one leads a review. Location and personal data in the file are
+      removed.
     </p>
     <p class="tools">
       <label v-needs="'advise'" class="link">

@@ -46,7 +46,7 @@ const line = computed(() => {
   <svg
     :viewBox="`0 0 ${W} ${H}`"
     role="img"
-    aria-label="Price against how well each suits; the line joins those none beats in both"
+    aria-label="Price against how well each suits; the line joins those that no other beats on both"
   >
     <g v-for="score in [0, 0.25, 0.5, 0.75, 1]" :key="score">
       <line class="grid" :x1="LEFT" :x2="W - 16" :y1="y(score)" :y2="y(score)" />

@@ -108,7 +108,7 @@ const sorted = computed(() => [
     profiles: props.asked.presets.map((preset) => ({ preset, customer: null })),
   },
   {
-    title: 'Kept customers',
+    title: 'Saved customers',
     profiles: props.asked.customers.map((customer) => ({ preset: customer.profile, customer })),
   },
 ])
@@ -181,9 +181,7 @@ const sorted = computed(() => [
       @click="unfolded = !more"
     >
       {{ more ? '▾' : '▸' }} More about the customer
-      <span class="soft small"
-        >hand, storage, the last knife, knives owned; all can be skipped</span
-      >
+      <span class="soft small">hand, storage, the last knife, knives owned; all optional</span>
     </button>
     <div v-show="more" id="circumstances">
       <fieldset v-for="q in asked.circumstances" :key="q.key" class="row">
@@ -209,7 +207,7 @@ const sorted = computed(() => [
     </div>
     <slot />
     <div v-needs="'advise'" class="row keep">
-      <span class="legend">Keep this customer, by a label only: no name, no address</span>
+      <span class="legend">Save this customer under a label: no name, no address</span>
       <v-text-field
         v-model="label"
         label="customer’s label"

@@ -142,7 +142,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
     >
       Write
     </button>
-    <RouterLink v-if="hand.ids.length > 1" to="/board" class="lay">Lay on the Board</RouterLink>
+    <RouterLink v-if="hand.ids.length > 1" to="/board" class="lay">Compare on the Board</RouterLink>
   </header>
 </template>
 

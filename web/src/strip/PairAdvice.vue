@@ -36,7 +36,7 @@ const advice = useQuery({
   <section v-if="hand.ids.length > 1" class="pair" aria-label="Which of these two, or both">
     <p>
       <b>Which of these two, or both?</b>
-      <span class="choice no-print" role="group" aria-label="Two of the strip">
+      <span class="choice no-print" role="group" aria-label="Two from the strip">
         <button
           v-for="id in hand.ids"
           :key="id"

@@ -28,10 +28,10 @@ def more_than(value: float, base: float, of: str) -> str:
     """How much more ``value`` is than ``base``, which is of ``of``.
 
     >>> more_than(167, 100, "B"), more_than(900, 100, "B"), more_than(100.2, 100, "B")
-    ('67 % more than B', '9 times B', 'as much as B')
+    ('67 % more than B', '9 times as much as B', 'as much as B')
     """
     if value > 4 * base:
-        return f"{value / base:.0f} times {of}"
+        return f"{value / base:.0f} times as much as {of}"
     percent = round(percent_difference(value, base))
     if not percent:
         return f"as much as {of}"

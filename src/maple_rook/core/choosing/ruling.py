@@ -193,7 +193,7 @@ STOPS = (
         lambda profile, t: _where(
             profile.tools in (Tools.NOTHING, Tools.SERVICE), t.hardness < HONED_HRC
         ),
-        lambda _, knife: f"Nobody hones it, and {_hrc(knife)} wants a rod every few days.",
+        lambda _, knife: f"Nobody hones it, and {_hrc(knife)} needs a rod every few days.",
     ),
     Stop(
         lambda profile, t: _where(profile.wrist is Wrist.WEAK, t.weight > WEAK_WRIST_G),
@@ -294,7 +294,7 @@ def from_the_record(knife: Candidate) -> list[str]:
     said = []
     if knife.finish.shelf is Shelf.NEEDS_WORK:
         work = "; ".join(knife.finish.work) or "as signed off"
-        said.append(f"To be sold after {knife.finish.minutes:.0f} min of work: {work}.")
+        said.append(f"Ready to sell after {knife.finish.minutes:.0f} min of work: {work}.")
     if knife.used:
         said.append("Used: look at its height, its edge and its log first.")
     return [*said, *(f"{claim}." for claim in knife.contradicted)]

@@ -25,8 +25,8 @@ from maple_rook.core.measurement.uncertainty import Array
 
 FACTS: dict[str, tuple[str, str, Threshold]] = {
     "cutting_ease": ("cuts most easily", "cutting ease", NOTICEABLE_FORCE),
-    "months_to_stone": ("goes longest between stones", "edge life", NOTICEABLE_EDGE_LIFE),
-    "days_to_rod": ("goes longest between rods", "days to the rod", NOTICEABLE_EDGE_LIFE),
+    "months_to_stone": ("lasts longest between stones", "edge life", NOTICEABLE_EDGE_LIFE),
+    "days_to_rod": ("lasts longest between rods", "days to the rod", NOTICEABLE_EDGE_LIFE),
 }
 """Predicted figures told of beside the score: in words, and what difference is noticeable."""
 

@@ -125,7 +125,7 @@ def lasting_share(margin: ArrayLike) -> Array:
 
 @dataclass(frozen=True)
 class Margin:
-    """Load the edge bears over the load of a stroke: under 1 it gives; 90 % interval."""
+    """Load the edge bears over the load of a stroke: below 1 the edge gives way; 90 % interval."""
 
     style: StrokeStyle
     roll: tuple[float, float, float]

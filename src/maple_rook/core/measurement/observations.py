@@ -125,7 +125,7 @@ _DEFINITIONS = (
     _choice(
         "construction",
         "making",
-        "made by",
+        "forming method",
         "Bolster and taper, or sheet all through.",
         {"forged": "forged", "stamped": "stamped from sheet", "not_known": "not known"},
     ),

@@ -58,7 +58,7 @@ CUTTING_CARDS = (
             "kitchen-dull 7.5 um.",
             "Weights of the three places: push 0.3, 0.5, 0.2; rock 0.2, 0.4, 0.4; long draw a "
             "third each (assumption).",
-            "Faces whose curve nobody measured take the usual one of their family, with a wide "
+            "Faces whose curve was not measured take the usual one of their family, with a wide "
             "interval.",
         ),
         version="3",

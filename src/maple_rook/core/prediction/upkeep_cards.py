@@ -47,7 +47,7 @@ UPKEEP_CARDS = (
         "min",
         "4 min + sum of V_i / (rate_i x pace); every stone but the first takes a layer as deep as "
         "the scratches of the one before, V_i = bevel area x d_(i-1)",
-        "Assumption until the shop sets its own rates: nobody publishes them for hand work.",
+        "Assumption until the shop sets its own rates: none are published for hand work.",
         "By hand on flat stones. Within a factor of 1.6 either way.",
         (
             "Rates in mm3 a minute on steel of medium ease; pace by the grade's ease of "

@@ -157,7 +157,7 @@ def faces_against_grind(s: SheetFacts) -> Check | None:
             f"{QUANTITIES[key].label} {found.mean:.2f} mm where a "
             f"{s.knife.family.label} grind has {expected:.2f} mm",
             "straight faces from the shoulder up fix the thickness at every height",
-            f"repeat it; if it stands the faces {curve}, and the grind is of another family; "
+            f"repeat it; if it is confirmed, the faces {curve}, and the grind is of another family; "
             "the section is drawn as it was measured",
         )
     return None
@@ -279,7 +279,7 @@ def angle_against_claim(s: SheetFacts) -> Check | None:
         ("edge_angle",),
         f"edge angle {angle.mean:.3g}° per side against the maker's {said}",
         "outside the claim and its uncertainty",
-        "measure at three places; if it stands, the claim is contradicted",
+        "measure at three places; if it is confirmed, the claim is contradicted",
     )
 
 
@@ -341,7 +341,7 @@ def handedness(s: SheetFacts) -> Check | None:
             ("asymmetry",),
             f"declared {said:.0f}:{100 - said:.0f}, found {share.mean:.0f}:{100 - share.mean:.0f}",
             "an uneven bevel steers and makes the blade handed",
-            "measure both bevel widths; if it stands, tell the counter",
+            "measure both bevel widths; if it is confirmed, tell the counter",
         )
     return None
 

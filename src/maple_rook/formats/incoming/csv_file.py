@@ -42,7 +42,7 @@ def csv_tables(path: Path, name: str) -> list[Table]:
     """The tables of a CSV file."""
     encoding = _encoding(path)
     separator = _separator(path, encoding)
-    said = [f"read as {encoding}, parted by {_NAMES[separator]}"]
+    said = [f"read as {encoding}, separated by {_NAMES[separator]}"]
     if encoding not in _USUAL:
         said.append("look at letters with accents in the first rows: the file is not UTF-8")
     return tables_of(name, partial(_rows, path, encoding, separator), said)
@@ -105,7 +105,7 @@ def _rows(path: Path, encoding: str, separator: str) -> Iterator[TableRow]:
             except StopIteration:
                 return
             except csv.Error as error:
-                yield TableRow(line, [], wrong=f"cannot be parted into cells ({error})")
+                yield TableRow(line, [], wrong=f"cannot be split into cells ({error})")
                 continue
             yield _row(line, cells)
 

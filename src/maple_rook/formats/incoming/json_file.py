@@ -131,7 +131,7 @@ def _members(events: Events) -> tuple[list[tuple[str, str]], str]:
         if event == "map_key":
             key = value
             if key in found:
-                wrong = f"the name {key[:40]} stands twice in it"
+                wrong = f"the name {key[:40]} occurs twice in it"
         elif event in _VALUES:
             found[key] = _text(value)
         else:

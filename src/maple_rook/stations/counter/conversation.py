@@ -109,7 +109,7 @@ def _asked(questions: Iterable[tuple[str, str, type[Labelled]]]) -> list[Questio
 
 
 def customers(db: Session) -> list[CustomerOut]:
-    """Kept customers, by label."""
+    """Saved customers, by label."""
     return [
         CustomerOut(
             id=row.id,

@@ -1,4 +1,4 @@
-"""A file brought in: every table in one transaction, tried first and then for good."""
+"""A file imported: every table in one transaction, tried first and then for good."""
 
 from __future__ import annotations
 

@@ -44,11 +44,13 @@ PART_BYTES = 1_000_000
 TASK = "bring_in"
 LOOKED_INTO_WITHIN_S, READ_WITHIN_S = 60.0, 600.0
 COMPUTED = (
-    "This is a shelf that was taken out: means with their uncertainty, not readings. Bring in the "
+    "This is an exported shelf: means with their uncertainty, not readings. Import the "
     "readings, or the whole shop."
 )
-STOPPED = "Stopped; nothing of the file was kept."
-WRITTEN_MEANWHILE = "Somebody wrote the same rows meanwhile; nothing was kept. Try it again."
+STOPPED = "Stopped; nothing from the file was imported."
+WRITTEN_MEANWHILE = (
+    "Somebody else wrote the same rows at the same time; nothing was imported. Try again."
+)
 log = structlog.get_logger()
 
 
@@ -176,9 +178,7 @@ class Imports:
     def get(self, db: Session, key: str, *, lock: bool = False) -> ImportFile:
         row = db.get(ImportFile, key, with_for_update=lock or None, populate_existing=True)
         if row is None:
-            raise NotFound(
-                "file waiting to be brought in; give it again, nothing of it was kept:", key
-            )
+            raise NotFound("file waiting for import; nothing was imported, choose it again:", key)
         return row
 
     def stop(self, db: Session, key: str) -> None:
@@ -199,9 +199,9 @@ class Imports:
         row = self.get(db, key, lock=True)
         _mapped(self.opened(db, row).tables, asked)
         if row.state == "running":
-            raise Conflict("It is being worked on; wait, or stop it first.")
+            raise Conflict("It is being processed; wait, or stop it first.")
         if row.state == "brought in":
-            raise Conflict("It is brought in already.")
+            raise Conflict("It has been imported already.")
         row.state, row.for_good, row.done, row.problem = "running", asked.for_good, 0, ""
         row.source, row.cancelled, row.person_id = asked.source, False, person_id
         row.asked, row.report = asked.model_dump(mode="json"), None
@@ -226,7 +226,7 @@ class Imports:
             problem = WRITTEN_MEANWHILE
         except Exception:
             log.exception("an import failed", file=key)
-            problem = "Something went wrong on our side; nothing was kept."
+            problem = "Something went wrong on our side; nothing was imported."
         if problem:
             self._tell(key, state="stopped", problem=problem)
 

@@ -77,7 +77,7 @@ class Keeper:
         """Refuse what the same file already had under this key."""
         line = self._seen.setdefault((what, key), draft.line)
         if line != draft.line:
-            accepted = f"each once; it stands on line {line} already"
+            accepted = f"each once; it is on line {line} already"
             raise InvalidValue(what, said or str(key), accepted)
 
     # pieces

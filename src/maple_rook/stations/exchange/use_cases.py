@@ -1,4 +1,4 @@
-"""Bringing in, as a person sees it: a file with guesses, its report, what came before."""
+"""Importing, as a person sees it: a file with guesses, its report, what came before."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What was mended, in words."""
+"""Corrections, in words."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ _NAMED = {"maker_id": Maker, "model_id": KnifeModel}
 def amendments(
     db: Session, about: Subject | None, about_id: int | None, offset: int, limit: int
 ) -> AmendmentsOut:
-    """What was mended, newest first; of one thing where it is named."""
+    """Corrections, newest first; of one thing where it is named."""
     where = []
     if about is not None:
         where.append(Amendment.about == about.value)

@@ -42,7 +42,7 @@ def amendments(
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=100)] = 20,
 ) -> AmendmentsOut:
-    """What was mended, newest first."""
+    """Corrections, newest first."""
     return history.amendments(db, about, about_id, offset, limit)
 
 

@@ -357,7 +357,7 @@ def publish(db: Session, shelf: Shelf, person: Somebody, draft_id: int, seen: If
     seen.check_tag(_version(row))
     content = _CONTENT.validate_python(row.content)
     if lacking := missing(db, content):
-        raise Conflict(f"Not published yet. Say first {', '.join(lacking)}.")
+        raise Conflict(f"Not published yet. State first: {', '.join(lacking)}.")
     document = _built(db, shelf, row, content, None, today(db))
     db.add(
         PublishedPage(

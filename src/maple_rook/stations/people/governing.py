@@ -115,7 +115,7 @@ def send_away(db: Session, me: Somebody, person_id: int, seen: IfMatch) -> Perso
     person = _locked(db, person_id)
     seen.check(person)
     if person.id == me.id:
-        raise Conflict("Nobody sends themselves away; another owner does.")
+        raise Conflict("You cannot remove yourself; another owner can.")
     _leave_an_owner(db, person)
     person.left_on = db.scalar(select(func.current_date()))
     people.end(db, person.id)

@@ -93,7 +93,7 @@ async def sign_in(door: Door, asked: SignInIn, comer: Comer) -> LetIn:
         fits, better = await door.hashing.run(partial(people.fits, asked.password, begun.hashed))
     if not fits or begun.person_id is None:
         await door.look(partial(_note_failure, begun.person_id, comer.address))
-        raise NotThem("Name and password do not belong together.")
+        raise NotThem("Name and password do not match.")
     finish = partial(_finish, begun, asked.code, better, comer)
     return await door.look(finish, begun.person_id)
 
@@ -146,12 +146,14 @@ def _finish(
         if not code:
             attempts.succeeded(db, begun.buckets)
             db.commit()
-            raise CodeNeeded("Give the code of your authenticator as well, or a recovery code.")
+            raise CodeNeeded(
+                "Enter a code from your authenticator app as well, or a recovery code."
+            )
         if not two_step.lets_in(db, person_id, code):
             db.rollback()
             db.info.pop(WRITER)  # nobody proved to be them
             _note_failure(person_id, comer.address, db)
-            raise NotThem("This code is not right now, or was used already.")
+            raise NotThem("This code is wrong or has been used already.")
     if better is not None:
         people.keep_hash(db, person_id, better)
     attempts.succeeded(db, begun.buckets)

@@ -106,7 +106,7 @@ def make_key(db: Session, me: Somebody, asked: KeyIn) -> KeyOut:
 def standing_invitation(db: Session, token: str, *, take: bool = False) -> Invitation:
     found = people.invited_with(db, token, take=take)
     if found is None:
-        raise NoInvitation("This invitation does not count any more; ask an owner for a new one.")
+        raise NoInvitation("This invitation has expired or was used; ask an owner for a new one.")
     return found
 
 

@@ -45,7 +45,9 @@ METHOD = 1
 """Version of the way photos are measured; kept with every measurement."""
 _KNOWN_SPINE_U, _USUAL_SPINE_U = 0.05, 0.3
 FINE_U_MM = 0.2
-NO_BLADE = "These points make no blade: move heel and tip onto its edge, or take another photo."
+NO_BLADE = (
+    "These points do not form a blade: move heel and tip onto its edge, or take another photo."
+)
 _SHOWN_POINTS = 400
 _AT_SHARES = np.linspace(0.0, 1.0, 81)
 

@@ -149,7 +149,7 @@ def order(db: Session, person: Somebody, piece_id: int, asked: OrderIn) -> WorkO
                 "stand, or is ordered already."
             )
         if not wanted:
-            raise Conflict("There is nothing to order: no fault stands that is not ordered.")
+            raise Conflict("There is nothing to order: every open fault is ordered already.")
         spotted = {
             (s.fault.item, s.fault.aspect): s
             for s in work_orders.finishes(db, [piece_id])[piece_id].spotted

@@ -31,7 +31,9 @@ class KnifeRate:
         if own:
             times = "one sharpening" if own == 1 else f"{own} sharpenings"
             return f"From {times} of this knife" + (f" and {knives}." if self.others else ".")
-        return f"From the log of {knives}." if self.others else "Assumed: the log is silent yet."
+        return (
+            f"From the log of {knives}." if self.others else "Assumed: the log has no entries yet."
+        )
 
 
 def rates(db: Session, piece_ids: Sequence[int]) -> dict[int, KnifeRate]:

@@ -16,8 +16,8 @@ const emit = defineEmits<{ act: [what: Action] }>()
 
 const more = ref(false)
 const rest = computed<[Action, string, boolean][]>(() => [
-  ['usual', 'as before', props.usual],
-  ['allUsual', 'all as before', props.usual],
+  ['usual', 'same as last', props.usual],
+  ['allUsual', 'all same as last', props.usual],
   ['again', 'read again', props.again],
   ['void', 'void last', props.reading],
   ['undo', 'undo', props.undoable],
@@ -43,7 +43,7 @@ function act(what: Action): void {
     <v-btn height="44" color="primary" variant="flat" tabindex="-1" @click="act('store')">
       store
     </v-btn>
-    <v-btn v-if="usual" height="44" tabindex="-1" @click="act('usual')">as before</v-btn>
+    <v-btn v-if="usual" height="44" tabindex="-1" @click="act('usual')">same as last</v-btn>
     <v-btn height="44" tabindex="-1" :aria-expanded="more" @click="more = !more">
       {{ more ? 'fewer' : 'more…' }}
     </v-btn>

@@ -146,7 +146,7 @@ const wrong = computed(() => {
       ? error.errors.find((e) => !Object.values(wrongOf.value).includes(e.message))
       : undefined
   if (untold) return untold.message
-  return Object.keys(wrongOf.value).length ? 'Look at the fields marked above.' : error.message
+  return Object.keys(wrongOf.value).length ? 'Check the fields marked above.' : error.message
 })
 </script>
 
@@ -179,7 +179,7 @@ const wrong = computed(() => {
           <v-btn value="used">Used</v-btn>
         </v-btn-toggle>
         <v-btn-toggle v-model="source" mandatory aria-label="Model" class="wide">
-          <v-btn value="known">A model we know</v-btn>
+          <v-btn value="known">Existing model</v-btn>
           <v-btn value="new">A new model</v-btn>
         </v-btn-toggle>
         <v-autocomplete
@@ -268,7 +268,7 @@ const wrong = computed(() => {
     </form>
 
     <section>
-      <h2>Sheets to take up</h2>
+      <h2>Unfinished sheets</h2>
       <p v-if="!begin.data.value.open_sheets.length" class="soft">
         No sheet is open. Enter a piece on the left to begin one.
       </p>

@@ -198,7 +198,8 @@ async function signOff(): Promise<void> {
 
 async function handOver(): Promise<void> {
   await navigator.clipboard?.writeText(location.href).catch(() => undefined)
-  said.value = 'Everything stored is on every machine: open the Bench there and take this sheet up.'
+  said.value =
+    'Everything stored is available on every machine. Open the Bench there and continue this sheet.'
 }
 
 watch(sheet, (now) => (hand.current = now?.piece.id ?? null), { immediate: true })
@@ -398,7 +399,7 @@ onUnmounted(() => (hand.current = null))
       />
       <p v-if="asked.stop === 'finish' && !signedOff" class="wide-only">
         <v-btn tabindex="-1" @click="(bench.allFine(), focus())">
-          <kbd>Alt+A</kbd>&nbsp;all that is open is fine
+          <kbd>Alt+A</kbd>&nbsp;mark all open answers as fine
         </v-btn>
       </p>
       <EdgeTrace
@@ -410,7 +411,7 @@ onUnmounted(() => (hand.current = null))
       />
       <IdentifyPanel v-if="asked.stop === 'identify'" :sheet="sheet" :locked="signedOff" />
       <p v-if="offline && mine.length" class="small queue">
-        <strong>Kept here, sent once each when the server is back:</strong>
+        <strong>Kept here; sent once the server is back:</strong>
         {{ mine.map((w) => `${questionLabel(w.key)} ${w.words}`).join(' · ') }}
       </p>
     </section>

@@ -9,11 +9,11 @@ defineEmits<{ ask: [check: CheckOut] }>()
 <template>
   <section aria-label="Checks">
     <h2>Checks</h2>
-    <p v-if="!checks.length" class="soft small">Nothing contradicts so far.</p>
+    <p v-if="!checks.length" class="soft small">No contradictions so far.</p>
     <ul v-else>
       <li v-for="check in checks" :key="check.key" :class="{ settled: check.stands }">
         <p v-if="check.stands" class="soft">
-          ✓ {{ check.wrong }}: stands, {{ check.decided_by }} decided.
+          ✓ {{ check.wrong }}: confirmed, {{ check.decided_by }} decided.
         </p>
         <template v-else>
           <p class="rust">⚠ {{ check.wrong }}.</p>

@@ -86,7 +86,7 @@ const aspectLabel = (key: string) => props.item.aspects.find((a) => a.key === ke
       </li>
       <li v-for="(words, i) in waiting" :key="`w${i}`" class="soft">{{ words }} on its way</li>
     </ul>
-    <p v-else class="soft">Not looked at yet.</p>
+    <p v-else class="soft">Not inspected yet.</p>
   </div>
 </template>
 

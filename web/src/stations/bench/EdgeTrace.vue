@@ -86,7 +86,7 @@ async function open(event: Event): Promise<void> {
     <summary>
       The edge line
       <span class="soft small">
-        {{ sheet.edge_traced ? 'kept; enter it again to replace it' : 'if you like' }}
+        {{ sheet.edge_traced ? 'saved; enter it again to replace it' : 'if you like' }}
       </span>
     </summary>
     <fieldset :disabled="locked">
@@ -135,7 +135,9 @@ async function open(event: Event): Promise<void> {
         </label>
       </template>
       <p class="buttons">
-        <v-btn :loading="preview.isPending.value" @click="preview.mutate()">Lay it down</v-btn>
+        <v-btn :loading="preview.isPending.value" @click="preview.mutate()"
+          >Preview on the board</v-btn
+        >
         <v-btn
           v-if="shown"
           color="primary"
@@ -143,7 +145,7 @@ async function open(event: Event): Promise<void> {
           :loading="keep.isPending.value"
           @click="keep.mutate()"
         >
-          Keep this edge
+          Save this edge
         </v-btn>
       </p>
     </fieldset>

@@ -36,7 +36,7 @@ defineEmits<{
     <p class="soft">Why: {{ question.check.why }}.</p>
     <p>Likely mend: {{ question.check.mend }}.</p>
     <p class="answers">
-      <v-btn @click="$emit('decide', 'stands')"><kbd>K</kbd>&nbsp;it stands, keep it</v-btn>
+      <v-btn @click="$emit('decide', 'stands')"><kbd>K</kbd>&nbsp;it is correct, keep it</v-btn>
       <v-btn @click="$emit('decide', 'mend')">
         <kbd>T</kbd>&nbsp;{{
           question.check.typed ? `take ${question.check.typed}` : 'go and read again'
@@ -62,7 +62,7 @@ defineEmits<{
     role="alertdialog"
     aria-label="Sign off"
   >
-    <p><strong>Sign off all the same?</strong> Nothing can be added to the sheet afterwards.</p>
+    <p><strong>Sign off anyway?</strong> Nothing can be added to the sheet afterwards.</p>
     <ul>
       <li v-for="line in question.lacking" :key="line">{{ line }}</li>
     </ul>

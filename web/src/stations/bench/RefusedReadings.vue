@@ -26,7 +26,7 @@ const label = (key: string) =>
         class="plain"
         @click="$emit('over', entry)"
       >
-        enter mine all the same
+        enter mine anyway
       </button>
       <template v-if="entry.what === 'reading'">
         <button

@@ -211,8 +211,8 @@ export function useEntry(
       .filter((it) => it?.choices.some((c) => c.key === FINE))
     for (const it of fine) if (it) record.observe(it.key, FINE, '', it.aspects[0]?.key)
     said.value = fine.length
-      ? `${fine.length} noted as fine; go to what is not and enter it over`
-      : 'nothing here that could be fine is open'
+      ? `${fine.length} marked as fine; go to any that is not and correct it`
+      : 'nothing open here can be marked as fine'
   }
 
   /** Back to what was read last, for another reading of it. */

@@ -3,7 +3,10 @@ import type { useBench } from './bench'
 export const KEYS: [string, string][] = [
   ['Enter', 'store and move on; on an empty entry, just move on'],
   ['1 to 9', 'at a list with one answer: that choice, without Enter'],
-  ['=', 'as the earlier pieces of this model; with Alt, all that is open at this stop'],
+  [
+    '=',
+    'copy the answer of earlier pieces of this model; with Alt, every open answer at this stop',
+  ],
   ['R', 'another reading of the last quantity'],
   ['Space', 'take the reading of the instrument on the line'],
   ['U', 'switch the unit of a bare number'],
@@ -13,7 +16,7 @@ export const KEYS: [string, string][] = [
   ['C', 'decide on the first open check'],
   ['↑ ↓', 'move between questions'],
   ['Page ↑ ↓', 'move between stops'],
-  ['Alt+A', 'at the finish: what is not answered yet is fine; then the exceptions'],
+  ['Alt+A', 'at the finish: mark all open answers as fine, then enter the exceptions'],
   ['S', 'sign off; what is missing is listed first'],
   ['F', 'short sheet (only what is required) or full sheet'],
   ['Alt+O', 'a note that goes with the next reading or answer'],

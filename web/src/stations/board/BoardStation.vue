@@ -136,9 +136,9 @@ const highestForce = computed(() =>
   <div v-if="hand.ids.length < 2" class="empty">
     <h2>Hang two knives to compare them</h2>
     <p>
-      The Board lays the knives on the strip over each other. Go to the
+      The Board compares the knives on the strip. Go to the
       <RouterLink to="/rack">Rack</RouterLink>, point at a knife and press <kbd>H</kbd>; two to six
-      can lie here.
+      fit here.
     </p>
   </div>
   <StateNote
@@ -290,12 +290,12 @@ const highestForce = computed(() =>
           <h3>Price against fit</h3>
           <PriceFront :knives="priced" :currency="asked.data.value?.currency ?? ''" />
           <p class="small soft">
-            The broken line joins the knives none beats in price and fit both.
+            The dashed line joins the knives that no other beats on both price and fit.
             <template v-if="dear.length">No price: {{ dear.join(', ') }}.</template>
           </p>
         </div>
         <div>
-          <h3>What the edge bears <span class="unit">under 1 it gives</span></h3>
+          <h3>What the edge bears <span class="unit">below 1 the edge gives way</span></h3>
           <EdgeBears :knives="verdict.knives" :marks="marks" />
         </div>
       </div>

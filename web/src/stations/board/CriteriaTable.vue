@@ -102,7 +102,7 @@ const out = computed(() =>
       :aria-expanded="unfolded"
       @click="unfolded = !unfolded"
     >
-      {{ unfolded ? '▾ Fold away what is alike' : '▸ Alike' }}
+      {{ unfolded ? '▾ Hide what is alike' : '▸ Alike' }}
     </button>
     <span v-if="!unfolded" class="soft"
       >: {{ same.map((row) => labelOf('Criterion', row.criterion)).join(', ') }}</span

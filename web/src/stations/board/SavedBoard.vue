@@ -71,7 +71,7 @@ function lay(): void {
       Saved on {{ day }} by {{ saved.comparison.person }} for {{ saved.comparison.customer
       }}<template v-if="saved.asked.models">, models with their spread from piece to piece</template
       >.
-      <template v-if="saved.comparison.away"> It is put away.</template>
+      <template v-if="saved.comparison.away"> It is archived.</template>
     </p>
     <ul class="knives">
       <li v-for="(name, i) in saved.comparison.knives" :key="name">
@@ -79,12 +79,12 @@ function lay(): void {
       </li>
     </ul>
     <p class="no-print actions">
-      <v-btn @click="lay">Lay them on the Board</v-btn>
+      <v-btn @click="lay">Open on the Board</v-btn>
       <RouterLink to="/board/saved">saved comparisons</RouterLink>
     </p>
     <section class="verdicts">
       <div>
-        <h3>Verdict of that day</h3>
+        <h3>Verdict when saved</h3>
         <p v-for="s in saved.verdict_then" :key="s.text" class="serif">{{ s.text }}</p>
       </div>
       <div>
@@ -96,8 +96,8 @@ function lay(): void {
       </div>
     </section>
     <h3>
-      Numbers of that day<template v-if="moved">, {{ moved }} moved since</template
-      ><template v-else>, none has moved</template>
+      Figures when saved<template v-if="moved">, {{ moved }} changed since</template
+      ><template v-else>, none has changed</template>
     </h3>
     <div class="scroll">
       <table>
@@ -115,7 +115,7 @@ function lay(): void {
           <tr v-for="row in saved.rows" :key="row.key">
             <td>
               {{ row.label }}
-              <span v-if="row.moved" class="rust small">⚠ moved by more than U</span>
+              <span v-if="row.moved" class="rust small">⚠ changed by more than U</span>
             </td>
             <template v-for="(m, i) in marks" :key="m.letter">
               <td class="number" :class="`grade-${row.grade}`">{{ shown(row, row.then[i]) }}</td>
@@ -129,8 +129,8 @@ function lay(): void {
       </table>
     </div>
     <p class="soft small">
-      Equals sign: the same as that day. Predictions can move with new readings, trials,
-      coefficients or models; readings of that day stay in the history of each Sheet.
+      = means unchanged. Predictions can change with new readings, trials, coefficients or models;
+      readings of that day stay in the history of each Sheet.
     </p>
   </template>
 </template>

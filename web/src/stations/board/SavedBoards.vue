@@ -28,7 +28,7 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateS
 <template>
   <p class="no-print">
     <RouterLink to="/board">To the Board</RouterLink>
-    <v-checkbox v-model="away" label="with those put away" class="away" />
+    <v-checkbox v-model="away" label="include archived" class="away" />
   </p>
   <StateNote
     v-if="!saved.data.value"
@@ -66,7 +66,7 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateS
               class="plain soft"
               @click="putting.mutate(row)"
             >
-              {{ row.away ? 'take out again' : 'put away' }}
+              {{ row.away ? 'restore' : 'archive' }}
             </button>
           </td>
         </tr>

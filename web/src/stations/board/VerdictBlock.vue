@@ -28,7 +28,7 @@ function show({ evidence }: SentenceOut): void {
       :key="sentence.text"
       type="button"
       class="plain sentence"
-      title="show what this stands on"
+      title="show the evidence"
       @click="show(sentence)"
     >
       {{ sentence.text }}

@@ -77,7 +77,7 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
         <p v-if="found.deciding" role="status">
           Between the first two, <b>{{ labelOf('Criterion', found.deciding) }}</b> decides.
           <template v-if="!changes.length"
-            >No other single answer brings another knife first.</template
+            >No other single answer would put another knife first.</template
           >
         </p>
         <WantedKnife v-if="found.nothing" :nothing="found.nothing" :wanted="found.wanted" />
@@ -111,7 +111,7 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
           <span v-for="w in found.second.warnings" :key="w" class="rust">⚠ {{ w }} </span>
         </p>
         <p v-else-if="found.offers.length && profile.owned.length" class="beside">
-          No second knife adds much to the first and to those that are there.
+          No second knife adds much to the first and to the knives already owned.
         </p>
         <PairAdvice />
         <WantedKnife v-if="!found.nothing" :wanted="found.wanted" />
@@ -130,8 +130,8 @@ const weighed = computed(() => (found.value?.weighings ?? []).slice(0, 3))
           <div>
             <h3>Price against fit</h3>
             <p class="soft small">
-              Numbered as in the list, with 90 % limits. The broken line joins the knives none beats
-              in price and fit both.
+              Numbered as in the list, with 90 % limits. The dashed line joins the knives that no
+              other beats on both price and fit.
             </p>
             <p v-for="w in weighed" :key="w.criterion" class="small">
               {{ w.name }} would draw level if

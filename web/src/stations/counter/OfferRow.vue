@@ -73,10 +73,10 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
         >.
       </p>
       <p v-if="offer.why.length">
-        <span class="grade-M">Speaks for it:</span> {{ told(offer.why) }}.
+        <span class="grade-M">In its favour:</span> {{ told(offer.why) }}.
       </p>
       <p v-if="offer.gives_up.length">
-        <span class="grade-G">Gives up:</span> {{ told(offer.gives_up) }}.
+        <span class="grade-G">Trade-offs:</span> {{ told(offer.gives_up) }}.
       </p>
       <p v-for="warning in offer.warnings" :key="warning" class="rust">⚠ {{ warning }}</p>
     </div>

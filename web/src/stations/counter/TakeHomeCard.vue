@@ -63,12 +63,12 @@ const print = () => window.print()
         <p v-for="line in card.why" :key="line">{{ line }}</p>
       </section>
       <section v-if="card.gives_up.length">
-        <h2>What it gives up</h2>
+        <h2>Trade-offs</h2>
         <p v-for="line in card.gives_up" :key="line">{{ line }}</p>
       </section>
     </div>
     <section>
-      <h2>Keep it well</h2>
+      <h2>Care</h2>
       <ul>
         <li v-for="line in card.care" :key="line">{{ line }}</li>
       </ul>

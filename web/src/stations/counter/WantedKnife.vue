@@ -50,9 +50,9 @@ const lines = computed(() => wantedText(props.wanted))
         :persistent-placeholder="Boolean(named)"
         maxlength="60"
       />
-      <v-btn type="submit" :disabled="!named">Keep as a wish</v-btn>
+      <v-btn type="submit" :disabled="!named">Save as a wish</v-btn>
       <span v-if="keeping.isSuccess.value" role="status"
-        >Kept. A knife that answers it is shown here once it is measured.</span
+        >Saved. A knife that matches is shown here once it is measured.</span
       >
       <span v-if="keeping.error.value" class="rust">{{ keeping.error.value.message }}</span>
     </form>

@@ -35,18 +35,18 @@ const forgetting = useMutation({
         </button>
         <span class="soft small">{{ wantedText(wish.wanted).join(' · ') }}</span>
         <p v-if="wish.matches.length">
-          <b>Answered by</b>
+          <b>Matched by</b>
           <template v-for="(k, i) in wish.matches" :key="k.piece_id"
             >{{ i ? ', ' : ' '
             }}<RouterLink :to="`/sheet/${k.piece_id}`">{{ k.name }}</RouterLink></template
           >.
         </p>
-        <p v-else class="soft">Nothing in stock answers it yet.</p>
+        <p v-else class="soft">Nothing in stock matches yet.</p>
         <button
           v-needs="'advise'"
           type="button"
           class="plain soft small"
-          :aria-label="`Forget the wish of ${wish.profile.label}`"
+          :aria-label="`Delete the wish of ${wish.profile.label}`"
           @click="forgetting.mutate(wish.id)"
         >
           forget

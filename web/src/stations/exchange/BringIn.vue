@@ -19,7 +19,7 @@ import {
   type Reading,
 } from './importing'
 
-/** A table from outside: read, tried, brought in. The file is in the address, so a reload keeps it. */
+/** A table from outside: read, tried, imported. The file is in the address, so a reload keeps it. */
 const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
@@ -76,7 +76,7 @@ function chosen(files: FileList | null | undefined): void {
 
 const run = useMutation({
   mutationFn: (for_good: boolean) => {
-    if (!reading.value) throw new Error('There is no file to bring in.')
+    if (!reading.value) throw new Error('Choose a file to import.')
     return data(
       api.POST('/api/imports/{key}/run', {
         params: { path: { key: key.value } },
@@ -107,7 +107,7 @@ const state = computed(() => file.data.value?.state)
 watch(state, (now) => {
   if (now === 'brought in') void queries.invalidateQueries()
 })
-/** What was tried is what would be brought in, until something is changed. */
+/** What was tried is what would be imported, until something is changed. */
 const tried = ref('')
 const asNow = computed(() => (reading.value ? JSON.stringify(asked(reading.value, false)) : ''))
 watch(state, (now) => {
@@ -127,8 +127,8 @@ const said = computed(() => {
   <div class="bring">
     <template v-if="!key || gone">
       <p v-if="gone" class="rust" role="alert">
-        ⚠ That file is no longer waiting: the server was started anew or it was forgotten. Nothing
-        of it was brought in; give it again.
+        ⚠ That file is no longer available: the server restarted, or the file was discarded. Nothing
+        was imported; choose it again.
       </p>
       <div
         class="drop"
@@ -156,7 +156,7 @@ const said = computed(() => {
         <p v-if="give.error.value" class="rust" role="alert">⚠ {{ give.error.value.message }}</p>
       </div>
       <template v-if="overview.data.value?.past.length">
-        <h2>Brought in before</h2>
+        <h2>Imported before</h2>
         <table>
           <thead>
             <tr>
@@ -178,7 +178,7 @@ const said = computed(() => {
           </tbody>
         </table>
       </template>
-      <p v-else-if="overview.data.value" class="soft">Nothing was brought in yet.</p>
+      <p v-else-if="overview.data.value" class="soft">Nothing has been imported yet.</p>
     </template>
 
     <StateNote
@@ -204,7 +204,7 @@ const said = computed(() => {
               v-model="reading.source"
               list="sources"
               maxlength="80"
-              aria-label="Where the file is from"
+              aria-label="Source of the file"
               @change="readAs(reading.source)"
             />
             <datalist id="sources">
@@ -212,21 +212,21 @@ const said = computed(() => {
             </datalist>
           </label>
           <label>
-            <span class="soft">Measured on, where a row says nothing</span>
+            <span class="soft">Date measured, for rows without one</span>
             <input v-model="reading.measured_on" type="date" :max="today" />
           </label>
           <label>
             <span class="soft">Unusual figures</span>
             <select v-model="reading.doubtful">
               <option value="leave">stay out</option>
-              <option value="bring">come in, marked unusual</option>
+              <option value="bring">import them, marked unusual</option>
             </select>
           </label>
           <label>
             <span class="soft">Where a model or piece differs</span>
             <select v-model="reading.changed">
-              <option value="leave">the record stands</option>
-              <option value="take">the file’s word is taken</option>
+              <option value="leave">keep the record’s value</option>
+              <option value="take">take the file’s value</option>
             </select>
           </label>
         </div>
@@ -267,11 +267,11 @@ const said = computed(() => {
             :disabled="toCome === 0"
             @click="run.mutate(true)"
           >
-            Bring in
+            Import
           </v-btn>
           <span v-if="!said" class="soft">First say where the figures come from.</span>
           <span v-else-if="state === 'running'" role="status">
-            {{ file.data.value.for_good ? 'Bringing in' : 'Trying' }}:
+            {{ file.data.value.for_good ? 'Importing' : 'Trying' }}:
             {{ file.data.value.done.toLocaleString('en') }} rows done
             <button type="button" class="plain link" @click="stop.mutate()">stop</button>
           </span>
@@ -279,12 +279,12 @@ const said = computed(() => {
             Would add {{ addedText(file.data.value.added) }}. Nothing is written yet.
           </span>
           <span v-else-if="state === 'tried'" class="soft">
-            Something was changed since it was tried.
+            Something changed since the trial run.
           </span>
         </div>
       </template>
       <p v-else class="done">
-        <b class="grade-M">✓ Brought in:</b> {{ addedText(file.data.value.added) }}.
+        <b class="grade-M">✓ Imported:</b> {{ addedText(file.data.value.added) }}.
         <RouterLink to="/rack">See the Rack</RouterLink>
       </p>
       <p v-if="run.error.value" class="rust" role="alert">⚠ {{ run.error.value.message }}</p>

@@ -44,7 +44,7 @@ function means(i: number, field: string): void {
         {{
           read.kind
             ? `${used} of ${table.columns.length} columns are read`
-            : 'the table is left out'
+            : 'this table is skipped'
         }}
       </span>
     </h2>
@@ -54,7 +54,7 @@ function means(i: number, field: string): void {
         <span class="soft">Its rows are</span>
         <select v-model="read.kind">
           <option v-for="(label, kind) in KINDS" :key="kind" :value="kind">{{ label }}</option>
-          <option value="">nothing to bring in</option>
+          <option value="">nothing to import</option>
         </select>
       </label>
       <fieldset v-if="read.kind" class="switch" :aria-label="`Decimals of ${table.name}`">
@@ -126,7 +126,7 @@ function means(i: number, field: string): void {
                 "
                 class="grade-G small"
               >
-                a guess: look
+                a guess; check it
               </span>
             </td>
             <td>

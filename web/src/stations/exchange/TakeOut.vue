@@ -61,15 +61,14 @@ const WHOLE = [
         >
       </p>
       <p class="soft">
-        RFC 4180, UTF-8. Each can be brought in again: what is in the record already changes
-        nothing.
+        RFC 4180, UTF-8. Each can be imported again; what is already in the record changes nothing.
       </p>
     </section>
     <section aria-labelledby="knife">
       <h2 id="knife">One knife</h2>
       <p>
         On its Sheet: spec card and shelf label to print, data for a product page, outlines for
-        cutting, words to say aloud, and a page anybody may read.
+        cutting, words to say aloud, and a public page.
       </p>
       <p><RouterLink to="/rack">Choose one on the Rack</RouterLink></p>
     </section>

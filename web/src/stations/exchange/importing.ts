@@ -36,10 +36,14 @@ export const KINDS: Record<KindOfRows, string> = {
 
 export const VERDICTS: Record<RowVerdict, { mark: string; tone: string; about: string }> = {
   accepted: { mark: '✓', tone: 'grade-M', about: 'as they stand' },
-  corrected: { mark: '✎', tone: 'grade-G', about: 'read with a change, which is said' },
-  doubtful: { mark: '?', tone: 'grade-P', about: 'unusual, or other than the record' },
-  partly: { mark: '½', tone: 'rust', about: 'in, but for a figure or a day that cannot be read' },
-  refused: { mark: '⚠', tone: 'rust', about: 'left out, the whole row' },
+  corrected: { mark: '✎', tone: 'grade-G', about: 'read with a correction, which is shown' },
+  doubtful: { mark: '?', tone: 'grade-P', about: 'unusual, or different from the record' },
+  partly: {
+    mark: '½',
+    tone: 'rust',
+    about: 'imported, except a figure or date that cannot be read',
+  },
+  refused: { mark: '⚠', tone: 'rust', about: 'the whole row is skipped' },
   known: { mark: '=', tone: 'soft', about: 'in the record; nothing to do' },
 }
 

@@ -91,8 +91,8 @@ const restore = useMutation({
     <p class="soft intro">
       Every cutting prediction is made with these. The toughness of carrot and cheese follows
       published tests, quoted from memory; the rest are orders of magnitude, fitted to what people
-      who cut report: good for comparing knives, no force gauge. Change them to what your board
-      tells you; the shipped set is always a click away.
+      who cut report: good for comparing knives, no force gauge. Adjust them to what your board
+      tells you; the shipped values can be restored at any time.
     </p>
     <table class="foods">
       <thead>
@@ -113,7 +113,7 @@ const restore = useMutation({
             <span
               v-if="food.estimated"
               class="rust small"
-              title="what this shop had not said is taken from a food like it"
+              title="values this shop had not set are taken from a similar food"
             >
               partly estimated
             </span>

@@ -157,7 +157,7 @@ const due = (row: InstrumentOut) => {
           label="Line (host:port)"
           placeholder="127.0.0.1:9100"
           :disabled="!may('set')"
-          :hint="may('set') ? undefined : 'An owner sets it.'"
+          :hint="may('set') ? undefined : 'Only an owner can set it.'"
           :persistent-hint="!may('set')"
         />
         <v-checkbox v-model="form.retired" label="retired" hide-details />

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { labelOf } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 
-/** What was mended, newest first, each with what it changed and a way back. */
+/** Corrections, newest first, each with what it changed and a way back. */
 const PAGE = 20
 const queries = useQueryClient()
 const pages = ref(1)
@@ -31,8 +31,8 @@ const when = (iso: string) =>
 </script>
 
 <template>
-  <section v-if="query.data.value?.total" aria-label="What was mended">
-    <h2>What was mended</h2>
+  <section v-if="query.data.value?.total" aria-label="Corrections">
+    <h2>Corrections</h2>
     <p v-if="undo.error.value" class="rust" role="alert">⚠ {{ undo.error.value.message }}</p>
     <ol>
       <li v-for="one in query.data.value.amendments" :key="one.id" :class="{ soft: one.undone }">
@@ -57,7 +57,7 @@ const when = (iso: string) =>
           <span v-for="(change, i) in one.changes" :key="i" class="change">
             {{ change.what }}: {{ change.before || 'nothing' }} → {{ change.after || 'nothing' }}
           </span>
-          <span v-if="one.moved">{{ one.moved }} more rows went along</span>
+          <span v-if="one.moved">{{ one.moved }} more rows changed with it</span>
         </p>
       </li>
     </ol>

@@ -78,7 +78,7 @@ const wrong = computed(() => {
   />
   <p v-else-if="!query.data.value.makers.length" class="soft">
     No model is entered yet. <RouterLink to="/bench">Begin at the Bench</RouterLink>, or
-    <RouterLink to="/office/in">bring a list in</RouterLink>.
+    <RouterLink to="/office/in">import a list</RouterLink>.
   </p>
   <div v-else class="mending">
     <section aria-label="Makers and models" class="list">
@@ -105,7 +105,7 @@ const wrong = computed(() => {
           <label>
             <span class="soft">or the same as</span>
             <select v-model="into">
-              <option :value="null">nobody else</option>
+              <option :value="null">no other maker</option>
               <option
                 v-for="other in query.data.value.makers.filter((m) => m.id !== maker.id)"
                 :key="other.id"
@@ -148,8 +148,8 @@ const wrong = computed(() => {
         @merged="choose"
       />
       <p v-else class="soft">
-        Choose a model to change its name, grind, steel, price or claims. What was before stays in
-        the list below, and can be brought back.
+        Choose a model to change its name, grind, steel, price or claims. Earlier values stay in the
+        list below and can be restored.
       </p>
       <AmendmentList />
     </section>

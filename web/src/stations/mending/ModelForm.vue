@@ -181,7 +181,7 @@ const detail = computed(() =>
         </v-btn>
       </div>
       <p class="soft small">
-        Its pieces go over, and the claims the other lacks. It can be undone below.
+        Its pieces and any claims the other lacks are moved over. This can be undone below.
       </p>
     </details>
   </form>

@@ -168,7 +168,7 @@ const error = computed(() => look.error.value ?? keep.error.value)
         :loading="keep.isPending.value"
         @click="body && keep.mutate(body)"
       >
-        Adopt and work out again
+        Adopt and recalculate
       </v-btn>
       <v-btn variant="text" @click="emit('leave')">Leave</v-btn>
     </p>

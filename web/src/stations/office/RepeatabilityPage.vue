@@ -53,10 +53,10 @@ const day = (moment: string) => moment.slice(0, 10)
   <div v-else>
     <h2>Repeatability</h2>
     <p class="soft intro">
-      The standard deviation of a single reading of the same thing. One reading says nothing of it,
-      so every uncertainty counts what is usual at a bench, as three degrees of freedom, together
-      with the repeats on the sheet. Adopt your own where your record has enough repeats, or run a
-      repeat study; every figure is then worked out again.
+      The standard deviation of a single reading of the same thing. A single reading does not show
+      it, so every uncertainty combines what is usual at a bench, as three degrees of freedom, with
+      the repeats on the sheet. Adopt your own where your record has enough repeats, or run a repeat
+      study; every figure is then recalculated.
     </p>
     <p v-if="adopt.error.value" class="rust" role="alert">⚠ {{ adopt.error.value.message }}</p>
     <div v-if="found.data.value.rows.length" class="scroll">

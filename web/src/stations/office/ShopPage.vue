@@ -180,7 +180,7 @@ const mine = computed(() => !may('set'))
             class="plain link"
             @click="drop.mutate()"
           >
-            take it away
+            remove it
           </button>
         </p>
       </div>

@@ -33,9 +33,8 @@ const wrong = computed(() => ask.error.value ?? stop.error.value)
 const KINDS = computed(() => [
   {
     kind: 'shelf' as const,
-    name: 'Work out the shelf',
-    about: `Every prediction the Rack and the Counter show, from the readings again. The shop does
-      this by itself where something was written; ask for it where a figure looks wrong.`,
+    name: 'Recalculate the shelf',
+    about: `Calculates every prediction on the Rack and at the Counter from the readings again. This happens by itself when something changes; use it when a figure looks wrong.`,
     any: looked.value?.pieces,
     of: `${number(looked.value?.pieces)} pieces, ${
       looked.value?.behind ? `${number(looked.value.behind)} waiting` : 'none waiting'
@@ -44,8 +43,7 @@ const KINDS = computed(() => [
   {
     kind: 'photos' as const,
     name: 'Measure every photo again',
-    about: `From the kept files and settings alone: what was taken over from a photo has to come
-      out the same. Nothing is written.`,
+    about: `Measures the stored photos again with their settings and checks that the results are the same. Nothing is written.`,
     any: looked.value?.photos,
     of: `${number(looked.value?.photos)} taken over`,
   },
@@ -62,15 +60,15 @@ function number(value?: number): string {
 const NAMES = { shelf: 'the shelf', photos: 'photos' }
 function outcome(task: TaskOut): string {
   if (task.state === 'failed') return task.problem
-  if (task.state === 'waiting') return 'waits for its turn'
+  if (task.state === 'waiting') return 'queued'
   if (task.stopping) return 'stops at the next step'
   const counted = task.total ? `${number(task.done)} of ${number(task.total)}` : 'just begun'
   if (task.state !== 'done') return counted
-  if (task.kind === 'shelf') return `${number(task.total)} pieces worked out`
+  if (task.kind === 'shelf') return `${number(task.total)} pieces recalculated`
   const differ = task.differs.length
   return differ
-    ? `${number(task.total)} measured again, ${differ} not as they were kept`
-    : `${number(task.total)} measured again, all as they were kept`
+    ? `${number(task.total)} measured again, ${differ} different from the stored result`
+    : `${number(task.total)} measured again, all the same as stored`
 }
 const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').slice(0, 16) : '')
 </script>
@@ -84,7 +82,7 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
     :retry="() => found.refetch()"
   />
   <template v-else>
-    <section class="kinds" aria-label="Long work">
+    <section class="kinds" aria-label="Tasks">
       <article v-for="kind in KINDS" :key="kind.kind" class="kind">
         <h2>{{ kind.name }}</h2>
         <p class="soft">{{ kind.about }}</p>
@@ -111,22 +109,22 @@ const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').sl
         </v-btn>
       </article>
       <article v-for="file in looked.files" :key="file.id" class="kind">
-        <h2>{{ file.for_good ? 'Bringing in' : 'Trying' }} {{ file.file }}</h2>
+        <h2>{{ file.for_good ? 'Importing' : 'Trying' }} {{ file.file }}</h2>
         <v-progress-linear
           indeterminate
           height="6"
           :aria-label="`${file.file} is being worked on`"
         />
         <p role="status">{{ number(file.done) }} rows done</p>
-        <p><RouterLink to="/office/in">Stop it where it was begun</RouterLink></p>
+        <p><RouterLink to="/office/in">Stop it on the page where it was started</RouterLink></p>
       </article>
     </section>
     <p v-if="wrong" class="rust" role="alert">{{ wrong.message }}</p>
     <template v-if="looked.quarantined.length">
-      <h2>Put aside</h2>
+      <h2>Not calculated</h2>
       <p class="soft">
-        These could not be worked out, so lists show what was known of them before. They are tried
-        again once something of them is written; what is wrong is in the log too.
+        These could not be calculated, so lists show their previous figures. They are tried again
+        when something about them changes; the log has the details.
       </p>
       <ul class="aside">
         <li v-for="one in looked.quarantined" :key="one.piece_id">

@@ -26,7 +26,7 @@ const named = computed(() => ['lent', 'given', 'bought'].includes(disclosure.val
     <v-text-field
       v-if="named"
       v-model="disclosure.by"
-      :label="disclosure.obtained === 'bought' ? 'Bought from (may stay empty)' : 'By whom'"
+      :label="disclosure.obtained === 'bought' ? 'Bought from (optional)' : 'By whom'"
       maxlength="160"
     />
     <v-select v-model="disclosure.paid" :items="YES_NO" label="Did anyone pay for the review?" />
@@ -39,7 +39,7 @@ const named = computed(() => ['lent', 'given', 'bought'].includes(disclosure.val
     <v-select
       v-model="disclosure.seen_first"
       :items="YES_NO"
-      label="Did anyone see it before readers?"
+      label="Did anyone see it before publication?"
     />
     <v-text-field
       v-if="disclosure.seen_first"

@@ -86,7 +86,7 @@ async function saveNow(): Promise<boolean> {
 }
 onBeforeRouteLeave(async () => {
   if (await saveNow()) return true
-  return window.confirm('The last change is not saved. Leave all the same?')
+  return window.confirm('The last change is not saved. Leave anyway?')
 })
 
 /** Something that the page shows was changed beside it. */
@@ -144,8 +144,8 @@ const files = ['html', 'md', 'txt', 'docx', 'pdf'] as const
         @published="published"
       />
       <p v-if="conflict" class="rust" role="alert">
-        ⚠ Somebody else changed this page. Your words are still here; copy what you need, then
-        <button type="button" class="plain link" @click="takeTheirs">take theirs</button>.
+        ⚠ Somebody else changed this page. Your text is still here; copy what you need, then
+        <button type="button" class="plain link" @click="takeTheirs">load theirs</button>.
       </p>
       <p v-else-if="save.error.value" class="rust" role="alert">
         ⚠ Not saved: {{ save.error.value.message }} What you typed is still here.
@@ -186,7 +186,7 @@ const files = ['html', 'md', 'txt', 'docx', 'pdf'] as const
       </p>
       <p v-if="!page.standing">
         <button v-needs="'advise'" type="button" class="plain link small" @click="discard.mutate()">
-          Throw this draft away
+          Delete this draft
         </button>
         <span v-if="discard.error.value" class="rust">{{ discard.error.value.message }}</span>
       </p>

@@ -118,7 +118,7 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
         v-model="reason"
         v-focus
         :label="`Why is “${withdrawing.title}” withdrawn?`"
-        placeholder="for this list only; may stay empty"
+        placeholder="shown in this list only; optional"
         maxlength="200"
       />
       <v-btn type="submit" color="primary" variant="flat" :loading="withdraw.isPending.value"

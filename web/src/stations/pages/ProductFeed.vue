@@ -22,7 +22,7 @@ const close = useMutation({
     <h2 id="feed">Product feed</h2>
     <p class="soft intro">
       Every piece in stock with price, stock, bar code, pictures and measured figures, for a web
-      shop to fetch. Whoever has the address can read it; a new one ends the old.
+      shop to fetch. Anyone with the address can read it; a new address replaces the old one.
     </p>
     <template v-if="open.data.value">
       <p class="small">Copy these now; they are not shown again.</p>

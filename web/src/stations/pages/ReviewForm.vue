@@ -218,7 +218,7 @@ function setWhy(id: number, why: string): void {
         class="plain link small"
         @click="content.points = null"
       >
-        take the proposed ones
+        use the suggestions
       </button>
     </p>
   </section>

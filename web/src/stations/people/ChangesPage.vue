@@ -40,7 +40,7 @@ const WORDS: Record<string, string> = {
   repeatabilities: 'repeatability',
   workshop_sets: 'workshop',
   publications: 'public page',
-  imports: 'file brought in',
+  imports: 'file imported',
   customers: "customer's profile",
   makers: 'maker',
   steels: 'grade',
@@ -68,7 +68,7 @@ const WORDS: Record<string, string> = {
   cut_marks: 'cut set aside',
   stored_predictions: 'stored prediction',
   comparisons: 'comparison',
-  comparison_marks: 'comparison put away',
+  comparison_marks: 'comparison archived',
   upkeep_plans: 'plan of upkeep',
   upkeep_plan_marks: 'plan of upkeep ended',
   upkeep_log: 'upkeep done',
@@ -76,7 +76,7 @@ const WORDS: Record<string, string> = {
   work_orders: 'order for work',
   work_events: 'work done',
   repairs: 'repair',
-  import_files: 'file to be brought in',
+  import_files: 'file waiting for import',
   tasks: 'task',
   wishes: 'wish',
 }
@@ -136,7 +136,7 @@ const moment = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
     waiting="Looking it up…"
     :retry="() => found.refetch()"
   />
-  <p v-else-if="!rows.length" class="soft">Nothing was changed that fits.</p>
+  <p v-else-if="!rows.length" class="soft">No changes match.</p>
   <template v-else>
     <table>
       <thead>

@@ -87,11 +87,11 @@ const ready = computed(
       />
       <v-text-field
         v-model="form.again"
-        label="The same once more"
+        label="Repeat the password"
         type="password"
         autocomplete="new-password"
         maxlength="200"
-        :error-messages="differs ? ['The two differ'] : []"
+        :error-messages="differs ? ['The passwords differ'] : []"
       />
       <p v-if="join.error.value" class="rust" role="alert">⚠ {{ join.error.value.message }}</p>
       <v-btn

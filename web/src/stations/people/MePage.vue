@@ -110,7 +110,7 @@ const address = computed(() => {
           />
           <v-text-field
             v-model="password.again"
-            label="The new one once more"
+            label="Repeat the new password"
             type="password"
             autocomplete="new-password"
             maxlength="200"
@@ -119,7 +119,7 @@ const address = computed(() => {
             ⚠ {{ change.error.value.message }}
           </p>
           <p v-if="change.isSuccess.value" role="status">
-            Changed. Other browsers are signed out; keys stay.
+            Password changed. Other browsers are signed out; keys still work.
           </p>
           <v-btn
             type="submit"
@@ -198,7 +198,7 @@ const address = computed(() => {
         </form>
         <p v-if="make.error.value" class="rust" role="alert">⚠ {{ make.error.value.message }}</p>
         <ShownOnce v-if="made" :value="address" label="The key" role="status" @done="made = null">
-          Copy it now: it is shown only this once.
+          Copy it now. It is shown only once.
         </ShownOnce>
       </section>
     </div>

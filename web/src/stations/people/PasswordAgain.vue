@@ -20,7 +20,7 @@ const give = useMutation({
     @update:model-value="passwordAsked?.(false)"
   >
     <form class="dialog-panel fields" @submit.prevent="give.mutate(password)">
-      <h2 id="password-again">Give your password again</h2>
+      <h2 id="password-again">Confirm your password</h2>
       <p>You are about to change who can sign in.</p>
       <UsernameField :name="me?.name" />
       <v-text-field

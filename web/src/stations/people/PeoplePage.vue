@@ -82,8 +82,8 @@ function sendAway(person: PersonOut): void {
       label="Address of the invitation"
       @done="link = null"
     >
-      Give <b>{{ link.person.name }}</b> this address. It counts once, for {{ link.days }} days, and
-      is shown only now.
+      Give <b>{{ link.person.name }}</b> this address. It works once, within {{ link.days }} days,
+      and is shown only now.
     </ShownOnce>
 
     <table>
@@ -92,7 +92,7 @@ function sendAway(person: PersonOut): void {
           <th>who</th>
           <th>role</th>
           <th class="wide">may</th>
-          <th>last here</th>
+          <th>last seen</th>
           <th></th>
         </tr>
       </thead>
@@ -141,7 +141,8 @@ function sendAway(person: PersonOut): void {
       </tbody>
     </table>
     <p v-if="leaving" role="alert" class="leaving">
-      {{ leaving.name }} signs in no more, at once and everywhere. What they wrote stays theirs.
+      {{ leaving.name }} is signed out everywhere and can no longer sign in. What they recorded
+      stays under their name.
       <v-btn @click="sendAway(leaving)">{{ leaving.name }} leaves</v-btn>
       <v-btn variant="text" @click="leaving = null">Leave it</v-btn>
     </p>
@@ -149,7 +150,9 @@ function sendAway(person: PersonOut): void {
       <h2>Left</h2>
       <p v-for="person in gone" :key="person.id">
         {{ person.name }} <span class="soft">{{ person.role }}</span> ·
-        <button type="button" class="plain link" @click="inviteAgain(person)">comes back</button>
+        <button type="button" class="plain link" @click="inviteAgain(person)">
+          restore access
+        </button>
       </p>
     </template>
   </div>

@@ -9,7 +9,7 @@ const PasswordAgain = defineAsyncComponent(() => import('./PasswordAgain.vue'))
 
 <template>
   <FrontDoor v-if="session" title="One more step" :shop="session.shop">
-    <p>{{ me?.name }}, owners of this shop sign in in two steps. Add yours, and you can go on.</p>
+    <p>{{ me?.name }}, owners of this shop sign in in two steps. Set yours up to continue.</p>
     <TwoStep mine />
     <p><v-btn variant="text" @click="signOut()">Sign out</v-btn></p>
     <PasswordAgain v-if="passwordAsked" />

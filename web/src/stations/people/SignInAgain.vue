@@ -8,11 +8,10 @@ import SignInForm from './SignInForm.vue'
     <div class="dialog-panel">
       <h2 id="again">Signed out</h2>
       <p>
-        Your sign-in ended. What you entered is still here, and goes on being sent once you are
-        back.
+        You have been signed out. What you entered is still here and is sent once you sign in again.
       </p>
       <SignInForm :known="me?.name" />
-      <p class="soft small">Somebody else who signs in here begins afresh.</p>
+      <p class="soft small">If somebody else signs in here, they begin with a clean page.</p>
     </div>
   </v-dialog>
 </template>

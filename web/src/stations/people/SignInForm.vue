@@ -50,7 +50,7 @@ defineExpose({ enter })
       v-if="wantsCode"
       v-model="code"
       v-focus
-      label="Code of your authenticator, or a recovery code"
+      label="Code from your authenticator app, or a recovery code"
       name="code"
       inputmode="numeric"
       autocomplete="one-time-code"

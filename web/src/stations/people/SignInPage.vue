@@ -15,7 +15,7 @@ const be = (person: DemoPersonOut) => form.value?.enter.mutate([person.name, per
     <template v-if="session.has_owner">
       <SignInForm ref="form" />
       <p v-if="!session.demo.length" class="soft small hint">
-        Lost the password? An owner of the shop makes you a new invitation.
+        Forgotten your password? Ask an owner of the shop for a new invitation.
       </p>
     </template>
     <template v-else>
@@ -26,7 +26,7 @@ const be = (person: DemoPersonOut) => form.value?.enter.mutate([person.name, per
       </p>
     </template>
     <section v-if="session.demo.length" aria-labelledby="demo">
-      <h2 id="demo">A demo: be whom you like</h2>
+      <h2 id="demo">Demo shop: choose who to sign in as</h2>
       <ul>
         <li v-for="person in session.demo" :key="person.name">
           <button type="button" class="plain" @click="be(person)">

@@ -61,12 +61,12 @@ function noted(): void {
     <p class="soft small">
       {{
         isOn
-          ? 'On: signing in asks for a code of your authenticator after the password.'
-          : 'With one, a code of an authenticator on your phone is asked for after the password: a password that is found out lets nobody in.'
+          ? 'On: signing in asks for a code from your authenticator app after the password.'
+          : 'After the password, signing in then asks for a code from an authenticator app on your phone, so a stolen password alone is not enough.'
       }}
     </p>
     <form v-if="begun" class="fields" @submit.prevent="confirm">
-      <img :src="begun.picture" alt="QR code for your authenticator" />
+      <img :src="begun.picture" alt="QR code for your authenticator app" />
       <p class="small">
         Show the authenticator this picture, or type <code class="secret">{{ begun.secret }}</code>.
         Then give the code that it shows.
@@ -93,8 +93,8 @@ function noted(): void {
       </p>
     </form>
     <ShownOnce v-if="codes.length" :value="shown" :rows="5" label="Recovery codes" @done="noted">
-      It is on. Keep these codes apart from the phone: each signs you in once, should it be lost.
-      They are shown only now.
+      Two-step sign-in is on. Keep these codes away from the phone: each signs you in once if the
+      phone is lost. They are shown only now.
     </ShownOnce>
     <p v-else-if="isOn" class="buttons">
       <v-btn @click="renew">New recovery codes ({{ state.data.value?.codes_left }} left)</v-btn>
@@ -109,7 +109,7 @@ function noted(): void {
           :disabled="!isOn"
           @change="askOwners(($event.target as HTMLInputElement).checked)"
         />
-        Every owner has to have one
+        Require it of every owner
       </label>
     </p>
     <p v-if="act.error.value" class="rust" role="alert">⚠ {{ act.error.value.message }}</p>

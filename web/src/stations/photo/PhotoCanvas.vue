@@ -27,7 +27,7 @@ const points = ref<PointsOut | null>(null)
 const held = ref('')
 const dragging = ref(false)
 let settling: ReturnType<typeof setTimeout> | undefined
-/** Points moved since the last time they were told. */
+/** Points changed since the last time they were told. */
 const unsent = new Map<string, Pixel>()
 watch(
   () => props.found?.points,

@@ -242,7 +242,7 @@ const moved = computed(() => Boolean(how.value.points))
             mark the end of the handle
           </button>
           <button v-if="how.known" type="button" class="plain link" @click="photos.setKnown(null)">
-            look for the card again
+            find the card again
           </button>
           <button
             v-else-if="view === 'side' && !picking && !locked"
@@ -250,7 +250,7 @@ const moved = computed(() => Boolean(how.value.points))
             class="plain link"
             @click="picking = {}"
           >
-            go by two points instead
+            use two points instead
           </button>
           <button
             v-if="!photo.accepted.length && !locked"
@@ -258,7 +258,7 @@ const moved = computed(() => Boolean(how.value.points))
             class="plain link"
             @click="discard.mutate(photo.id)"
           >
-            throw this photo away
+            delete this photo
           </button>
         </p>
         <details class="another">

@@ -123,7 +123,7 @@ const count = computed(() => chosen.value.length + (props.side && keepEdge.value
       </tbody>
     </table>
     <p class="small soft rule">
-      A reading of an instrument goes before one of a photo; both stay in the record.
+      An instrument reading takes precedence over one from a photo; both stay in the record.
     </p>
     <v-btn
       type="submit"

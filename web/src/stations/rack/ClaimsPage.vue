@@ -110,7 +110,7 @@ const measured = (figure: FigureOut, quantity: string) =>
         </tr>
       </tbody>
     </table>
-    <p v-else>No claim like that. Claims are entered with a model, as its box prints them.</p>
+    <p v-else>No matching claims. Claims are entered with a model, as printed on its box.</p>
     <p v-if="found.data.value.shown > found.data.value.rows.length">
       <v-btn @click="limit += PAGE"> Show more of {{ found.data.value.shown }} </v-btn>
     </p>

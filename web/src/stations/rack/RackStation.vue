@@ -194,11 +194,11 @@ onUnmounted(() => point(null))
         <h2>The rack is empty</h2>
         <p>
           Measure the first knife at the <RouterLink to="/bench">Bench</RouterLink>, or
-          <RouterLink to="/office/in">bring in a list</RouterLink> you have.
+          <RouterLink to="/office/in">import a list</RouterLink> you have.
         </p>
       </div>
       <div v-else-if="!head.shown" class="empty">
-        <h2>No knife fits these filters</h2>
+        <h2>No knife matches these filters</h2>
         <p><v-btn @click="clear">Clear filters</v-btn></p>
       </div>
       <template v-else>

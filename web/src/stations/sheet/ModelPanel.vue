@@ -41,8 +41,8 @@ const more = (row: ModelRow) => {
   <section v-if="query.data.value">
     <h2>The model over its pieces</h2>
     <p v-if="!rows.length" class="soft">
-      One piece of this model is measured, and one piece says nothing of the next. Measure a second
-      to see how far pieces vary.
+      One piece of this model is measured, and one piece says nothing about the next. Measure a
+      second to see how far pieces vary.
     </p>
     <p v-else class="soft small">
       {{ query.data.value.pieces }} pieces. A model's figure is a statistic, never one reading.

@@ -53,13 +53,13 @@ const newestFirst = computed(() => [...props.history].reverse())
         <template v-if="sheet.set_aside !== null">
           set aside: “{{ sheet.set_aside }}”
           <button v-needs="'measure'" type="button" class="plain link" @click="putBack(sheet.id)">
-            put it back
+            count it again
           </button>
         </template>
         <template v-else>
           {{ sheet.finished_at ? 'signed off' : 'open' }}
           <RouterLink v-if="!sheet.finished_at" v-needs="'measure'" :to="`/bench/${sheet.id}`"
-            >take it up</RouterLink
+            >continue it</RouterLink
           >
           <button
             v-needs="'measure'"
@@ -71,7 +71,7 @@ const newestFirst = computed(() => [...props.history].reverse())
             set it aside
           </button>
           <form v-if="wrongSheet === sheet.id" class="aside" @submit.prevent="setAside(sheet.id)">
-            <v-text-field v-model="why" label="Why it counts for nothing" maxlength="200" />
+            <v-text-field v-model="why" label="Reason for setting it aside" maxlength="200" />
             <v-btn type="submit" :disabled="!why.trim()" :loading="mend.isPending.value">
               Set it aside
             </v-btn>

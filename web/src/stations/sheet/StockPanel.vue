@@ -62,7 +62,7 @@ function ask(state: Stock): void {
     </p>
     <p v-if="wishedFor.length">
       <span
-        >Answers the wish of <b>{{ wishedFor.join(', ') }}</b> ·
+        >Matches the wish of <b>{{ wishedFor.join(', ') }}</b> ·
         <RouterLink to="/counter">Counter</RouterLink></span
       >
     </p>

@@ -51,8 +51,8 @@ const again = useMutation({
       ? ` The models of ${found.models_changed.join(', ')} have changed since.`
       : ''
     said.value[found.prediction.id] = found.same
-      ? `Comes out the same, to the last digit.${moved}`
-      : `⚠ Comes out otherwise: ${found.differing.join(', ')}.${moved}`
+      ? `Reproduced exactly.${moved}`
+      : `⚠ Not reproduced: ${found.differing.join(', ')}.${moved}`
   },
 })
 const shown = (row: StoredPredictionOut) =>
@@ -118,7 +118,7 @@ const shown = (row: StoredPredictionOut) =>
             </td>
             <td class="number small">
               <button type="button" class="plain link" @click="again.mutate(row)">
-                make again
+                recalculate
               </button>
             </td>
           </tr>

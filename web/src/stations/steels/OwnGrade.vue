@@ -96,7 +96,7 @@ const ready = computed(
           <b>{{ c.name }}</b> {{ rounded(c.volume, 0) }} ± {{ rounded(c.expanded, 0) }} %
         </span>
       </template>
-      <template v-else>none to speak of.</template>
+      <template v-else>negligible.</template>
     </p>
     <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
     <p class="buttons">

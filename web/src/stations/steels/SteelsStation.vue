@@ -117,7 +117,7 @@ function kept(designation: string): void {
         </table>
       </div>
       <p v-if="!found.grades.length" class="soft">
-        No grade is like that. Take a condition away, or enter a grade of your own.
+        No grade matches. Remove a condition, or enter a grade of your own.
       </p>
     </section>
 

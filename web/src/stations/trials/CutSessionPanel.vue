@@ -165,10 +165,10 @@ const failed = computed(() => add.error.value ?? take.error.value ?? aside.error
                 v-needs="'measure'"
                 type="button"
                 class="plain small"
-                :aria-label="`${cut.set_aside ? 'Take up' : 'Set aside'} ${cut.tag} in ${cut.food_label}`"
+                :aria-label="`${cut.set_aside ? 'Count again' : 'Set aside'} ${cut.tag} in ${cut.food_label}`"
                 @click="aside.mutate(cut)"
               >
-                {{ cut.set_aside ? 'take up' : 'set aside' }}
+                {{ cut.set_aside ? 'count again' : 'set aside' }}
               </button>
             </td>
           </tr>

@@ -102,7 +102,7 @@ function begun(made: WholeCutSession): void {
     <div v-else class="empty">
       <p>
         No cut trial yet. A load cell or a scale under the board, a few knives, the foods you cut
-        most: your own vegetables then take the place of our assumptions.
+        most: your own measurements then replace our assumptions.
       </p>
     </div>
   </div>

@@ -139,8 +139,8 @@ const begin = useMutation({
     </fieldset>
     <template v-if="form.source === 'file'">
       <p class="small soft">
-        Two columns, parted by semicolon, tab or comma; a heading and lines that begin with # are
-        passed over. <input type="file" accept=".csv,.tsv,.txt,text/*" @change="take" />
+        Two columns, separated by semicolon, tab or comma. A heading and lines that begin with # are
+        ignored. <input type="file" accept=".csv,.tsv,.txt,text/*" @change="take" />
       </p>
       <v-textarea
         v-model="form.text"
@@ -166,7 +166,7 @@ const begin = useMutation({
       {{
         form.kind === 'card' && !tester
           ? '⚠ No card tester is on the line.'
-          : 'The tester runs when the trial is begun, cycle by cycle; it can be stopped and taken up.'
+          : 'The tester runs when the trial is begun, cycle by cycle; it can be stopped and continued.'
       }}
       Guard the edge until it is clamped, and keep fingers out of the stroke.
     </p>

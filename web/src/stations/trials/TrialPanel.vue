@@ -154,7 +154,7 @@ const stated = computed(() => {
       </tbody>
     </table>
 
-    <h3>How it was done</h3>
+    <h3>Protocol</h3>
     <form v-if="describing" @submit.prevent="describe.mutate()">
       <ProtocolFields v-model="draft" :kind="trial.kind" />
       <p v-if="describe.error.value" class="rust" role="alert">
@@ -167,7 +167,7 @@ const stated = computed(() => {
           color="primary"
           :disabled="unreadable(draft).length > 0"
         >
-          State it so
+          Save the protocol
         </v-btn>
         <v-btn @click="describing = false">Leave it</v-btn>
       </p>
@@ -177,7 +177,7 @@ const stated = computed(() => {
         <template v-for="([name, told], i) in stated" :key="name">
           <template v-if="i"> · </template><span class="soft">{{ name }}</span> {{ told }}
         </template>
-        <span v-if="!stated.length" class="soft">Nothing stated yet.</span>
+        <span v-if="!stated.length" class="soft">Not stated yet.</span>
         <button v-needs="'measure'" type="button" class="plain link" @click="edit">change</button>
       </p>
     </template>
@@ -186,7 +186,7 @@ const stated = computed(() => {
 
     <form v-needs="'measure'" class="entry" @submit.prevent="aside.mutate(reason)">
       <template v-if="trial.set_aside">
-        <v-btn @click="aside.mutate('')">Take it up again</v-btn>
+        <v-btn @click="aside.mutate('')">Count it again</v-btn>
       </template>
       <template v-else>
         <v-text-field v-model="reason" label="Set aside because" maxlength="200" />

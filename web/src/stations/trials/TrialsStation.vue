@@ -213,8 +213,8 @@ function choose(wanted: TrialKind): void {
         </table>
         <div v-else class="empty">
           <p>
-            No {{ labelOf('TrialKind', kind) }} yet. Begin one: every trial makes the predictions of
-            its grades surer.
+            No {{ labelOf('TrialKind', kind) }} yet. Begin one: every trial narrows the predictions
+            for its grades.
           </p>
         </div>
       </section>

@@ -110,7 +110,7 @@ const told = (row: DoneOut) =>
       />
       <v-text-field v-model="line.note" label="note" maxlength="400" />
       <v-btn type="submit" :disabled="wrong || !line.done_on" :loading="write.isPending.value">
-        Write down
+        Add entry
       </v-btn>
     </form>
     <p v-if="wrong" class="rust" role="alert">⚠ Numbers only, such as 46.2 or 46,2.</p>
@@ -153,7 +153,7 @@ const told = (row: DoneOut) =>
       all {{ log.length }} entries
     </button>
     <p v-if="!log.length" class="soft">
-      Nothing yet. A height written down after a sharpening teaches what one takes of this knife.
+      Nothing yet. The height after each sharpening shows how much it takes off this knife.
     </p>
   </div>
 </template>

@@ -168,7 +168,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
 
     <section aria-label="Plans">
       <h2>In its kitchens</h2>
-      <p v-if="!life.plans.length" class="soft">Not given into a kitchen yet.</p>
+      <p v-if="!life.plans.length" class="soft">Not assigned to a kitchen yet.</p>
       <p v-if="justEnded" role="status">
         The plan for {{ justEnded.label }} is ended; its log stays.
         <button
@@ -176,7 +176,7 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
           class="plain link"
           @click="justEnded && end.mutate({ plan: justEnded, ended: false })"
         >
-          take it up again
+          resume it
         </button>
       </p>
       <p v-if="end.error.value" class="rust" role="alert">⚠ {{ end.error.value.message }}</p>
@@ -225,14 +225,14 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
         </p>
       </article>
       <form v-needs="'advise'" class="begin no-print" @submit.prevent="begin.mutate(undefined)">
-        <v-text-field v-model="asked.label" label="kitchen, under a label" maxlength="60" />
-        <v-text-field v-model="asked.begun" label="edge new on" type="date" />
+        <v-text-field v-model="asked.label" label="kitchen label" maxlength="60" />
+        <v-text-field v-model="asked.begun" label="sharpened on" type="date" />
         <v-btn
           type="submit"
           :disabled="!asked.label.trim() || !asked.begun"
           :loading="begin.isPending.value"
         >
-          Give into this kitchen
+          Assign to this kitchen
         </v-btn>
         <p class="soft small">
           {{ inWords(kitchen) }}, {{ honed ? 'honed' : 'never honed' }};

@@ -91,7 +91,7 @@ const percent = (row: WhatIfRow) =>
   row.percent === null
     ? ''
     : Math.abs(row.percent) < 0.5
-      ? 'as before'
+      ? 'unchanged'
       : `${row.percent > 0 ? '+' : '−'}${rounded(Math.abs(row.percent), 0)} %`
 const shownRows = computed(() => plan.value?.rows.filter((r) => r.measured && r.tried) ?? [])
 const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
@@ -252,7 +252,7 @@ const value = (e: WhatIfRow['tried']) => (e ? likelyText(e) : '')
               <th>of the knife</th>
               <th class="number">as found</th>
               <th class="number">after</th>
-              <th class="number">change of the found</th>
+              <th class="number">change, % of as found</th>
             </tr>
           </thead>
           <tbody>

@@ -184,7 +184,7 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
                     {{ rounded(l.stack.angle_deg, 1) }}°</span
                   ></template
                 >
-                <span v-else class="soft">no stack comes near</span>
+                <span v-else class="soft">no stack of spacers comes close</span>
               </td>
             </tr>
           </tbody>

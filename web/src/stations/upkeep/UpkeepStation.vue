@@ -91,7 +91,7 @@ const honed = (plan: PlanOut) => {
         :retry="() => plans.refetch()"
       />
       <p v-else-if="!plans.data.value.length" class="soft">
-        No knife is planned for yet. Open one, and give it into a kitchen under Life.
+        No knife has a plan yet. Open one and assign it to a kitchen under Life.
       </p>
       <table v-else>
         <thead>
@@ -139,9 +139,9 @@ const honed = (plan: PlanOut) => {
       </p>
     </section>
 
-    <section aria-label="Work in hand">
+    <section aria-label="Open work">
       <h2>
-        Work before the shelf
+        Work before sale
         <label v-if="deliveries.length > 1" class="small end">
           delivery of
           <select v-model="delivery">
@@ -157,7 +157,7 @@ const honed = (plan: PlanOut) => {
         :retry="() => work.refetch()"
       />
       <p v-else-if="!work.data.value.rows.length" class="soft">
-        No fault stands. What the Bench marks under Finish comes here as a repair.
+        No open faults. Faults marked at the Bench under Finish appear here as repairs.
       </p>
       <template v-else>
         <p>

@@ -92,8 +92,7 @@ const MARK: Record<string, string> = { ready: '✓', return: '⚠', needs_work: 
         </tbody>
       </table>
       <p v-else class="soft">
-        None. What the Bench marks under Finish, and what a sign-off says is to be mended, comes
-        here.
+        None. Faults marked at the Bench under Finish, or at sign-off, appear here.
       </p>
       <p v-if="free.length" v-needs="'measure'" class="order">
         <v-btn

@@ -80,7 +80,7 @@ const keep = useWrite(
       <div class="columns">
         <section aria-label="Spacers">
           <h2>Spacers</h2>
-          <p class="soft small">What you lay under the spine: shims, coins. Thickness in mm.</p>
+          <p class="soft small">What you put under the spine: shims, coins. Thickness in mm.</p>
           <div v-for="(s, i) in shop.spacers" :key="i" class="row">
             <v-text-field v-model="s.name" label="name" maxlength="40" />
             <v-text-field v-model="s.thickness" label="mm" inputmode="decimal" class="short" />
@@ -123,12 +123,12 @@ const keep = useWrite(
           <h2>Time and limits</h2>
           <v-text-field
             v-model="shop.rate"
-            :label="`an hour costs, ${query.data.value.currency}`"
+            :label="`hourly rate, ${query.data.value.currency}`"
             inputmode="decimal"
           />
           <v-text-field
             v-model="shop.charge"
-            :label="`a sharpening is charged, ${query.data.value.currency}`"
+            :label="`charge for a sharpening, ${query.data.value.currency}`"
             inputmode="decimal"
           />
           <v-text-field
@@ -150,7 +150,7 @@ const keep = useWrite(
         variant="flat"
         :loading="keep.isPending.value"
       >
-        Set the workshop
+        Save the workshop
       </v-btn>
       <span v-if="query.data.value.recorded_at" class="soft small">
         Version {{ query.data.value.version }}, set {{ dayText(query.data.value.recorded_at) }} by
