@@ -6,7 +6,8 @@ import ts from 'typescript'
 
 const ROOT = join(import.meta.dirname, 'src')
 /** Attributes that are read out or shown; `:label` and the like are expressions and looked into. */
-const READ = /^(label|placeholder|title|alt|hint|aria-label|text|name|heading|purpose|message|prefix|suffix|no-data-text)$/
+const READ =
+  /^(label|placeholder|title|alt|hint|aria-label|text|name|heading|purpose|message|prefix|suffix|no-data-text)$/
 const ELEMENT = 1
 const TEXT = 2
 const INTERPOLATION = 5
@@ -15,7 +16,8 @@ const DIRECTIVE = 7
 const found = []
 const keep = (file, line, text) => {
   const plain = text.replace(/\s+/g, ' ').trim()
-  if (/\p{L}{2}/u.test(plain)) found.push({ file, line, text: plain })
+  if (/\p{L}{2}/u.test(plain) && !plain.startsWith('(prefers-'))
+    found.push({ file, line, text: plain })
 }
 
 /** Strings of a script: literals, and templates with what they hold left out. */
@@ -39,7 +41,8 @@ function ofTemplate(file, node) {
   if (node.type === TEXT) keep(file, node.loc.start.line, node.content)
   if (node.type === INTERPOLATION) ofScript(file, `(${node.content.content})`, node.loc.start.line)
   for (const prop of node.props ?? []) {
-    if (prop.type === DIRECTIVE && prop.exp) ofScript(file, `(${prop.exp.content})`, prop.loc.start.line)
+    if (prop.type === DIRECTIVE && prop.exp)
+      ofScript(file, `(${prop.exp.content})`, prop.loc.start.line)
     else if (READ.test(prop.name) && prop.value) keep(file, prop.loc.start.line, prop.value.content)
   }
   const children = node.children ?? []
@@ -53,7 +56,8 @@ function ofTemplate(file, node) {
 
 function ofInline(node) {
   if (node.type !== ELEMENT) return node.type === INTERPOLATION ? '…' : ''
-  return (node.children ?? []).map((c) => (c.type === TEXT ? c.content : ofInline(c))).join('')
+  const inside = (node.children ?? []).map((c) => (c.type === TEXT ? c.content : ofInline(c)))
+  return ` ${inside.join('')} `
 }
 
 for (const name of readdirSync(ROOT, { recursive: true, encoding: 'utf8' }).sort()) {

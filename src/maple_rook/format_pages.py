@@ -92,7 +92,7 @@ is taken off again on the way in. `GET /api/v1/shop.json` has the same rows as o
 
 as [shop.schema.json](shop.schema.json) (JSON Schema 2020-12) says. `GET /api/v1/shop.xlsx` has a
 sheet for each table, and before them *Shelf (computed)*: a row a piece, every figure with U and in
-the other unit system. All of them can be [brought in](import.md); out, in, and out again is the
+the other unit system. All of them can be [imported](import.md); out, in, and out again is the
 same. What was seen, pictures, plans, work and stored predictions are in the [archive](archive.md).
 
 {tables}"""

@@ -128,7 +128,7 @@ const sorted = computed(() => [
             type="button"
             class="plain forget soft"
             :aria-label="`Forget ${preset.label}`"
-            title="forget for good"
+            title="delete"
             @click="forgetting.mutate(customer)"
           >
             ×

@@ -159,7 +159,7 @@ const highestForce = computed(() =>
         class="for"
       />
       <v-btn :aria-expanded="telling" @click="telling = !telling">
-        {{ telling ? 'Fold away' : 'The customer…' }}
+        {{ telling ? 'Hide' : 'The customer…' }}
       </v-btn>
       <v-select v-model="kitchen.edge" :items="items(catalogue?.edges)" label="edge" class="edge" />
       <BasisSwitch />
