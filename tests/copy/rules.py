@@ -65,7 +65,8 @@ RULES = (
     _rule("library", r"\b(pydantic|sqlalchemy|fastapi|vuetify)\b", "what happened", *SCREENS),
     _rule(
         "import and export",
-        r"^(?!brought in$).*\b(bring|brings|bringing|brought) (it |them |a \w+ )?in\b(?! order)|\btakes? them out\b",
+        r"^(?!brought in$).*\b(bring|brings|bringing|brought) (it |them |a \w+ )?in\b(?! order)|"
+        r"\btakes? them out\b",
         "import, export",
         *SCREENS,
         but=("web/src/stations/exchange/BringIn.vue",),  # a code of the API
@@ -86,8 +87,8 @@ RULES = (
         "idiom",
         r"say it so|show it so|state it so|lay (it|them) down|all the same\?|once more$|"
         r"none to speak of|speaks for it|gives up:|be whom you|of the found|as before\b|"
-        r"nothing contradicts|nothing stated|no page for others|do not belong together|does not count any more|"
-        r"nobody sends|\bgiven? into\b|is silent yet|fold away|a guess: look",
+        r"nothing contradicts|nothing stated|no page for others|do not belong together|"
+        r"does not count any more|nobody sends|\bgiven? into\b|is silent yet|fold away|a guess: look",
         "plain words; see docs/writing.md",
         "web/",
     ),

@@ -45,23 +45,16 @@ function dismiss(): void {
   display: flex;
   gap: 14px;
   align-items: baseline;
-  padding: 8px 12px;
-  margin-bottom: 12px;
-  border: 1px solid var(--hairline);
-  border-left: 3px solid var(--derived);
-  border-radius: 3px;
-  background: var(--panel);
-}
-
-.count {
-  color: var(--derived);
-  white-space: nowrap;
+  margin-bottom: 10px;
+  color: var(--soft-ink);
   font-size: var(--size-s);
 }
 
+.count {
+  white-space: nowrap;
+}
+
 .act {
-  margin-left: auto;
   color: var(--measured);
-  font-weight: 600;
 }
 </style>

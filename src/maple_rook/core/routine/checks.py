@@ -157,8 +157,8 @@ def faces_against_grind(s: SheetFacts) -> Check | None:
             f"{QUANTITIES[key].label} {found.mean:.2f} mm where a "
             f"{s.knife.family.label} grind has {expected:.2f} mm",
             "straight faces from the shoulder up fix the thickness at every height",
-            f"repeat it; if it is confirmed, the faces {curve}, and the grind is of another family; "
-            "the section is drawn as it was measured",
+            f"repeat it; if it is confirmed, the faces {curve}, and the grind is of another "
+            "family; the section is drawn as it was measured",
         )
     return None
 

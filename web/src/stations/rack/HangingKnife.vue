@@ -46,8 +46,9 @@ const figures = computed(() => props.row.figures)
           >{{ row.piece.maker }} {{ row.piece.line }}</RouterLink
         >
       </p>
-      <p class="soft small">
-        {{ typeLabel(row.piece.knife_type) }} {{ row.piece.nominal_mm }} · {{ row.piece.tag }}
+      <p class="kind soft small">
+        <span>{{ typeLabel(row.piece.knife_type) }}</span>
+        <span>{{ row.piece.nominal_mm }} · {{ row.piece.tag }}</span>
       </p>
       <p class="figures">
         <span v-if="figures.hardness"
@@ -80,11 +81,6 @@ const figures = computed(() => props.row.figures)
           <dd v-else class="soft">not predicted</dd>
         </template>
       </dl>
-      <ul v-if="row.flags.length" class="flags small">
-        <li v-for="flag in row.flags" :key="flag.label" :class="{ rust: flag.grave }">
-          {{ flag.grave ? '⚠ ' : '' }}{{ flag.label }}
-        </li>
-      </ul>
       <button
         type="button"
         class="plain hang small no-print"
@@ -97,6 +93,11 @@ const figures = computed(() => props.row.figures)
         </template>
         <template v-else>Hang</template>
       </button>
+      <ul v-if="row.flags.length" class="flags small">
+        <li v-for="flag in row.flags" :key="flag.label" :class="{ rust: flag.grave }">
+          {{ flag.grave ? '⚠ ' : '' }}{{ flag.label }}
+        </li>
+      </ul>
     </div>
   </li>
 </template>
@@ -106,6 +107,7 @@ const figures = computed(() => props.row.figures)
   display: grid;
   grid-row: span 3;
   grid-template-rows: subgrid;
+  grid-template-columns: minmax(0, 1fr);
   padding-bottom: 16px;
 }
 
@@ -124,6 +126,7 @@ const figures = computed(() => props.row.figures)
 }
 
 .text {
+  min-width: 0;
   padding: 4px 12px 0 6px;
 }
 
@@ -139,6 +142,17 @@ p {
 
 .name a:hover {
   text-decoration: underline;
+}
+
+.kind {
+  display: flex;
+  gap: 4px;
+  white-space: nowrap;
+}
+
+.kind span:first-child {
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 
 .figures {
@@ -178,7 +192,7 @@ dd span:last-child {
 
 .flags {
   list-style: none;
-  margin: 3px 0 0;
+  margin: 5px 0 0;
   padding: 0;
   color: var(--soft-ink);
   line-height: 1.25;

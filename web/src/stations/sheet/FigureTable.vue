@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import type { FigureOut, QuantityOut } from '@/api/schema'
+import { inFirstUnit } from '@/parts/figures'
 import { expandedText, firstUnit, meanText, otherText, ratioText, unitText } from '@/parts/numbers'
 
 /** Figures by stop with expanded uncertainty, in both unit systems. */
@@ -18,10 +19,8 @@ const groups = computed(() =>
 )
 
 /** A figure in the system that the shop shows first, and in the other. */
-function first(q: QuantityOut, { mean, expanded, kind, other }: FigureOut) {
-  const own = { mean, expanded, kind, unit: q.unit }
-  return other && firstUnit(q, catalogue.value?.units_first) ? { ...other, kind } : own
-}
+const first = (q: QuantityOut, figure: FigureOut) =>
+  inFirstUnit(q, figure, catalogue.value?.units_first)
 function second(q: QuantityOut, figure: FigureOut) {
   if (!figure.other) return null
   const { mean, expanded } = figure

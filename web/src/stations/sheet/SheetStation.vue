@@ -17,6 +17,7 @@ import WhyPanel from '@/parts/WhyPanel.vue'
 import { mark } from '@/parts/letters'
 import { aReview, useWriting } from '@/parts/writing'
 import { useHand } from '@/strip/store'
+import PageContents from '@/parts/PageContents.vue'
 import OutPanel from '@/parts/OutPanel.vue'
 import PhotographPanel from '@/parts/PhotographPanel.vue'
 import ClaimTable from './ClaimTable.vue'
@@ -24,6 +25,7 @@ import CutPanel from './CutPanel.vue'
 import EasePanel from './EasePanel.vue'
 import EdgePanel from './EdgePanel.vue'
 import FigureTable from './FigureTable.vue'
+import SheetSummary from './SheetSummary.vue'
 import StockPanel from './StockPanel.vue'
 import StoredPredictions from './StoredPredictions.vue'
 import MendPiece from './MendPiece.vue'
@@ -206,6 +208,8 @@ const rows = (part: SheetPart) =>
     <p v-for="check in sheet.data.value.checks" :key="check" class="rust">⚠ {{ check }}</p>
     <p v-if="sheet.data.value.piece.note" class="note">{{ sheet.data.value.piece.note }}</p>
 
+    <SheetSummary :sheet="sheet.data.value" />
+    <PageContents of="article.sheet" :changed="[sheet.data.value, ease.data.value]" />
     <ShapePanel :sheet="sheet.data.value" />
 
     <div class="columns">

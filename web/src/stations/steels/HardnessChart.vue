@@ -80,7 +80,7 @@ const line = computed(
           {{ hrc }}
         </text>
         <text x="-5" y="-1" text-anchor="end">HV</text>
-        <text :x="WIDE + 4" :y="TALL + 14">HRC</text>
+        <text :x="WIDE" :y="TALL + 14" text-anchor="end">HRC</text>
       </g>
       <path :d="line" class="curve" />
       <g v-if="found.data.value" class="point">
@@ -150,6 +150,12 @@ text {
 
 .point circle {
   fill: var(--measured);
+}
+
+.band text {
+  paint-order: stroke;
+  stroke: var(--ground);
+  stroke-width: 4px;
 }
 
 .band line {

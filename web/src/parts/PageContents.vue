@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
+
+/** What a long page holds, in a line that stays in sight: its second headings, to go to. */
+const props = defineProps<{ of: string; changed: unknown }>()
+
+interface Entry {
+  text: string
+  heading: HTMLElement
+}
+
+const entries = ref<Entry[]>([])
+const current = ref(0)
+let watched: MutationObserver | undefined
+
+/** Below the strip and this line. */
+const HIDDEN_PX = 124
+
+function collect(): void {
+  const page = document.querySelector(props.of)
+  entries.value = [...(page?.querySelectorAll<HTMLElement>('h2') ?? [])]
+    .filter((heading) => !heading.closest('header'))
+    .map((heading) => ({ text: nameOf(heading), heading }))
+  follow()
+}
+
+/** What a heading says itself, without the remarks that stand behind it. */
+const nameOf = (heading: HTMLElement) =>
+  [...heading.childNodes].find((n) => n.nodeType === Node.TEXT_NODE)?.textContent?.trim() ?? ''
+
+function follow(): void {
+  const passed = entries.value.filter(
+    ({ heading }) => heading.getBoundingClientRect().top < HIDDEN_PX + 8,
+  )
+  current.value = Math.max(0, passed.length - 1)
+}
+
+function go(entry: Entry): void {
+  entry.heading.tabIndex = -1
+  entry.heading.focus({ preventScroll: true })
+  scrollBy({ top: entry.heading.getBoundingClientRect().top - HIDDEN_PX + 4 })
+}
+
+onMounted(() => {
+  collect()
+  const page = document.querySelector(props.of)
+  watched = new MutationObserver(collect)
+  if (page) watched.observe(page, { childList: true })
+  addEventListener('scroll', follow, { passive: true })
+})
+onUnmounted(() => {
+  watched?.disconnect()
+  removeEventListener('scroll', follow)
+})
+watch(
+  () => props.changed,
+  () => nextTick(collect),
+)
+</script>
+
+<template>
+  <nav class="contents no-print" aria-label="On this page">
+    <button
+      v-for="(entry, i) in entries"
+      :key="entry.text"
+      type="button"
+      class="plain"
+      :aria-current="i === current ? 'true' : undefined"
+      @click="go(entry)"
+    >
+      {{ entry.text }}
+    </button>
+  </nav>
+</template>
+
+<style scoped>
+.contents {
+  position: sticky;
+  top: 68px;
+  z-index: 5;
+  display: flex;
+  gap: 2px 18px;
+  overflow-x: auto;
+  scrollbar-width: none;
+  min-height: 34px;
+  padding: 6px 0;
+  margin: 4px 0 0;
+  border-bottom: 1px solid var(--hairline);
+  background: var(--ground);
+}
+
+button {
+  white-space: nowrap;
+  color: var(--soft-ink);
+  font-size: var(--size-s);
+  padding: 2px 0;
+}
+
+button[aria-current] {
+  color: var(--ink);
+  font-weight: 600;
+  box-shadow: 0 2px 0 var(--measured);
+}
+</style>
