@@ -88,7 +88,8 @@ RULES = (
         r"say it so|show it so|state it so|lay (it|them) down|all the same\?|once more$|"
         r"none to speak of|speaks for it|gives up:|be whom you|of the found|as before\b|"
         r"nothing contradicts|nothing stated|no page for others|do not belong together|"
-        r"does not count any more|nobody sends|\bgiven? into\b|is silent yet|fold away|a guess: look",
+        r"does not count any more|nobody sends|\bgiven? into\b|is silent yet|fold away|"
+        r"a guess: look",
         "plain words; see docs/writing.md",
         "web/",
     ),
