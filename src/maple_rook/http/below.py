@@ -22,6 +22,6 @@ class Below:
                 await RedirectResponse(f"{path}/", 308)(scope, receive, send)
                 return
             if scope["path"].startswith(f"{path}/"):
-                raw: bytes = scope.get("raw_path", b"").removeprefix(path.encode())
+                raw: bytes = (scope.get("raw_path") or b"").removeprefix(path.encode())
                 scope = {**scope, "path": scope["path"][len(path) :], "raw_path": raw}
         await self.app(scope, receive, send)
