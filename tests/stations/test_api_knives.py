@@ -134,6 +134,9 @@ def test_changes_since_a_moment(api: TestClient) -> None:
     assert told(before) == set()
     moved(api, "DG-20", "once more")
     assert told(before) == {"DG-20"}
+    page = api.get("/api/v1/changes", params={"since": before.isoformat(), "limit": 1}).json()
+    assert "since=" in page["next"]
+    assert "since=" not in page["later"]  # what is committed late may be from before that moment
     assert told(before - dt.timedelta(days=1)) == {piece["tag"] for piece in everything["items"]}
     assert api.get("/api/v1/changes?since=2026-11-01T00:00:00").status_code == 422  # of which zone?
 

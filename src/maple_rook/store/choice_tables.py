@@ -56,7 +56,7 @@ class ComparisonRow(Base):
 
 
 class ComparisonMark(Base):
-    """A comparison archived, or taken out again; the newest stands."""
+    """A comparison archived, or restored; the newest stands."""
 
     __tablename__ = "comparison_marks"
 

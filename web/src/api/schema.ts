@@ -1252,8 +1252,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Saved comparisons, the newest first; include archived where asked for
-         * @description Saved comparisons, the newest first; include archived where asked for.
+         * Saved comparisons, the newest first; archived ones where asked for
+         * @description Saved comparisons, the newest first; archived ones where asked for.
          */
         get: operations["board_saved_comparisons"];
         put?: never;

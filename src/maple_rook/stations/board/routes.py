@@ -48,7 +48,7 @@ async def board(request: Request, opener: Opener, _: CurrentPerson, asked: LaidI
 
 @router.get("/board/saved")
 def saved_comparisons(db: Db, _: CurrentPerson, away: bool = False) -> list[ComparisonOut]:
-    """Saved comparisons, the newest first; include archived where asked for."""
+    """Saved comparisons, the newest first; archived ones where asked for."""
     return comparisons.listed(db, away=away)
 
 

@@ -51,9 +51,10 @@ def known_parameters(request: Request) -> None:
             raise InvalidValue(name, value, accepted)
 
 
-def further_on(request: Request, name: str, value: object) -> str:
+def further_on(request: Request, name: str, value: object, without: str = "") -> str:
     """The address of the same question further on: a path that stays true behind any proxy."""
-    asked = [(k, v) for k, v in request.query_params.multi_items() if k not in {name, "after"}]
+    left = {name, "after", without}
+    asked = [(k, v) for k, v in request.query_params.multi_items() if k not in left]
     below: str = request.app.state.settings.path
     return f"{below}{request.url.path}?{urlencode([*asked, (name, value)])}"
 

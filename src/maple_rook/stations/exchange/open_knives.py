@@ -202,15 +202,15 @@ def changes(
     more = len(found.places) == limit
     at = found.places[-1] if more else (found.until - 1, 2**31 - 1)
     at = max(at, (written, piece_id))
-    address = further_on(request, "after", f"{at[0]}.{at[1]}")
+    place = f"{at[0]}.{at[1]}"
     body = Changes(
         items=[
             ChangedPiece(id=key, tag=tags[key], href=f"{path}/api/v1/pieces/{quote(tags[key])}")
             for key in keys
             if key in tags
         ],
-        next=address if more else None,
-        later=address,
+        next=further_on(request, "after", place) if more else None,
+        later=further_on(request, "after", place, without="since"),
     ).model_dump_json()
     answer = Response(body, media_type="application/json")
     given = request.headers.get("authorization", "")
