@@ -24,7 +24,7 @@ def cluster() -> Iterator[Cluster]:
 
 
 def brought_in(cluster: Cluster, name: str, rows: int, nowhere: Path) -> None:
-    """A list of pieces importedto the shop."""
+    """A list of pieces imported into the shop."""
     engine = connect(cluster.url("shop_of_the_drill"))
     lines = (f"{name}-{n},Kesterby,Harbour,gyuto,210,{180 + n}" for n in range(rows))
     with shop_api(engine, nowhere) as api:
