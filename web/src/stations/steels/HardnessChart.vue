@@ -44,22 +44,24 @@ const line = computed(
       <v-text-field v-model="typed" label="hardness" inputmode="decimal" />
       <v-select v-model="unit" :items="SCALES" label="scale" />
     </div>
-    <p v-if="found.error.value" class="rust" role="alert">⚠ {{ found.error.value.message }}</p>
-    <p v-else-if="found.data.value" role="status">
-      <b>{{ rounded(found.data.value.hrc, 1) }} HRC</b> =
-      <b>{{ rounded(found.data.value.hv, 0) }} HV</b>, yields at
-      {{ rounded(found.data.value.strength_mpa, -1) }} MPa,
-      <template v-if="found.data.value.tensile_mpa !== null">
-        breaks in tension at about {{ rounded(found.data.value.tensile_mpa, -1) }} MPa,
-      </template>
-      wants
-      {{ rounded(found.data.value.minimum_thickness_mm, 2) }} mm under the cone.
-      {{
-        found.data.value.bands.length
-          ? `The trade calls it ${found.data.value.bands.join(', or ')}.`
-          : 'Between the bands of the trade.'
-      }}
-    </p>
+    <div class="answer">
+      <p v-if="found.error.value" class="rust" role="alert">⚠ {{ found.error.value.message }}</p>
+      <p v-else-if="found.data.value" role="status">
+        <b>{{ rounded(found.data.value.hrc, 1) }} HRC</b> =
+        <b>{{ rounded(found.data.value.hv, 0) }} HV</b>, yields at
+        {{ rounded(found.data.value.strength_mpa, -1) }} MPa,
+        <template v-if="found.data.value.tensile_mpa !== null">
+          breaks in tension at about {{ rounded(found.data.value.tensile_mpa, -1) }} MPa,
+        </template>
+        wants
+        {{ rounded(found.data.value.minimum_thickness_mm, 2) }} mm under the cone.
+        {{
+          found.data.value.bands.length
+            ? `The trade calls it ${found.data.value.bands.join(', or ')}.`
+            : 'Between the bands of the trade.'
+        }}
+      </p>
+    </div>
     <svg
       :viewBox="`-40 -8 ${WIDE + 72} ${TALL + 34 + 14 * steels.bands.length}`"
       role="img"
@@ -119,6 +121,11 @@ const line = computed(
 
 .converter > * {
   max-width: 130px;
+}
+
+/* Of the usual length: the chart stays where it is while one types. */
+.answer {
+  min-height: 92px;
 }
 
 svg {

@@ -229,9 +229,9 @@ function choose(wanted: TrialKind): void {
           @leave="beginning = false"
         />
         <template v-else>
-          <template v-if="charted && curves.trials.length">
-            <DeclineChart v-bind="curves" />
-          </template>
+          <div v-if="charted && drawn.length" class="chart-room">
+            <DeclineChart v-if="curves.trials.length" v-bind="curves" />
+          </div>
           <template v-for="scale in charted ? [] : scales" :key="scale.label">
             <h3>
               {{ scale.label }} <span class="unit">0 to {{ rounded(scale.to, 0) }}</span>
@@ -263,6 +263,11 @@ function choose(wanted: TrialKind): void {
 </template>
 
 <style scoped>
+/* As high as the chart that comes: what is below stays where it is. */
+.chart-room {
+  min-height: 270px;
+}
+
 .tabs .v-btn {
   margin-left: auto;
 }
