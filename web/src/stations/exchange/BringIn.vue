@@ -149,8 +149,9 @@ const said = computed(() => {
         </p>
         <p class="soft">
           CSV, XLSX or JSON with models, pieces, readings, claims, traced edges or edge trials.
-          Headings are understood in several habits, numbers in both unit systems, with fractions
-          and decimal commas. Nothing is written before you have seen, row by row, what would be.
+          Headings are recognised in several styles and languages, numbers in both unit systems,
+          with fractions and decimal commas. Nothing is written until you have seen, row by row,
+          what would be added.
         </p>
         <p v-if="give.isPending.value" role="status">Reading the file…</p>
         <p v-if="give.error.value" class="rust" role="alert">⚠ {{ give.error.value.message }}</p>

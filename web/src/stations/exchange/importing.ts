@@ -41,7 +41,7 @@ export const VERDICTS: Record<RowVerdict, { mark: string; tone: string; about: s
   partly: {
     mark: '½',
     tone: 'rust',
-    about: 'imported, except a figure or date that cannot be read',
+    about: 'imported without what cannot be read',
   },
   refused: { mark: '⚠', tone: 'rust', about: 'the whole row is skipped' },
   known: { mark: '=', tone: 'soft', about: 'in the record; nothing to do' },
