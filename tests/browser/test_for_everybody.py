@@ -113,9 +113,10 @@ def moving(page: Page) -> Iterator[str]:
 
 
 def wider_than_a_phone(page: Page, view: str) -> Iterator[str]:
-    page.set_viewport_size({"width": 390, "height": 844})
-    if (width := page.evaluate("document.documentElement.scrollWidth")) > 390:
-        yield f"{width} px wide on a phone of 390"
+    for wide in (320, 390):  # WCAG 1.4.10 asks for 320
+        page.set_viewport_size({"width": wide, "height": 844})
+        if (width := page.evaluate("document.documentElement.scrollWidth")) > wide:
+            yield f"{width} px wide on a phone of {wide}"
     if view == "/bench/24":  # the entry keeps its size beside the knife
         size = page.locator("input[id^=entry-]").evaluate("e => getComputedStyle(e).fontSize")
         if size != "56px":

@@ -93,7 +93,7 @@ const interval = computed(() => {
 
 @media (max-width: 699px) {
   .prediction {
-    grid-template-columns: 1fr 112px 84px 14px;
+    grid-template-columns: minmax(0, 1fr) 104px 76px 14px;
   }
 
   .prediction :deep(.whisker) {

@@ -145,22 +145,24 @@ const often = (plan: PlanOut) => plan.dates.find((d) => d.every_days !== null)
             <span class="unit">a sharpening, {{ timeText(life.thinning_minutes) }} a thinning</span>
           </dd>
         </dl>
-        <table>
-          <thead>
-            <tr>
-              <th>what comes</th>
-              <th class="number">sharpenings</th>
-              <th class="number">in a kitchen: {{ kitchen.use }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="row in counts" :key="row.name">
-              <td>{{ row.name }}</td>
-              <td class="number grade-P">{{ row.count ? countText(row.count) : row.never }}</td>
-              <td class="number">{{ row.count ? yearsText(row.count) : '' }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <div class="scroll">
+          <table>
+            <thead>
+              <tr>
+                <th>what comes</th>
+                <th class="number">sharpenings</th>
+                <th class="number">in a kitchen: {{ kitchen.use }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="row in counts" :key="row.name">
+                <td>{{ row.name }}</td>
+                <td class="number grade-P">{{ row.count ? countText(row.count) : row.never }}</td>
+                <td class="number">{{ row.count ? yearsText(row.count) : '' }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
         <LifeCurve v-if="life.curve.length > 1 && !single" :life="life" />
         <CardNote card="wear" />
       </template>

@@ -148,47 +148,51 @@ const LEAVE = { yes: '✓', lightly: '~', never: '⚠' }
           title="The section lying on its wide bevel"
         />
         <LifeSize />
-        <table v-if="drawn" class="lifts">
-          <thead>
-            <tr>
-              <th>face and place</th>
-              <th class="number wide">from the heel</th>
-              <th class="number wide">height</th>
-              <th class="number wide">spine</th>
-              <th class="number">{{ upright ? 'spine off the rod' : 'spine over the stone' }}</th>
-              <th v-if="!upright">spacers</th>
-            </tr>
-          </thead>
-          <tbody v-for="{ face, name } in told" :key="face.face">
-            <tr v-for="(l, i) in face.lifts" :key="l.place">
-              <td>
-                <b v-if="!i">{{ name }}</b> {{ l.place }}
-              </td>
-              <td class="number wide">{{ rounded(l.at_mm, 0) }} <span class="unit">mm</span></td>
-              <td class="number wide">
-                {{ rounded(l.height_mm, 1) }} <span class="unit">mm</span>
-              </td>
-              <td class="number wide">{{ rounded(l.spine_mm, 2) }} <span class="unit">mm</span></td>
-              <td class="number grade-G">
-                <b v-if="l.lift_mm > 0">{{ liftText(l) }}</b>
-                <b v-else class="rust">⚠ the spine touches</b>
-                <span class="unit">{{
-                  l.expanded < 0.05 ? ' mm within 0.05' : ` ± ${rounded(l.expanded, 1)} mm`
-                }}</span>
-              </td>
-              <td v-if="!upright">
-                <template v-if="l.stack && l.lift_mm > 0"
-                  >{{ l.stack.words }}
-                  <span class="soft small"
-                    >{{ rounded(l.stack.height_mm, 2) }} mm,
-                    {{ rounded(l.stack.angle_deg, 1) }}°</span
-                  ></template
-                >
-                <span v-else class="soft">no stack of spacers comes close</span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <div v-if="drawn" class="scroll">
+          <table class="lifts">
+            <thead>
+              <tr>
+                <th>face and place</th>
+                <th class="number wide">from the heel</th>
+                <th class="number wide">height</th>
+                <th class="number wide">spine</th>
+                <th class="number">{{ upright ? 'spine off the rod' : 'spine over the stone' }}</th>
+                <th v-if="!upright">spacers</th>
+              </tr>
+            </thead>
+            <tbody v-for="{ face, name } in told" :key="face.face">
+              <tr v-for="(l, i) in face.lifts" :key="l.place">
+                <td>
+                  <b v-if="!i">{{ name }}</b> {{ l.place }}
+                </td>
+                <td class="number wide">{{ rounded(l.at_mm, 0) }} <span class="unit">mm</span></td>
+                <td class="number wide">
+                  {{ rounded(l.height_mm, 1) }} <span class="unit">mm</span>
+                </td>
+                <td class="number wide">
+                  {{ rounded(l.spine_mm, 2) }} <span class="unit">mm</span>
+                </td>
+                <td class="number grade-G">
+                  <b v-if="l.lift_mm > 0">{{ liftText(l) }}</b>
+                  <b v-else class="rust">⚠ the spine touches</b>
+                  <span class="unit">{{
+                    l.expanded < 0.05 ? ' mm within 0.05' : ` ± ${rounded(l.expanded, 1)} mm`
+                  }}</span>
+                </td>
+                <td v-if="!upright">
+                  <template v-if="l.stack && l.lift_mm > 0"
+                    >{{ l.stack.words }}
+                    <span class="soft small"
+                      >{{ rounded(l.stack.height_mm, 2) }} mm,
+                      {{ rounded(l.stack.angle_deg, 1) }}°</span
+                    ></template
+                  >
+                  <span v-else class="soft">no stack of spacers comes close</span>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
         <dl class="facts">
           <template v-for="f in flats" :key="f.face">
             <dt>{{ f.face }} face</dt>
