@@ -2,22 +2,26 @@
 import { LineChart } from 'echarts/charts'
 import { GridComponent, TooltipComponent } from 'echarts/components'
 import { use } from 'echarts/core'
-import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 import { computed } from 'vue'
 import type { ForceCurve } from '@/api/schema'
-import { chartStyle, colour } from '@/parts/chart'
+import { chartStyle, colour, endOffsets, wholeTop } from '@/parts/chart'
 import ChartFigure from '@/parts/ChartFigure.vue'
 import type { KnifeMark } from '@/parts/letters'
 
 /** Downward force against depth, one line per knife in its own hue and pattern. */
 const props = defineProps<{ curve: ForceCurve; marks: KnifeMark[]; tags: string[] }>()
 
-use([LineChart, GridComponent, TooltipComponent, LabelLayout, SVGRenderer])
+use([LineChart, GridComponent, TooltipComponent, SVGRenderer])
 
+/** The chart's height without what is above and below the plot. */
+const PLOT_PX = 240 - 14 - 38
 const option = computed(() => {
   const { axis: quiet, whole, tooltip } = chartStyle()
   const axis = { ...quiet, type: 'value' as const }
+  const top = wholeTop(Math.max(...props.curve.force_n.flatMap((force) => force ?? [])))
+  const ends = props.curve.force_n.map((force) => force?.at(-1) ?? 0)
+  const down = endOffsets(ends, top, PLOT_PX)
   return {
     ...whole,
     grid: { left: 46, right: 16, top: 14, bottom: 38 },
@@ -27,7 +31,7 @@ const option = computed(() => {
       valueFormatter: (value: unknown) => `${Math.round(Number(value))} N`,
     },
     xAxis: { ...axis, name: 'depth, mm', nameGap: 24, max: props.curve.depth_mm.at(-1) },
-    yAxis: { ...axis, name: 'force, N', nameGap: 32, min: 0 },
+    yAxis: { ...axis, name: 'force, N', nameGap: 32, min: 0, max: top },
     series: props.curve.force_n.flatMap((force, i) => {
       const style = props.marks[i]
       if (!force || !style) return []
@@ -39,8 +43,12 @@ const option = computed(() => {
           showSymbol: false,
           color: colour(style.colour),
           lineStyle: { width: 2, type: style.echarts },
-          labelLayout: { moveOverlap: 'shiftY' as const },
-          endLabel: { show: true, formatter: style.letter, color: colour(style.colour) },
+          endLabel: {
+            show: true,
+            formatter: style.letter,
+            color: colour(style.colour),
+            offset: [0, down[i] ?? 0],
+          },
         },
       ]
     }),
