@@ -59,9 +59,11 @@ def test_an_untidy_list_from_mapping_to_the_rack(page: Page, shop: Session, tmp_
     assert shop.scalar(select(Piece.id).where(Piece.tag == "SP-1")) is None
 
     page.get_by_role("combobox", name="Unusual figures").select_option("bring")
-    expect(page.get_by_role("button", name="Import")).to_be_hidden()  # tried with other choices
+    expect(
+        page.get_by_role("button", name="Import", exact=True)
+    ).to_be_hidden()  # tried with other choices
     page.get_by_role("button", name="Try it").click()
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.get_by_text("Imported:")).to_be_visible()
     page.get_by_role("link", name="See the Rack").click()
     page.get_by_label("Search").first.fill("SP-1")
