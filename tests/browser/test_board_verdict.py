@@ -16,7 +16,7 @@ def lay(page: Page, *pieces: int, customer: str | None = None) -> Locator:
     if customer:
         page.get_by_role("button", name="The customer…").click()
         page.get_by_role("button", name=customer, exact=True).click()
-        page.get_by_role("button", name="Fold away").click()
+        page.get_by_role("button", name="Hide").click()
         page.wait_for_load_state("networkidle")
     verdict = page.get_by_role("region", name="Verdict")
     expect(verdict).to_be_visible()
@@ -109,7 +109,7 @@ def test_the_first_screen_shows_outlines_customer_differences_and_verdict(page: 
     page.get_by_role("button", name="The customer…").click()
     for control in (
         page.get_by_label("name of the comparison"),
-        page.get_by_role("button", name="Fold away"),
+        page.get_by_role("button", name="Hide"),
         page.get_by_role("button", name="prep line", exact=True),
     ):
         control.scroll_into_view_if_needed()

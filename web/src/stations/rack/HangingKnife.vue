@@ -47,8 +47,8 @@ const figures = computed(() => props.row.figures)
         >
       </p>
       <p class="kind soft small">
-        <span>{{ typeLabel(row.piece.knife_type) }}</span>
-        <span>{{ row.piece.nominal_mm }} · {{ row.piece.tag }}</span>
+        <span>{{ typeLabel(row.piece.knife_type) }}</span>{{ ' '
+        }}<span>{{ row.piece.nominal_mm }} · {{ row.piece.tag }}</span>
       </p>
       <p class="figures">
         <span v-if="figures.hardness"
@@ -146,8 +146,7 @@ p {
 
 .kind {
   display: flex;
-  gap: 4px;
-  white-space: nowrap;
+  white-space: pre;
 }
 
 .kind span:first-child {
