@@ -13,20 +13,12 @@ from maple_rook.settings import PROJECT_ROOT
 
 PACKAGE = PROJECT_ROOT / "src" / "maple_rook"
 NOT_READ = (
-    "store/migrations",
-    "demo/",
-    "typed_cases.py",
-    "cluster.py",
-    "suite.py",
+    *("store/migrations", "demo/", "typed_cases.py", "cluster.py", "suite.py"),
     "http/security_headers.py",
+    *("formats/incoming/vocabulary.py", "formats/incoming/money.py"),
+    *("formats/incoming/headings.py", "formats/card_words.py"),
 )
-NOT_ENGLISH = (
-    "formats/incoming/vocabulary.py",
-    "formats/incoming/money.py",
-    "formats/incoming/headings.py",
-    "formats/card_words.py",
-)
-"""What holds SQL, invented names, or words for other programs."""
+"""What holds SQL, invented names, words for other programs, or other languages."""
 DOCUMENTS = ("README.md", "CHANGELOG.md", "CONTRIBUTING.md", "SECURITY.md", "docs/**/*.md")
 _WORDS = re.compile(r"[^\W\d_]{2,}\W+[^\W\d_]{2,}|^[A-Z][a-z]+ ")
 _NOT_PROSE = re.compile(
@@ -56,10 +48,10 @@ def of_the_front_end() -> list[Said]:
 
 
 def of_the_server() -> Iterator[Said]:
-    """Literals of two words or more, and the text of f-strings; docstrings of routes besides."""
+    """Literals of two words or more, and the text of f-strings."""
     for path in sorted(PACKAGE.rglob("*.py")):
         name = path.relative_to(PACKAGE).as_posix()
-        if name.startswith(NOT_READ) or name in (*NOT_READ, *NOT_ENGLISH):
+        if name.startswith(NOT_READ):
             continue
         yield from _of_module(f"src/maple_rook/{name}", path.read_text())
 

@@ -23,9 +23,9 @@ import psutil
 import psycopg
 import yaml
 from psycopg import sql
-from shop_under_fire import Benches
+from shop_under_fire import Benches, kill_family, kill_postgresql
 
-from maple_rook.cluster import SERVICE_USER, free_port, server_binaries
+from maple_rook.cluster import SERVICE_USER, Cluster, free_port, server_binaries
 from maple_rook.settings import PROJECT_ROOT
 
 FILES = PROJECT_ROOT / "docs" / "failover"
@@ -99,7 +99,7 @@ class Program:
     def kill(self) -> None:
         if self._process is not None:
             with contextlib.suppress(psutil.NoSuchProcess):
-                _kill_family(psutil.Process(self._process.pid))
+                kill_family(self._process.pid)
             self._process.wait()
 
 
@@ -113,21 +113,12 @@ class PostgreSQLNode(Program):
     def kill_postgresql(self) -> None:
         """Kill PostgreSQL alone, as if it had crashed; Patroni sees it."""
         with contextlib.suppress(OSError, ValueError, psutil.NoSuchProcess):
-            postmaster = int((self.data / "postmaster.pid").read_text().split()[0])
-            _kill_family(psutil.Process(postmaster))
+            kill_postgresql(self.data)
 
     def kill_machine(self) -> None:
         """Kill Patroni first and PostgreSQL with it, as if the machine had lost its power."""
         self.kill()
         self.kill_postgresql()
-
-
-def _kill_family(parent: psutil.Process) -> None:
-    family = [parent, *parent.children(recursive=True)]
-    for process in family:
-        with contextlib.suppress(psutil.NoSuchProcess):
-            process.kill()
-    psutil.wait_procs(family, timeout=20)
 
 
 class ManagedCluster:
@@ -199,8 +190,7 @@ class ManagedCluster:
 def _folder(root: Path, name: str) -> Path:
     folder = root / name
     folder.mkdir(mode=0o750)
-    if os.geteuid() == 0:
-        shutil.chown(folder, SERVICE_USER, SERVICE_USER)
+    Cluster(root).give(folder)
     return folder
 
 
@@ -228,8 +218,7 @@ def _postgresql(name: str, folder: Path, ports: Ports) -> PostgreSQLNode:
     ]
     written = folder / "patroni.yml"
     written.write_text(yaml.safe_dump(said))
-    if os.geteuid() == 0:
-        shutil.chown(written, SERVICE_USER, SERVICE_USER)
+    Cluster(folder).give(written)
     return PostgreSQLNode(name, folder, "patroni", str(written))
 
 

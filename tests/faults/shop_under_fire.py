@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import http.client
 import json
 import threading
@@ -19,6 +20,21 @@ from server_process import ServerProcess
 from signed_in import key_of
 
 ASKED = (("weight", "186 g"), ("handle_thickness", "20 mm"), ("flat_length", "90 mm"))
+
+
+def kill_family(pid: int) -> None:
+    """Kill a process and all that it started, at once."""
+    parent = psutil.Process(pid)
+    family = [parent, *parent.children(recursive=True)]
+    for process in family:
+        with contextlib.suppress(psutil.NoSuchProcess):
+            process.kill()
+    psutil.wait_procs(family, timeout=20)
+
+
+def kill_postgresql(data: Path) -> None:
+    """Kill the PostgreSQL of a data directory, as a power cut would."""
+    kill_family(int((data / "postmaster.pid").read_text().splitlines()[0]))
 
 
 class KeyedShop(ServerProcess):
@@ -53,13 +69,7 @@ class ServedShop(KeyedShop):
 
     def kill_postgresql(self) -> None:
         """Kill the postmaster and every process of its own, as a power cut would."""
-        postmaster = psutil.Process(
-            int((self.cluster.data / "postmaster.pid").read_text().splitlines()[0])
-        )
-        family = [postmaster, *postmaster.children(recursive=True)]
-        for process in family:
-            process.kill()
-        psutil.wait_procs(family, timeout=20)
+        kill_postgresql(self.cluster.data)
         self.cluster.start()
 
 

@@ -117,7 +117,7 @@ def test_what_if_moves_the_numbers_and_stores_nothing(api: TestClient, db: Sessi
     ("tried", "said"),
     [
         ({}, "change at least one"),
-        ({"edge_angle": 60}, "less than or equal to 45"),
+        ({"edge_angle": 60}, "accepted: 45 or less"),
         ({"thickness_behind_edge": 3.5}, "Thickness behind the edge and spine contradict"),
         ({"grind": "single_bevel", "edge_angle": 3, "spine_heel": 3}, "contradict each other"),
         ({"grind": "wavy"}, "full_flat"),

@@ -83,7 +83,7 @@ def test_an_untidy_list_is_tried_then_brought_in(empty: TestClient) -> None:
     assert "76" in said[4][1]
     assert "without maker" in said[5][1]
     assert "989" in said[6][1]
-    assert "stands on line 3" in said[7][1]
+    assert "it is on line 3 already" in said[7][1]
     report = list(csv.reader(io.StringIO(empty.get(f"/api/imports/{found['id']}/report.csv").text)))
     assert report[0] == ["table", "line", "row", "verdict", "why"]
     assert len(report) == 6
@@ -158,7 +158,7 @@ def test_a_failure_at_the_end_leaves_nothing_of_the_beginning(
     monkeypatch.setattr(importing, "_packed", fails)
     done = run(empty, given(empty, UNTIDY))
     assert (done["state"], pieces(empty)) == ("stopped", 0)
-    assert "nothing was kept" in done["problem"]
+    assert "nothing was imported" in done["problem"]
 
 
 def test_stopping_keeps_nothing(empty: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:

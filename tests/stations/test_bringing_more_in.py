@@ -192,7 +192,7 @@ def test_a_point_whose_place_is_no_number_is_refused_and_never_passed_over(
     assert done["added"] == {"trials": 1}
     kept = [
         r
-        for r in shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
+        for r in shelf.get("/api/v1/trials", params={"limit": 5000}).json()["items"]
         if r["trial_kind"] == "cuts to failure"
     ]
     assert {1.0, 2.0} <= {row["x"] for row in kept}
@@ -224,7 +224,7 @@ def test_a_kitchen_log_of_an_earlier_release_comes_in_once_under_its_old_words(
     again = brought(shelf, json.dumps(coded), "log.json")
     assert (before["added"], again["added"]) == ({"trials": 1}, {})
     assert again["verdicts"] == ["known", "known"]
-    rows = shelf.get("/api/v1/trials", params={"limit": 5000}).json()["rows"]
+    rows = shelf.get("/api/v1/trials", params={"limit": 5000}).json()["items"]
     kitchens = [json.loads(row["protocol"])["kitchen"] or {} for row in rows]
     assert "rough" in [kitchen.get("technique") for kitchen in kitchens]
 
@@ -274,7 +274,7 @@ def test_other_words_for_types_grinds_steels_and_prices(shelf: TestClient) -> No
     assert "warped" in done["said"][2]
     models = {
         m["knife_type"]: m
-        for m in shelf.get("/api/v1/models").json()["rows"]
+        for m in shelf.get("/api/v1/models").json()["items"]
         if m["maker"] == "Tansley"
     }
     assert models["western_chef"]["nominal_mm"] == pytest.approx(203.2)

@@ -158,7 +158,7 @@ def test_moved_points_change_what_is_measured(api: TestClient, sheet: dict) -> N
     nonsense = {"heel": points["tip"], "tip": points["tip"]}
     lost = measured(api, photo, points=nonsense)
     assert not lost["values"]
-    assert "make no blade" in lost["notes"][0]
+    assert "do not form a blade" in lost["notes"][0]
     assert lost["points"]["heel"] == points["tip"]  # still there, to be moved back
     assert accepted(api, photo, how={"points": nonsense}, keep_edge=True).status_code == 422
     places = measured(api, photo, at_mm=[12.5, 80.0])["heights"]

@@ -76,7 +76,10 @@ def test_what_is_not_given_is_named_as_not_measured(api: TestClient) -> None:
         ({"knife_type": "katana"}, "gyuto"),
         ({"carbides": {"gold": 3}}, "CrC"),
         ({"thickness_behind_edge": 3.0}, "at most the spine"),
-        ({"spine_heel": {"value": 2.2, "u": -1}}, "greater than or equal to 0"),
+        (
+            {"spine_heel": {"value": 2.2, "u": -1}},
+            "blade.spine_heel.u: -1 is not accepted; accepted: 0 or more",
+        ),
         ({"colour": "red"}, "no such field"),
     ],
 )

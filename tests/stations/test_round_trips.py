@@ -210,7 +210,7 @@ def test_bulk_rows_go_through_the_same_door(cluster: Cluster, tmp_path: Path) ->
         for expected in ({"sheets": 1, "readings": 1}, {}):
             sent = api.post("/api/v1/readings", json={"rows": [reading]}).json()
             assert sent["added"] == expected
-        [kept] = api.get("/api/v1/readings").json()["rows"]
+        [kept] = api.get("/api/v1/readings").json()["items"]
         assert (kept["typed"], kept["unit"]) == ("6.6 oz", "oz")
         assert set(kept) == {c.name for c in RECORD_TABLES[Kind.READINGS]}
         refused = api.post("/api/v1/readings", json={"rows": [{"tag": "B-1"}]})

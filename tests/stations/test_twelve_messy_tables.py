@@ -227,7 +227,7 @@ def test_prices_come_in_at_the_rate_that_was_given_and_the_rest_are_asked_for(
     found = given(shop, messy.content)
     assert found["tables"][0]["currencies"] == ["GBP", "$"]
     run(shop, found, **messy.choices)
-    models = shop.get("/api/v1/models").json()["rows"]
+    models = shop.get("/api/v1/models").json()["items"]
     assert {m["nominal_mm"]: (m["price"], m["currency"]) for m in models} == {
         150: (90, "EUR"),
         120: (92, "EUR"),  # 80 pounds at 1.15

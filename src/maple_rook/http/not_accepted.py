@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Any
 
@@ -46,12 +47,14 @@ _ACCEPTED: dict[str, str] = {
     "int_parsing_size": "a smaller whole number",
 }
 """By kind of error of Pydantic, or the part of it before the first underscore."""
+_NO_FIELD = re.compile(r"body|query|path|str|int|float|[A-Z]\w+|.*\[.*")
+"""Parts of a place that name where the request came in, or one of several types it may be."""
 
 
 def accepted(error: Mapping[str, Any]) -> str:
     """What would be accepted where Pydantic found an error.
 
-    >>> accepted({"type": "less_than_equal", "ctx": {"le": 200}, "msg": ""})
+    >>> accepted({"type": "less_than_equal", "ctx": {"le": 200.0}, "msg": ""})
     '200 or less'
     >>> accepted({"type": "int_parsing", "msg": ""})
     'a whole number'
@@ -62,12 +65,13 @@ def accepted(error: Mapping[str, Any]) -> str:
     words = _ACCEPTED.get(kind) or _ACCEPTED.get(kind.partition("_")[0])
     if words is None:
         return str(error["msg"]).removeprefix("Value error, ")
-    return words.format(**error.get("ctx", {})).replace("'", "")
+    limits = {k: f"{v:g}" if isinstance(v, float) else v for k, v in error.get("ctx", {}).items()}
+    return words.format(**limits).replace("'", "")
 
 
 def in_words(error: Mapping[str, Any]) -> dict[str, str]:
     """A field of a request that is not accepted, from what Pydantic says of it."""
-    place = [str(part) for part in error["loc"] if part not in ("body", "query", "path")]
+    place = [str(part) for part in error["loc"] if not _NO_FIELD.fullmatch(str(part))]
     field, kind, given = ".".join(place) or "body", error["type"], error.get("input")
     if kind == "missing" or (kind == "string_too_short" and not str(given).strip()):
         name = _CALLED.get(place[-1], place[-1].replace("_", " ")) if place else "the body"

@@ -1,26 +1,29 @@
 <script setup lang="ts">
-import { nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
+import { onMounted, onUnmounted, ref, shallowRef, useTemplateRef } from 'vue'
 
-/** What a long page holds, in a line that stays in sight: its second headings, to go to. */
-const props = defineProps<{ of: string; changed: unknown }>()
+/** What the page around it holds, in a line that stays in sight: its second headings, to go to. */
 
 interface Entry {
   text: string
   heading: HTMLElement
 }
 
-const entries = ref<Entry[]>([])
+const entries = shallowRef<Entry[]>([])
 const current = ref(0)
-let watched: MutationObserver | undefined
+const line = useTemplateRef('line')
+const watched = new MutationObserver(collect)
 
 /** Below the strip and this line. */
 const HIDDEN_PX = 124
 
 function collect(): void {
-  const page = document.querySelector(props.of)
-  entries.value = [...(page?.querySelectorAll<HTMLElement>('h2') ?? [])]
-    .filter((heading) => !heading.closest('header'))
+  const page = line.value?.parentElement
+  const found = [...(page?.querySelectorAll<HTMLElement>('h2') ?? [])]
+    .filter((heading) => !heading.closest('header, aside'))
     .map((heading) => ({ text: nameOf(heading), heading }))
+  const same = (entry: Entry, i: number) =>
+    entry.heading === entries.value[i]?.heading && entry.text === entries.value[i].text
+  if (found.length !== entries.value.length || !found.every(same)) entries.value = found
   follow()
 }
 
@@ -43,23 +46,18 @@ function go(entry: Entry): void {
 
 onMounted(() => {
   collect()
-  const page = document.querySelector(props.of)
-  watched = new MutationObserver(collect)
-  if (page) watched.observe(page, { childList: true })
+  const page = line.value?.parentElement
+  if (page) watched.observe(page, { childList: true, subtree: true })
   addEventListener('scroll', follow, { passive: true })
 })
 onUnmounted(() => {
-  watched?.disconnect()
+  watched.disconnect()
   removeEventListener('scroll', follow)
 })
-watch(
-  () => props.changed,
-  () => nextTick(collect),
-)
 </script>
 
 <template>
-  <nav class="contents no-print" aria-label="On this page">
+  <nav ref="line" class="contents no-print" aria-label="On this page">
     <button
       v-for="(entry, i) in entries"
       :key="entry.text"

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { PredictionOut } from '@/api/schema'
 import type { KnifeMark } from '@/parts/letters'
-import { likelyText, rangeText, unitText } from './numbers'
+import { intervalOf, likelyText, rangeText, unitText } from './numbers'
 import { useWhy } from './why'
 import WhiskerBar from './WhiskerBar.vue'
 
@@ -17,10 +17,7 @@ const props = defineProps<{
 }>()
 
 const why = useWhy()
-const interval = computed(() => {
-  const { central, low, high } = props.prediction
-  return central !== null && low !== null && high !== null ? { central, low, high } : null
-})
+const interval = computed(() => intervalOf(props.prediction))
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import { kitchen } from './kitchen'
-import { likelyText, rangeText, unitText } from './numbers'
+import { intervalOf, likelyText, rangeText, unitText } from './numbers'
 import { useWhy } from './why'
 
 /** Why this number: inputs, equation, source, grade, interval, shares, what to measure next. */
@@ -13,12 +13,7 @@ let opener: Element | null = null
 
 const prediction = computed(() => why.prediction)
 const card = computed(() => catalogue.value?.cards[prediction.value?.card ?? ''])
-const interval = computed(() => {
-  const p = prediction.value
-  return p && p.central !== null && p.low !== null && p.high !== null
-    ? { central: p.central, low: p.low, high: p.high }
-    : null
-})
+const interval = computed(() => (prediction.value ? intervalOf(prediction.value) : null))
 const explained = computed(() =>
   (prediction.value?.contributions ?? []).reduce((sum, c) => sum + c.share, 0),
 )

@@ -1,4 +1,4 @@
-import type { FigureKind } from '@/api/schema'
+import type { FigureKind, FigureOut, PredictionOut, QuantityOut } from '@/api/schema'
 
 /** Numbers in words, with only the digits their uncertainty supports. */
 
@@ -59,6 +59,21 @@ export function firstUnit(
   first: 'metric' | 'imperial' | undefined,
 ): string | undefined {
   return q && first === 'imperial' && ['in', 'oz'].includes(q.other_unit) ? q.other_unit : undefined
+}
+
+/** A figure in the system of units that the shop shows first. */
+export function inFirstUnit(
+  q: QuantityOut,
+  { mean, expanded, kind, other }: FigureOut,
+  first: 'metric' | 'imperial' | undefined,
+) {
+  const own = { mean, expanded, kind, unit: q.unit as string }
+  return other && firstUnit(q, first) ? { ...other, kind } : own
+}
+
+/** A prediction's limits and likely value; null where nothing is predicted. */
+export function intervalOf({ central, low, high }: PredictionOut) {
+  return central !== null && low !== null && high !== null ? { central, low, high } : null
 }
 
 export function unitText(unit: string): string {

@@ -2,8 +2,15 @@
 import { computed } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
 import type { FigureOut, QuantityOut } from '@/api/schema'
-import { inFirstUnit } from '@/parts/figures'
-import { expandedText, firstUnit, meanText, otherText, ratioText, unitText } from '@/parts/numbers'
+import {
+  expandedText,
+  firstUnit,
+  inFirstUnit,
+  meanText,
+  otherText,
+  ratioText,
+  unitText,
+} from '@/parts/numbers'
 
 /** Figures by stop with expanded uncertainty, in both unit systems. */
 const props = defineProps<{ figures: Record<string, FigureOut> }>()

@@ -209,7 +209,7 @@ const rows = (part: SheetPart) =>
     <p v-if="sheet.data.value.piece.note" class="note">{{ sheet.data.value.piece.note }}</p>
 
     <SheetSummary :sheet="sheet.data.value" />
-    <PageContents of="article.sheet" :changed="[sheet.data.value, ease.data.value]" />
+    <PageContents />
     <ShapePanel :sheet="sheet.data.value" />
 
     <div class="columns">

@@ -1,9 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
-import type { PredictionOut, KnifeSheetOut } from '@/api/schema'
-import { inFirstUnit } from '@/parts/figures'
-import { expandedText, likelyText, meanText, rangeText, unitText } from '@/parts/numbers'
+import type { KnifeSheetOut } from '@/api/schema'
+import {
+  expandedText,
+  inFirstUnit,
+  intervalOf,
+  likelyText,
+  meanText,
+  rangeText,
+  unitText,
+} from '@/parts/numbers'
 import { useWhy } from '@/parts/why'
 
 /** What one asks of a knife first: figures, predictions, how its claims hold, what to do next. */
@@ -11,7 +18,7 @@ const props = defineProps<{ sheet: KnifeSheetOut }>()
 
 const MEASURED = ['weight', 'edge_length', 'hardness', 'edge_angle', 'thickness_behind_edge']
 const PREDICTED = ['cutting_ease', 'months_to_stone']
-const WORDS = { confirmed: 'confirmed', contradicted: 'contradicted', undecided: 'undecided' }
+const VERDICTS = ['confirmed', 'contradicted', 'undecided'] as const
 
 const { catalogue, quantities } = useCatalogue()
 const why = useWhy()
@@ -24,17 +31,18 @@ const measured = computed(() =>
   }),
 )
 const predicted = computed(() =>
-  PREDICTED.flatMap((key) => props.sheet.predictions.find((p) => p.key === key) ?? []),
-)
-const interval = ({ central, low, high }: PredictionOut) =>
-  central !== null && low !== null && high !== null ? { central, low, high } : null
-const claims = computed(() =>
-  Object.entries(WORDS).flatMap(([verdict, word]) => {
-    const count = props.sheet.claims.filter((c) => c.verdict === verdict).length
-    return count ? [`${count} ${word}`] : []
+  PREDICTED.flatMap((key) => {
+    const found = props.sheet.predictions.find((p) => p.key === key)
+    return found ? [{ p: found, interval: intervalOf(found) }] : []
   }),
 )
-const next = computed(() => predicted.value.find((p) => p.measure_next)?.measure_next ?? null)
+const claims = computed(() =>
+  VERDICTS.flatMap((verdict) => {
+    const count = props.sheet.claims.filter((c) => c.verdict === verdict).length
+    return count ? [`${count} ${verdict}`] : []
+  }),
+)
+const next = computed(() => predicted.value.find(({ p }) => p.measure_next)?.p.measure_next ?? null)
 </script>
 
 <template>
@@ -48,18 +56,18 @@ const next = computed(() => predicted.value.find((p) => p.measure_next)?.measure
         </dd>
         <dd v-else class="soft">not measured</dd>
       </div>
-      <div v-for="p in predicted" :key="p.key" class="predicted">
+      <div v-for="{ p, interval } in predicted" :key="p.key" class="predicted">
         <dt>{{ p.label }}</dt>
         <dd>
           <button
-            v-if="interval(p)"
+            v-if="interval"
             type="button"
             class="plain"
             :aria-label="`${p.label}, explained`"
             @click="why.explain(p, sheet.piece.name)"
           >
-            <b>{{ likelyText(interval(p)!) }}</b> <span class="unit">{{ unitText(p.unit) }}</span>
-            <span class="soft small">{{ rangeText(interval(p)!) }}</span>
+            <b>{{ likelyText(interval) }}</b> <span class="unit">{{ unitText(p.unit) }}</span>
+            <span class="soft small">{{ rangeText(interval) }}</span>
           </button>
           <span v-else class="soft small">not predicted</span>
         </dd>

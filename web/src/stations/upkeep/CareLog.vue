@@ -115,35 +115,37 @@ const told = (row: DoneOut) =>
     </form>
     <p v-if="wrong" class="rust" role="alert">⚠ Numbers only, such as 46.2 or 46,2.</p>
     <p v-if="write.error.value" class="rust" role="alert">⚠ {{ write.error.value.message }}</p>
-    <table v-if="log.length">
-      <thead>
-        <tr>
-          <th>day</th>
-          <th>done</th>
-          <th>measured after</th>
-          <th>how</th>
-          <th><span class="visually-hidden">strike out</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in shown" :key="row.id" :class="{ struck: row.voided }">
-          <td class="day">{{ dayText(row.done_on) }}</td>
-          <td>{{ labelOf('EdgeCare', row.care) }}</td>
-          <td>{{ after(row) }}</td>
-          <td class="soft small">{{ told(row) }} · {{ row.person }}</td>
-          <td class="small">
-            <span v-if="row.voided" class="soft">struck out: {{ row.voided }}</span>
-            <form v-else-if="striking === row.id" @submit.prevent="strike.mutate(row.id)">
-              <v-text-field v-model="reason" label="why" maxlength="200" />
-              <v-btn type="submit" size="small" :disabled="!reason.trim()">Strike out</v-btn>
-            </form>
-            <button v-else type="button" class="plain soft" @click="striking = row.id">
-              strike out
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-if="log.length" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>day</th>
+            <th>done</th>
+            <th>measured after</th>
+            <th>how</th>
+            <th><span class="visually-hidden">strike out</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in shown" :key="row.id" :class="{ struck: row.voided }">
+            <td class="day">{{ dayText(row.done_on) }}</td>
+            <td>{{ labelOf('EdgeCare', row.care) }}</td>
+            <td>{{ after(row) }}</td>
+            <td class="soft small">{{ told(row) }} · {{ row.person }}</td>
+            <td class="small">
+              <span v-if="row.voided" class="soft">struck out: {{ row.voided }}</span>
+              <form v-else-if="striking === row.id" @submit.prevent="strike.mutate(row.id)">
+                <v-text-field v-model="reason" label="why" maxlength="200" />
+                <v-btn type="submit" size="small" :disabled="!reason.trim()">Strike out</v-btn>
+              </form>
+              <button v-else type="button" class="plain soft" @click="striking = row.id">
+                strike out
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <button
       v-if="log.length > FEW && !all"
       type="button"
