@@ -1,4 +1,4 @@
-"""Back to any minute: base backups of the cluster, its archived log, and recovery to a moment.
+"""Point-in-time recovery: base backups of the cluster, its archived log, and recovery to a moment.
 
 PostgreSQL's own way (its manual, chapter *Continuous Archiving and Point-in-Time Recovery*): a copy
 of the cluster's files, and every change since then replayed from the archived write-ahead log.
