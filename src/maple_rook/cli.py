@@ -321,7 +321,7 @@ def run_tests(
         bool, typer.Option("--quick", help="The inner loop: static checks, core, front end.")
     ] = False,
     coverage: Annotated[
-        bool, typer.Option("--coverage", help="Say how much of each room the tests run.")
+        bool, typer.Option("--coverage", help="Report test coverage by package.")
     ] = False,
 ) -> None:
     """Run every check and test; ``test core -k hardness`` narrows to pytest on a folder."""

@@ -24,7 +24,7 @@ Say = Callable[[str], None]
 WORKERS = 2
 SIDE_BY_SIDE = ("-n", str(WORKERS), "--dist", "loadgroup", "--no-loadscope-reorder")
 LONGEST = ("--durations", "20", "--durations-min", "2")
-QUICK_ROOMS = ("tests/core", "tests/reference", "src/maple_rook/core")
+QUICK_FOLDERS = ("tests/core", "tests/reference", "src/maple_rook/core")
 ENOUGH_COVERED = 85
 _IMPORTS = "from importlinter.cli import lint_imports_command; lint_imports_command()"
 _GENERATED = "from maple_rook import generated; generated.check_current()"
@@ -143,7 +143,7 @@ def _timed(name: str, work: Callable[[], str | None], say: Say) -> Done:
 def _pytest(*, quick: bool, covered: Path | None) -> Done:
     """Pytest speaks for itself while it runs."""
     line = [sys.executable, "-m", "pytest", "-q", "--instafail", *SIDE_BY_SIDE, *LONGEST]
-    line += QUICK_ROOMS if quick else ()
+    line += QUICK_FOLDERS if quick else ()
     if covered:
         line += ["--cov=maple_rook", "--cov-report=", f"--cov-report=json:{covered}/python.json"]
     started = time.perf_counter()
@@ -152,7 +152,7 @@ def _pytest(*, quick: bool, covered: Path | None) -> Done:
 
 
 def _say_covered(say: Say, folder: Path) -> None:
-    """One line a room: lines covered by pytest, by the front end's own tests."""
+    """One line for each package: lines covered by pytest, by the front end's own tests."""
     for title, file in (
         ("Python, by pytest", "python.json"),
         ("Front end, .ts by vitest", "coverage-summary.json"),
@@ -161,20 +161,20 @@ def _say_covered(say: Say, folder: Path) -> None:
             say(f"Lines covered, {title}: not known, the tests did not come to their end")
             continue
         say(f"Lines covered, {title}:")
-        for room, covered, lines in rooms(json.loads((folder / file).read_text())):
+        for package, covered, lines in packages(json.loads((folder / file).read_text())):
             percent = 100 * covered / max(lines, 1)
             mark = "" if percent >= ENOUGH_COVERED else f"   under {ENOUGH_COVERED} %"
-            say(f"  {room:<28} {percent:5.1f} % of {lines:,}{mark}")
+            say(f"  {package:<28} {percent:5.1f} % of {lines:,}{mark}")
 
 
-def rooms(report: dict[str, object]) -> list[tuple[str, int, int]]:
-    """Covered and all lines of each room, from a report of coverage.py or of vitest."""
+def packages(report: dict[str, object]) -> list[tuple[str, int, int]]:
+    """Covered and all lines of each package, from a report of coverage.py or of vitest."""
     found: dict[str, tuple[int, int]] = {}
     for path, covered, lines in _files(report):
-        room = _room(path)
-        before = found.get(room, (0, 0))
-        found[room] = before[0] + covered, before[1] + lines
-    return [(room, *found[room]) for room in sorted(found) if found[room][1]]
+        package = _package(path)
+        before = found.get(package, (0, 0))
+        found[package] = before[0] + covered, before[1] + lines
+    return [(package, *found[package]) for package in sorted(found) if found[package][1]]
 
 
 def _files(report: dict[str, object]) -> Iterator[tuple[str, int, int]]:
@@ -189,8 +189,8 @@ def _files(report: dict[str, object]) -> Iterator[tuple[str, int, int]]:
             yield path, file["lines"]["covered"], file["lines"]["total"]
 
 
-def _room(path: str) -> str:
-    """The room of a file: its folder below the package or the front end's sources."""
+def _package(path: str) -> str:
+    """The package of a file: its folder below `maple_rook` or the front end's sources."""
     _, _, below = path.replace("\\", "/").rpartition("/maple_rook/" if ".py" in path else "/src/")
     folders = (below or path).split("/")[:-1]
     deep = 2 if folders and folders[0] in ("core", "stations") else 1
@@ -203,7 +203,7 @@ def _time_text(seconds: float) -> str:
 
 
 def run_some(arguments: Sequence[str], say: Say) -> int:
-    """Pytest on what was named: a room, a file, a word; in one process unless told ``-n 2``."""
+    """Pytest on what was named: a package, a file, a word; in one process unless told ``-n 2``."""
     chosen = [_path(argument) for argument in arguments]
     if not any(Path(PROJECT_ROOT, name.split("::")[0]).exists() for name in chosen):
         chosen.insert(0, "tests")
@@ -211,9 +211,9 @@ def run_some(arguments: Sequence[str], say: Say) -> int:
     if in_browser and (failure := _npm_failure(partial(front_end.ensure_built, say))):
         say(failure)
         return 1
-    for room in ("core", "formats"):
-        if f"tests/{room}" in chosen:
-            chosen.append(f"src/maple_rook/{room}")
+    for package in ("core", "formats"):
+        if f"tests/{package}" in chosen:
+            chosen.append(f"src/maple_rook/{package}")
     line = [sys.executable, "-m", "pytest", *chosen]
     return subprocess.run(line, cwd=PROJECT_ROOT, check=False).returncode
 

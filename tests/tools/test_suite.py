@@ -1,11 +1,11 @@
-"""What ``./rook test`` says of itself: rooms and how much of them is covered, what failed."""
+"""What ``./rook test`` says of itself: packages and how much of them is covered, what failed."""
 
 from __future__ import annotations
 
 import pytest
 
 from maple_rook import front_end, suite
-from maple_rook.suite import Step, rooms, run_all
+from maple_rook.suite import Step, packages, run_all
 
 
 def test_coverage_is_summed_by_room() -> None:
@@ -21,7 +21,7 @@ def test_coverage_is_summed_by_room() -> None:
             "src/maple_rook/cli.py": file(0, 5),
         }
     }
-    assert rooms(report) == [
+    assert packages(report) == [
         (".", 0, 5),
         ("core/measurement", 19, 20),
         ("stations", 1, 2),
@@ -37,7 +37,7 @@ def test_so_is_the_front_ends() -> None:
         "/anywhere/web/src/stations/bench/queue.ts": lines,
         "/anywhere/web/src/router.ts": lines,
     }
-    assert rooms(report) == [(".", 4, 5), ("stations/bench", 4, 5), ("strip", 4, 5)]
+    assert packages(report) == [(".", 4, 5), ("stations/bench", 4, 5), ("strip", 4, 5)]
 
 
 def test_a_quick_check_that_fails_ends_the_run_with_its_reason(
