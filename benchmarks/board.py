@@ -46,7 +46,7 @@ def rows() -> Iterator[Row]:
             edges = cycle(EdgeState)
 
             def board_ms(*, again: bool) -> float:
-                """Of another edge than before, so that every knife is worked out anew; or not."""
+                """Of another edge than before, so that every knife is recalculated; or not."""
                 asked = {"pieces": ids, "edge": next(edges)}
                 if again:
                     client.post("/api/board", json=asked)

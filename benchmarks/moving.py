@@ -1,6 +1,6 @@
-"""In and out: 50,000 readings brought in beside plain COPY, 10,000 pieces taken out as a stream.
+"""50,000 readings imported beside plain COPY, and 10,000 pieces exported as a stream.
 
-Each runs in a process of its own, so that its peak memory is its own.
+Each runs in a separate process, so that its peak memory is its own.
 """
 
 from __future__ import annotations
@@ -27,9 +27,9 @@ from maple_rook.formats.incoming.opening import open_tables
 from maple_rook.server import prepare
 from maple_rook.settings import PROJECT_ROOT
 from maple_rook.stations.exchange import use_cases
-from maple_rook.stations.exchange.bringing import bring
-from maple_rook.stations.exchange.keeping_models import Choices
-from maple_rook.stations.exchange.taking_out import table_csv, whole_json
+from maple_rook.stations.exchange.exporting import table_csv, whole_json
+from maple_rook.stations.exchange.model_storage import Choices
+from maple_rook.stations.exchange.row_import import import_rows
 from maple_rook.store.archive import write_archive
 from maple_rook.store.database import connect, sessions
 from maple_rook.store.incoming import READING_COLUMNS
@@ -67,7 +67,7 @@ def _brought(url: str, file: str) -> float:
         started = time.perf_counter()
         tables = open_tables(Path(file), "readings")
         mapped = [use_cases.mapped_by_guess(table) for table in tables]
-        report = bring(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
+        report = import_rows(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
         db.commit()
         took = time.perf_counter() - started
         assert report.added["readings"] == READINGS
@@ -90,7 +90,7 @@ def _taken_out(url: str, what: str) -> float:
 
 
 def _alone(*arguments: str) -> tuple[float, float]:
-    """Seconds and peak memory in MB of one profile in a process of its own."""
+    """Seconds and peak memory in MB of one profile in a separate process."""
     done = subprocess.run(
         [sys.executable, "-m", "benchmarks.moving", *arguments],
         cwd=PROJECT_ROOT,
@@ -103,7 +103,7 @@ def _alone(*arguments: str) -> tuple[float, float]:
 
 
 def _copied(url: str) -> float:
-    """Plain COPY of the very rows that were brought in, under new keys."""
+    """Plain COPY of the very rows that were imported, under new keys."""
     columns = ", ".join(READING_COLUMNS)
     fresh = columns.replace("client_id", "gen_random_uuid()", 1)
     with psycopg.connect(url.replace("+psycopg", "")) as connection, connection.cursor() as cursor:
@@ -136,7 +136,7 @@ def _in(cluster: Cluster) -> Iterator[Row]:
         table = Path(name) / "pieces.csv"
         table.write_text(f"tag,maker,line,type,size\n{pieces}")
         mapped = [use_cases.mapped_by_guess(t) for t in open_tables(table, "pieces")]
-        bring(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
+        import_rows(db, 1, mapped, Choices(dt.date(2026, 9, 14)))
         db.commit()
         brought, peak = _alone("in", url, str(_file(Path(name))))
     plain = _copied(url)

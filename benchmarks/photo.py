@@ -1,4 +1,4 @@
-"""A photo of 12 megapixels measured, in a process of its own, beside opening the same file."""
+"""A photo of 12 megapixels measured, in a separate process, beside opening the same file."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Published pages as readers fetch them: one, fifty at once, and who has the page already."""
+"""Published pages as readers fetch them: one, fifty at once, and one already cached."""
 
 from __future__ import annotations
 

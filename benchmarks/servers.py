@@ -77,7 +77,7 @@ def answers(address: str, process: subprocess.Popen[bytes]) -> None:
 
 @contextmanager
 def demo_server(*, durable: bool = False) -> Iterator[Served]:
-    """A cluster of its own, and the demo shop served from it; a durable one writes to the disk."""
+    """A separate cluster with the demo shop; a durable one writes to disk."""
     with temporary_cluster(durable=durable) as cluster:
         cluster.ensure_database("bench")
         with server(cluster.url("bench")) as served:

@@ -55,7 +55,7 @@ _SCROLL = """async ([frames, step]) => {
 
 @contextmanager
 def bare(url: str) -> Iterator[str]:
-    """The bare SQL behind a minimal endpoint, in a process of its own."""
+    """The bare SQL behind a minimal endpoint, in a separate process."""
     port = free_port()
     process = subprocess.Popen(
         [sys.executable, "-m", "benchmarks.bare", url, str(port)], cwd=PROJECT_ROOT

@@ -101,7 +101,7 @@ def advise(one: Somebody) -> None:
 
 
 def bring_in(one: Somebody) -> None:
-    """A list of two hundred pieces brought in for good, as a person would wait for it."""
+    """A list of two hundred pieces imported for good, as a person waits for it."""
     name = uuid.uuid4().hex[:8]
     lines = (f"I-{name}-{n},Kesterby,Harbour,gyuto,210,{180 + n % 20}" for n in range(200))
     text = "tag,maker,line,type,size,weight g\n" + "\n".join(lines)

@@ -1,4 +1,4 @@
-"""The routes of the API as it describes them, worked out once for all tests of a process."""
+"""The routes of the API as it describes them, calculated once for all tests of a process."""
 
 from __future__ import annotations
 

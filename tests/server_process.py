@@ -1,4 +1,4 @@
-"""The command ``start`` in a process of its own, to be killed and started again at its address."""
+"""The command ``start`` in a separate process, to be killed and started again at its address."""
 
 from __future__ import annotations
 
@@ -81,7 +81,7 @@ def _serve(environment: dict[str, str], words: list[str]) -> None:
     os.dup2(nowhere, 1)
     os.dup2(nowhere, 2)
     os.environ.update(environment)
-    if words[-1] != "1":  # several processes are started anew each, which a fork cannot do
+    if words[-1] != "1":  # several processes are started again each, which a fork cannot do
         os.execv(sys.executable, [sys.executable, "-m", "maple_rook.cli", *words])
     from maple_rook import cli
 

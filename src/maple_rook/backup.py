@@ -59,7 +59,7 @@ def written_at(file: Path) -> dt.datetime:
 
 
 def is_backup(file: Path) -> bool:
-    """Whether a file is one of ours, and not an archive."""
+    """Whether a file is one of our own, and not an archive."""
     with file.open("rb") as opened:
         return opened.read(len(_MAGIC)) == _MAGIC
 

@@ -152,7 +152,7 @@ def run_doctor() -> None:
 
 @app.command("reset-demo")
 def reset_demo() -> None:
-    """Throw the demo shop away and load it anew."""
+    """Delete the demo shop and load it again."""
     from maple_rook import server  # noqa: PLC0415
     from maple_rook.store.database import connect  # noqa: PLC0415
 

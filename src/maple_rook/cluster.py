@@ -39,7 +39,7 @@ _LOG = (
     "-c logging_collector=on -c log_directory=../log -c log_filename=postgresql-%a.log "
     "-c log_truncate_on_rotation=on -c log_rotation_age=1d -c log_rotation_size=0"
 )
-"""A file for each day of the week, begun anew a week later."""
+"""A file for each day of the week, overwritten a week later."""
 _PLAIN_PATH = re.compile(r"[\w./-]+")
 _ARCHIVE_WAL = """#!/bin/sh
 # Copies a finished segment of the write-ahead log; the same one again is no fault, another is.

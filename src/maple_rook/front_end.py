@@ -45,7 +45,7 @@ def npm(*arguments: str) -> str:
 
 @contextlib.contextmanager
 def _one_at_a_time() -> Iterator[None]:
-    """Whoever else installs or builds is waited for."""
+    """Other installs and builds are waited for."""
     with _LOCK.open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
         yield

@@ -32,7 +32,7 @@ from maple_rook.store.tables import Person, Piece, Shop
 
 
 def invitation_link(settings: Settings, name: str, *, is_demo: bool, say: Say) -> str:
-    """An address at which somebody the record knows chooses a password anew."""
+    """An address at which somebody the record knows chooses a new password."""
     with _prepared(settings, is_demo=is_demo, say=say) as session:
         person = people.by_name(session, name)
         if person is None:

@@ -86,7 +86,7 @@ class NotYours(Refused):
 
 
 class NotThere(Refused):
-    """Nobody of that name."""
+    """No person of that name."""
 
 
 def own_cluster(settings: Settings) -> Cluster:
@@ -155,7 +155,7 @@ def prepare(engine: Engine, *, is_demo: bool, say: Say) -> None:
 
 
 def welcome(engine: Engine, settings: Settings, address: str, *, say: Say) -> None:
-    """Tell who starts a shop without an owner where to become one; each start anew.
+    """Tell who starts a shop without an owner where to become one, at every start.
 
     The address lets in, so it is shown on a terminal only; where there is none, as under a
     service manager, it goes into a file that nobody else may read.
@@ -176,7 +176,7 @@ def welcome(engine: Engine, settings: Settings, address: str, *, say: Say) -> No
 
 
 def reset(engine: Engine, *, say: Say) -> None:
-    """Empty a demo database and load it anew; a real shop is left alone."""
+    """Empty a demo database and load it again; a real shop is left alone."""
     migrate(engine)
     with sessions(engine)() as session:
         shop = session.scalars(select(Shop)).first()
@@ -471,7 +471,7 @@ def _waited_for(running: Running, within_s: float) -> str:
 
 
 def stop_all(settings: Settings, *, say: Say) -> None:
-    """Stop every server of ours, then PostgreSQL, unless somebody else still uses it."""
+    """Stop every server of our own, then PostgreSQL, unless somebody else still uses it."""
     for running in running_servers(settings):
         os.kill(running.pid, signal.SIGTERM)
         begun = time.monotonic()

@@ -1,4 +1,4 @@
-"""Serving as a user of its own where root started it: root only looks after PostgreSQL."""
+"""Serving as an unprivileged user when started by root, which only watches PostgreSQL."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ Say = Callable[[str], None]
 
 
 def service_user(settings: Settings, say: Say) -> pwd.struct_passwd | None:
-    """As whom to serve; None as whoever this is.
+    """The user to serve as; None for the present user.
 
     The user is made where there is none. One that cannot read the application is no use, which is
     said.

@@ -72,7 +72,7 @@ def test_a_shop_is_named_fed_from_a_list_and_sold_from(empty: Page, tmp_path: Pa
     empty.goto("/office/in")
     empty.locator("input[type=file]").set_input_files(listed)
     empty.get_by_role("radio", name="measured here, with our usual instruments").check()
-    empty.get_by_role("button", name="Try it").click()
+    empty.get_by_role("button", name="Preview the import").click()
     empty.get_by_role("button", name="Import", exact=True).click()
     expect(empty.get_by_text("Imported:")).to_be_visible()
     empty.get_by_role("link", name="See the Rack").click()

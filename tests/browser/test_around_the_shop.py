@@ -201,7 +201,7 @@ def test_a_grade_is_found_entered_and_its_carbides_estimated(page: Page) -> None
     form.get_by_label("C %", exact=True).fill("0,95")
     form.get_by_label("Cr %").fill("15")
     expect(form.get_by_role("status")).to_contain_text("CrC")
-    form.get_by_role("button", name="Keep").click()
+    form.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("region", name="Grade", exact=True)).to_contain_text("Harbour 95")
     expect(page.get_by_text("Carbides: estimated from the composition")).to_be_visible()
 
@@ -248,7 +248,7 @@ def test_a_repeat_study_is_typed_and_taken_apart(page: Page) -> None:
     expect(page.get_by_role("row", name=re.compile("^spine at heel"))).to_contain_text("assumed")
     page.get_by_role("button", name="Run a repeat study").click()
     study = page.get_by_role("form", name="Repeat study")
-    show = study.get_by_role("button", name="Show its parts")
+    show = study.get_by_role("button", name="Analyse")
     expect(show).to_be_disabled()
     grams = [[186, 187, 186, 188, 189, 188], [142, 141, 142, 144, 143, 144], [210, 211, 210] * 2]
     cells = study.locator("input.reading")
@@ -260,5 +260,5 @@ def test_a_repeat_study_is_typed_and_taken_apart(page: Page) -> None:
     expect(parts.get_by_role("row", name=re.compile("^Repeats of one"))).to_contain_text("0.58")
     cells.first.fill("190 g")  # what was shown is of other readings now
     expect(parts).to_be_hidden()
-    study.get_by_role("button", name="Leave").click()
+    study.get_by_role("button", name="Cancel").click()
     expect(study).to_be_hidden()

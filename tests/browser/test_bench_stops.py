@@ -286,7 +286,7 @@ def test_an_instrument_is_entered_and_chosen_for_typed_readings(page: Page, shop
     page.get_by_label("Resolution").fill("0,001")
     page.get_by_label("Maximum permissible error").fill("0.002")
     page.get_by_label("Calibration due").fill("2026-01-31")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     row = page.get_by_role("row", name=re.compile(name))
     expect(row).to_contain_text("days overdue")
     tag = begin(page, start="spine at heel")
@@ -302,7 +302,7 @@ def test_a_bad_instrument_is_told_in_the_form(page: Page) -> None:
     page.goto("/bench/instruments")
     page.get_by_role("button", name="Enter an instrument").click()
     page.get_by_label("Name").fill("bench scale 1 g")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("a name no other instrument carries")
 
 

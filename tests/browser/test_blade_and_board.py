@@ -204,12 +204,12 @@ def test_a_changed_food_changes_the_sheet_until_it_is_restored(page: Page, shop:
     page.get_by_label("toughness, J/m²").fill("as a brick")
     expect(page.get_by_text("A number is wanted for toughness")).to_be_visible()
     page.get_by_label("toughness, J/m²").fill("900")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(carrot.get_by_text("changed")).to_be_visible()
     page.goto(f"/sheet/{number}")
     expect(row).not_to_have_text(before)
     page.goto("/board/foods")
-    page.get_by_role("button", name="Restore the shipped set").click()
+    page.get_by_role("button", name="Restore the supplied set").click()
     expect(carrot.get_by_text("changed")).to_be_hidden()
     page.goto(f"/sheet/{number}")
     assert row.inner_text() == before
@@ -242,7 +242,7 @@ def test_life_size_is_matched_against_a_card(page: Page, shop: Session) -> None:
     page.get_by_role("button", name="life size").click()
     frame = page.get_by_role("group", name="Match the screen")
     slide(frame.get_by_label("Width of the frame"), 3.2)
-    frame.get_by_role("button", name="It matches").click()
+    frame.get_by_role("button", name="The size matches").click()
     expect(frame).to_be_hidden()
     blade = page.get_by_role("img", name="Dimensioned drawing").locator(".blade").bounding_box()
     edge = records.figures(shop, [number])[number]["edge_length"].mean

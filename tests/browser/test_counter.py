@@ -29,7 +29,7 @@ def test_a_customer_is_asked_by_taps_and_answered_with_reasons(page: Page) -> No
     expect(offers.get_by_role("listitem").filter(has_text="BT-27")).to_contain_text(
         "Left-handed, and this is ground for the right hand."
     )
-    first.get_by_role("button", name="Hang it").click()
+    first.get_by_role("button", name="Hang on the strip").click()
     expect(page.locator("header.strip .tag")).to_have_count(1)
     page.reload()
     expect(page.get_by_role("button", name="left", exact=True)).to_have_attribute(
@@ -47,7 +47,7 @@ def test_nothing_suits_is_said(page: Page) -> None:
 
 
 def short_list(page: Page) -> list[str]:
-    """Names on the short list once it is the customer's own, and every knife is worked out."""
+    """Names on the short list once it is the customer's own, and every knife is calculated."""
     expect(page.get_by_text("still being recalculated")).to_have_count(0)
     expect(page.locator("section.stale")).to_have_count(0)
     return page.get_by_role("region", name="Short list").locator("ol h3 a").all_inner_texts()
@@ -92,7 +92,7 @@ def test_a_customer_is_kept_under_a_label_and_forgotten(page: Page) -> None:
     for _ in range(3):
         page.get_by_role("button", name="more tomato").click()
     page.get_by_label("customer’s label").fill("the slow ferry")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_role("button", name="Save", exact=True).click()
     kept = page.get_by_role("group", name="Saved customers")
     expect(kept.get_by_role("button", name="the slow ferry", exact=True)).to_be_visible()
     page.get_by_role("button", name="prep line", exact=True).click()
@@ -162,7 +162,7 @@ def test_the_counter_fits_a_phone(page: Page) -> None:
     overflow = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
     assert overflow <= 0
     first = page.get_by_role("region", name="Short list").locator("ol > li").first
-    first.get_by_role("button", name="Hang it").click()
+    first.get_by_role("button", name="Hang on the strip").click()
     expect(page.locator("header.strip .tag")).to_have_count(1)
 
 

@@ -42,9 +42,9 @@ def test_an_untidy_list_from_mapping_to_the_rack(page: Page, shop: Session, tmp_
     expect(weight).to_have_value("")
     weight.select_option("weight")
 
-    expect(page.get_by_role("button", name="Try it")).to_be_disabled()
+    expect(page.get_by_role("button", name="Preview the import")).to_be_disabled()
     table.get_by_role("radio", name="measured here, with our usual instruments").check()
-    page.get_by_role("button", name="Try it").click()
+    page.get_by_role("button", name="Preview the import").click()
     expect(page.get_by_text("Nothing is written yet")).to_be_visible()
     assert (figure(page, "refused"), figure(page, "in, in part")) == (1, 1)
     found = Axe().run(page)
@@ -62,7 +62,7 @@ def test_an_untidy_list_from_mapping_to_the_rack(page: Page, shop: Session, tmp_
     expect(
         page.get_by_role("button", name="Import", exact=True)
     ).to_be_hidden()  # tried with other choices
-    page.get_by_role("button", name="Try it").click()
+    page.get_by_role("button", name="Preview the import").click()
     page.get_by_role("button", name="Import", exact=True).click()
     expect(page.get_by_text("Imported:")).to_be_visible()
     page.get_by_role("link", name="See the Rack").click()
@@ -130,6 +130,6 @@ def test_a_page_without_sign_in_shows_only_what_was_chosen(
         assert found.violations_count == 0, found.generate_report()
         assert there.evaluate("document.fonts.check('20px Vollkorn')")
         stranger.close()
-    out.get_by_role("button", name="Take the page down").click()
+    out.get_by_role("button", name="Unpublish the page").click()
     expect(out.get_by_text("Not published. Choose")).to_be_visible()
     assert page.request.get(f"{base_url}{address}").status == 404

@@ -164,7 +164,7 @@ def test_a_comparison_from_the_board_and_a_range_that_readers_put_in_order(page:
 
     page.goto("/office/pages")
     page.get_by_label("Maker or search words").fill("Hollinreach")
-    page.get_by_role("button", name="Begin", exact=True).click()
+    page.get_by_role("button", name="Start a draft", exact=True).click()
     editor(page)
     page.goto(published(page))
     page.get_by_role("link", name="weight").click()

@@ -61,7 +61,7 @@ def test_an_owner_invites_and_who_is_invited_comes_in(page: Page, stranger: Page
     changed = page.get_by_role("row", name="person changed").first
     expect(changed).to_contain_text("role bench")
     expect(changed).to_contain_text("reader")
-    stranger.reload()  # with another role one signs in anew
+    stranger.reload()  # with another role one signs in again
     expect(stranger.get_by_role("button", name="Sign in")).to_be_visible()
 
 
@@ -73,7 +73,7 @@ def come_in_by(page: Page, stranger: Page, name: str) -> None:
     stranger.goto(page.get_by_label("Address of the invitation").input_value())
     stranger.get_by_label("A password, 12").fill(SECRET)
     stranger.get_by_label("Repeat the password").fill(SECRET)
-    stranger.get_by_role("button", name="Come in").click()
+    stranger.get_by_role("button", name="Join the shop").click()
 
 
 def test_a_second_step_is_added_asked_for_and_renewed(

@@ -102,7 +102,7 @@ def test_open_adjust_take_over_and_find_it_at_bench_and_board(
     found = Axe().run(page)
     assert found.violations_count == 0, found.generate_report()
 
-    page.get_by_role("button", name=re.compile(r"Take over 7 readings and the edge")).click()
+    page.get_by_role("button", name=re.compile(r"Store 7 readings and the edge")).click()
     expect(page.get_by_text("Taken over:")).to_be_visible()
     kept = shop.scalars(select(Reading).where(Reading.sheet_id == sheet_id)).all()
     assert {r.method for r in kept} == {"photo"}
@@ -127,7 +127,7 @@ def test_a_spoilt_photo_is_refused_with_what_to_change_and_thrown_away(
     page.get_by_label("Open a photo").set_input_files(photo_file(tmp_path, glare=1.0))
     refused = page.get_by_role("alert").filter(has_text="glare")
     expect(refused).to_contain_text("What to change: Turn the flash off")
-    expect(page.get_by_role("button", name=re.compile("Take over"))).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("Store"))).to_have_count(0)
     found = Axe().run(page)
     assert found.violations_count == 0, found.generate_report()
     page.get_by_role("button", name="delete this photo").click()
@@ -141,8 +141,8 @@ def test_a_spoilt_photo_is_refused_with_what_to_change_and_thrown_away(
 def test_the_simulated_camera_shows_a_section_from_the_heel(page: Page, shop: Session) -> None:
     page.goto(f"{bench_of(page, shop, 'KH-01')}/photo")
     page.get_by_role("button", name="from the heel: the section").click()
-    page.get_by_role("button", name="Take it").click()
+    page.get_by_role("button", name="Take the photo").click()
     expect(page.get_by_text("6 of 6 markers")).to_be_visible()
     expect(page.get_by_text(re.compile("as declared"))).to_be_visible()
     assert value(page, "thickness 10 mm up") > 0.3
-    expect(page.get_by_role("button", name=re.compile(r"Take over \d readings?$"))).to_be_enabled()
+    expect(page.get_by_role("button", name=re.compile(r"Store \d readings?$"))).to_be_enabled()

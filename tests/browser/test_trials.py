@@ -123,7 +123,7 @@ def test_a_tester_is_run_stopped_and_taken_up_again(page: Page, ids: dict[str, i
     page.goto(f"/trials?new=1&piece={ids['QP-18']}")
     state_protocol(page, "15.5")
     page.get_by_label("run on a tester").check()
-    page.get_by_role("button", name="Begin the trial").click()
+    page.get_by_role("button", name="Start the trial").click()
     trial = page.get_by_role("region", name="The trial")
     run = trial.get_by_role("button", name="Run the cycles")
     run.click()
@@ -144,7 +144,7 @@ def test_a_log_of_a_kitchen_is_written_day_by_day(page: Page, ids: dict[str, int
     page.goto(f"/trials?new=1&piece={ids['PM-27']}")
     page.locator(".v-select", has_text="Kind").click()
     page.get_by_role("option", name="kitchen log").click()
-    page.get_by_role("button", name="Begin the trial").click()
+    page.get_by_role("button", name="Start the trial").click()
     trial = page.get_by_role("region", name="The trial")
     expect(trial).to_contain_text("neither rod nor stone yet")
     for day, event in (("0", "start"), ("9", "rod"), ("20", "rod")):
@@ -174,7 +174,7 @@ def test_a_coefficient_is_changed_with_a_reason_and_restored(
     expect(version).to_contain_text("days at 59 HRC and 15° per side 24")
     assert interval(page, knife, "Days to the rod")[0] > 2 * low
     page.goto("/office")
-    page.get_by_role("button", name="Fill in the published").click()
+    page.get_by_role("button", name="Fill in published values").click()
     page.get_by_label("Why").fill("back again")
     page.get_by_role("button", name="Set 1 changed").click()
     expect(page.get_by_role("row", name=re.compile("back again"))).to_contain_text("nothing")
@@ -185,7 +185,7 @@ def test_a_kept_prediction_comes_out_the_same(page: Page, ids: dict[str, int]) -
     page.goto(f"/sheet/{ids['BF-16']}")
     kept = page.get_by_role("region", name="Stored predictions")
     kept.get_by_label("Store what is predicted now, for").fill("the shelf card")
-    kept.get_by_role("button", name="Store it").click()
+    kept.get_by_role("button", name="Store these predictions").click()
     row = kept.get_by_role("row", name=re.compile("the shelf card"))
     row.get_by_role("button", name="recalculate").click()
     expect(row).to_contain_text("Reproduced exactly")
@@ -197,7 +197,7 @@ def test_a_series_is_typed_described_and_drawn_beside_others(
     page.goto(f"/trials?new=1&piece={ids['OK-21']}")
     page.locator(".v-select", has_text="Kind").click()
     page.get_by_role("option", name="line-cut series").click()
-    page.get_by_role("button", name="Begin the trial").click()
+    page.get_by_role("button", name="Start the trial").click()
     trial = page.get_by_role("region", name="The trial")
     expect(trial).to_contain_text("not stated: how the edge was prepared, the angle, the grit")
     for cuts, force in (
@@ -209,7 +209,7 @@ def test_a_series_is_typed_described_and_drawn_beside_others(
     ):
         trial.get_by_role("textbox", name="cuts before").fill(cuts)
         trial.get_by_role("textbox", name="force on the line, gf").fill(force)
-        keep = trial.get_by_role("button", name="Keep", exact=True)
+        keep = trial.get_by_role("button", name="Store", exact=True)
         if not force.isdigit():
             expect(keep).to_be_disabled()
             continue
@@ -259,7 +259,7 @@ def test_a_cut_trial_is_imported_and_its_food_replaces_the_assumed_one(
     told = page.get_by_role("form", name="A new cut trial").get_by_role("status")
     expect(told).to_contain_text("3 of 4 cuts can be kept, 1 line cannot be read")
     expect(told).to_contain_text("no piece has the tag ZZ-99")
-    page.get_by_role("button", name="Keep 3 cuts").click()
+    page.get_by_role("button", name="Store 3 cuts").click()
 
     session = page.get_by_role("region", name=re.compile("^Session of"))
     expect(session.get_by_role("img", name="Force against depth, half onion")).to_be_visible()

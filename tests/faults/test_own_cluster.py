@@ -1,4 +1,4 @@
-"""A shop with a PostgreSQL of its own: one server, looked after, never taken from under anybody."""
+"""A shop with its own PostgreSQL: one server, restarted, never stopped while in use."""
 
 from __future__ import annotations
 

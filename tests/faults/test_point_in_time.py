@@ -65,7 +65,7 @@ def test_back_to_the_minute_before_a_wrong_import(cluster: Cluster, tmp_path: Pa
     aside = recover(cluster, base, then)
     assert counted(cluster) == before == (3, 3)
     assert (aside / "PG_VERSION").exists()
-    # the shop goes on from there, is backed up anew, and can go back once more
+    # the shop goes on from there, is backed up again, and can go back once more
     brought_in(cluster, "LATER", 2, tmp_path)
     again, later = counted(cluster), moment(cluster)
     newer = base_backup(cluster, bases, keep=1)

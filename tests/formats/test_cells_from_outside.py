@@ -120,7 +120,7 @@ def test_a_table_of_the_record_is_recognised_and_lacks_nothing(kind: Kind) -> No
     columns = fitted(guess_columns(names), kind)
     assert guess_kind(guess_columns(names)) is kind
     assert missing(columns, kind) == []
-    given_back = {"si_value", "si_unit", "u"}  # worked out again from what was typed
+    given_back = {"si_value", "si_unit", "u"}  # recalculated from what was typed
     unread = {n for n, c in zip(names, columns, strict=True) if not c.field}
     assert unread <= given_back
 

@@ -212,7 +212,7 @@ def test_what_is_not_worked_out_yet_is_listed_too(empty: TestClient) -> None:
     assert before["total"] == 0
     assert seen["total"] == len(tags)
     last = empty.get("/api/v1/pieces", params={"search": "MANY", "offset": 290}).json()["items"]
-    assert len(last) == 10  # worked out for the page, wherever the shelf is by now
+    assert len(last) == 10  # calculated for the page, wherever the shelf is by now
     until(lambda: empty.get("/api/v1/pieces").json()["behind"] == 0)
     assert empty.get("/api/v1/pieces", params={"search": "MANY"}).json()["total"] == len(tags)
 

@@ -15,7 +15,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from maple_rook.cluster import Cluster
-from maple_rook.stations.exchange import bringing, importing
+from maple_rook.stations.exchange import importing, row_import
 from shops import TODAY, given, run, shop_api, shop_engine
 
 ROWS = 9_000
@@ -31,13 +31,13 @@ def shop(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator
 def held(monkeypatch: pytest.MonkeyPatch) -> Iterator[threading.Semaphore]:
     """Every chunk of rows waits for leave."""
     leave = threading.Semaphore(0)
-    keep = bringing._keep
+    keep = row_import._keep
 
     def waiting(*arguments: object) -> None:
         assert leave.acquire(timeout=120)
         keep(*arguments)  # type: ignore[arg-type]
 
-    monkeypatch.setattr(bringing, "_keep", waiting)
+    monkeypatch.setattr(row_import, "_keep", waiting)
     yield leave
     leave.release(100)
 
@@ -79,9 +79,9 @@ def test_rows_done_are_counted_while_the_shop_goes_on_and_stopping_keeps_none(
     found = given(shop, many("S"))
     begun(shop, found, for_good=True)
     held.release()
-    until(shop, found["id"], done=bringing.CHUNK)
+    until(shop, found["id"], done=row_import.CHUNK)
     held.release()
-    until(shop, found["id"], done=2 * bringing.CHUNK, state="running")
+    until(shop, found["id"], done=2 * row_import.CHUNK, state="running")
     body = {"source": "many", "measured_on": TODAY, "tables": [{"kind": None, "columns": []}]}
     assert shop.post(f"/api/imports/{found['id']}/run", json=body).status_code == 409
     model = {"maker": "Tansley", "line": "Meanwhile", "knife_type": "petty", "nominal": "150"}

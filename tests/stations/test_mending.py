@@ -1,4 +1,4 @@
-"""What the record says is mended with its history kept, and any of it can be undone."""
+"""What the record says is repaired with its history kept, and any of it can be undone."""
 
 from __future__ import annotations
 

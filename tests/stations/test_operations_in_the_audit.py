@@ -76,7 +76,7 @@ class Shop:
         return answer.json() if answer.content else None
 
     def _newest(self) -> int:
-        """The newest entry; those there are become old, so that every writer is told anew."""
+        """The newest entry; those there are become old, so that every writer is told again."""
         with sessions(self.engine)() as db:
             db.execute(text("SET LOCAL session_replication_role = replica"))
             db.execute(text("UPDATE audit SET at = at - interval '2 hours'"))

@@ -17,7 +17,7 @@ from bench_line import until
 from maple_rook.app import create_app
 from maple_rook.http import patience, problems
 from maple_rook.settings import Settings
-from maple_rook.stations.exchange import taking_out
+from maple_rook.stations.exchange import exporting
 from served import served
 from signed_in import bearing, key_of
 
@@ -104,9 +104,7 @@ def test_downloads_that_nobody_fetches_keep_no_connection(
 ) -> None:
     """Larger than what lies between server and client; given up once nothing is fetched."""
     monkeypatch.setattr(patience, "FETCHED_WITHIN_S", 5 * SOON_S)
-    monkeypatch.setattr(
-        taking_out, "table_csv", lambda *_: ("x" * 99_999 + "\n" for _ in range(70))
-    )
+    monkeypatch.setattr(exporting, "table_csv", lambda *_: ("x" * 99_999 + "\n" for _ in range(70)))
     ask = (
         b"GET /api/v1/readings.csv HTTP/1.1\r\nHost: localhost\r\nAuthorization: Bearer "
         + key_of(engine).encode()

@@ -460,7 +460,7 @@ def test_roles_change_at_once_and_one_owner_stays(shop: Engine, tmp_path: Path) 
         done = owner.put(path, json=edit, headers={"If-Match": bet["etag"]})
         assert done.json()["role"] == "reader"
         bench.app.state.entrance.forget()  # type: ignore[attr-defined]
-        assert bench.get("/api/rack").status_code == 401  # another role: sign in anew
+        assert bench.get("/api/rack").status_code == 401  # another role: sign in again
         gone = owner.delete(path, headers={"If-Match": done.json()["etag"]})
         assert gone.json().get("state") == "left", gone.text
         assert sign_in(bench, "Bet").status_code == 401

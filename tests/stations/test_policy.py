@@ -75,7 +75,7 @@ def keys(shop: Engine) -> dict[Identity, str]:
 
 
 def may(who: Identity, action: str) -> bool:
-    """What the policy says, worked out the long way."""
+    """What the policy says, calculated the long way."""
     allowed = POLICY[action] in ROLES[who.role].permitted
     if who.kind == people.BROWSER:
         return allowed

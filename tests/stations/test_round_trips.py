@@ -18,7 +18,7 @@ from sqlalchemy import Engine
 from maple_rook.cluster import Cluster
 from maple_rook.formats.incoming.fields import RECORD_KINDS, Kind
 from maple_rook.formats.record_tables import RECORD_TABLES, shop_schema
-from maple_rook.stations.exchange.taking_out import whole_json
+from maple_rook.stations.exchange.exporting import whole_json
 from maple_rook.store import archive
 from maple_rook.store.database import sessions
 from shops import TODAY, given, run, shop_api, shop_engine

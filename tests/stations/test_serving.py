@@ -29,7 +29,7 @@ PATIENCE_S = 60
 
 
 def command(environment: dict[str, str], *words: str) -> str:
-    """What a command in a process of its own says."""
+    """What a command in a separate process says."""
     return subprocess.run(
         [sys.executable, "-m", "maple_rook.cli", *words],
         env=environment,

@@ -1,4 +1,4 @@
-"""Long tasks: a large shelf worked out by the queue, stopped and begun again; photos proven."""
+"""Long tasks: a large shelf calculated by the queue, stopped and begun again; photos proven."""
 
 from __future__ import annotations
 
@@ -104,7 +104,7 @@ def test_a_large_shelf_is_worked_out_by_the_shop_itself_and_shown_meanwhile(
 ) -> None:
     first, last, shop = started.first, started.last, started.api
     assert first["behind"] > PIECES / 2
-    assert first["total"] + first["behind"] == PIECES  # what is not worked out is not listed yet
+    assert first["total"] + first["behind"] == PIECES  # what is not calculated is not listed yet
     assert (last["total"], sum(last["knife_types"].values())) == (PIECES, PIECES)
     [task] = [j for j in tasks(shop)["tasks"] if (j["kind"], j["person"]) == ("shelf", None)]
     assert ended(shop, task["id"])["state"] == "done"

@@ -35,7 +35,7 @@ NOBODYS = {
     "shelf_quarantine",
     "web_pictures",
 }
-"""Kept by the shop for itself: worked out from the record, counted, or part of what is noted."""
+"""Kept by the shop for itself: calculated from the record, counted, or part of what is noted."""
 
 
 @pytest.fixture(scope="module")

@@ -1,4 +1,4 @@
-"""The shelf that is kept says what the record says: sorted, counted and worked out again alike."""
+"""The shelf that is kept says what the record says: sorted, counted and recalculated alike."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ def shop(cluster: Cluster) -> Iterator[Engine]:
 
 @pytest.fixture
 def at_rest(shop: Engine) -> Iterator[Session]:
-    """A session on a shelf where nothing waits to be worked out."""
+    """A session on a shelf that is fully calculated."""
     with sessions(shop)() as session:
         while Shelf().work_out(session, 200):
             pass

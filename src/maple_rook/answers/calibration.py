@@ -28,7 +28,7 @@ class Models(NamedTuple):
 
 
 class CalibrationCache:
-    """The calibration, worked out again only when something it rests on has changed.
+    """The calibration, recalculated only when something it rests on has changed.
 
     A trial is read again only when it or its knife has changed.
     """

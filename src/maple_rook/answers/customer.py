@@ -1,4 +1,4 @@
-"""A customer's profile as Board and Counter are told it."""
+"""A customer's profile as sent to Board and Counter."""
 
 from __future__ import annotations
 

@@ -74,7 +74,7 @@ class FigureOut(BaseModel):
 
     @property
     def text(self) -> str:
-        """Mean and U with the digits U supports; about, where nobody measured it."""
+        """Mean and U with the digits U supports; about, if it was not measured."""
         decimals = decimals_for(2 * self.expanded)
         about = "" if self.kind is FigureKind.MEASURED else "about "
         mean, u = (rounded_text(v, decimals) for v in (self.mean, self.expanded))

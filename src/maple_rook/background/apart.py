@@ -1,4 +1,4 @@
-"""Files from outside are opened in processes of their own, which may use so much memory and time.
+"""Files from outside are opened in separate processes, which may use so much memory and time.
 
 Whatever a workbook, a document or a picture makes the library that reads it do, the shop goes on:
 a process that takes too long or too much is ended, and the file refused.

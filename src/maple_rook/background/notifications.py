@@ -76,7 +76,7 @@ class Bulletin:
     async def _send(self, connection: psycopg.AsyncConnection) -> None:
         while True:
             told = {await self._outgoing.get()}
-            await asyncio.sleep(_GATHER_S)  # a burst of readings is told once
+            await asyncio.sleep(_GATHER_S)  # a burst of readings is shown once
             while not self._outgoing.empty():
                 told.add(self._outgoing.get_nowait())
             for what in told:

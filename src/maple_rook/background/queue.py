@@ -1,6 +1,6 @@
 """The queue of tasks, kept in PostgreSQL: any process may take one, and none is lost.
 
-A task whose process died is taken up again by another after :data:`STALLED_AFTER_S`; one whose
+A task whose process died is continued by another after :data:`STALLED_AFTER_S`; one whose
 process is told to stop goes back into the queue. A task therefore writes all it writes, and that it
 is done, in one transaction.
 """

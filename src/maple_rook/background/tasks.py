@@ -29,7 +29,7 @@ log = structlog.get_logger()
 
 
 class TaskKind(StrEnum):
-    """The kinds of long tasks, files that are brought in apart."""
+    """The kinds of long tasks, files that are imported apart."""
 
     SHELF = "shelf"
     PHOTOS = "photos"

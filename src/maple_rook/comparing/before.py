@@ -1,4 +1,4 @@
-"""What was worked out of a knife when it lay on the Board before."""
+"""What was calculated for a knife when it was on the Board before."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ T = TypeVar("T")
 
 
 class Before(Generic[T]):
-    """The last that was worked out of each knife, for as long as the knife stays as it is.
+    """The last results for each knife, for as long as the knife stays as it is.
 
     The shelf makes a new :class:`ShelfKnife` of a piece once anything is written of it, so the
-    old one takes what was known of it along. A model's blade is made anew for every look and is
-    worked out every time.
+    old one takes what was known of it along. A model's blade is made again for every look and is
+    calculated every time.
     """
 
     def __init__(self) -> None:

@@ -137,7 +137,7 @@ def gaps(
 
 
 def _claims(knives: Sequence[Laid], models: bool) -> list[list[str]]:
-    """What was printed of each piece and is contradicted; of a model no one piece tells."""
+    """Contradicted claims of each piece; a model as a whole has none."""
     return [
         [
             f"{c.label} is printed as {c.printed} and measures "

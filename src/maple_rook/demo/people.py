@@ -1,4 +1,4 @@
-"""Who works in the demo shop: names made up, one password for all, which the sign-in page tells."""
+"""People of the demo shop: invented names and one password, which the sign-in page shows."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ IN_DEMO = [(name, role, DEMO_PASSWORD) for name, role in DEMO_PEOPLE.items()]
 
 
 def add_people(session: Session) -> dict[str, Person]:
-    """Everybody of the demo by name, with the password; who has one is left as they are."""
+    """All people of the demo by name, with the password; those who have one stay unchanged."""
     known = {person.name: person for person in session.scalars(select(Person))}
     with_password = set(session.scalars(select(Password.person_id)))
     founder = known.get(FOUNDER)

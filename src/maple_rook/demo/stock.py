@@ -59,7 +59,7 @@ _KEYS = (
 
 
 def _f(*values: float | None) -> dict[str, float]:
-    """Figures in the order of :data:`_KEYS`; None where nobody measured."""
+    """Figures in the order of :data:`_KEYS`; None where not measured."""
     return {k: v for k, v in zip(_KEYS, values, strict=True) if v is not None}
 
 

@@ -1,1 +1,1 @@
-"""What the shop says of its knives to others, before any format: figures, words, numbers."""
+"""Knives described for others, before any format: figures, words, numbers."""

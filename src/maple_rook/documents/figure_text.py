@@ -49,7 +49,7 @@ def outline_shapes(knife: ShelfKnife) -> list[Shape]:
 
 
 def figure_label(figure: FigureDoc) -> str:
-    """What it is, and where nobody measured it, that."""
+    """What it is, or that it was not measured."""
     measured = figure.kind is FigureKind.MEASURED
     return figure.label if measured else f"{figure.label}, {figure.kind.label}"
 

@@ -135,7 +135,7 @@ def _found(claim: ClaimOut) -> str:
 
 
 class KnifeDocument(BaseModel):
-    """Everything a shop says of one knife to others; what is not shown or not measured is absent.
+    """A knife described for others; what is not shown or not measured is absent.
 
     Lengths mm, mass g, force N, angles in degrees per side, each with its unit beside it.
     """
@@ -217,7 +217,7 @@ def everything() -> set[str]:
 def knife_document(
     knife: ShelfKnife, currency: str, shown: Iterable[str] | None = None
 ) -> KnifeDocument:
-    """The document of a knife, with what is ``shown`` of it; all of it where nobody chose."""
+    """The document of a knife, with what is ``shown`` of it; all of it if nothing was chosen."""
     chosen = everything() if shown is None else set(shown)
     piece = knife.piece
     making, price = "making" in chosen, "price" in chosen and piece.price is not None

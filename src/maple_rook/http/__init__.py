@@ -1,1 +1,1 @@
-"""HTTP for every station: who is let in, what is refused and how, headers, counts and OpenAPI."""
+"""HTTP for every station: authentication, policy, problems, headers, metrics and OpenAPI."""

@@ -71,7 +71,7 @@ def session(request: Request) -> Iterator[Session]:
 
 
 def long_session(request: Request) -> Iterator[Session]:
-    """A session for what is taken away as a file, which a few may do at a time; it is noted."""
+    """A session for an export, of which a few may run at a time; it is audited."""
     person: Somebody = signed_in(request)
     with request.app.state.sessions() as noting:
         noting.info[WRITER] = person.id
@@ -95,7 +95,7 @@ async def instruments(request: Request) -> Hub:
 
 
 def signed_in(request: Request) -> Somebody:
-    """Who is signed in; the entrance looked before the route is reached."""
+    """Who is signed in, as authenticated before the route is reached."""
     person: Somebody | None = request.state.person
     if person is None:
         raise SignInNeeded("Sign in first.")
@@ -124,7 +124,7 @@ async def public_base(request: Request) -> str:
 
 
 Db = Annotated[Session, Depends(session, scope="function")]
-"""Free again before the answer is sent: whoever fetches it slowly keeps no connection."""
+"""Released before the answer is sent, so that a slow client holds no connection."""
 LongDb = Annotated[Session, Depends(long_session, scope="function", max_concurrency=4)]
 Opener = Annotated[sessionmaker[Session], Depends(opener)]
 CurrentPerson = Annotated[Somebody, Depends(current_person)]

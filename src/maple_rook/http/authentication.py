@@ -1,4 +1,4 @@
-"""The entrance: who asks, whether they may, whether it is their own page that asks, how often."""
+"""Authentication of every request: who asks, whether they may, from which page, how often."""
 
 from __future__ import annotations
 
@@ -40,13 +40,13 @@ CONFIRMED_FOR_S = 900.0
 """How long a password that was given counts as given lately."""
 MOST_KNOWN = 5_000
 OF_NOBODY = ("health_alive", "health_ready")
-"""Whether a process is well does not hang on who asks, nor on a connection to find that out."""
+"""Health is answered without authentication and without a database connection."""
 BY_ADDRESS = "upkeep_calendar"
 """The one action whose key may stand in the address: calendars cannot send headers."""
 
 
 def page_token(token: str) -> str:
-    """What only a page of ours knows of a browser's sign-in; it is sent with what writes."""
+    """A token that only our own pages know for a sign-in; it is sent with every write."""
     return hashlib.sha256(f"page {token}".encode("utf-8", "surrogatepass")).hexdigest()
 
 
@@ -172,7 +172,7 @@ class Entrance:
             raise PasswordNeeded("Confirm your password first.")
 
     async def count(self, request: Request, somebody: Somebody | None) -> None:
-        """Refuse what is too often: by sign-in, or by address where nobody is signed in."""
+        """Limit the rate of requests: by sign-in, or by address without one."""
         item = self._anybody if somebody is None else self._signed_in
         who = address(request) if somebody is None else f"#{somebody.sign_in_id}"
         if not await self._limiter.hit(item, who):
@@ -239,7 +239,7 @@ async def at_the_entrance(request: Request) -> None:
 
 
 async def at_the_window(request: Request) -> None:
-    """What every request of a public page passes: counted, nobody asked who they are."""
+    """What every request of a public page passes: rate limits, without authentication."""
     check_address(request)
     request.state.person = request.state.asked = None
     await request.app.state.entrance.count(request, None)

@@ -1,4 +1,4 @@
-"""Tables and documents to take away: written whole first, so that sending holds nothing.
+"""Exports: written in full first, so that sending them holds no connection.
 
 However slowly somebody fetches one, the session it was read with is free by then.
 """

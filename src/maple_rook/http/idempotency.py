@@ -20,7 +20,7 @@ from maple_rook.store.request_keys import AlreadyAsked, Asked
 HEADER = "Idempotency-Key"
 _CREATE_NOTHING = (May.COME, May.SELF, May.LOOK)
 _TELL_A_SECRET = frozenset({"people_invite", "people_invite_again"})
-"""Their answers are told once and never kept."""
+"""Their answers are shown once and never kept."""
 
 
 async def asked_once(request: Request, action: str, somebody: Somebody | None) -> Asked | None:

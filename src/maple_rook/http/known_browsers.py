@@ -17,7 +17,7 @@ MOST_PEOPLE = 12
 
 @dataclass(frozen=True)
 class KnownBrowser:
-    """A browser by a number of its own, and the people who signed in there, the latest last."""
+    """A browser by its random number, and the people who signed in there, the latest last."""
 
     number: str
     people: tuple[int, ...] = ()

@@ -1,4 +1,4 @@
-"""What is wrong with a request, and what would be accepted, in words of nobody's library."""
+"""What is wrong with a request, and what would be accepted, in plain words."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a server tells of itself: a line and a number for every request, and whether it is well."""
+"""Logs, metrics and health of a server."""
 
 from __future__ import annotations
 
@@ -179,7 +179,7 @@ class Ready(BaseModel):
 
 @router.get("/health/alive")
 async def alive() -> Alive:
-    """Whether the process answers; it asks nobody else."""
+    """Whether the process answers; nothing else is checked."""
     return Alive(version=__version__)
 
 

@@ -19,7 +19,7 @@ FETCHED_WITHIN_S = 60.0
 
 
 class PatientProtocol(HttpToolsProtocol):
-    """HTTP by uvicorn, ended where the head is late or too long, or nobody fetches the answer."""
+    """HTTP by uvicorn, closed where the head is late or too long, or the answer is not read."""
 
     _head: asyncio.TimerHandle | None = None
     _fetching: asyncio.TimerHandle | None = None

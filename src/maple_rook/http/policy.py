@@ -1,4 +1,4 @@
-"""Who may do what: every action of the API in one place, and what is not here nobody may.
+"""Who may do what: every action of the API in one place; what is not here is denied.
 
 An action is the name of a route's operation, as in the API's description. A test holds the table
 against the routes both ways.

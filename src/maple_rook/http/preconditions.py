@@ -43,7 +43,7 @@ def tag_of(*values: object) -> str:
 
 
 def alone(db: Session, of: type[Base]) -> None:
-    """Let nobody else add a version until this transaction ends."""
+    """Lock out other writers of versions until this transaction ends."""
     db.execute(text(f"LOCK TABLE {of.__tablename__} IN SHARE ROW EXCLUSIVE MODE"))
 
 

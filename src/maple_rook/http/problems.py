@@ -37,7 +37,7 @@ log = structlog.get_logger()
 
 
 class UnusualValue(MapleRookError):
-    """A reading outside the typical range that nobody has confirmed yet."""
+    """A reading outside the typical range that has not been confirmed."""
 
     def __init__(self, field: str, value: str, doubt: Doubt) -> None:
         self.field, self.value, self.doubt = field, value, doubt
@@ -63,13 +63,13 @@ class SignInNeeded(Refused):
 
 
 class NotPermitted(Refused):
-    """Who is signed in may not do this."""
+    """The person who is signed in may not do this."""
 
     status, kind, title = 403, "not-permitted", "Not permitted"
 
 
 class PasswordNeeded(Refused):
-    """Who is signed in may do this once the password was given again."""
+    """The person who is signed in may do this after entering the password again."""
 
     status, kind, title = 403, "password-needed", "Password needed"
 

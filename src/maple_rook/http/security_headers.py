@@ -1,4 +1,4 @@
-"""Headers that tell a browser what a page of ours may do, and nothing beyond it."""
+"""Headers that tell a browser what a page of our own may do, and nothing beyond it."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ _STYLE = re.compile(r"<style>(.*?)</style>", re.DOTALL)
 def page_policy(nonce: str, *, scripts: bool = True) -> str:
     """The content security policy of a page; ``nonce`` is on the style elements it may have.
 
-    Style attributes are allowed: charts write them. Scripts come from files of ours only.
+    Style attributes are allowed: charts write them. Scripts come from files of our own only.
     """
     return "; ".join(
         (

@@ -1,6 +1,6 @@
 """The process that works the shelf out beside the server's own, where much waits.
 
-Started by the server's task, and ended by it. Pieces are held while they are worked out, so the two
+Started by the server's task, and ended by it. Pieces are held while they are calculated, so the two
 never do the same one.
 """
 
@@ -19,7 +19,7 @@ NICER = 10
 
 
 def help_out(url: str) -> None:
-    """Work out chunk after chunk until nothing waits, or whoever asked for it is gone."""
+    """Calculate chunk after chunk until nothing waits, or the person who asked for it is gone."""
     engine, asked_by = connect(url), os.getppid()
     opener = sessions(engine)
     shelf = Shelf(opener=opener)

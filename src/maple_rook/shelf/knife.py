@@ -135,7 +135,7 @@ class ShelfKnife(RecordedKnife):
 
     @cached_property
     def decides(self) -> Row:
-        """What decides about it at the Counter, worked out when first asked for."""
+        """What decides about it at the Counter, calculated when first asked for."""
         return row(self.candidate)
 
 

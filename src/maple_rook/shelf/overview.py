@@ -60,7 +60,7 @@ class Overview:
     On a large one that takes as long as many lists, so distributions may be
     :data:`LOOKED_AGAIN_S` old, and nobody waits for somebody else's look. How many pieces there
     are is said as of now wherever nothing is behind: what was looked at while pieces waited to be
-    worked out is looked at again once none does, and newer pieces are counted by their ids.
+    calculated is looked at again once none does, and newer pieces are counted by their ids.
     """
 
     def __init__(self) -> None:

@@ -1,6 +1,6 @@
-"""The shelf: every piece as it was last worked out, kept in the record and kept up to date.
+"""The shelf: every piece as it was last calculated, kept in the record and kept up to date.
 
-What every station lists, sorts and searches stands in the table ``shelf``. A piece is worked out
+What every station lists, sorts and searches stands in the table ``shelf``. A piece is calculated
 again once something of it was written: a few at once by whoever asks next, many from the queue.
 """
 
@@ -46,7 +46,7 @@ from maple_rook.store import shelf as shelf_store
 from maple_rook.store.shelf_tables import ShelfRow
 
 AT_ONCE, WHILE_BEHIND = 120, 12
-"""So many pieces are worked out before an answer; where more wait, so many of the newest."""
+"""So many pieces are calculated before an answer; where more wait, so many of the newest."""
 REMEMBERED = 600
 CHUNK = 250
 log = structlog.get_logger()
@@ -188,10 +188,10 @@ class Shelf:
                 memory.keep(marks, sure)
 
     def catch_up(self, db: Session) -> int:
-        """Work out what changed, as far as that is quick; how many pieces ``db`` is still behind.
+        """Calculate what changed, as far as that is quick; how many pieces ``db`` is still behind.
 
-        Those that cannot be worked out count among them. To be called first: ``db`` may be of a
-        replica, so it is written in a session of its own, and a replica has what was worked out
+        Those that cannot be calculated count among them. To be called first: ``db`` may be of a
+        replica, so it is written in a session of its own, and a replica has what was calculated
         only a moment later.
         """
         moment = shelf_store.moment(db)
@@ -217,7 +217,7 @@ class Shelf:
                 return max(0, behind - done) if seen_at_once else behind
         except (OperationalError, PoolTimeout) as error:  # the shelf is shown as it is
             log.warning("the shelf is not brought up to date", error=str(error))
-        except Exception:  # a fault of ours takes no list away
+        except Exception:  # a fault of our own takes no list away
             log.exception("the shelf is not brought up to date")
         return behind
 
@@ -227,10 +227,10 @@ class Shelf:
         return self.work_out(db, AT_ONCE)
 
     def work_out(self, db: Session, most: int, *, newest: bool = False) -> int:
-        """Work out up to so many pieces that wait for it, and commit; how many it was.
+        """Calculate up to so many pieces that wait for it, and commit; how many it was.
 
-        Nobody else works out a piece that is held; what is written of it meanwhile makes it wait
-        again. One that cannot be worked out is put aside until it or the models change.
+        Nobody else calculates a piece that is held; what is written of it meanwhile makes it wait
+        again. One that cannot be calculated is put aside until it or the models change.
         """
         self.model_version(db)
         with self._lock:
@@ -250,7 +250,7 @@ class Shelf:
         return len(ids)
 
     def work_all_out(self, tell: Telling) -> Found:
-        """Work out every piece that waits for it: what the queue does."""
+        """Calculate every piece that waits for it: what the queue does."""
         assert self._opener is not None
         with self._opener() as db:
             first = shelf_store.behind(db, self.model_version(db))

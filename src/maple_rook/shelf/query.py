@@ -235,8 +235,8 @@ def chosen(
 def unlisted(db: Session, query: ShelfQuery) -> list[int]:
     """Ids of knives of the record that the shelf has no row of yet, by their tags.
 
-    Figures of them are not known before they are worked out, so a range leaves none; what could
-    not be worked out is left out too.
+    Figures of them are not known before they are calculated, so a range leaves none; what could
+    not be calculated is left out too.
     """
     if query.ranges:
         return []

@@ -75,9 +75,9 @@ LEFT_OUT = {
         *(RequestKey, ImportFile, ImportPart, WebPicture),
     )
 } | {"shelf", "shelf_claims", "shelf_stale", "shelf_quarantine", "tasks"}
-"""What lets people in is not for a file that travels; who restores one signs up anew. Files that
-wait to be brought in are no part of the record yet; the shelf, and photographs in the sizes of
-pages, are worked out from it.
+"""What lets people in is not for a file that travels; who restores one signs up again. Files that
+wait to be imported are no part of the record yet; the shelf, and photographs in the sizes of
+pages, are calculated from it.
 """
 _SHELF_TO_DO = text("INSERT INTO shelf_stale (piece_id) SELECT id FROM pieces")
 _LEFT_OUT_BEFORE = {"shelf_aside", "long_jobs", "failed_sign_ins"}

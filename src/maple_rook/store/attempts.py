@@ -22,7 +22,7 @@ FREE, FREE_BY_NAME, FREE_BY_ADDRESS = 5, 20, 30
 """Failed attempts before one has to wait: of a name at an address, anywhere, and at an address."""
 LONGEST, LONGEST_BY_NAME = dt.timedelta(minutes=15), dt.timedelta(minutes=1)
 COUNTED_FOR = dt.timedelta(hours=1)
-"""After so long without an attempt they are counted anew."""
+"""After so long without an attempt they are counted again."""
 KEPT_FOR = dt.timedelta(days=1)
 _V6_NETWORK, _DOUBLED = 64, 20
 _now = func.clock_timestamp

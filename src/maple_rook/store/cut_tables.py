@@ -59,7 +59,7 @@ class CutRow(Base):
 
 
 class CutMark(Base):
-    """A cut set aside, and why; an empty reason takes it up again. The newest stands."""
+    """A cut set aside, and why; an empty reason makes it count again. The newest stands."""
 
     __tablename__ = "cut_marks"
 

@@ -24,7 +24,7 @@ from maple_rook.store.tables import Instrument, Person, Shop, SteelGrade
 
 APPLICATION_NAME = "maple-rook"
 POOL_TIMEOUT_S = 5
-"""How long a request waits for a free connection before it is told to come again."""
+"""How long a request waits for a free connection before it is refused."""
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ class Patience:
 
 
 LONG_WORK = Patience(4, 16, statement_s=600, idle_s=300)
-"""Commands, tasks of the queue, files brought in and taken out."""
+"""Commands, tasks of the queue, imports and exports."""
 REQUESTS = Patience(10, 10, statement_s=20, idle_s=20)
 """What somebody waits for."""
 FOUNDER = "Owner"

@@ -15,7 +15,7 @@ from maple_rook.store.tables import Base, Person, Piece, recorded_now
 
 
 class ImportRow(Base):
-    """A file that was brought in, and how its columns were read.
+    """A file that was imported, and how its columns were read.
 
     ``columns`` holds by heading, in plain letters, the field and unit it was given: what the next
     file of the same ``source`` is read with.
@@ -59,7 +59,7 @@ class Publication(Base):
 
 
 class ImportFile(Base):
-    """A file that waits to be brought in, is worked on, or was; gone once it is forgotten.
+    """A file that waits to be imported, is worked on, or was; gone once it is forgotten.
 
     ``asked`` is how it shall be read, ``report`` row by row what became of it.
     """

@@ -60,7 +60,7 @@ def restore_foods(db: Session) -> None:
 
 
 def lock(db: Session) -> None:
-    """Let nobody else write foods until this transaction ends."""
+    """Lock out other writers of foods until this transaction ends."""
     db.execute(text("LOCK TABLE foods IN SHARE ROW EXCLUSIVE MODE"))
 
 

@@ -165,7 +165,7 @@ _COUNTS = (
 def let_in(
     db: Session, person_id: int, *, kind: str = BROWSER, label: str = "", role: str | None = None
 ) -> str:
-    """A token that stands for a person from now on; it is told once and kept as a hash.
+    """A token that stands for a person from now on; it is shown once and kept as a hash.
 
     Parameters
     ----------

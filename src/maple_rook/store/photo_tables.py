@@ -93,7 +93,7 @@ class Photograph(Base):
 
 
 class WebPicture(Base):
-    """A photograph in one of the sizes pages show it in; worked out again where it is missing."""
+    """A photograph in one of the sizes pages show it in; recalculated where it is missing."""
 
     __tablename__ = "web_pictures"
 

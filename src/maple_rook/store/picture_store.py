@@ -131,7 +131,7 @@ def from_bucket(digest: str, bucket: PictureStore | None) -> bytes:
 
 
 def move(db: Session, bucket: PictureStore, *, into_bucket: bool) -> Iterator[int]:
-    """Move every photograph to one place, each in a transaction of its own; their numbers.
+    """Move every photograph to one place, each in a separate transaction; their numbers.
 
     Those moved out of the bucket stay there as well: a backup made before still needs them.
     """

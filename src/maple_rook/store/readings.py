@@ -231,7 +231,7 @@ def _edge_lengths(db: Session, new: Sequence[NewReading]) -> dict[int, float]:
 
 
 class ReadingStore:
-    """Keeps readings on connections of its own, within the event loop: nobody waits for a thread.
+    """Stores readings on its own connections within the event loop, without waiting for a thread.
 
     It remembers of which type the knife of a sheet is: a sheet never changes its piece, nor a model
     its type, so what is remembered stays true.

@@ -1,4 +1,4 @@
-"""Which pieces the shelf has to work out again, and what it knows of the others."""
+"""Which pieces the shelf has to recalculate, and what it knows of the others."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ from maple_rook.store.shelf_tables import QuarantinedPiece, ShelfClaim, ShelfRow
 from maple_rook.store.tables import Piece
 
 Mark = tuple[int | None, int]
-"""How often the piece was worked out after a change, and how many changes came since."""
+"""How often the piece was calculated after a change, and how many changes came since."""
 
 _HELD = text("""
     WITH waiting AS MATERIALIZED (SELECT unnest(CAST(:ids AS integer[])) AS piece_id)
@@ -124,13 +124,13 @@ def marks(db: Session, ids: Sequence[int]) -> dict[int, Mark]:
 
 
 def behind(db: Session, model_version: str) -> int:
-    """How many pieces are to be worked out."""
+    """How many pieces are to be calculated."""
     found = union(select(ShelfStale.piece_id), *_of_another_version(model_version)).subquery()
     return db.scalar(select(func.count()).select_from(found)) or 0
 
 
 def waiting(db: Session, model_version: str, most: int, *, newest: bool = False) -> list[int]:
-    """Pieces to be worked out: first those that changed, in turn or the newest first."""
+    """Pieces to be calculated: first those that changed, in turn or the newest first."""
     order = ShelfStale.id.desc() if newest else ShelfStale.id
     found = list(dict.fromkeys(db.scalars(select(ShelfStale.piece_id).order_by(order).limit(most))))
     for other in _of_another_version(model_version):
@@ -152,7 +152,7 @@ def _of_another_version(model_version: str) -> tuple[Select[int], Select[int]]:
 
 
 def hold(db: Session, ids: Iterable[int], most: int) -> list[int]:
-    """Up to so many of the pieces that nobody else works out; held until the transaction ends."""
+    """Up to so many of the pieces that nobody else calculates; held until the transaction ends."""
     return list(db.scalars(_HELD, {"ids": list(ids), "most": most}))
 
 
@@ -171,7 +171,7 @@ def put(
     claims: Sequence[Mapping[str, Any]],
     lines: Mapping[int, Sequence[int]],
 ) -> None:
-    """Write pieces as they were worked out, and take away what said that they had changed."""
+    """Write pieces as they were calculated, and take away what said that they had changed."""
     ids = [row["piece_id"] for row in rows]
     made = insert(ShelfRow)
     values = {c.name: made.excluded[c.name] for c in ShelfRow.__table__.columns}
@@ -193,7 +193,7 @@ def _taken_up(db: Session, ids: Iterable[int], lines: Mapping[int, Sequence[int]
 def quarantine(
     db: Session, why: Mapping[int, str], lines: Mapping[int, Sequence[int]], model_version: str
 ) -> None:
-    """Add entry which pieces cannot be worked out as they are now, so that they do not wait.
+    """Add entry which pieces cannot be calculated as they are now, so that they do not wait.
 
     Lists show what was known of them; nothing is decided with it.
     """
@@ -217,7 +217,7 @@ def quarantine(
 
 
 def quarantined(db: Session) -> Sequence[Row[int, str, str]]:
-    """Pieces that could not be worked out: number, tag, why."""
+    """Pieces that could not be calculated: number, tag, why."""
     query = select(QuarantinedPiece.piece_id, Piece.tag, QuarantinedPiece.why).join(
         Piece, Piece.id == QuarantinedPiece.piece_id
     )
@@ -225,13 +225,13 @@ def quarantined(db: Session) -> Sequence[Row[int, str, str]]:
 
 
 def quarantined_count(db: Session, model_version: str) -> int:
-    """How many were tried with this and could not be worked out."""
+    """How many were tried with this and could not be calculated."""
     tried = select(func.count()).where(QuarantinedPiece.model_version == model_version)
     return db.scalar(tried) or 0
 
 
 def make_all_wait(db: Session) -> None:
-    """Have every piece worked out again."""
+    """Mark every piece for recalculation."""
     db.execute(insert(ShelfStale).from_select(["piece_id"], select(Piece.id).order_by(Piece.id)))
 
 

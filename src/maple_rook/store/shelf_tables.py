@@ -1,6 +1,6 @@
-"""The shelf as it was last worked out: one row a piece, kept up from the record.
+"""The shelf as it was last calculated: one row a piece, kept up from the record.
 
-All of it can be worked out again from the record. Triggers on the record's tables write into
+All of it can be recalculated from the record. Triggers on the record's tables write into
 :class:`ShelfStale` which pieces changed; whoever works a piece out takes those lines away in the
 same transaction.
 """
@@ -41,7 +41,7 @@ def _by(column: str, expression: str, *, falling: bool) -> Index:
 class ShelfRow(Base):
     """A piece as the Rack lists it and the Counter rules on it.
 
-    ``version`` counts how often the piece was worked out because the record changed,
+    ``version`` counts how often the piece was calculated because the record changed,
     ``model_version`` names what it was computed with, ``written`` is the transaction that wrote the
     row, ``written_at`` when. ``words`` is what a search looks in, ``drawn_mm`` how long the drawing
     of the knife is, ``row`` the piece as the Rack shows it (JSON), ``predicted`` its predictions by
@@ -134,7 +134,7 @@ class ShelfStale(Base):
 
 
 class QuarantinedPiece(Base):
-    """A piece that could not be worked out, and why; it waits for a change of it or of the models.
+    """A piece that could not be calculated, and why; it waits for a change of it or of the models.
 
     What the shelf knew of it before stays on the shelf.
     """

@@ -22,7 +22,7 @@ from maple_rook.store.picture_store import PictureStore, from_bucket
 from maple_rook.store.tables import Base
 
 BASICS = ("steels", "foods", "instruments", "customers", "wishes", "workshop_sets")
-"""What a shop has before any knife; it is brought in before them."""
+"""What a shop has before any knife; it is imported before them."""
 REST = (
     *("sheets", "photos", "measuring_photos", "photo_measurements", "observations", "photographs"),
     *("upkeep_plans", "upkeep_plan_marks", "upkeep_log", "upkeep_voids"),

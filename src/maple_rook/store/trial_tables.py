@@ -74,7 +74,7 @@ class TrialProtocol(Base):
 
 
 class TrialMark(Base):
-    """A trial set aside, and why; an empty reason takes it up again. The newest stands."""
+    """A trial set aside, and why; an empty reason makes it count again. The newest stands."""
 
     __tablename__ = "trial_marks"
 

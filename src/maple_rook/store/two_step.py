@@ -62,7 +62,7 @@ def confirmed(db: Session, person_id: int, code: str) -> list[str] | None:
 
 
 def new_codes(db: Session, person_id: int) -> list[str]:
-    """Recovery codes in the place of those before; they are told once and kept as hashes."""
+    """Recovery codes in the place of those before; they are shown once and kept as hashes."""
     db.execute(delete(RecoveryCode).where(RecoveryCode.person_id == person_id))
     found = []
     for _ in range(CODES):

@@ -50,7 +50,7 @@ class PlanRow(Base):
 
 
 class PlanMark(Base):
-    """A plan ended, or taken up again; the newest stands."""
+    """A plan ended, or continued; the newest stands."""
 
     __tablename__ = "upkeep_plan_marks"
 

@@ -99,7 +99,7 @@ _TOLD = (*METHODS, "to_mend", "verdict")
 
 
 def faulty_pieces(db: Session) -> list[int]:
-    """Pieces of which a sheet says that something is to be mended or returned."""
+    """Pieces of which a sheet says that something is to be repaired or returned."""
     query = (
         select(Sheet.piece_id)
         .join(Observation, Observation.sheet_id == Sheet.id)

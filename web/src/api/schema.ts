@@ -32,8 +32,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Open sheets to take up, and what a new piece is chosen from
-         * @description Open sheets to take up, and what a new piece is chosen from.
+         * Open sheets to continue, and what a new piece is chosen from
+         * @description Open sheets to continue, and what a new piece is chosen from.
          */
         get: operations["bench_start"];
         put?: never;
@@ -98,8 +98,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take up the piece's open sheet or begin one
-         * @description Take up the piece's open sheet or begin one.
+         * Continue the piece's open sheet or begin one
+         * @description Continue the piece's open sheet or begin one.
          */
         post: operations["bench_begin_sheet"];
         delete?: never;
@@ -623,8 +623,8 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Throw a photo away from which nothing was taken over; returns those that are left
-         * @description Throw a photo away from which nothing was taken over; returns those that are left.
+         * Delete a photo without stored readings; returns those that are left
+         * @description Delete a photo without stored readings; returns those that are left.
          */
         delete: operations["photo_throw_away"];
         options?: never;
@@ -992,8 +992,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Every reading of a session as CSV, as it can be brought in again
-         * @description Every reading of a session as CSV, as it can be brought in again.
+         * Every reading of a session as CSV, as it can be imported again
+         * @description Every reading of a session as CSV, as it can be imported again.
          */
         get: operations["cut_trials_as_csv"];
         put?: never;
@@ -1298,8 +1298,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Put a comparison away, or take it out again
-         * @description Put a comparison away, or take it out again.
+         * Archive or restore a comparison
+         * @description Archive or restore a comparison.
          */
         post: operations["board_put_comparison_away"];
         delete?: never;
@@ -2056,14 +2056,14 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Faults that stand on a piece, its work orders, and what the shelf says of it
-         * @description Faults that stand on a piece, its work orders, and what the shelf says of it.
+         * Open faults of a piece, its work orders, and its state on the shelf
+         * @description Open faults of a piece, its work orders, and its state on the shelf.
          */
         get: operations["upkeep_work_of"];
         put?: never;
         /**
-         * Order faults to be mended; sent twice it is ordered once
-         * @description Order faults to be mended; sent twice it is ordered once.
+         * Order faults to be repaired; sent twice it is ordered once
+         * @description Order faults to be repaired; sent twice it is ordered once.
          */
         post: operations["upkeep_order"];
         delete?: never;
@@ -2431,8 +2431,8 @@ export interface paths {
         put: operations["shop_change_logo"];
         post?: never;
         /**
-         * Take the logo away
-         * @description Take the logo away.
+         * Remove the logo
+         * @description Remove the logo.
          */
         delete: operations["shop_drop_logo"];
         options?: never;
@@ -2518,8 +2518,8 @@ export interface paths {
         get: operations["tasks_listed"];
         put?: never;
         /**
-         * Ask for a task: the whole shelf worked out anew, or every kept photo measured again
-         * @description Ask for a task: the whole shelf worked out anew, or every kept photo measured again.
+         * Ask for a task: the whole shelf recalculated, or every kept photo measured again
+         * @description Ask for a task: the whole shelf recalculated, or every kept photo measured again.
          */
         post: operations["tasks_ask"];
         delete?: never;
@@ -2538,8 +2538,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stop a task; what it did stays, and the next one goes on from there
-         * @description Stop a task; what it did stays, and the next one goes on from there.
+         * Stop a task; its results stay, and the next one continues from there
+         * @description Stop a task; its results stay, and the next one continues from there.
          */
         post: operations["tasks_stop"];
         delete?: never;
@@ -2556,8 +2556,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Who is signed in, and whose shop this is
-         * @description Who is signed in, and whose shop this is.
+         * Who is signed in, and the shop
+         * @description Who is signed in, and the shop.
          */
         get: operations["people_session"];
         put?: never;
@@ -2610,8 +2610,8 @@ export interface paths {
         get: operations["people_sign_ins"];
         put?: never;
         /**
-         * A key for a program, or the address of a calendar; told once
-         * @description A key for a program, or the address of a calendar; told once.
+         * A key for a program, or the address of a calendar; shown once
+         * @description A key for a program, or the address of a calendar; shown once.
          */
         post: operations["people_make_key"];
         /**
@@ -2850,8 +2850,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * A new invitation, with which a password is chosen anew
-         * @description A new invitation, with which a password is chosen anew.
+         * A new invitation, with which a new password is chosen
+         * @description A new invitation, with which a new password is chosen.
          */
         post: operations["people_invite_again"];
         delete?: never;
@@ -2908,8 +2908,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Whether the process answers; it asks nobody else
-         * @description Whether the process answers; it asks nobody else.
+         * Whether the process answers; nothing else is checked
+         * @description Whether the process answers; nothing else is checked.
          */
         get: operations["health_alive"];
         put?: never;
@@ -2968,8 +2968,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * What columns of a table can mean, and what was brought in before
-         * @description What columns of a table can mean, and what was brought in before.
+         * What columns of a table can mean, and what was imported before
+         * @description What columns of a table can mean, and what was imported before.
          */
         get: operations["exchange_imports"];
         put?: never;
@@ -3255,8 +3255,8 @@ export interface paths {
         put: operations["pages_change"];
         post?: never;
         /**
-         * Throw away a draft that was never published
-         * @description Throw away a draft that was never published.
+         * Delete a draft that was never published
+         * @description Delete a draft that was never published.
          */
         delete: operations["pages_discard"];
         options?: never;
@@ -3403,8 +3403,8 @@ export interface paths {
         put: operations["pages_change_photograph"];
         post?: never;
         /**
-         * Take a photograph away; published pages keep theirs
-         * @description Take a photograph away; published pages keep theirs.
+         * Remove a photograph; published pages keep theirs
+         * @description Remove a photograph; published pages keep theirs.
          */
         delete: operations["pages_drop_photograph"];
         options?: never;
@@ -3490,8 +3490,8 @@ export interface paths {
         get: operations["pages_feed"];
         put?: never;
         /**
-         * Make a new key of the product feed; its addresses are told this once
-         * @description Make a new key of the product feed; its addresses are told this once.
+         * Make a new key of the product feed; its addresses are shown only now
+         * @description Make a new key of the product feed; its addresses are shown only now.
          */
         post: operations["pages_open_feed"];
         /**
@@ -3582,7 +3582,7 @@ export interface paths {
          * Knives as documents: paged, sorted and narrowed by any figure, by tags or makers
          * @description Knives as documents: paged, sorted and narrowed by any figure, by tags or makers.
          *
-         *     Pieces that the shelf has not worked out yet come last, by their tags; a range leaves them out.
+         *     Pieces that the shelf has not calculated yet come last, by their tags; a range leaves them out.
          *     `behind` says how many are not as the record has them now.
          */
         get: operations["v1_pieces"];
@@ -4046,8 +4046,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * The shop's products as CSV, for who has the key
-         * @description The shop's products as CSV, for who has the key.
+         * The shop's products as CSV, for holders of the key
+         * @description The shop's products as CSV, for holders of the key.
          */
         get: operations["published_products_csv"];
         put?: never;
@@ -4392,7 +4392,7 @@ export interface components {
         };
         /**
          * AmendmentOut
-         * @description Something that was mended; ``undone`` where it no longer stands.
+         * @description Something that was corrected; ``undone`` where it no longer stands.
          */
         AmendmentOut: {
             /** Id */
@@ -4428,7 +4428,7 @@ export interface components {
         };
         /**
          * AsideIn
-         * @description A trial set aside, and why; nothing takes it up again.
+         * @description A trial set aside, and why; nothing makes it count again.
          */
         AsideIn: {
             /**
@@ -5260,7 +5260,7 @@ export interface components {
         };
         /**
          * ChoicesIn
-         * @description How a file shall be brought in; ``source`` names where it is from, so that it is remembered.
+         * @description How a file shall be imported; ``source`` names where it is from, so that it is remembered.
          *
          *     ``measured_on`` is the day of readings that give none. Doubtful readings are left out, or kept
          *     and marked unusual; what stands of a model or piece is left, or becomes what the file says.
@@ -5573,7 +5573,7 @@ export interface components {
         };
         /**
          * CompareIn
-         * @description Two to six pieces by their tags, for whom they are, and how edge life is worked out.
+         * @description Two to six pieces by their tags, for whom they are, and how edge life is calculated.
          */
         CompareIn: {
             /**
@@ -6669,7 +6669,7 @@ export interface components {
         };
         /**
          * FeedOut
-         * @description The shop's product feed; its addresses are told once, when its key is made.
+         * @description The shop's product feed; its addresses are shown once, when its key is made.
          */
         FeedOut: {
             /** Is Open */
@@ -6764,7 +6764,7 @@ export interface components {
         };
         /**
          * FileOut
-         * @description A file that is being brought in or tried.
+         * @description A file that is being imported or tried.
          */
         FileOut: {
             /** Id */
@@ -7224,7 +7224,7 @@ export interface components {
         };
         /**
          * ImportOut
-         * @description A file that waits, is tried or brought in; ``problem`` says what stopped it.
+         * @description A file that waits, is tried or imported; ``problem`` says what stopped it.
          */
         ImportOut: {
             /** Id */
@@ -7261,7 +7261,7 @@ export interface components {
         };
         /**
          * ImportsOut
-         * @description What can be brought in, and what was.
+         * @description What can be imported, and what was.
          */
         ImportsOut: {
             /** Meanings */
@@ -7395,7 +7395,7 @@ export interface components {
         };
         /**
          * InvitedOut
-         * @description Somebody invited; ``token`` goes into the address they are given, and is told this once.
+         * @description Somebody invited; ``token`` goes into the address they are given, and is shown only now.
          */
         InvitedOut: {
             person: components["schemas"]["PersonOut"];
@@ -7489,7 +7489,7 @@ export interface components {
         };
         /**
          * KeyOut
-         * @description A key; it is told this once.
+         * @description A key; it is shown only now.
          */
         KeyOut: {
             /** Key */
@@ -7499,7 +7499,7 @@ export interface components {
         };
         /**
          * Kind
-         * @description What a row of a table is; in the order in which tables of one file are brought in.
+         * @description What a row of a table is; in the order in which tables of one file are imported.
          * @enum {string}
          */
         Kind: "basics" | "models" | "claims" | "pieces" | "readings" | "profiles" | "trials" | "rest";
@@ -7540,7 +7540,7 @@ export interface components {
         };
         /**
          * KnifeDocument
-         * @description Everything a shop says of one knife to others; what is not shown or not measured is absent.
+         * @description A knife described for others; what is not shown or not measured is absent.
          *
          *     Lengths mm, mass g, force N, angles in degrees per side, each with its unit beside it.
          * @example {
@@ -8145,7 +8145,7 @@ export interface components {
         };
         /**
          * MethodOut
-         * @description How a fault is mended; one that goes back to the maker has no minutes.
+         * @description How a fault is repaired; one that goes back to the maker has no minutes.
          */
         MethodOut: {
             /** What */
@@ -8942,7 +8942,7 @@ export interface components {
         };
         /**
          * PastImport
-         * @description A file that was brought in.
+         * @description A file that was imported.
          */
         PastImport: {
             /** File */
@@ -9343,7 +9343,7 @@ export interface components {
          * PiecePage
          * @description A page of knives; ``next`` is the address of the following page, null on the last.
          *
-         *     ``behind`` pieces are still worked out, after a bulk load or with new models: those that are new
+         *     ``behind`` pieces are still calculated, after a bulk load or with new models: those that are new
          *     are not listed yet, of others the figures are those of before.
          */
         PiecePage: {
@@ -9916,7 +9916,7 @@ export interface components {
         };
         /**
          * QuarantinedOut
-         * @description A piece that could not be worked out, and what was wrong.
+         * @description A piece that could not be calculated, and what was wrong.
          */
         QuarantinedOut: {
             /** Piece Id */
@@ -10346,7 +10346,7 @@ export interface components {
         };
         /**
          * RecoveryCodesOut
-         * @description Codes that stand in for the authenticator, each once; they are told this once.
+         * @description Codes that stand in for the authenticator, each once; they are shown only now.
          */
         RecoveryCodesOut: {
             /** Codes */
@@ -10977,7 +10977,7 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description Whose shop this is and who is signed in; ``demo`` lists whom one can be in a demo.
+         * @description The shop and who is signed in; ``demo`` lists the people of a demo.
          */
         SessionOut: {
             /** Shop */
@@ -11792,7 +11792,7 @@ export interface components {
         };
         /**
          * TaskKind
-         * @description The kinds of long tasks, files that are brought in apart.
+         * @description The kinds of long tasks, files that are imported apart.
          * @enum {string}
          */
         TaskKind: "shelf" | "photos";
@@ -12449,7 +12449,7 @@ export interface components {
         };
         /**
          * WithdrawIn
-         * @description Why a page is taken down; kept, and shown to nobody outside.
+         * @description Why a page is unpublished; stored, but not shown to readers.
          */
         WithdrawIn: {
             /**
@@ -12637,7 +12637,7 @@ export interface components {
         };
         /**
          * OrderIn
-         * @description Faults to be mended, by item and side; none named means all that stand.
+         * @description Faults to be repaired, by item and side; none named means all open ones.
          */
         maple_rook__stations__upkeep__order_schemas__OrderIn: {
             /**

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Says that pieces are still being worked out; nothing where none are. */
+/** Says that pieces are still being calculated; nothing where none are. */
 defineProps<{ behind?: number }>()
 </script>
 

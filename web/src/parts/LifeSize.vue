@@ -32,7 +32,7 @@ function done(): void {
         step="0.01"
         aria-label="Width of the frame"
       />
-      <v-btn size="small" @click="done">It matches</v-btn>
+      <v-btn size="small" @click="done">The size matches</v-btn>
     </p>
   </div>
 </template>

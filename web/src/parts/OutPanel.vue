@@ -109,10 +109,14 @@ const files = computed(() => [
             :loading="say.isPending.value"
           >
             {{
-              found.data.value.on ? (changed ? 'Update the page' : 'Shown so') : 'Publish the page'
+              found.data.value.on
+                ? changed
+                  ? 'Update the page'
+                  : 'Page is up to date'
+                : 'Publish the page'
             }}
           </v-btn>
-          <v-btn v-if="found.data.value.on" @click="say.mutate(false)">Take the page down</v-btn>
+          <v-btn v-if="found.data.value.on" @click="say.mutate(false)">Unpublish the page</v-btn>
         </div>
       </form>
     </details>
@@ -154,11 +158,5 @@ fieldset label {
   gap: 2px;
   margin: 10px 0 6px;
   max-width: 84ch;
-}
-
-.buttons {
-  display: flex;
-  gap: 10px;
-  margin-bottom: 8px;
 }
 </style>

@@ -217,7 +217,7 @@ const sorted = computed(() => [
         class="label"
         @keydown.enter="mayKeep && keeping.mutate()"
       />
-      <v-btn :disabled="!mayKeep" @click="keeping.mutate()">Keep</v-btn>
+      <v-btn :disabled="!mayKeep" @click="keeping.mutate()">Save</v-btn>
       <span v-if="keeping.error.value" class="rust">{{ keeping.error.value.message }}</span>
     </div>
   </div>

@@ -7,7 +7,7 @@ export function colour(name: string): string {
   return getComputedStyle(document.documentElement).getPropertyValue(variable).trim()
 }
 
-/** What every chart of ours shares: quiet axes, no motion, our type. Read inside a computed. */
+/** What every chart of our own shares: quiet axes, no motion, our type. Read inside a computed. */
 export function chartStyle() {
   const ink = colour('--soft-ink')
   const line = colour('--hairline')

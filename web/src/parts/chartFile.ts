@@ -38,7 +38,7 @@ export function recoloured<T>(option: T, hues: Record<string, string>): T {
   return Object.fromEntries(entries) as T
 }
 
-/** The chart of an option, drawn anew for a file; `height` is as many parts of the width. */
+/** The chart of an option, drawn again for a file; `height` is as many parts of the width. */
 export async function chartFile(
   option: EChartsCoreOption,
   height: number,

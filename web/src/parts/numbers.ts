@@ -43,7 +43,7 @@ interface Figure {
   kind?: FigureKind
 }
 
-/** The mean with the digits U supports; ≈ before it where nobody measured it. */
+/** The mean with the digits U supports; ≈ before it if it was not measured. */
 export function meanText({ mean, expanded, kind = 'measured' }: Figure): string {
   const text = rounded(mean, decimalsFor(2 * expanded))
   return kind === 'measured' ? text : `≈ ${text}`

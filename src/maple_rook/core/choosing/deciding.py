@@ -89,7 +89,7 @@ def stroke_style(profile: CustomerProfile) -> StrokeStyle:
 
 
 _MOTIONS = {Motion.ROCK: "rock", Motion.PUSH: "push", Motion.SLICE: "draw"}
-"""The stroke of a hand that has one of its own."""
+"""The habitual stroke of a hand, where it has one."""
 
 
 def kitchen_of(profile: CustomerProfile) -> Kitchen:

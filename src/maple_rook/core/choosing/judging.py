@@ -33,7 +33,7 @@ MOST_WEIGHING = 3.0
 APART = 0.975
 """One is really ahead of another where it is in so many of the draws: |D| > U_D."""
 TELLING = 0.12
-"""A difference in desirability that is told of (assumption)."""
+"""A difference in desirability that is mentioned (assumption)."""
 NOTICED: dict[Criterion, tuple[str, Threshold]] = {
     Criterion.EASE: ("cutting_ease", NOTICEABLE_FORCE),
     Criterion.LIFE: ("months_to_stone", NOTICEABLE_EDGE_LIFE),

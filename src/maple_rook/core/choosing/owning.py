@@ -12,7 +12,7 @@ from maple_rook.core.measurement.uncertainty import Array
 from maple_rook.core.upkeep.wear import LOWERED_MM, WORN_SHARE
 
 MOST_YEARS = 15.0
-"""Nobody counts further ahead, however long a blade would last (assumption)."""
+"""The longest life counted, however long a blade would last (assumption)."""
 
 
 class Terms(NamedTuple):

@@ -1,4 +1,4 @@
-"""Which is best, how sure that is, and which are not to be told apart."""
+"""Which is best, how sure that is, and which are tied."""
 
 from __future__ import annotations
 

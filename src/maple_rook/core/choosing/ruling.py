@@ -75,7 +75,7 @@ def _hand_reason(profile: CustomerProfile, knife: Candidate) -> str:
 
 
 def _mean(knife: Candidate, key: str) -> float:
-    """A figure as :class:`Traits` has it: measured, or inferred where nobody measured it."""
+    """A figure as :class:`Traits` has it: measured, or inferred if it was not measured."""
     return knife.blade.inputs[key].figure.mean
 
 

@@ -28,7 +28,7 @@ FACTS: dict[str, tuple[str, str, Threshold]] = {
     "months_to_stone": ("lasts longest between stones", "edge life", NOTICEABLE_EDGE_LIFE),
     "days_to_rod": ("lasts longest between rods", "days to the rod", NOTICEABLE_EDGE_LIFE),
 }
-"""Predicted figures told of beside the score: in words, and what difference is noticeable."""
+"""Predicted figures mentioned beside the score, with what difference is noticeable."""
 
 
 @dataclass(frozen=True)

@@ -211,7 +211,7 @@ def days_to_rod(
     even_machine_edge: ArrayLike = False,
     c: Coefficients = PUBLISHED,
 ) -> Array:
-    r"""Days until the edge wants a rod (practice rule).
+    r"""Days until the edge needs a rod (practice rule).
 
     6.6 (HV/HV59)^6 (tan th / tan 15) e / (u b t w); e 1.2 for an even machine edge, w 1.4 for a
     heavy chopping pattern.
@@ -244,7 +244,7 @@ def months_to_stone(
     lasting: ArrayLike = 1.0,
     c: Coefficients = PUBLISHED,
 ) -> Array:
-    r"""Months until the edge wants a stone (practice rule).
+    r"""Months until the edge needs a stone (practice rule).
 
     3.45 (TCC/340)^0.6 e g (1 if honed else 0.55) / (u b t w), TCC in mm.
 

@@ -16,7 +16,7 @@ from maple_rook.core.errors import InvalidValue
 RULER_LOW, RULER_HIGH = 0.9, 1.1
 """A print outside this share of its size is not the card."""
 PRINT_RELATIVE_U = 0.003
-"""Standard uncertainty of a print that nobody has measured (assumption)."""
+"""Standard uncertainty of a print that has not been measured (assumption)."""
 RULER_U_MM = 0.15
 """Standard uncertainty of a ruler line read with a rule or caliper (practice rule)."""
 
@@ -172,7 +172,7 @@ class PrintSize:
 
 
 def print_size(card: ScaleCard, ruler_mm: float | None) -> PrintSize:
-    """The size of a print from its ruler line as measured, mm; None where nobody has.
+    """The size of a print from its ruler line as measured, mm; None if not measured.
 
     >>> print_size(CARDS["a4"], 99.5).factor
     0.995

@@ -1,4 +1,4 @@
-"""Grind families, each with all that tells it from the others.
+"""Grind families, each with everything that distinguishes it.
 
 A family is a member of :class:`Grind` and its line in :data:`GRINDS`; nothing else names one but
 the demo. Families and their usual shapes are common practice.
@@ -14,7 +14,7 @@ from maple_rook.core.measurement.uncertainty import Figure
 
 class Grind(StrEnum):
     NOT_SEEN = "not_seen"
-    """Nobody looked yet; taken as a plain wedge that may bulge or hollow either way."""
+    """Not yet observed; taken as a plain wedge that may bulge or hollow either way."""
     FULL_FLAT = "full_flat"
     SABRE = "sabre"
     HIGH_FLAT = "high_flat"

@@ -436,7 +436,7 @@ class Seen:
 
 
 def choices_text(key: str, value: str) -> str:
-    """Choices of an item in words; what is not in its list is told by its code.
+    """Choices of an item in words; one that is not in its list is given by its code.
 
     >>> choices_text("surface", "brushed,layered")
     'brushed, layered'

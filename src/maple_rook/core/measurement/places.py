@@ -30,7 +30,7 @@ THICKNESS_AT_MM = {"thickness_1mm": 1.0, "thickness_5mm": 5.0, "thickness_10mm":
 
 
 def placed(text: str) -> tuple[str, str]:
-    """A typed figure apart from its place, which is told as a station.
+    """A typed figure without its place, which is returned as a station.
 
     The place is from the heel where no end is named. Raises :class:`InvalidValue` without a place.
 

@@ -1,4 +1,4 @@
-"""A reading as it is taken, whoever brings it: Bench, photo, file, another program, the demo."""
+"""A reading as taken, from any source: Bench, photo, file, another program, the demo."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ UNKNOWN_INSTRUMENT = 3.0
 
 
 def unknown_instrument_u(q: Quantity, step: float = 0.0) -> float:
-    r"""Standard uncertainty of a reading whose instrument nobody knows, in the base unit.
+    r"""Standard uncertainty of a reading with an unknown instrument, in the base unit.
 
     u = 3 sqrt(a^2/12 + MPE^2/3 + s_0^2), with the permissible error MPE and the repeatability s_0
     of the quantity's usual instrument and the larger of its resolution and the step typed as a:
@@ -46,7 +46,7 @@ class TakenReading:
     unusual : whether it lies outside the typical range and was confirmed.
     method : how it was taken.
     station : where along the blade, by name; the quantity's own where nothing else is said.
-    along_mm : the same as a distance from the heel, mm; worked out from the station if None.
+    along_mm : the same as a distance from the heel, mm; calculated from the station if None.
     above_edge_mm : height above the edge, mm.
     standard_uncertainty : in the base unit, where it comes with the reading, as from a photo.
     note : anything worth saying of it.

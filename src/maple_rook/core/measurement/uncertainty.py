@@ -26,7 +26,7 @@ Array = NDArray[np.float64]
 COVERAGE_FACTOR = 2.0
 INTERVAL_PERCENT = (5.0, 95.0)
 LEAST_SHARE = 1e-3
-"""A share of the variance under this is not told."""
+"""A share of the variance below this is not shown."""
 Z_90 = 1.6448536269514722
 """Half-width of a normal 90 % interval in standard deviations."""
 

@@ -34,7 +34,7 @@ from maple_rook.core.measurement.places import THICKNESS_AT_MM
 from maple_rook.core.measurement.uncertainty import Figure
 
 FRESH_EDGE_RADIUS_UM = EDGE_RADII_UM[EdgeState.FRESH]
-"""Taken for a double bevel nobody compared by eye (assumption)."""
+"""Used for a double bevel that was not compared by eye (assumption)."""
 STAINLESS_G_CM3, CARBON_G_CM3 = 7.75, 7.85
 """Density of the steel, from memory; 7.75 is also what the package ``bd-materials`` 0.2.5 from the
 registry has for ferritic chromium stainless (AISI 430)."""
@@ -172,7 +172,7 @@ class Blade:
 
     @property
     def hrc(self) -> float:
-        """Central hardness, HRC; NaN where nothing tells of it."""
+        """Central hardness, HRC; NaN if unknown."""
         found = self.hardness
         return math.nan if found is None else found.mean
 
@@ -295,7 +295,7 @@ class Blade:
         found["surface"] = Input(surface, Origin.MEASURED if seen else Origin.INFERRED)
 
     def _infer(self, found: dict[str, Input], kind: KnifeType) -> None:
-        """What is typical of the type, wide, for what nobody measured."""
+        """Typical values of the type, wide, for what was not measured."""
 
         def infer(key: str, figure: Figure) -> None:
             found.setdefault(key, Input(figure, Origin.INFERRED))

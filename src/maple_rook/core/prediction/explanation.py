@@ -107,7 +107,7 @@ class Explained:
 def explained_of(
     blade: Blade, life: LifeModel, foods: Sequence[Food], kitchen: Kitchen
 ) -> Explained:
-    """What is said of one blade, worked out once for all its predictions."""
+    """What is said of one blade, calculated once for all its predictions."""
     said_only = _said_only(blade)
     return Explained(
         _input_texts(blade, life),
@@ -389,7 +389,7 @@ def _by_hand(force_n: float) -> Iterator[str]:
 
 
 def _said_only(blade: Blade) -> list[tuple[Origin, list[Label]]]:
-    """Inputs, with their labels, that are only estimated or told."""
+    """Inputs, with their labels, that are only estimated or reported."""
     return [
         (origin, [(k, label) for k, label in INPUTS if k in known and known[k].origin is origin])
         for known in (blade.inputs,)
@@ -398,7 +398,7 @@ def _said_only(blade: Blade) -> list[tuple[Origin, list[Label]]]:
 
 
 def _not_measured(card_key: str, said_only: list[tuple[Origin, list[Label]]]) -> Iterator[str]:
-    """Which of the figures needed are only estimated or told."""
+    """Which of the figures needed are only estimated or reported."""
     predicted = PREDICTED[card_key]
     for origin, inputs in said_only:
         rest_on = [label for k, label in inputs if k in predicted.needs or k in predicted.may_infer]

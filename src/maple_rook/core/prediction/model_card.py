@@ -66,7 +66,7 @@ class Predicted:
     of_the_kitchen : whether it is an interval promised to a kitchen.
     by_regression : whether it stands on the card-test regression and its range.
     with_coefficients : whether it is computed with coefficients that a shop may set.
-    turns_on_asymmetry : whether an asymmetry that nobody measured is worth a note.
+    turns_on_asymmetry : whether an asymmetry that was not measured is worth a note.
     """
 
     needs: tuple[str, ...]

@@ -39,7 +39,7 @@ class NextStep:
 
 
 class NextSteps:
-    """The steps that may follow for one blade; what each leaves is worked out once."""
+    """The steps that may follow for one blade; what each leaves is calculated once."""
 
     def __init__(self, blade: Blade, life: LifeModel) -> None:
         self._blade, self._life = blade, life

@@ -42,7 +42,7 @@ def said(figure: Figure) -> str:
 
 
 def script(blade: Blade, construction: str) -> list[str]:
-    """One line a stop, from the weight to the balance, then what nobody measured."""
+    """One line for each stop, from the weight to the balance, then what was not measured."""
     figures = blade.figures
     lines = [_made(blade, construction), *_size(figures), *_edge(blade), *_steel(figures)]
     for kind in (FigureKind.ESTIMATED, FigureKind.TOLD):

@@ -34,7 +34,7 @@ class KnifeFacts:
 
     @property
     def clad(self) -> bool:
-        """Seen to be clad, or described so by the maker while nobody has looked."""
+        """Seen to be clad, or described so by the maker while not yet observed."""
         seen = self.choice("construction")
         return seen.startswith("clad") if seen else "clad" in self.construction
 

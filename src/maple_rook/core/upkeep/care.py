@@ -51,7 +51,7 @@ def reacts(blade: Blade) -> bool:
 
 
 def wooden(handle: str) -> bool:
-    """Whether a handle wants oil: what is not resin, acetal or moulded is taken for wood."""
+    """Whether a handle needs oil: anything but resin, acetal or moulded counts as wood."""
     return bool(handle) and not any(material in handle for material in _NO_OIL)
 
 

@@ -82,6 +82,6 @@ def of_blade(blade: Blade) -> list[str]:
 
 
 def cautions(blade: Blade, place: Place) -> list[str]:
-    """What to say with this blade there, most specific first; a card tells of washing elsewhere."""
+    """What to say with this blade there, most specific first; a card covers washing elsewhere."""
     wash = [] if place is Place.CARD else ["Hand-wash and dry."]
     return [*of_blade(blade), *wash, *general(place)]

@@ -46,7 +46,7 @@ class Fault:
 
 @dataclass(frozen=True)
 class Method:
-    """How a fault is mended: grits in order, materials, minutes, and what to mind."""
+    """How a fault is repaired: grits in order, materials, minutes, and what to mind."""
 
     what: str
     place: int
@@ -187,7 +187,7 @@ METHODS: dict[str, Method] = {
         "Edge and tip guarded.",
     ),
 }
-"""How each fault is mended; ``place`` is its turn: first what decides, last what must stay dry."""
+"""How each fault is repaired; ``place`` is its order: first what decides, last what stays dry."""
 _OTHER = Method("Mend as written at the sign-off.", 6, (), (), 15.0, FINISH, "As written.")
 _SPOTS = {"edge_line": ("hump", "hollow"), "lacquer": ("over_edge",)}
 """Items of the sheet that are faults by what they say, not by a severity."""

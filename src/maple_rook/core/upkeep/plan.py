@@ -1,4 +1,4 @@
-"""When a knife wants rod, stone, thinning and file in its kitchen, and what is overdue.
+"""When a knife needs rod, stone, thinning and file in its kitchen, and what is overdue.
 
 Intervals come from the predictions; how they are laid out in days is a practice rule. A day is
 one on which the knife is used.

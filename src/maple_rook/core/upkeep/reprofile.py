@@ -169,7 +169,7 @@ class Wanted:
 
 @dataclass(frozen=True)
 class Reground:
-    """An edge ground anew: the faces left, and what was cut away of each."""
+    """A reground edge: the faces left, and what was cut away of each."""
 
     faces: Faces
     removed_right: Ring

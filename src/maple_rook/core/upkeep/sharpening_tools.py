@@ -66,7 +66,7 @@ HELD = {
 
 
 class _Edge(NamedTuple):
-    """What the rules look at; hardness is NaN where nobody measured it."""
+    """What the rules look at; hardness is NaN if it was not measured."""
 
     single: bool
     refused: bool

@@ -1,4 +1,4 @@
-"""What sharpenings do to a blade over the years, and how much one takes as the log tells it.
+"""What sharpenings do to a blade over the years, and how much one removes by the log.
 
 References
 ----------

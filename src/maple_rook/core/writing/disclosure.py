@@ -1,4 +1,4 @@
-"""Where a reviewed knife came from and who gains by the review: told, or nothing is published.
+"""Disclosure of where a reviewed knife came from and who gains by the review.
 
 What has to be told follows common practice of reviewers; local law may ask for more.
 """

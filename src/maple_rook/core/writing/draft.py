@@ -54,7 +54,7 @@ class Facts:
     """What a draft is written from.
 
     ``figures`` are those the record has, by key; ``missing`` names what the routine asks for and
-    nobody measured; ``work`` is what is to be mended.
+    not measured; ``work`` is what is to be repaired.
     """
 
     name: str

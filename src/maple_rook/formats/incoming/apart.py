@@ -1,4 +1,4 @@
-"""A file from outside looked into, and its rows written down plainly, in a process of its own."""
+"""A file from outside looked into, and its rows written down plainly, in a separate process."""
 
 from __future__ import annotations
 

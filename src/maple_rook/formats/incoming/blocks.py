@@ -57,7 +57,7 @@ def tables_of(name: str, lines: Lines, said: list[str], *, hidden: bool = False)
     Parameters
     ----------
     name : of the sheet.
-    lines : gives every line anew, empty ones too.
+    lines : gives every line again, empty ones too.
     said : what was noticed of the sheet as a whole.
     hidden : whether its file hides the sheet.
     """

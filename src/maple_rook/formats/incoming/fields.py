@@ -10,7 +10,7 @@ from maple_rook.core.measurement.units import Dimension
 
 
 class Kind(StrEnum):
-    """What a row of a table is; in the order in which tables of one file are brought in."""
+    """What a row of a table is; in the order in which tables of one file are imported."""
 
     BASICS = "basics"
     """Of a whole shop: grades, foods, instruments and whatever else it has before any knife."""

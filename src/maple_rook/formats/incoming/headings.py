@@ -84,9 +84,9 @@ _WORDS: dict[str, str] = {
 
 
 def are_computed(headings: Sequence[str]) -> bool:
-    """Whether a table holds figures with their U, as a shelf is taken out, and not readings.
+    """Whether a table holds figures with their U, as an exported shelf does, and not readings.
 
-    Its means would come back as readings, with less uncertainty than what they were worked out of.
+    Its means would be imported as readings with too small an uncertainty.
 
     >>> are_computed(["tag", "weight [g]", "U of weight [g]", "spine [mm]", "U of spine [mm]"])
     True

@@ -35,7 +35,7 @@ class TableRow:
 
 @dataclass(frozen=True)
 class Table:
-    """One table of a file; ``rows`` opens it anew and gives the rows below the headings.
+    """One table of a file; ``rows`` opens it again and gives the rows below the headings.
 
     ``said`` is what was noticed of it, such as the file's encoding. One that its file hides is left
     out until a person chooses it.

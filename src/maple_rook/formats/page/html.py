@@ -58,7 +58,7 @@ def colours(*, dark: bool) -> str:
 
 
 def inline(drawing: Drawing) -> Markup:
-    """A drawing of ours inside a page, in the page's colours."""
+    """A drawing of our own inside a page, in the page's colours."""
     svg = drawing.svg[drawing.svg.index("<svg") :]
     svg = re.sub(r"<title>.*?</title>", "", svg, count=1, flags=re.DOTALL)
     svg = re.sub(r"#[0-9a-f]{6}", lambda hue: _VARIABLE.get(hue[0], hue[0]), svg)

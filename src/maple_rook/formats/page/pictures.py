@@ -20,14 +20,14 @@ _FACES = [str(FONTS / f"{name}.ttf") for name in (TEXT, STRONG)]
 
 
 def in_scheme(svg: str, scheme: str) -> str:
-    """A drawing of ours in the light scheme, as it is made, or in the dark one."""
+    """A drawing of our own in the light scheme, as it is made, or in the dark one."""
     if scheme == SCHEMES[0]:
         return svg
     return re.sub(r"#[0-9a-fA-F]{6}", lambda hue: DARK.get(hue[0].lower(), hue[0]), svg)
 
 
 def as_png(svg: str, width_px: int, scheme: str = SCHEMES[0]) -> bytes:
-    """A drawing of ours as a PNG.
+    """A drawing of our own as a PNG.
 
     Raises
     ------

@@ -61,7 +61,7 @@ async def take_reading(request: Request, sheet_id: RowId, asked: ReadingIn) -> R
 
 @router.get("")
 def start(db: Db, _: CurrentPerson) -> BenchStartOut:
-    """Open sheets to take up, and what a new piece is chosen from."""
+    """Open sheets to continue, and what a new piece is chosen from."""
     return use_cases.start(db)
 
 
@@ -88,7 +88,7 @@ def enter_piece(db: Db, person: CurrentPerson, asked: NewPieceIn) -> BenchSheetO
 
 @router.post("/pieces/{piece_id}/sheets", status_code=201)
 def begin_sheet(db: Db, person: CurrentPerson, piece_id: RowId) -> BenchSheetOut:
-    """Take up the piece's open sheet or begin one."""
+    """Continue the piece's open sheet or begin one."""
     return use_cases.begin_sheet(db, person, piece_id)
 
 

@@ -213,6 +213,6 @@ def _expected(db: Session, piece: Piece) -> dict[str, float]:
 
 
 def _derived(figures: records.Figures) -> dict[str, float]:
-    """What the bevels fix of what nobody measured."""
+    """What the bevels fix of what was not measured."""
     third = third_figure(figures)
     return {} if third is None else {third[0]: third[1].mean}

@@ -49,7 +49,7 @@ _PAGE = re.compile(r"/k/([a-z0-9-]{1,80})/?$")
 
 
 def start(db: Session) -> BenchStartOut:
-    """What can be taken up: open sheets, known models, makers and steels."""
+    """What can be continued: open sheets, known models, makers and steels."""
     open_sheets = db.execute(
         select(Sheet, func.count(Reading.id))
         .outerjoin(Reading, Reading.sheet_id == Sheet.id)
@@ -179,7 +179,7 @@ def _claim(asked: ClaimIn) -> Claim:
 
 
 def begin_sheet(db: Session, person: Somebody, piece_id: int) -> BenchSheetOut:
-    """Take up the open sheet of a piece, or begin a new one."""
+    """Continue the open sheet of a piece, or begin a new one."""
     piece = records.get(db, Piece, "piece", piece_id)
     open_sheet = db.scalar(
         select(Sheet)

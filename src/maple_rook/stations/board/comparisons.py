@@ -78,7 +78,7 @@ def saved(db: Session, shelf: Shelf, comparison_id: int) -> SavedComparisonOut:
 
 
 def put_away(db: Session, person: Somebody, comparison_id: int, *, away: bool) -> ComparisonOut:
-    """Put a comparison away or take it out again; nothing of it is deleted."""
+    """Archive or restore a comparison; nothing is deleted."""
     row, _ = choices.comparison(db, comparison_id)
     db.add(ComparisonMark(comparison_id=row.id, away=away, person_id=person.id))
     db.commit()

@@ -72,7 +72,7 @@ def saved_comparison(
 def put_comparison_away(
     db: Db, person: CurrentPerson, comparison_id: RowId, asked: AwayIn
 ) -> ComparisonOut:
-    """Put a comparison away, or take it out again."""
+    """Archive or restore a comparison."""
     return comparisons.put_away(db, person, comparison_id, away=asked.away)
 
 

@@ -1,4 +1,4 @@
-"""What was seen of the knives on the Board and tells them apart."""
+"""Observations in which the knives on the Board differ."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from maple_rook.store import records
 def seen_differences(
     db: Session, piece_ids: Sequence[int], *, models: bool = False
 ) -> list[SeenRow]:
-    """What was seen that tells the knives apart; what only one was looked at for is shown too.
+    """Observations in which the knives differ, or that were made of one only.
 
     Of ``models`` what was seen of their pieces counts, with how many of them.
     """

@@ -64,7 +64,7 @@ def session(
 
 @router.get("/{session_id}/cuts.csv", response_class=StreamingResponse)
 def as_csv(db: Db, _: CurrentPerson, session_id: RowId) -> StreamingResponse:
-    """Every reading of a session as CSV, as it can be brought in again."""
+    """Every reading of a session as CSV, as it can be imported again."""
     return written([use_cases.csv_of(db, session_id)], CSV_TYPE, f"cuts-{session_id}.csv")
 
 

@@ -1,1 +1,1 @@
-"""In and out: tables brought in, the record taken out, knives shown in public."""
+"""Import and export: tables imported, the record exported, knives shown in public."""

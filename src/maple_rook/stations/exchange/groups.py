@@ -18,7 +18,7 @@ from maple_rook.formats.incoming.drafts import Draft, RowVerdict
 from maple_rook.formats.incoming.fields import Kind
 from maple_rook.formats.trial_points import read_points
 from maple_rook.intake.edge_traces import check_length, stored_points
-from maple_rook.stations.exchange.keeping import Keeper
+from maple_rook.stations.exchange.row_storage import Keeper
 from maple_rook.store import incoming, records
 from maple_rook.store.tables import EdgeTrace
 from maple_rook.store.trial_tables import TrialMark, TrialPoint, TrialProtocol, TrialRow

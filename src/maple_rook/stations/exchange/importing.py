@@ -1,4 +1,4 @@
-"""Files that wait to be brought in: kept in the record, worked on from the queue, one at a time."""
+"""Files waiting to be imported: stored in the record, processed from the queue one at a time."""
 
 from __future__ import annotations
 
@@ -31,8 +31,8 @@ from maple_rook.formats.incoming.headings import Column, are_computed, as_claims
 from maple_rook.formats.incoming.table import MOST_BYTES, Table, TableRow
 from maple_rook.http.problems import Conflict
 from maple_rook.stations.exchange import temporary
-from maple_rook.stations.exchange.bringing import Cancelled, Mapped, Report, RowReport, bring
-from maple_rook.stations.exchange.keeping_models import Choices
+from maple_rook.stations.exchange.model_storage import Choices
+from maple_rook.stations.exchange.row_import import Cancelled, Mapped, Report, RowReport, import_rows
 from maple_rook.stations.exchange.schemas import ChoicesIn, TableIn, TableOut
 from maple_rook.store.database import WRITER
 from maple_rook.store.exchange_tables import ImportFile, ImportPart, ImportRow
@@ -141,7 +141,7 @@ class Imports:
         return opened
 
     def _tables(self, path: Path, name: str) -> list[Table]:
-        """The tables of a file, opened apart; all their rows once they are asked for."""
+        """The tables of a file, opened in a separate process; rows are read when asked for."""
         found = self._apart.run(LOOKED_INTO_WITHIN_S, heads, path, name)
         return [
             Table(
@@ -245,7 +245,7 @@ class Imports:
         choices = Choices(
             asked.measured_on, asked.doubtful, asked.changed, shop_currency(db), asked.rates
         )
-        report = bring(db, person_id, mapped, choices, tell=lambda done: self._goes_on(key, done))
+        report = import_rows(db, person_id, mapped, choices, tell=lambda done: self._goes_on(key, done))
         state = "brought in" if asked.for_good else "tried"
         if asked.for_good:
             past.counts = {verdict.value: n for verdict, n in report.counts.items()}
@@ -354,7 +354,7 @@ def _mapped(tables: list[Table], asked: ChoicesIn) -> list[Mapped]:
 
 
 def _check_origin(table: Table, said: TableIn, columns: list[Column]) -> None:
-    """Nobody but a person knows whether figures were measured: it has to be said."""
+    """Only a person knows whether figures were measured, so it has to be stated."""
     readings = said.kind is Kind.READINGS
     if readings and said.origin is Origin.PRINTED:
         raise InvalidValue("origin", f"{table.name}: printed readings", "claims, one a row")
@@ -382,7 +382,7 @@ def _past(row: ImportFile, mapped: list[Mapped], person_id: int) -> ImportRow:
 
 
 def remembered(row: ImportRow | None) -> dict[str, Column]:
-    """What each heading meant when a file of a source was brought in last."""
+    """What each heading meant when a file of a source was imported last."""
     if row is None:
         return {}
     return {heading: Column(field, unit) for heading, (field, unit) in row.columns.items()}

@@ -35,7 +35,7 @@ from maple_rook.shelf.query import (
     range_of,
     unlisted,
 )
-from maple_rook.stations.exchange import examples, taking_out, temporary, use_cases
+from maple_rook.stations.exchange import examples, exporting, temporary, use_cases
 from maple_rook.stations.exchange.schemas import BulkIn, BulkOut
 from maple_rook.store import archive, outgoing
 
@@ -93,7 +93,7 @@ def document_of(knife: ShelfKnife, currency: str) -> PieceDocument:
 class PiecePage(BaseModel):
     """A page of knives; ``next`` is the address of the following page, null on the last.
 
-    ``behind`` pieces are still worked out, after a bulk load or with new models: those that are new
+    ``behind`` pieces are still calculated, after a bulk load or with new models: those that are new
     are not listed yet, of others the figures are those of before.
     """
 
@@ -152,7 +152,7 @@ def pieces(
 ) -> PiecePage:
     """Knives as documents: paged, sorted and narrowed by any figure, by tags or makers.
 
-    Pieces that the shelf has not worked out yet come last, by their tags; a range leaves them out.
+    Pieces that the shelf has not calculated yet come last, by their tags; a range leaves them out.
     `behind` says how many are not as the record has them now.
     """
     ranges = dict(range_of(text) for text in where or [])
@@ -186,7 +186,7 @@ def pieces(
 @router.get("/shop.json", response_class=StreamingResponse, responses=_sends(JSON_TYPE))
 def shop_json(request: Request, db: LongDb, _: CurrentPerson) -> StreamingResponse:
     """Every table in one document, as `shop.schema.json` describes it; read back by an import."""
-    return written(taking_out.whole_json(db, request.app.state.bucket), JSON_TYPE, "shop.json")
+    return written(exporting.whole_json(db, request.app.state.bucket), JSON_TYPE, "shop.json")
 
 
 @router.get("/shop.schema.json")
@@ -199,7 +199,7 @@ def shop_schema_json() -> dict[str, Any]:
 def shop_xlsx(request: Request, db: LongDb, _: CurrentPerson) -> FileResponse:
     """The shelf with units, U and both unit systems, and every table, as a workbook."""
     shelf = request.app.state.shelf
-    return _file(lambda path: taking_out.workbook(db, shelf, path), XLSX_TYPE, "shop.xlsx")
+    return _file(lambda path: exporting.workbook(db, shelf, path), XLSX_TYPE, "shop.xlsx")
 
 
 @router.get("/archive.zip", response_class=FileResponse, responses=_sends(ZIP_TYPE))
@@ -256,7 +256,7 @@ def _add(kind: Kind) -> None:
         after: After = None,
     ) -> Any:
         begin = offset if after is None else after
-        rows = list(taking_out.table_rows(db, kind, outgoing.Part(begin, limit)))
+        rows = list(exporting.table_rows(db, kind, outgoing.Part(begin, limit)))
         following = begin + limit if len(rows) == limit else None
         if after is not None:
             answer = JSONResponse({"rows": rows, "next": following})
@@ -266,7 +266,7 @@ def _add(kind: Kind) -> None:
         return {"items": rows, "next": address}
 
     def as_csv(db: LongDb, _: CurrentPerson) -> StreamingResponse:
-        return written(taking_out.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
+        return written(exporting.table_csv(db, kind), CSV_TYPE, f"{name}.csv")
 
     def bulk(db: Db, person: CurrentPerson, asked: BulkIn) -> BulkOut:
         return use_cases.bulk(db, person.id, kind, asked)

@@ -73,7 +73,7 @@ def predictions(
 
 
 class CompareIn(Strict):
-    """Two to six pieces by their tags, for whom they are, and how edge life is worked out."""
+    """Two to six pieces by their tags, for whom they are, and how edge life is calculated."""
 
     tags: list[Tag] = Field(min_length=2, max_length=6, examples=[["KH-01", "HS-24"]])
     models: bool = Field(False, description="compare the models that the pieces are of")

@@ -57,7 +57,7 @@ def published(db: Session, piece_id: int) -> PublicationOut:
 def publish(
     db: Session, person: Somebody, piece_id: int, asked: PublicationIn, seen: IfMatch
 ) -> PublicationOut:
-    """Say anew how a piece is shown; what was said before stays in the record.
+    """Say again how a piece is shown; what was said before stays in the record.
 
     Parameters
     ----------

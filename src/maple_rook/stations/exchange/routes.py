@@ -43,7 +43,7 @@ def _imports(request: Request) -> Imports:
 
 @router.get("/imports")
 def imports(db: Db, _: CurrentPerson) -> ImportsOut:
-    """What columns of a table can mean, and what was brought in before."""
+    """What columns of a table can mean, and what was imported before."""
     return use_cases.overview(db)
 
 

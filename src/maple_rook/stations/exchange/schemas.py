@@ -89,7 +89,7 @@ class TableIn(Strict):
 
 
 class ChoicesIn(Strict):
-    """How a file shall be brought in; ``source`` names where it is from, so that it is remembered.
+    """How a file shall be imported; ``source`` names where it is from, so that it is remembered.
 
     ``measured_on`` is the day of readings that give none. Doubtful readings are left out, or kept
     and marked unusual; what stands of a model or piece is left, or becomes what the file says.
@@ -114,7 +114,7 @@ class RowOut(BaseModel):
 
 
 class ImportOut(BaseModel):
-    """A file that waits, is tried or brought in; ``problem`` says what stopped it."""
+    """A file that waits, is tried or imported; ``problem`` says what stopped it."""
 
     id: str
     file: str
@@ -138,7 +138,7 @@ class RowsOut(BaseModel):
 
 
 class PastImport(BaseModel):
-    """A file that was brought in."""
+    """A file that was imported."""
 
     file: str
     source: str
@@ -149,7 +149,7 @@ class PastImport(BaseModel):
 
 
 class ImportsOut(BaseModel):
-    """What can be brought in, and what was."""
+    """What can be imported, and what was."""
 
     meanings: list[MeaningOut]
     past: list[PastImport]

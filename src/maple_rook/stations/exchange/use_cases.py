@@ -33,7 +33,6 @@ from maple_rook.formats.record_tables import RECORD_TABLES
 from maple_rook.http.problems import Conflict
 from maple_rook.shelf.knife import ShelfKnife
 from maple_rook.shelf.projection import Shelf
-from maple_rook.stations.exchange.bringing import Mapped, RowReport, bring, other_currencies
 from maple_rook.stations.exchange.importing import (
     COMPUTED,
     WRITTEN_MEANWHILE,
@@ -43,7 +42,8 @@ from maple_rook.stations.exchange.importing import (
     report_of,
     shop_currency,
 )
-from maple_rook.stations.exchange.keeping_models import Choices
+from maple_rook.stations.exchange.model_storage import Choices
+from maple_rook.stations.exchange.row_import import Mapped, RowReport, import_rows, other_currencies
 from maple_rook.stations.exchange.schemas import (
     BulkIn,
     BulkOut,
@@ -69,7 +69,7 @@ _PAST = 30
 
 
 def overview(db: Session) -> ImportsOut:
-    """What columns can mean, and the files that were brought in, newest first."""
+    """What columns can mean, and the files that were imported, newest first."""
     past = db.scalars(
         select(ImportRow)
         .options(joinedload(ImportRow.person))
@@ -210,7 +210,7 @@ def mapped_by_guess(table: Table, known: Mapping[str, Column] | None = None) -> 
     columns = guess_columns(table.headings, known)
     kind = guess_kind(columns, table.name)
     if table.hidden or are_computed(table.headings):
-        kind = None  # hidden, or means worked out from readings
+        kind = None  # hidden, or means calculated from readings
     elif kind is Kind.PIECES and _of_articles(table.headings, columns):
         kind = Kind.MODELS
     columns = fitted(columns, kind)
@@ -251,7 +251,7 @@ def bulk(db: Session, person_id: int, kind: Kind, asked: BulkIn) -> BulkOut:
         asked.rates,
     )
     try:
-        report = bring(db, person_id, [Mapped(table, kind, columns, Decimals.POINT)], choices)
+        report = import_rows(db, person_id, [Mapped(table, kind, columns, Decimals.POINT)], choices)
         if asked.dry_run:
             db.rollback()
         else:

@@ -42,7 +42,7 @@ def change(db: Session, key: str, asked: FoodIn, seen: IfMatch) -> FoodsOut:
 
 
 def _as_seen(db: Session, key: str, seen: IfMatch) -> None:
-    """Refuse where the food is not there, or not what was seen; nobody else writes meanwhile."""
+    """Refuse if the food does not exist or has changed; other writers wait meanwhile."""
     food_store.lock(db)
     foods = {f.key: f for f in food_store.shop_foods(db)}
     if key not in foods:

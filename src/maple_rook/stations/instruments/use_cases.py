@@ -163,7 +163,7 @@ def taken(key: str, reading: Sent, event: Event) -> TakenOut:
 
 
 def bench_event(event: Event | int) -> BenchEvent:
-    """What a Bench is told."""
+    """What is sent to a Bench."""
     if isinstance(event, int):
         return BenchEvent(what="sheet", sheet_id=event)
     return BenchEvent(

@@ -88,7 +88,7 @@ def _names(db: Session, rows: Sequence[Amendment]) -> dict[tuple[str, int], str]
 
 
 def _in_words(row: Amendment, names: Mapping[tuple[str, int], str]) -> list[ChangeOut]:
-    """The changes of single columns; rows that came or went are told by their names."""
+    """The changes of single columns; rows that were added or removed are given by their names."""
     found = []
     for change in row.changes:
         if change["table"] not in _TOLD:

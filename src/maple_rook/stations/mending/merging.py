@@ -21,7 +21,7 @@ from maple_rook.store.shelf_tables import QuarantinedPiece, ShelfClaim, ShelfRow
 from maple_rook.store.tables import Base, KnifeModel, Maker, Piece
 
 _STAY = {t.__tablename__ for t in (ShelfRow, ShelfClaim, ShelfStale, QuarantinedPiece, Piece)}
-"""What is worked out of a piece is not moved, nor is the row of the piece itself."""
+"""What is calculated from a piece is not moved, nor is the row of the piece itself."""
 
 
 def merge_makers(db: Session, person: Somebody, maker_id: int, asked: MergeIn) -> MendedOut:

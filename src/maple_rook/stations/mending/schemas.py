@@ -149,7 +149,7 @@ class ChangeOut(BaseModel):
 
 
 class AmendmentOut(BaseModel):
-    """Something that was mended; ``undone`` where it no longer stands."""
+    """Something that was corrected; ``undone`` where it no longer stands."""
 
     id: int
     act: Act

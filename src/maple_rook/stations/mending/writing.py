@@ -1,4 +1,4 @@
-"""An amendment written down with its changes, whatever was mended."""
+"""An amendment written down with its changes, whatever was corrected."""
 
 from __future__ import annotations
 

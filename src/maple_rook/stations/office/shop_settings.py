@@ -157,5 +157,5 @@ def _keep_logo(db: Session, content: bytes | None) -> None:
 
 @router.delete("/logo", status_code=204)
 def drop_logo(db: Db, _: CurrentPerson) -> None:
-    """Take the logo away."""
+    """Remove the logo."""
     _keep_logo(db, None)

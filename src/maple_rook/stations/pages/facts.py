@@ -61,7 +61,7 @@ COST = "cost_of_year"
 
 @dataclass(frozen=True)
 class PageFacts:
-    """One piece as a page tells of it."""
+    """One piece as a page describes it."""
 
     knife: ShelfKnife
     shop: Shop
@@ -91,7 +91,7 @@ class PageFacts:
 
 
 def measured_figure(knife: ShelfKnife, key: str, units: str) -> LiveFigure:
-    """A figure as the record has it, in words; what nobody measured is graded so."""
+    """A figure as the record has it, in words; what was not measured is graded so."""
     doc = FigureDoc.of(QUANTITIES[key], knife.figures[key], knife.blade.grind)
     figure = knife.figures[key]
     grade = "M" if figure.kind is FigureKind.MEASURED else "G"

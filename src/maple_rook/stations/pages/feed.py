@@ -66,7 +66,7 @@ class Product(BaseModel):
 
 
 def new_key(db: Session) -> str:
-    """A new key of the feed, told once; the one before opens nothing from now on."""
+    """A new key of the feed, shown once; the one before opens nothing from now on."""
     key, shop = secrets.token_urlsafe(24), _shop(db)
     act = "changed" if shop.feed_key_sha256 else "made"
     shop.feed_key_sha256 = _digest(key)
@@ -88,7 +88,7 @@ def is_open(db: Session) -> bool:
 
 
 def check_key(db: Session, key: str) -> Shop:
-    """The shop, for who has the key; anybody else is told of no feed at all."""
+    """The shop, for holders of the key; for others there is no feed."""
     shop = _shop(db)
     if not shop.feed_key_sha256 or not hmac.compare_digest(shop.feed_key_sha256, _digest(key)):
         raise NotFound("feed", "with this key")

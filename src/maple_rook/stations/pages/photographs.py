@@ -57,7 +57,7 @@ def _out(row: Photograph) -> PhotographOut:
 
 
 def opened(apart: Apart, content: bytes) -> Original:
-    """A photograph as it will be kept, opened apart; refused where it is none."""
+    """A photograph as it will be kept, opened in a separate process; refused where it is none."""
     return apart.run(WITHIN_S, kept, content)
 
 
@@ -134,7 +134,7 @@ def order(db: Session, piece_id: int, ids: Sequence[int]) -> list[PhotographOut]
 
 
 def drop(db: Session, photograph_id: int) -> None:
-    """Take a photograph away; pages that were published with it still show it."""
+    """Remove a photograph; pages published with it still show it."""
     _present(db, photograph_id).dropped = True
     db.commit()
 
@@ -178,7 +178,7 @@ def in_size(
 
     Parameters
     ----------
-    opener : opens sessions; none is held while the picture is worked out.
+    opener : opens sessions; none is held while the picture is calculated.
     apart : where pictures are opened.
     bucket : where photographs are kept that the database does not hold.
     of : which photograph and crop.

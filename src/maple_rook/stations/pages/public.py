@@ -88,7 +88,7 @@ def feed(db: Db, base: PublicBase) -> Response:
     responses={200: {"content": {"text/csv": {}}}},
 )
 def products_csv(request: Request, db: Db, base: PublicBase, key: FeedKey) -> Response:
-    """The shop's products as CSV, for who has the key."""
+    """The shop's products as CSV, for holders of the key."""
     shop = products.check_key(db, key)
     rows = products.products(db, request.app.state.shelf, shop, shop_base(shop, base))
     return Response("".join(products.as_csv(rows)), media_type=CSV_TYPE)

@@ -75,7 +75,7 @@ def change(
 
 @router.delete("/pages/{page_id}", status_code=204)
 def discard(db: Db, _: CurrentPerson, seen: Seen, page_id: RowId) -> None:
-    """Throw away a draft that was never published."""
+    """Delete a draft that was never published."""
     use_cases.discard(db, page_id, seen)
 
 
@@ -183,7 +183,7 @@ def change_photograph(
 
 @router.delete("/photographs/{photograph_id}", status_code=204)
 def drop_photograph(db: Db, _: CurrentPerson, photograph_id: RowId) -> None:
-    """Take a photograph away; published pages keep theirs."""
+    """Remove a photograph; published pages keep theirs."""
     photographing.drop(db, photograph_id)
 
 
@@ -241,7 +241,7 @@ def feed(db: Db, _: CurrentPerson) -> FeedOut:
 
 @router.post("/shop-feed", status_code=201)
 def open_feed(db: Db, _: CurrentPerson, base: PublicBase) -> FeedOut:
-    """Make a new key of the product feed; its addresses are told this once."""
+    """Make a new key of the product feed; its addresses are shown only now."""
     key = products.new_key(db)
     root = shop_base(db.scalars(select(Shop)).one(), base)
     address = f"{root}feeds/{key}/products"

@@ -298,13 +298,13 @@ class PageOut(BaseModel):
 
 
 class WithdrawIn(Strict):
-    """Why a page is taken down; kept, and shown to nobody outside."""
+    """Why a page is unpublished; stored, but not shown to readers."""
 
     reason: Annotated[Line, StringConstraints(max_length=200)] = ""
 
 
 class FeedOut(BaseModel):
-    """The shop's product feed; its addresses are told once, when its key is made."""
+    """The shop's product feed; its addresses are shown once, when its key is made."""
 
     is_open: bool
     csv: str = ""

@@ -22,7 +22,7 @@ from maple_rook.store.page_tables import PublishedPage
 from maple_rook.store.tables import Shop
 
 FRESH = "public, no-cache"
-"""A page may be kept, and is asked for anew each time: a withdrawn one is gone at once."""
+"""A page may be kept, and is asked for again each time: a withdrawn one is gone at once."""
 DOCUMENTS_KEPT = 64
 ANSWERS_KEPT_BYTES = 16_000_000
 
@@ -57,7 +57,7 @@ class PageMemory:
         )
 
     def document(self, page: PublishedPage) -> PageDocument:
-        """The document of a page; nobody may change it."""
+        """The document of a page; it must not be changed."""
         with self._lock:
             known = self._documents.get(page.id)
         if known is None:

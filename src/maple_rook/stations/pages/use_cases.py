@@ -127,7 +127,7 @@ def _usual_title(db: Session, shelf: Shelf, content: Content) -> str:
 
 
 def _check(db: Session, shelf: Shelf, content: Content) -> None:
-    """Refuse what cannot be shown: figures nobody knows, scores off their scale."""
+    """Refuse what cannot be shown: unknown figures, scores off their scale."""
     if isinstance(content, ComparisonContent):
         records.pieces(db, content.laid.pieces)
     if not isinstance(content, ReviewContent):
@@ -333,7 +333,7 @@ def change(db: Session, shelf: Shelf, draft_id: int, asked: PageIn, seen: IfMatc
 
 
 def discard(db: Session, draft_id: int, seen: IfMatch) -> None:
-    """Throw a draft away that was never published."""
+    """Delete a draft that was never published."""
     row = records.get(db, PageDraft, "page", draft_id, lock=True)
     seen.check_tag(_version(row))
     if pages.standing(db, [draft_id], documents=False):

@@ -1,4 +1,4 @@
-"""Who works here: invited, given another role, sent away."""
+"""People of the shop: invited, given another role, removed."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def _free(db: Session, name: str, person_id: int | None) -> None:
 
 
 def _locked(db: Session, person_id: int) -> Person:
-    """The person, while nobody else changes who is an owner."""
+    """The person, with the owners locked against other changes."""
     everybody = db.scalars(select(Person).order_by(Person.id).with_for_update()).all()
     for person in everybody:
         if person.id == person_id:
@@ -97,7 +97,7 @@ def _invited(db: Session, person: Person) -> InvitedOut:
 
 
 def change(db: Session, person_id: int, asked: PersonIn, seen: IfMatch) -> PersonOut:
-    """Another name or role; with another role one signs in anew."""
+    """Another name or role; with another role one signs in again."""
     person = _locked(db, person_id)
     seen.check(person)
     _free(db, asked.name, person_id)

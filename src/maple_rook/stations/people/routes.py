@@ -53,7 +53,7 @@ def _browser(request: Request) -> str:
 
 @router.get("/session")
 def session(request: Request, db: Db, visitor: Visitor) -> SessionOut:
-    """Who is signed in, and whose shop this is."""
+    """Who is signed in, and the shop."""
     return use_cases.session(db, visitor, request.app.state.in_demo)
 
 
@@ -122,7 +122,7 @@ def sign_ins(db: Db, person: CurrentPerson) -> list[SignInOut]:
 
 @router.post("/sign-ins", status_code=201)
 def make_key(db: Db, person: CurrentPerson, asked: KeyIn) -> KeyOut:
-    """A key for a program, or the address of a calendar; told once."""
+    """A key for a program, or the address of a calendar; shown once."""
     return use_cases.make_key(db, person, asked)
 
 
@@ -235,7 +235,7 @@ def change_person(
 
 @router.post("/people/{person_id}/invitation", status_code=201)
 def invite_again(db: Db, _: CurrentPerson, person_id: RowId) -> InvitedOut:
-    """A new invitation, with which a password is chosen anew."""
+    """A new invitation, with which a new password is chosen."""
     return governing.invite_again(db, person_id)
 
 

@@ -70,7 +70,7 @@ class BegunOut(BaseModel):
 
 
 class RecoveryCodesOut(BaseModel):
-    """Codes that stand in for the authenticator, each once; they are told this once."""
+    """Codes that stand in for the authenticator, each once; they are shown only now."""
 
     codes: list[str]
 
@@ -109,7 +109,7 @@ class SelfOut(BaseModel):
 
 
 class SessionOut(BaseModel):
-    """Whose shop this is and who is signed in; ``demo`` lists whom one can be in a demo."""
+    """The shop and who is signed in; ``demo`` lists the people of a demo."""
 
     shop: str
     demo: list[DemoPersonOut]
@@ -168,7 +168,7 @@ class KeyIn(Strict):
 
 
 class KeyOut(BaseModel):
-    """A key; it is told this once."""
+    """A key; it is shown only now."""
 
     key: str
     sign_ins: list[SignInOut]
@@ -191,7 +191,7 @@ class PersonOut(BaseModel):
 
 
 class InvitedOut(BaseModel):
-    """Somebody invited; ``token`` goes into the address they are given, and is told this once."""
+    """Somebody invited; ``token`` goes into the address they are given, and is shown only now."""
 
     person: PersonOut
     token: str

@@ -120,7 +120,7 @@ def _count(db: Session, buckets: Sequence[Bucket]) -> None:
 
 
 def _note_failure(person_id: int | None, address: str, db: Session) -> None:
-    """What was typed for a name nobody has is not kept: it may have been a password."""
+    """What was typed for an unknown name is not stored: it may have been a password."""
     name = people.name_of(db, person_id) if person_id is not None else "a name nobody has"
     people.write_down(db, "sign-ins", "failed", person_id or 0, f"{name}, from {address}")
     attempts.tidy(db)
@@ -242,7 +242,7 @@ async def _know(door: Door, me: Somebody, password: str, field: str) -> None:
 
 
 async def join(door: Door, asked: JoinIn, comer: Comer) -> LetIn:
-    """A password for whom the invitation is, who is then signed in; the first names the shop."""
+    """Set the invited person's password and sign them in; the first person also names the shop."""
 
     def known_words(db: Session) -> tuple[str, str]:
         person = standing_invitation(db, asked.token).person

@@ -1,4 +1,4 @@
-"""The second step of signing in: added, taken away, asked of the owners."""
+"""The second step of signing in: added, removed, required of owners."""
 
 from __future__ import annotations
 

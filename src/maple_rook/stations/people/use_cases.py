@@ -32,7 +32,7 @@ class NoInvitation(Refused):
 
 
 def session(db: Session, me: Somebody | None, in_demo: Sequence[DemoPersonOut]) -> SessionOut:
-    """What the sign-in page and every other page begin with; ``in_demo`` is told in demos only."""
+    """What every page, signed in or not, starts with; ``in_demo`` is sent in demos only."""
     shop = db.scalars(select(Shop)).one()
     return SessionOut(
         shop=shop.name,

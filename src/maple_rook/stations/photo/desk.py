@@ -96,7 +96,7 @@ class PhotoDesk:
 def _found(
     content: bytes, view: View, how: MeasureIn, lying: Lying
 ) -> tuple[Traced | PhotoRefused, str]:
-    """What is found in a photo, or why nothing is, and an error that nobody foresaw."""
+    """What is found in a photo, or why nothing is, or an unexpected error."""
     try:
         return _trace(picture(content), view, how, lying), ""
     except PhotoRefused as refused:

@@ -110,7 +110,7 @@ def image(db: Db, _: CurrentPerson, photo_id: RowId) -> Response:
 
 @router.delete("/{photo_id}")
 def throw_away(db: Db, _: CurrentPerson, photo_id: RowId) -> list[PhotoOut]:
-    """Throw a photo away from which nothing was taken over; returns those that are left."""
+    """Delete a photo without stored readings; returns those that are left."""
     return use_cases.throw_away(db, photo_id)
 
 

@@ -1,4 +1,4 @@
-"""The use cases around photos: take one in, throw one away, take its figures over, prove them."""
+"""Use cases for photos: upload, delete, store its figures, reproduce them."""
 
 from __future__ import annotations
 

@@ -22,7 +22,7 @@ def shown(piece: Piece) -> StockOut:
 
 
 def move(db: Session, piece_id: int, asked: StockIn, seen: IfMatch) -> StockOut:
-    """Move a piece; on the shelf it is for nobody, and a date is not ahead of today."""
+    """Change a piece's stock; a piece on the shelf has no buyer, and no date is in the future."""
     piece = records.get(db, Piece, "piece", piece_id, lock=True)
     seen.check(piece)
     now = today(db)

@@ -54,7 +54,7 @@ def _count(db: Session, table: type[Piece | PhotoMeasurement]) -> int:
 
 @router.post("", status_code=201)
 def ask(db: Db, person: CurrentPerson, tasks: CurrentTasks, asked: TaskIn) -> TaskOut:
-    """Ask for a task: the whole shelf worked out anew, or every kept photo measured again."""
+    """Ask for a task: the whole shelf recalculated, or every kept photo measured again."""
     if asked.kind is TaskKind.SHELF:
         shelf_store.make_all_wait(db)
     return TaskOut.of(tasks.ask(db, asked.kind, person.id))
@@ -62,6 +62,6 @@ def ask(db: Db, person: CurrentPerson, tasks: CurrentTasks, asked: TaskIn) -> Ta
 
 @router.post("/{task_id}/stop")
 def stop(db: Db, person: CurrentPerson, tasks: CurrentTasks, task_id: RowId) -> TaskOut:
-    """Stop a task; what it did stays, and the next one goes on from there."""
+    """Stop a task; its results stay, and the next one continues from there."""
     people.write_down(db, "tasks", "stopped", person.id, f"task {task_id}")
     return TaskOut.of(tasks.stop(db, task_id))

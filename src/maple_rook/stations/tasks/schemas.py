@@ -56,7 +56,7 @@ class TaskOut(BaseModel):
 
 
 class FileOut(BaseModel):
-    """A file that is being brought in or tried."""
+    """A file that is being imported or tried."""
 
     id: str
     file: str
@@ -65,7 +65,7 @@ class FileOut(BaseModel):
 
 
 class QuarantinedOut(BaseModel):
-    """A piece that could not be worked out, and what was wrong."""
+    """A piece that could not be calculated, and what was wrong."""
 
     piece_id: int
     tag: str

@@ -90,7 +90,7 @@ class TrialIn(Strict):
 
 
 class AsideIn(Strict):
-    """A trial set aside, and why; nothing takes it up again."""
+    """A trial set aside, and why; nothing makes it count again."""
 
     reason: Annotated[
         str, StringConstraints(strip_whitespace=True, max_length=200), AfterValidator(storable)

@@ -24,7 +24,7 @@ class FaultKey(Strict):
 
 
 class MethodOut(BaseModel):
-    """How a fault is mended; one that goes back to the maker has no minutes."""
+    """How a fault is repaired; one that goes back to the maker has no minutes."""
 
     what: str
     grits: list[int]
@@ -36,7 +36,7 @@ class MethodOut(BaseModel):
 
 
 class FaultSaid(BaseModel):
-    """A fault in words, and how it is mended."""
+    """A fault in words, and how it is repaired."""
 
     item: str
     aspect: str
@@ -96,7 +96,7 @@ class WorkOut(BaseModel):
 
 
 class OrderIn(Strict):
-    """Faults to be mended, by item and side; none named means all that stand."""
+    """Faults to be repaired, by item and side; none named means all open ones."""
 
     client_id: uuid.UUID
     faults: Annotated[list[FaultKey], Field(max_length=60)] = []  # noqa: RUF012 - copied by Pydantic

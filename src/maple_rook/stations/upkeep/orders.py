@@ -44,7 +44,7 @@ OPEN = (RepairState.ORDERED, RepairState.DONE)
 
 
 def work_of(db: Session, piece_id: int) -> WorkOut:
-    """The faults that stand on a piece, its orders, and what the shelf says of it."""
+    """The open faults of a piece, its orders, and its state on the shelf."""
     piece = records.pieces(db, [piece_id])[0]
     finish = work_orders.finishes(db, [piece_id])[piece_id]
     orders = [_order(row) for row in work_orders.orders(db, [piece_id])]

@@ -1,4 +1,4 @@
-"""What a sharpening takes of each knife, as the shop's log tells it."""
+"""What a sharpening removes from each knife, by the shop's log."""
 
 from __future__ import annotations
 

@@ -158,13 +158,13 @@ def delivery(db: Db, _: CurrentPerson) -> DeliveryOut:
 
 @router.get("/pieces/{piece_id}/work")
 def work_of(db: Db, _: CurrentPerson, piece_id: RowId) -> WorkOut:
-    """Faults that stand on a piece, its work orders, and what the shelf says of it."""
+    """Open faults of a piece, its work orders, and its state on the shelf."""
     return orders.work_of(db, piece_id)
 
 
 @router.post("/pieces/{piece_id}/work", status_code=201)
 def order(db: Db, person: CurrentPerson, piece_id: RowId, asked: OrderIn) -> WorkOut:
-    """Order faults to be mended; sent twice it is ordered once."""
+    """Order faults to be repaired; sent twice it is ordered once."""
     return orders.order(db, person, piece_id, asked)
 
 

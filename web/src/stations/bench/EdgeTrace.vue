@@ -205,10 +205,4 @@ textarea,
 .tip input {
   width: 120px;
 }
-
-.buttons {
-  display: flex;
-  gap: 10px;
-  margin: 8px 0;
-}
 </style>

@@ -117,9 +117,9 @@ const wrong = computed(() => {
         <b v-if="said" class="grade-M">{{ said }}</b>
         <span v-else class="soft">The figure follows once everything is read.</span>
         <v-btn type="submit" :disabled="!said" :loading="take.isPending.value">
-          Take this reading
+          Store this reading
         </v-btn>
-        <v-btn v-if="doubt" @click="take.mutate(true)">Keep, flag as unusual</v-btn>
+        <v-btn v-if="doubt" @click="take.mutate(true)">Store, marked unusual</v-btn>
       </p>
       <p v-if="doubt" class="rust" role="alert">⚠ {{ doubt }}</p>
       <p v-if="wrong" class="rust" role="alert">⚠ {{ wrong }}</p>

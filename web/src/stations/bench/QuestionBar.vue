@@ -53,7 +53,7 @@ defineEmits<{
       <v-btn v-for="(reason, i) in VOID_REASONS" :key="reason" @click="$emit('strike', reason)">
         <kbd>{{ i + 1 }}</kbd>&nbsp;{{ reason }}
       </v-btn>
-      <v-btn @click="$emit('close')"><kbd>Esc</kbd>&nbsp;leave it</v-btn>
+      <v-btn @click="$emit('close')"><kbd>Esc</kbd>&nbsp;cancel</v-btn>
     </p>
   </div>
   <div
@@ -68,12 +68,12 @@ defineEmits<{
     </ul>
     <p class="answers">
       <v-btn @click="$emit('signOff')"><kbd>K</kbd>&nbsp;sign off</v-btn>
-      <v-btn @click="$emit('close')"><kbd>Esc</kbd>&nbsp;go on measuring</v-btn>
+      <v-btn @click="$emit('close')"><kbd>Esc</kbd>&nbsp;continue measuring</v-btn>
     </p>
   </div>
   <div v-else class="question" role="alertdialog" aria-label="Not applicable">
     <p>
-      <strong>Not applicable.</strong> Type why, then <kbd>Enter</kbd>; <kbd>Esc</kbd> to leave it.
+      <strong>Not applicable.</strong> Type why, then <kbd>Enter</kbd>; <kbd>Esc</kbd> to cancel.
     </p>
   </div>
 </template>

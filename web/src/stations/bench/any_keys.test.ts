@@ -74,7 +74,7 @@ const USUAL = ['186', '210', '15', '60.5', '58.4', '0.3', 'TAG-17']
 
 let open: OpenBench
 
-/** The page is loaded anew; what waited on disk is there again. */
+/** The page is loaded again; what waited on disk is there again. */
 async function reloaded(record: Record): Promise<void> {
   const left = [...waiting]
   open.close()

@@ -25,7 +25,7 @@ export function useQuestions(
     entry.storeReading(choice === 'take' ? open.suggestion : open.typed, open.from, true)
   }
 
-  /** A reading that the server would not take: kept as it is, put right, or typed anew. */
+  /** A reading that the server would not take: kept as it is, put right, or typed again. */
   function settleRefused(refusal: Waiting, choice: 'keep' | 'take' | 'correct'): void {
     if (refusal.what !== 'reading') return
     const { typed } = refusal.body

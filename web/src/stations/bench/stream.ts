@@ -1,6 +1,6 @@
 import { addressOf } from '@/api/base'
 
-/** What the instruments' stream brings; `open` is told anew after every pause. */
+/** What the instruments' stream brings; `open` is told again after every pause. */
 interface Listener {
   open: () => void
   error: () => void

@@ -28,7 +28,7 @@ const saving = useMutation({
     <template v-if="naming">
       <v-text-field v-model="name" v-focus label="name of the comparison" maxlength="80" />
       <v-btn type="submit" :disabled="!name.trim()">Save</v-btn>
-      <v-btn variant="text" @click="naming = false">Leave it</v-btn>
+      <v-btn variant="text" @click="naming = false">Cancel</v-btn>
     </template>
     <template v-else>
       <v-btn @click="naming = true">Save this comparison</v-btn>

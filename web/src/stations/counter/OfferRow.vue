@@ -91,7 +91,7 @@ const held = computed(() => hand.ids.includes(props.offer.piece.id))
       </div>
       <div class="do no-print">
         <v-btn @click="hand.toggle(offer.piece.id)">
-          {{ held ? 'Take off the strip' : 'Hang it' }}
+          {{ held ? 'Take off the strip' : 'Hang on the strip' }}
         </v-btn>
         <v-btn :to="`/counter/card/${offer.piece.id}`">Take-home card</v-btn>
       </div>

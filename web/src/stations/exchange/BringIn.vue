@@ -259,7 +259,7 @@ const said = computed(() => {
             :disabled="state === 'running' || !reading.source.trim() || !said"
             @click="run.mutate(false)"
           >
-            Try it
+            Preview the import
           </v-btn>
           <v-btn
             v-if="current"
@@ -365,14 +365,6 @@ const said = computed(() => {
 .rates p {
   flex-basis: 100%;
   margin: 2px 0 0;
-}
-
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 14px;
-  align-items: center;
-  margin: 6px 0 14px;
 }
 
 .done {

@@ -138,7 +138,7 @@ const restore = useMutation({
     <p v-needs="'measure'" class="buttons">
       <v-btn v-if="editing === null" @click="edit(null)">Add a food</v-btn>
       <v-btn :disabled="list.data.value.as_shipped" @click="restore.mutate()">
-        Restore the shipped set
+        Restore the supplied set
       </v-btn>
     </p>
     <p v-if="drop.error.value" class="rust" role="alert">⚠ {{ drop.error.value.message }}</p>
@@ -165,9 +165,9 @@ const restore = useMutation({
           variant="flat"
           :disabled="incomplete.length > 0 || !form.label.trim()"
         >
-          Keep
+          Save
         </v-btn>
-        <v-btn @click="editing = null">Leave it</v-btn>
+        <v-btn variant="text" @click="editing = null">Cancel</v-btn>
       </p>
     </form>
   </div>

@@ -164,8 +164,8 @@ const due = (row: InstrumentOut) => {
       </div>
       <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
       <p class="buttons">
-        <v-btn type="submit" color="primary" variant="flat">Keep</v-btn>
-        <v-btn @click="editing = null">Leave it</v-btn>
+        <v-btn type="submit" color="primary" variant="flat">Save</v-btn>
+        <v-btn variant="text" @click="editing = null">Cancel</v-btn>
       </p>
     </form>
   </div>

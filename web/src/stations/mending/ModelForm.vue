@@ -164,7 +164,7 @@ const detail = computed(() =>
         Save the change
       </v-btn>
       <v-btn @click="save.mutate({ retired: !model.data.value.retired, reason })">
-        {{ model.data.value.retired ? 'Offer it again' : 'Retire it' }}
+        {{ model.data.value.retired ? 'Restore this model' : 'Retire this model' }}
       </v-btn>
       <span v-if="model.data.value.retired" class="soft">Retired: not offered for new pieces.</span>
     </p>
@@ -211,7 +211,6 @@ h2 {
   margin-top: 12px;
 }
 
-.buttons,
 .merge {
   display: flex;
   flex-wrap: wrap;

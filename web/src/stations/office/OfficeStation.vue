@@ -121,7 +121,7 @@ const label = (key: string) => coefficients.value.find((c) => c.key === key)?.la
           >
             {{ changed.length ? `Set ${changed.length} changed` : 'Nothing changed' }}
           </v-btn>
-          <v-btn @click="fill({})">Fill in the published</v-btn>
+          <v-btn @click="fill({})">Fill in published values</v-btn>
         </div>
       </fieldset>
     </form>
@@ -193,14 +193,6 @@ label.other > span:first-child {
 
 input.changed {
   border-color: var(--measured);
-}
-
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 10px;
-  margin: 8px 0 18px;
 }
 
 .buttons .v-input {

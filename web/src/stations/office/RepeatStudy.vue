@@ -159,7 +159,7 @@ const error = computed(() => look.error.value ?? keep.error.value)
     </div>
     <p class="buttons">
       <v-btn v-if="!said" type="submit" :disabled="!body" :loading="look.isPending.value">
-        Show its parts
+        Analyse
       </v-btn>
       <v-btn
         v-else
@@ -170,7 +170,7 @@ const error = computed(() => look.error.value ?? keep.error.value)
       >
         Adopt and recalculate
       </v-btn>
-      <v-btn variant="text" @click="emit('leave')">Leave</v-btn>
+      <v-btn variant="text" @click="emit('leave')">Cancel</v-btn>
     </p>
   </form>
 </template>
@@ -206,11 +206,5 @@ td.first {
 
 .parts {
   max-width: 560px;
-}
-
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
 }
 </style>

@@ -222,13 +222,6 @@ section {
   grid-column: 1 / -1;
 }
 
-.buttons {
-  display: flex;
-  gap: 12px 18px;
-  align-items: center;
-  margin: 8px 0 0;
-}
-
 .buttons label {
   cursor: pointer;
 }

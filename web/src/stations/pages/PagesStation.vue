@@ -132,19 +132,19 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
     </p>
 
     <section v-needs="'advise'" aria-labelledby="range">
-      <h2 id="range">Begin a range</h2>
+      <h2 id="range">New range</h2>
       <p class="soft intro">
         All knives in stock of a maker, a type or a search, in a table that readers can put in
         order.
       </p>
       <form
         class="buttons"
-        aria-label="Begin a range"
+        aria-label="New range"
         @submit.prevent="begin.mutate(aRange(search.trim(), types))"
       >
         <v-text-field v-model="search" label="Maker or search words" maxlength="160" />
         <v-autocomplete v-model="types" :items="choices" label="Types" multiple chips />
-        <v-btn type="submit" :loading="begin.isPending.value">Begin</v-btn>
+        <v-btn type="submit" :loading="begin.isPending.value">Start a draft</v-btn>
       </form>
     </section>
     <ScoreScales />
@@ -155,13 +155,6 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
 <style scoped>
 section {
   margin-top: 26px;
-}
-
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 10px 14px;
 }
 
 .buttons > .v-input {

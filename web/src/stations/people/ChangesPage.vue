@@ -170,7 +170,7 @@ const moment = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
     </table>
     <p v-if="found.hasNextPage.value">
       <v-btn :loading="found.isFetchingNextPage.value" @click="found.fetchNextPage()">
-        Earlier ones
+        Show earlier changes
       </v-btn>
     </p>
   </template>

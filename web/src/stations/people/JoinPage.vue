@@ -48,7 +48,7 @@ const ready = computed(
 
 <template>
   <FrontDoor
-    :title="first ? 'Open your shop' : 'Come in'"
+    :title="first ? 'Open your shop' : 'Join the shop'"
     :shop="first ? undefined : found.data.value?.shop"
   >
     <StateNote
@@ -101,7 +101,7 @@ const ready = computed(
         :disabled="!ready"
         :loading="join.isPending.value"
       >
-        {{ first ? 'Open the shop' : 'Come in' }}
+        {{ first ? 'Open the shop' : 'Join the shop' }}
       </v-btn>
     </form>
   </FrontDoor>

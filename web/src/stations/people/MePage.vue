@@ -126,7 +126,7 @@ const address = computed(() => {
             :disabled="password.new.length < 12 || password.new !== password.again"
             :loading="change.isPending.value"
           >
-            Change it
+            Change the password
           </v-btn>
         </form>
         <TwoStep class="second" />
@@ -208,13 +208,6 @@ const address = computed(() => {
 <style scoped>
 .intro {
   margin: 0 0 8px;
-}
-
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  margin: 0 0 20px;
 }
 
 .columns {

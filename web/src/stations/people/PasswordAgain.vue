@@ -40,7 +40,7 @@ const give = useMutation({
           :disabled="!password"
           :loading="give.isPending.value"
         >
-          Go on
+          Continue
         </v-btn>
         <v-btn variant="text" @click="passwordAsked?.(false)">Cancel</v-btn>
       </p>

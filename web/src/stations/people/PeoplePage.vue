@@ -134,7 +134,7 @@ function sendAway(person: PersonOut): void {
               class="plain link"
               @click="leaving = person"
             >
-              leaves
+              remove
             </button>
           </td>
         </tr>
@@ -143,8 +143,8 @@ function sendAway(person: PersonOut): void {
     <p v-if="leaving" role="alert" class="leaving">
       {{ leaving.name }} is signed out everywhere and can no longer sign in. What they recorded
       stays under their name.
-      <v-btn @click="sendAway(leaving)">{{ leaving.name }} leaves</v-btn>
-      <v-btn variant="text" @click="leaving = null">Leave it</v-btn>
+      <v-btn @click="sendAway(leaving)">Remove {{ leaving.name }}</v-btn>
+      <v-btn variant="text" @click="leaving = null">Cancel</v-btn>
     </p>
     <template v-if="gone.length">
       <h2>Left</h2>

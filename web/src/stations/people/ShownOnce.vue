@@ -66,10 +66,4 @@ textarea {
   background: var(--ground);
   width: 100%;
 }
-
-.buttons {
-  display: flex;
-  gap: 10px;
-  margin: 10px 0 0;
-}
 </style>

@@ -87,7 +87,7 @@ function noted(): void {
           :disabled="code.trim().length < 6"
           :loading="act.isPending.value"
         >
-          Turn it on
+          Turn on
         </v-btn>
         <v-btn variant="text" @click="begun = null">Cancel</v-btn>
       </p>
@@ -98,7 +98,7 @@ function noted(): void {
     </ShownOnce>
     <p v-else-if="isOn" class="buttons">
       <v-btn @click="renew">New recovery codes ({{ state.data.value?.codes_left }} left)</v-btn>
-      <v-btn v-if="!state.data.value?.asked" @click="end">Turn it off</v-btn>
+      <v-btn v-if="!state.data.value?.asked" @click="end">Turn off</v-btn>
     </p>
     <p v-else-if="!begun && state.data.value"><v-btn @click="begin">Add a second step</v-btn></p>
     <p v-if="!mine && may('govern') && state.data.value && !begun" class="duty">
@@ -125,10 +125,6 @@ img {
 
 .secret {
   overflow-wrap: anywhere;
-}
-
-.buttons {
-  flex-wrap: wrap;
 }
 
 .duty label {

@@ -83,7 +83,9 @@ const picked = (event: Event) => {
         <select v-model="shot" aria-label="How the simulated camera takes it">
           <option v-for="s in shots" :key="s">{{ s }}</option>
         </select>
-        <v-btn :loading="busy" :disabled="locked" @click="$emit('standIn', shot)"> Take it </v-btn>
+        <v-btn :loading="busy" :disabled="locked" @click="$emit('standIn', shot)">
+          Take the photo
+        </v-btn>
       </span>
     </p>
     <dl v-if="!short" class="facts cards">

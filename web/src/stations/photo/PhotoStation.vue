@@ -180,9 +180,9 @@ const moved = computed(() => Boolean(how.value.points))
             <input v-model="apart" inputmode="decimal" aria-label="Distance in mm" /> mm
           </label>
           <v-btn color="primary" variant="flat" :disabled="!known" @click="goByPoints">
-            Measure by these
+            Measure with these points
           </v-btn>
-          <v-btn @click="picking = null">Leave it</v-btn>
+          <v-btn variant="text" @click="picking = null">Cancel</v-btn>
         </fieldset>
 
         <template v-if="found && !found.refused && !picking">

@@ -132,7 +132,7 @@ const count = computed(() => chosen.value.length + (props.side && keepEdge.value
       :disabled="locked || !count"
       :loading="busy"
     >
-      Take over {{ chosen.length }} {{ chosen.length === 1 ? 'reading' : 'readings'
+      Store {{ chosen.length }} {{ chosen.length === 1 ? 'reading' : 'readings'
       }}{{ side && keepEdge ? ' and the edge' : '' }}
     </v-btn>
   </form>

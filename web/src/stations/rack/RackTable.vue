@@ -123,10 +123,6 @@ const wide = computed(() => COLUMNS.length + onShelf.value.length + 4)
 </template>
 
 <style scoped>
-table {
-  font-size: 14px;
-}
-
 @media (min-width: 1200px) {
   .scroll {
     overflow-x: visible;

@@ -100,12 +100,12 @@ const wrong = computed(() => {
         <v-btn type="submit" color="primary" variant="flat" :loading="save.isPending.value">
           Save the change
         </v-btn>
-        <v-btn @click="open = false">Leave it</v-btn>
+        <v-btn variant="text" @click="open = false">Cancel</v-btn>
       </p>
       <p class="wide buttons">
         <v-text-field v-model="same" label="It is the same knife as, by tag" maxlength="40" />
         <v-btn :disabled="!same.trim()" :loading="merge.isPending.value" @click="merge.mutate()">
-          Merge into it
+          Merge
         </v-btn>
       </p>
     </form>
@@ -127,12 +127,5 @@ form {
 
 .wide {
   grid-column: 1 / -1;
-}
-
-.buttons {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  margin: 0;
 }
 </style>

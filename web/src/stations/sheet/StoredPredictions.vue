@@ -98,7 +98,7 @@ const shown = (row: StoredPredictionOut) =>
       <h2>Stored predictions</h2>
       <form v-needs="'advise'" class="keep" @submit.prevent="keep.mutate()">
         <v-text-field v-model="note" label="Store what is predicted now, for" maxlength="80" />
-        <v-btn type="submit" :loading="keep.isPending.value">Store it</v-btn>
+        <v-btn type="submit" :loading="keep.isPending.value">Store these predictions</v-btn>
       </form>
       <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
       <table v-if="kept.data.value?.length">

@@ -100,8 +100,8 @@ const ready = computed(
     </p>
     <p v-if="keep.error.value" class="rust" role="alert">⚠ {{ keep.error.value.message }}</p>
     <p class="buttons">
-      <v-btn type="submit" color="primary" variant="flat" :disabled="!ready">Keep</v-btn>
-      <v-btn @click="emit('close')">Leave it</v-btn>
+      <v-btn type="submit" color="primary" variant="flat" :disabled="!ready">Save</v-btn>
+      <v-btn variant="text" @click="emit('close')">Cancel</v-btn>
     </p>
   </form>
 </template>

@@ -166,10 +166,6 @@ function kept(designation: string): void {
   align-items: center;
 }
 
-.scroll table {
-  font-size: 14px;
-}
-
 .scroll td {
   padding-right: 6px;
 }

@@ -261,14 +261,6 @@ figcaption {
   gap: 10px;
 }
 
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 10px;
-  margin-top: 10px;
-}
-
 td:first-child,
 td:last-child {
   white-space: nowrap;

@@ -128,7 +128,7 @@ const begin = useMutation({
       <p v-if="look.error.value" class="rust" role="alert">⚠ {{ look.error.value.message }}</p>
       <div v-if="read" role="status">
         <p>
-          <b>{{ good.length }} of {{ counted(read.cuts.length, 'cut') }} can be kept</b
+          <b>{{ good.length }} of {{ counted(read.cuts.length, 'cut') }} can be stored</b
           >{{ read.bad.length ? `, ${counted(read.bad.length, 'line')} cannot be read:` : '.' }}
         </p>
         <ul v-if="read.bad.length" class="rust small">
@@ -171,9 +171,9 @@ const begin = useMutation({
         :disabled="form.source === 'file' && !good.length"
         :loading="begin.isPending.value"
       >
-        {{ form.source === 'file' ? `Keep ${counted(good.length, 'cut')}` : 'Begin the session' }}
+        {{ form.source === 'file' ? `Store ${counted(good.length, 'cut')}` : 'Start the session' }}
       </v-btn>
-      <v-btn @click="emit('leave')">Leave it</v-btn>
+      <v-btn variant="text" @click="emit('leave')">Cancel</v-btn>
     </p>
   </form>
 </template>
@@ -199,11 +199,6 @@ const begin = useMutation({
   margin: 0;
   padding: 0;
   border: 0;
-}
-
-.buttons {
-  display: flex;
-  gap: 10px;
 }
 
 p {

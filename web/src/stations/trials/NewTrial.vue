@@ -152,7 +152,7 @@ const begin = useMutation({
       <p v-if="look.error.value" class="rust" role="alert">⚠ {{ look.error.value.message }}</p>
       <div v-if="read" class="read" role="status">
         <p>
-          <b>{{ read.points.length }} rows can be kept</b
+          <b>{{ read.points.length }} rows can be stored</b
           >{{ read.bad.length ? `, ${read.bad.length} cannot:` : '.' }}
         </p>
         <ul v-if="read.bad.length" class="rust">
@@ -182,9 +182,9 @@ const begin = useMutation({
         :disabled="wanting !== ''"
         :loading="begin.isPending.value"
       >
-        {{ form.source === 'file' ? `Begin with ${offered.length} points` : 'Begin the trial' }}
+        {{ form.source === 'file' ? `Start with ${offered.length} points` : 'Start the trial' }}
       </v-btn>
-      <v-btn @click="emit('leave')">Leave it</v-btn>
+      <v-btn variant="text" @click="emit('leave')">Cancel</v-btn>
     </p>
   </form>
 </template>

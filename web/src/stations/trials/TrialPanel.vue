@@ -169,7 +169,7 @@ const stated = computed(() => {
         >
           Save the protocol
         </v-btn>
-        <v-btn @click="describing = false">Leave it</v-btn>
+        <v-btn variant="text" @click="describing = false">Cancel</v-btn>
       </p>
     </form>
     <template v-else>
@@ -215,7 +215,6 @@ h3 {
   padding-left: 10px;
 }
 
-.buttons,
 .entry {
   display: flex;
   flex-wrap: wrap;

@@ -111,7 +111,7 @@ watch(
         :disabled="trial.kind === 'card' && trial.points >= CYCLES"
         @click="run"
       >
-        {{ trial.kind === 'card' ? 'Run the cycles' : 'Part the line' }}
+        {{ trial.kind === 'card' ? 'Run the cycles' : 'Cut the line' }}
       </v-btn>
       <v-btn v-else @click="running = false">Stop after this cycle</v-btn>
       <v-text-field
@@ -124,7 +124,9 @@ watch(
       <span v-if="running" class="soft" role="status">
         Cycle {{ trial.series.length + 1 }} of {{ CYCLES }}…
       </span>
-      <span v-if="stopped" class="rust" role="alert">⚠ {{ stopped }} What was read is kept.</span>
+      <span v-if="stopped" class="rust" role="alert"
+        >⚠ {{ stopped }} Cycles read so far are stored.</span
+      >
     </div>
     <form
       v-else
@@ -149,7 +151,7 @@ watch(
           type="submit"
           :disabled="!Number.isFinite(decimal(x)) || !Number.isFinite(decimal(read))"
         >
-          Keep
+          Store
         </v-btn>
       </template>
     </form>
@@ -184,7 +186,6 @@ p {
   margin: 0 0 6px;
 }
 
-.buttons,
 .entry {
   display: flex;
   flex-wrap: wrap;

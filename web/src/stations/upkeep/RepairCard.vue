@@ -39,7 +39,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
   try {
     say(kind, { photo_id: await keepRepairPhoto(props.repair.id, file) })
   } catch (error) {
-    failed.value = error instanceof Error ? error.message : 'The picture could not be kept.'
+    failed.value = error instanceof Error ? error.message : 'The picture was not stored.'
   }
 }
 </script>
@@ -102,9 +102,9 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
           :loading="busy"
           @click="say('recheck', { value: 'fine' })"
         >
-          Fine
+          Passed
         </v-btn>
-        <v-btn :loading="busy" @click="say('recheck', { value: 'mend' })">Not yet</v-btn>
+        <v-btn :loading="busy" @click="say('recheck', { value: 'mend' })">Not yet right</v-btn>
       </template>
       <label v-for="kind in ['before', 'after'] as const" :key="kind" class="small picture">
         picture {{ kind }}
@@ -115,7 +115,7 @@ async function picture(kind: 'before' | 'after', event: Event): Promise<void> {
       <summary class="soft">Drop this repair</summary>
       <div class="does">
         <v-text-field v-model="note" label="why" maxlength="400" />
-        <v-btn :disabled="!note.trim()" @click="say('dropped')">Drop it</v-btn>
+        <v-btn :disabled="!note.trim()" @click="say('dropped')">Drop</v-btn>
       </div>
     </details>
     <p v-if="failed" class="rust" role="alert">⚠ {{ failed }}</p>

@@ -182,13 +182,6 @@ section > .v-input {
   margin-bottom: 10px;
 }
 
-.buttons {
-  display: flex;
-  gap: 14px;
-  align-items: center;
-  margin-top: 18px;
-}
-
 p {
   margin: 2px 0 8px;
 }

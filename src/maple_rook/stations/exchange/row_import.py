@@ -21,8 +21,8 @@ from maple_rook.formats.incoming.money import prices_of
 from maple_rook.formats.incoming.table import SAMPLE, Table
 from maple_rook.formats.incoming.understand import Reader
 from maple_rook.stations.exchange.groups import Groups
-from maple_rook.stations.exchange.keeping import Keeper
-from maple_rook.stations.exchange.keeping_models import Choices
+from maple_rook.stations.exchange.model_storage import Choices
+from maple_rook.stations.exchange.row_storage import Keeper
 from maple_rook.store.tables import Shop
 from maple_rook.store.travelling import BASICS, REST, Arrivals
 
@@ -58,7 +58,7 @@ class RowReport:
 
 @dataclass
 class Report:
-    """Row by row what would be, or was, brought in, and how much that is."""
+    """Row by row what would be, or was, imported, and how much that is."""
 
     rows: list[RowReport] = field(default_factory=list)
     counts: Counter[RowVerdict] = field(default_factory=Counter)
@@ -66,7 +66,7 @@ class Report:
 
     @property
     def changed_models(self) -> bool:
-        """Whether anything was written that no reading of a piece tells of."""
+        """Whether anything was written other than readings of pieces."""
         return bool(self.added["changes"] or self.added["claims"])
 
     def tell(self, table: str, drafts: Sequence[Draft]) -> None:
@@ -77,7 +77,7 @@ class Report:
             )
 
 
-def bring(
+def import_rows(
     db: Session,
     person_id: int,
     tables: Sequence[Mapped],
@@ -230,5 +230,5 @@ def _keep_model(keeper: Keeper, draft: Draft) -> None:
 
 
 def _claims(keeper: Keeper, draft: Draft, model: int) -> bool:
-    """Whether any of the claims is new; all of them are kept or told."""
+    """Whether any of the claims is new; all are stored or reported."""
     return sum(keeper.models.claim(draft, model, claim) for claim in draft.claims) > 0

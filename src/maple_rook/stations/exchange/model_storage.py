@@ -1,4 +1,4 @@
-"""Models and claims of rows understood, written into the record; what differs is told."""
+"""Models and claims of imported rows, written into the record; differences are reported."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ class ModelKeeper:
         }
 
     def keep(self, draft: Draft) -> int:
-        """The model of a row, entered where it is new; what differs is told, or taken over."""
+        """The model of a row, entered if new; differences are reported or stored."""
         asked = draft.model
         assert asked is not None
         known = self.ids.get(asked.key)

@@ -17,7 +17,7 @@ from maple_rook.core.measurement.figure_kind import FigureKind
 from maple_rook.core.measurement.reading import TakenReading, unknown_instrument_u
 from maple_rook.formats.incoming.cells import key_of
 from maple_rook.formats.incoming.drafts import Draft, FigureDraft, RowVerdict
-from maple_rook.stations.exchange.keeping_models import Choices, ModelKeeper
+from maple_rook.stations.exchange.model_storage import Choices, ModelKeeper
 from maple_rook.store import incoming, records
 from maple_rook.store.readings import NewReading, keep_many, reference_block
 from maple_rook.store.tables import (
@@ -62,7 +62,7 @@ class Keeper:
         return found[1] if found else None
 
     def look_again(self) -> None:
-        """Read anew what the record has beside knives: grades, instruments, people."""
+        """Read again what the record has beside knives: grades, instruments, people."""
         self.models.look_again()
         self._people = incoming.named(self.db, Person)
         self._instruments = incoming.named(self.db, Instrument)

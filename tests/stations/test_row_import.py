@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from maple_rook.cluster import Cluster
 from maple_rook.stations.exchange import importing
-from maple_rook.stations.exchange.bringing import Report
+from maple_rook.stations.exchange.row_import import Report
 from shops import TODAY, given, run, shop_api, shop_engine
 
 UNTIDY = """Winter shelf of the shop;;;;;;;
