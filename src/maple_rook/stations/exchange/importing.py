@@ -32,7 +32,13 @@ from maple_rook.formats.incoming.table import MOST_BYTES, Table, TableRow
 from maple_rook.http.problems import Conflict
 from maple_rook.stations.exchange import temporary
 from maple_rook.stations.exchange.model_storage import Choices
-from maple_rook.stations.exchange.row_import import Cancelled, Mapped, Report, RowReport, import_rows
+from maple_rook.stations.exchange.row_import import (
+    Cancelled,
+    Mapped,
+    Report,
+    RowReport,
+    import_rows,
+)
 from maple_rook.stations.exchange.schemas import ChoicesIn, TableIn, TableOut
 from maple_rook.store.database import WRITER
 from maple_rook.store.exchange_tables import ImportFile, ImportPart, ImportRow
@@ -245,7 +251,9 @@ class Imports:
         choices = Choices(
             asked.measured_on, asked.doubtful, asked.changed, shop_currency(db), asked.rates
         )
-        report = import_rows(db, person_id, mapped, choices, tell=lambda done: self._goes_on(key, done))
+        report = import_rows(
+            db, person_id, mapped, choices, tell=lambda done: self._goes_on(key, done)
+        )
         state = "brought in" if asked.for_good else "tried"
         if asked.for_good:
             past.counts = {verdict.value: n for verdict, n in report.counts.items()}
