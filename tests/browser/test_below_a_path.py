@@ -36,7 +36,7 @@ def test_nothing_is_looked_for_beside_the_path(below: str, stranger: Page) -> No
 
     stranger.on("response", look)
     stranger.goto(f"{below}/rack")
-    sign_in(stranger, "Odd in the office", DEMO_PASSWORD)
+    sign_in(stranger, "Otta in the office", DEMO_PASSWORD)
     expect(stranger.get_by_text("KH-01").first).to_be_visible()
     [cookie] = [c for c in stranger.context.cookies() if c["name"] == "rook"]
     assert cookie["path"] == f"{PATH}/"

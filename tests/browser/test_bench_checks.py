@@ -39,9 +39,9 @@ def test_a_slip_is_said_with_its_why_and_mend_and_the_decision_is_kept(page: Pag
     for part in (wrong, "Why:", "one of the three"):
         expect(question.get_by_text(part).first).to_be_visible()
     page.keyboard.press("k")
-    expect(checks.get_by_text("confirmed, Odd in the office decided")).to_be_visible()
+    expect(checks.get_by_text("confirmed, Otta in the office decided")).to_be_visible()
     page.reload()
-    expect(checks.get_by_text("confirmed, Odd in the office decided")).to_be_visible()
+    expect(checks.get_by_text("confirmed, Otta in the office decided")).to_be_visible()
 
 
 def test_a_unit_slip_is_put_right_with_one_key(page: Page, shop: Session) -> None:

@@ -88,7 +88,7 @@ def test_a_left_hander_never_gets_a_right_ground_single_bevel(page: Page) -> Non
 def test_a_customer_is_kept_under_a_label_and_forgotten(page: Page) -> None:
     page.goto("/counter")
     page.get_by_role("button", name="galley", exact=True).click()
-    page.get_by_role("button", name="in parts…").click()
+    page.get_by_role("button", name="several, in parts…").click()
     for _ in range(3):
         page.get_by_role("button", name="more tomato").click()
     page.get_by_label("customer’s label").fill("the slow ferry")
@@ -175,8 +175,8 @@ def test_what_a_seller_may_skip_changes_the_answer_and_is_named(page: Page) -> N
     for question, answer, said in (
         ("How large is the hand?", "small", "Small hand: a shorter handle"),
         ("How strong is the wrist?", "tires soon", "Wrist that tires: nothing over 300 g"),
-        ("How long at the board, a day?", "four hours or more", "Four hours or more a day"),
-        ("Who is it for?", "a gift", "A gift: nothing used, no single bevel"),
+        ("How many hours a day at the board?", "four hours or more", "Four hours or more a day"),
+        ("Who will own it?", "a gift", "A gift: nothing used, no single bevel"),
         ("Where is it stored?", "loose in a drawer", "Loose in a drawer: a robust edge"),
         ("What did the last knife do wrong?", "chipped", "The last knife chipped"),
     ):

@@ -37,7 +37,7 @@ def test_the_door_lets_in_who_knows_the_password_to_where_they_wanted(stranger: 
 
 def test_who_reads_is_shown_nothing_to_change(stranger: Page) -> None:
     stranger.goto("/board/foods")
-    stranger.get_by_role("button", name="Moth who reads").click()
+    stranger.get_by_role("button", name="Merle, reading only").click()
     expect(stranger.get_by_role("cell", name="Carrot")).to_be_visible()
     expect(stranger.get_by_role("button", name="Add a food")).to_be_hidden()
     stations = stranger.get_by_role("navigation", name="Stations")

@@ -86,7 +86,7 @@ def test_a_reading_keeps_what_was_typed_and_who_took_it(api: TestClient, sheet: 
     assert (kept["typed"], kept["value"], kept["unit"]) == ("0.072 in", 0.072, "in")
     assert kept["si_value"] == pytest.approx(1.8288)
     assert (kept["si_unit"], kept["replicate"], kept["method"]) == ("mm", 1, "manual")
-    assert (kept["person"], kept["station"]) == ("Odd in the office", "middle")
+    assert (kept["person"], kept["station"]) == ("Otta in the office", "middle")
     assert "caliper" in kept["instrument"]
 
 

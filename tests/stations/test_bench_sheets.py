@@ -139,7 +139,7 @@ def test_a_decision_on_a_check_stands_until_the_figures_change(api: TestClient, 
     assert all(check[part] for part in ("wrong", "why", "mend"))
     observe(api, sheet, seen("check.spine_order", "stands", note=check["wrong"]))
     (check,) = state_of(api, sheet)["checks"]
-    assert (check["stands"], check["decided_by"]) == (True, "Odd in the office")
+    assert (check["stands"], check["decided_by"]) == (True, "Otta in the office")
     stands = {
         c["key"]: c["stands"] for c in take(api, sheet, reading("spine_mid", "2.80"))["checks"]
     }

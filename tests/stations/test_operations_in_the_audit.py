@@ -310,7 +310,7 @@ NEW = {"maker": "Audit Smithy", "knife_type": "gyuto", "nominal": "210"}
 
 
 def who_works_here(shop: Shop) -> None:
-    owner = "Odd in the office"
+    owner = "Otta in the office"
     shop.sign_in(owner, DEMO_PASSWORD)
     made = shop("people_make_key", json={"label": "scales"})
     shop("people_end_sign_in", next(s["id"] for s in made["sign_ins"] if s["label"] == "scales"))

@@ -481,7 +481,7 @@ def test_demo_people_are_in_the_demo_only(engine: Engine, cluster: Cluster, tmp_
             "counter",
             "reader",
         ]
-        assert sign_in(client, "Moth who reads", DEMO_PASSWORD).status_code == 204
+        assert sign_in(client, "Merle, reading only", DEMO_PASSWORD).status_code == 204
         assert client.post("/api/bench/pieces/1/sheets").status_code == 403
     with pytest.raises(NotYours, match="demo"):
         prepare(engine, is_demo=False, say=lambda _: None)

@@ -79,7 +79,7 @@ export const router = createRouter({
     {
       path: '/counter',
       component: () => import('./stations/counter/CounterStation.vue'),
-      meta: { station: 'Counter', purpose: 'a customer in, a reasoned short list out' },
+      meta: { station: 'Counter', purpose: 'from a customer’s needs to a short list' },
     },
     {
       path: '/counter/card/:piece(\\d+)',

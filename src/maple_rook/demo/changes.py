@@ -21,7 +21,7 @@ def change_a_little(session: Session) -> None:
     for model, _ in raised:
         model.price = _PRICES[model.line, model.nominal_mm]  # type: ignore[index]
     session.flush()
-    _as(session, "Odd in the office")
+    _as(session, "Otta in the office")
     for model, price in raised:
         model.price = price
     session.flush()

@@ -12,10 +12,10 @@ from maple_rook.store.tables import Person
 
 DEMO_PASSWORD = "maple and rook"
 DEMO_PEOPLE = {
-    "Odd in the office": "owner",
+    "Otta in the office": "owner",
     "Wil at the bench": "bench",
     "Tibby at the counter": "counter",
-    "Moth who reads": "reader",
+    "Merle, reading only": "reader",
 }
 IN_DEMO = [(name, role, DEMO_PASSWORD) for name, role in DEMO_PEOPLE.items()]
 

@@ -77,7 +77,7 @@ onUnmounted(() => {
   top: 68px;
   z-index: 5;
   display: flex;
-  gap: 2px 18px;
+  gap: 2px 13px;
   overflow-x: auto;
   scrollbar-width: none;
   min-height: 34px;

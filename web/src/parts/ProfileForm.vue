@@ -146,7 +146,7 @@ const sorted = computed(() => [
         >{{ a.label }}</AnswerChip
       >
       <AnswerChip v-if="q.key === 'food_mix'" :on="byShares" @click="switchShares"
-        >in parts…</AnswerChip
+        >several, in parts…</AnswerChip
       >
       <span v-if="q.key === 'food_mix' && byShares" class="shares">
         <span v-for="food in asked.foods" :key="food.key" class="food">

@@ -29,7 +29,7 @@ from maple_rook.core.measurement.uncertainty import Array
 
 
 class Size(Labelled):
-    """What part the knife plays."""
+    """The role of the knife."""
 
     MAIN = "main", "the main knife"
     SMALL = "small", "small work"

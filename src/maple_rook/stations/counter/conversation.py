@@ -54,7 +54,7 @@ from maple_rook.store.tables import Shop
 
 NOT_ASKED, MATCHES_SHOWN = "not_asked", 6
 _QUESTIONS = (
-    ("size", "Which part does it play?", Size),
+    ("size", "What is it for?", Size),
     ("use", "How much board work?", Use),
     ("food_mix", "What is cut most?", FoodMix),
     ("motion", "How does the hand move?", Motion),
@@ -62,16 +62,16 @@ _QUESTIONS = (
     ("grip", "How is it held?", Grip),
     ("bone", "Any bone?", Bone),
     ("board", "On what board?", BoardMaterial),
-    ("technique", "How gently?", Technique),
-    ("care", "And afterwards?", Care),
+    ("technique", "How careful is the hand?", Technique),
+    ("care", "How is it cleaned?", Care),
     ("tools", "What keeps it sharp?", Tools),
-    ("skill", "How practised?", Skill),
+    ("skill", "How skilled?", Skill),
 )
 _CIRCUMSTANCES = (
     ("hand_size", "How large is the hand?", HandSize),
     ("wrist", "How strong is the wrist?", Wrist),
-    ("hours", "How long at the board, a day?", Hours),
-    ("buyer", "Who is it for?", Buyer),
+    ("hours", "How many hours a day at the board?", Hours),
+    ("buyer", "Who will own it?", Buyer),
     ("storage", "Where is it stored?", Storage),
     ("troubles", "What did the last knife do wrong?", Trouble),
 )

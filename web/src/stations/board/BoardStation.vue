@@ -364,7 +364,7 @@ h3 {
 }
 
 .bar > .edge {
-  max-width: 170px;
+  flex: 0 0 200px;
 }
 
 .bar > .save {

@@ -15,7 +15,7 @@ import OfferRow from './OfferRow.vue'
 import WantedKnife from './WantedKnife.vue'
 import WishList from './WishList.vue'
 
-/** A customer's habits in, by taps; a reasoned short list out, at once. */
+/** A customer's needs, entered by taps, and the short list that follows at once. */
 const AGAIN_MS = 2000
 const { asked } = useConversation()
 const advice = useQuery({

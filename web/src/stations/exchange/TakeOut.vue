@@ -50,7 +50,7 @@ const WHOLE = [
       </p>
     </section>
     <section aria-labelledby="tables">
-      <h2 id="tables">Table by table, .csv</h2>
+      <h2 id="tables">Single tables, .csv</h2>
       <p class="tables">
         <a
           v-for="table in TABLES"

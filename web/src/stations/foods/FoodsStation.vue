@@ -91,8 +91,8 @@ const restore = useMutation({
     <p class="soft intro">
       Every cutting prediction is made with these. The toughness of carrot and cheese follows
       published tests, quoted from memory; the rest are orders of magnitude, fitted to what people
-      who cut report: good for comparing knives, no force gauge. Adjust them to what your board
-      tells you; the shipped values can be restored at any time.
+      who cut report: good for comparing knives, not for absolute forces. Adjust them to your own
+      experience; the supplied values can be restored at any time.
     </p>
     <table class="foods">
       <thead>
@@ -128,7 +128,7 @@ const restore = useMutation({
                 :aria-label="`Take ${food.label} off`"
                 @click="drop.mutate(food)"
               >
-                take off
+                remove
               </button>
             </span>
           </td>

@@ -128,7 +128,7 @@ const moment = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
     />
     <v-text-field v-model="asked.since" label="From" type="date" />
     <v-text-field v-model="asked.until" label="To" type="date" />
-    <a :href="asTable" download>table, .csv</a>
+    <a :href="asTable" download>table .csv</a>
   </form>
   <StateNote
     v-if="!first"

@@ -146,7 +146,8 @@ p {
 
 .kind {
   display: flex;
-  white-space: pre;
+  gap: 4px;
+  white-space: nowrap;
 }
 
 .kind span:first-child {

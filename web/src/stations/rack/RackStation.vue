@@ -159,13 +159,14 @@ onUnmounted(() => point(null))
         <p class="soft count" role="status">
           <template v-if="head">
             {{ count(head.shown) }} of {{ count(head.total) }} knives
-            <span class="small">
-              · {{ view === 'rails' ? 'one scale, rail marks every 10 mm · ' : '' }}stone interval
-              with this shop's trials
+            <span class="small links">
+              <RouterLink to="/rack/claims">claims</RouterLink>
+              <a :href="addressOf(`/api/rack.csv?${asTable}`)" download>table .csv</a>
+              <PrintLabels
+                :href="addressOf(`/api/rack/labels.pdf?${asTable}`)"
+                text="labels .pdf"
+              />
             </span>
-            · <RouterLink to="/rack/claims">claims</RouterLink> ·
-            <a :href="addressOf(`/api/rack.csv?${asTable}`)" download>table, .csv</a> ·
-            <PrintLabels :href="addressOf(`/api/rack/labels.pdf?${asTable}`)" text="labels, .pdf" />
           </template>
         </p>
         <v-select
@@ -205,6 +206,10 @@ onUnmounted(() => point(null))
         <BehindNote :behind="head.behind" />
         <RackTable v-if="view === 'table'" :count="head.shown" :at="at" @point="point" @see="see" />
         <RackRails v-else :count="head.shown" :at="at" :span="span" @point="point" @see="see" />
+        <p class="soft small">
+          {{ view === 'rails' ? 'All knives at one scale, rail marks every 10 mm. ' : '' }}Months
+          between stones include this shop’s trials.
+        </p>
       </template>
     </section>
   </div>
@@ -239,6 +244,12 @@ onUnmounted(() => point(null))
   flex: 1 1 0;
   min-width: 0;
   margin: 0;
+}
+
+.links {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
 }
 
 .bar > :not(.count) {

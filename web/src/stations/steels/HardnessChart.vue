@@ -53,8 +53,7 @@ const line = computed(
         <template v-if="found.data.value.tensile_mpa !== null">
           breaks in tension at about {{ rounded(found.data.value.tensile_mpa, -1) }} MPa,
         </template>
-        wants
-        {{ rounded(found.data.value.minimum_thickness_mm, 2) }} mm under the cone.
+        needs at least {{ rounded(found.data.value.minimum_thickness_mm, 2) }} mm under the cone.
         {{
           found.data.value.bands.length
             ? `The trade calls it ${found.data.value.bands.join(', or ')}.`
@@ -115,6 +114,7 @@ const line = computed(
 
 <style scoped>
 .converter {
+  margin-top: 14px;
   display: flex;
   gap: 10px;
 }

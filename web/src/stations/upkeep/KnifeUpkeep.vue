@@ -52,7 +52,7 @@ const shown = computed(() => parts.find((p) => p.key === props.part) ?? parts[0]
           <b :style="{ color: mark(i).colour }">{{ mark(i).letter }}</b>
         </RouterLink>
       </span>
-      <RouterLink :to="`/sheet/${pieceId}`" class="soft end">its Sheet</RouterLink>
+      <RouterLink :to="`/sheet/${pieceId}`" class="soft end">Sheet of this knife</RouterLink>
     </nav>
     <component :is="shown?.of" :key="pieceId" :piece-id="pieceId" />
   </div>
