@@ -76,6 +76,11 @@ export function intervalOf({ central, low, high }: PredictionOut) {
   return central !== null && low !== null && high !== null ? { central, low, high } : null
 }
 
+/** Mass per cent of an element with the digits that standards print; nothing where none is given. */
+export function shareText(value: number | undefined, element = ''): string {
+  return value === undefined ? '' : rounded(value, value < 1 || element === 'C' ? 2 : 1)
+}
+
 export function unitText(unit: string): string {
   return { dps: '°/side', deg: '°', um: 'µm', '%': '% right' }[unit] ?? unit
 }

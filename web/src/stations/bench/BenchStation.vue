@@ -70,6 +70,12 @@ const usualHere = computed(() => {
   return open.filter((q) => usual[q.key] && !bench.answered.value.has(q.key)).length
 })
 const here = computed(() => mine.value.filter((w) => w.key === asked.value?.key))
+const notSent = computed(
+  () => new Set(mine.value.filter((w) => w.what !== 'void').map((w) => w.key)),
+)
+const readings = computed(
+  () => sheet.value?.readings.filter((r) => r.quantity === quantity.value?.key) ?? [],
+)
 const questionLabel = (key: string) =>
   sheet.value?.questions.find((q) => q.key === key)?.label ?? key.replace('check.', 'decision: ')
 const placeholder = computed(() => {
@@ -220,13 +226,7 @@ onUnmounted(() => (hand.current = null))
     :retry="() => bench.query.refetch()"
   />
   <div v-else class="bench">
-    <StopList
-      :sheet="sheet"
-      :at="asked"
-      :waiting="new Set(mine.filter((w) => w.what !== 'void').map((w) => w.key))"
-      :short="short"
-      @go="bench.go"
-    />
+    <StopList :sheet="sheet" :at="asked" :waiting="notSent" :short="short" @go="bench.go" />
 
     <section class="entry" aria-label="Current measurement">
       <p class="soft where">
@@ -265,7 +265,7 @@ onUnmounted(() => (hand.current = null))
       <EntryBox
         :id="`entry-${sheetId}`"
         ref="field"
-        v-model="text"
+        :entry="bench"
         :wrong="Boolean(fault || question)"
         :disabled="signedOff"
         :placeholder="placeholder"
@@ -358,7 +358,7 @@ onUnmounted(() => (hand.current = null))
 
       <template v-if="quantity">
         <ReadingsList
-          :readings="sheet.readings.filter((r) => r.quantity === quantity?.key)"
+          :readings="readings"
           :figure="figure"
           :unit="quantity.unit"
           :waiting="here"

@@ -1,8 +1,12 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { type Ref, ref } from 'vue'
 
-/** The one large entry, readable at arm's length, with the unit a bare number takes. */
-defineProps<{
+/**
+ * The one large entry, readable at arm's length, with the unit a bare number takes. It has the typed
+ * text as a ref of its own, so that a key draws this box again and nothing around it.
+ */
+const props = defineProps<{
+  entry: { text: Ref<string> }
   id: string
   wrong: boolean
   disabled: boolean
@@ -12,7 +16,7 @@ defineProps<{
   words: boolean
 }>()
 defineEmits<{ entryKey: [event: KeyboardEvent]; switchUnit: [] }>()
-const text = defineModel<string>({ required: true })
+const { text } = props.entry
 
 const field = ref<HTMLInputElement | null>(null)
 defineExpose({

@@ -11,7 +11,6 @@ const chosen = ref('')
 const d = computed(() => props.rows.find((r) => r.key === chosen.value) ?? props.rows[0])
 const cells = computed(() => (d.value ? matrixOf(d.value) : []))
 const marks = computed(() => Array.from({ length: props.count }, (_, i) => mark(i)))
-const choices = computed(() => props.rows.map((r) => ({ value: r.key, title: r.label })))
 const pointed = ref<[number, number]>([0, 1])
 const said = computed(() => {
   const [i, j] = pointed.value
@@ -24,13 +23,12 @@ const SIGN = { noticeable: '●', real: '○', not_measurable: '=' }
 
 <template>
   <div v-if="d">
-    <v-select
-      :model-value="d.key"
-      :items="choices"
-      label="quantity"
-      class="quantity"
-      @update:model-value="chosen = $event"
-    />
+    <label class="quantity">
+      <span class="soft">quantity</span>
+      <select :value="d.key" @change="chosen = ($event.target as HTMLSelectElement).value">
+        <option v-for="row in rows" :key="row.key" :value="row.key">{{ row.label }}</option>
+      </select>
+    </label>
     <div class="scroll">
       <table aria-label="Every pair">
         <thead>
@@ -75,7 +73,9 @@ const SIGN = { noticeable: '●', real: '○', not_measurable: '=' }
 
 <style scoped>
 .quantity {
-  max-width: 300px;
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
   margin-bottom: 6px;
 }
 

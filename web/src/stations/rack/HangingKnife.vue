@@ -5,6 +5,7 @@ import type { RackRow } from '@/api/schema'
 import KnifeShape from '@/drawings/KnifeShape.vue'
 import { extent } from '@/drawings/paths'
 import { meanText, rangeText } from '@/parts/numbers'
+import QuietLink from '@/parts/QuietLink.vue'
 import WhiskerBar from '@/parts/WhiskerBar.vue'
 import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
@@ -33,17 +34,17 @@ const figures = computed(() => props.row.figures)
     @focusin="emit('point', row.piece.id)"
   >
     <div class="rail" :style="{ '--tick': `${1000 / (span + 8)}%` }" aria-hidden="true"></div>
-    <RouterLink
+    <QuietLink
       :to="`/sheet/${row.piece.id}`"
       class="drawing"
       :aria-label="`Sheet of ${row.piece.name}`"
     >
       <svg :viewBox="box" aria-hidden="true"><KnifeShape :outline="row.outline" /></svg>
-    </RouterLink>
+    </QuietLink>
     <div class="text">
       <p class="name">
-        <RouterLink :to="`/sheet/${row.piece.id}`"
-          >{{ row.piece.maker }} {{ row.piece.line }}</RouterLink
+        <QuietLink :to="`/sheet/${row.piece.id}`"
+          >{{ row.piece.maker }} {{ row.piece.line }}</QuietLink
         >
       </p>
       <p class="kind soft small">

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onUnmounted, reactive, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onUnmounted, reactive, ref } from 'vue'
 import { addressOf } from '@/api/base'
 import { items, useCatalogue } from '@/api/catalogue'
 import type { FoodMix, RackRow, Stock } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
 import FirstHint from '@/parts/FirstHint.vue'
 import PrintLabels from '@/parts/PrintLabels.vue'
+import { settled } from '@/parts/settled'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
 import { easeFor, usePages } from './pages'
@@ -26,7 +27,7 @@ const count = (n: number) => n.toLocaleString('en')
 const { catalogue, typeLabel } = useCatalogue()
 
 const search = ref('')
-const settled = ref('')
+const looked = settled(search)
 const sort = ref('name')
 const descending = ref(false)
 const foodMix = ref<FoodMix>('all_round')
@@ -36,18 +37,11 @@ const view = ref<'rails' | 'table'>('rails')
 const limits = reactive<Record<string, [number, number]>>({})
 const filtersOpen = ref(false)
 
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(search, (text) => {
-  clearTimeout(timer)
-  timer = setTimeout(() => (settled.value = text), 120)
-})
-onUnmounted(() => clearTimeout(timer))
-
 const within = computed(() =>
   Object.entries(limits).map(([k, [low, high]]) => `${k}:${low}:${high}`),
 )
 const asked = computed(() => ({
-  search: settled.value,
+  search: looked.value,
   sort: sort.value,
   descending: descending.value,
   food_mix: foodMix.value,
@@ -85,7 +79,7 @@ const typeChoices = computed(() =>
     .sort((a, b) => a.title.localeCompare(b.title)),
 )
 const filtered = computed(() =>
-  Boolean(settled.value || types.value.length || within.value.length || stock.value !== 'in_stock'),
+  Boolean(looked.value || types.value.length || within.value.length || stock.value !== 'in_stock'),
 )
 const stocks = computed(() => [
   { value: 'in_stock', title: 'in stock' },
@@ -101,7 +95,7 @@ function setRange(key: string, range: [number, number] | null): void {
 }
 
 function clear(): void {
-  search.value = settled.value = ''
+  search.value = looked.value = ''
   types.value = []
   stock.value = 'in_stock'
   for (const key of Object.keys(limits)) delete limits[key]

@@ -4,6 +4,7 @@ import { useCatalogue } from '@/api/catalogue'
 import type { RackRow } from '@/api/schema'
 import { meanText, rangeText, likelyText } from '@/parts/numbers'
 import { mark } from '@/parts/letters'
+import QuietLink from '@/parts/QuietLink.vue'
 import { useHand } from '@/strip/store'
 import { useVisible } from './useVisible'
 
@@ -94,9 +95,9 @@ const wide = computed(() => COLUMNS.length + onShelf.value.length + 4)
               </button>
             </td>
             <td>
-              <RouterLink :to="`/sheet/${row.piece.id}`">
+              <QuietLink :to="`/sheet/${row.piece.id}`">
                 {{ row.piece.maker }} {{ row.piece.line }} {{ row.piece.nominal_mm }}
-              </RouterLink>
+              </QuietLink>
               <span class="soft"> {{ row.piece.tag }}</span>
             </td>
             <td class="type">{{ shortType(row.piece.knife_type) }}</td>

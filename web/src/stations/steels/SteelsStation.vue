@@ -1,24 +1,26 @@
 <script setup lang="ts">
-import { labelOf } from '@/api/catalogue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
-import type { GradeOut, SteelsOut } from '@/api/schema'
-import { rounded } from '@/parts/numbers'
+import type { SteelsOut } from '@/api/schema'
+import { rounded, shareText } from '@/parts/numbers'
+import { settled } from '@/parts/settled'
 import StateNote from '@/parts/StateNote.vue'
+import GradeTable from './GradeTable.vue'
 import HardnessChart from './HardnessChart.vue'
 import OwnGrade from './OwnGrade.vue'
 
 /** Grades by standard designation: what they are made of and what that means for an edge. */
 const search = ref('')
+const looked = settled(search)
 const steels = useQuery({
-  queryKey: computed(() => ['steels', search.value]),
+  queryKey: computed(() => ['steels', looked.value]),
   placeholderData: keepPreviousData,
   retry: false,
   queryFn: () =>
-    data(api.GET('/api/steels', { params: { query: { search: search.value.trim() } } })),
+    data(api.GET('/api/steels', { params: { query: { search: looked.value.trim() } } })),
 })
-/** What was found last stays while a search is being mended. */
+/** What was found last stays while a search is being corrected. */
 const found = ref<SteelsOut>()
 watch(
   () => steels.data.value,
@@ -32,16 +34,12 @@ const entering = ref(false)
 const grade = computed(
   () => found.value?.grades.find((g) => g.designation === chosen.value) ?? found.value?.grades[0],
 )
-const COLUMNS = ['C', 'Cr', 'Mo', 'V', 'W'] as const
-const volume = (g: GradeOut) => g.carbides.carbides.reduce((sum, c) => sum + c.volume, 0)
-const share = (value: number | undefined, element = '') =>
-  value === undefined ? '' : rounded(value, value < 1 || element === 'C' ? 2 : 1)
 const limits = ([low = 0, high = 0]: number[]) =>
-  low === high ? share(low) : `${share(low)} to ${share(high)}`
+  low === high ? shareText(low) : `${shareText(low)} to ${shareText(high)}`
 
 function kept(designation: string): void {
   entering.value = false
-  search.value = ''
+  search.value = looked.value = ''
   chosen.value = designation
 }
 </script>
@@ -72,50 +70,7 @@ function kept(designation: string): void {
         <i>C&lt;=0.6</i>, <i>PREN&gt;20</i>, <i>MC&gt;2</i>, <i>HRC&gt;=62</i>.
       </p>
       <OwnGrade v-if="entering" :elements="found.elements" @kept="kept" @close="entering = false" />
-      <div class="scroll">
-        <table>
-          <thead>
-            <tr>
-              <th>grade</th>
-              <th v-for="element in COLUMNS" :key="element" class="number">{{ element }} %</th>
-              <th class="number">carbides %</th>
-              <th class="number">PREN</th>
-              <th>reacts</th>
-              <th class="number">usual HRC</th>
-              <th>toughness</th>
-              <th>sharpening</th>
-              <th class="number">pieces</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="g in found.grades"
-              :key="g.designation"
-              :class="{ here: g.designation === grade?.designation }"
-            >
-              <td>
-                <button type="button" class="plain pick" @click="chosen = g.designation">
-                  <b>{{ g.designation }}</b>
-                  <span v-if="g.name !== g.designation" class="soft small"> {{ g.name }}</span>
-                  <span v-if="g.own" class="soft small"> your own</span>
-                </button>
-              </td>
-              <td v-for="element in COLUMNS" :key="element" class="number">
-                {{ share(g.composition[element], element) }}
-              </td>
-              <td class="number">{{ volume(g) ? rounded(volume(g), 1) : '–' }}</td>
-              <td class="number">
-                {{ g.reactivity === 'stainless' ? rounded(g.pren, 0) : '–' }}
-              </td>
-              <td>{{ labelOf('Reactivity', g.reactivity) }}</td>
-              <td class="number">{{ g.usual_hrc.join(' to ') }}</td>
-              <td>{{ g.toughness }}</td>
-              <td>{{ g.sharpening }}</td>
-              <td class="number">{{ g.pieces || '' }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <GradeTable :grades="found.grades" :chosen="grade?.designation" @choose="chosen = $event" />
       <p v-if="!found.grades.length" class="soft">
         No grade matches. Remove a condition, or enter a grade of your own.
       </p>
@@ -166,25 +121,8 @@ function kept(designation: string): void {
   align-items: center;
 }
 
-.scroll td {
-  padding-right: 6px;
-}
-
-.pick {
-  text-align: left;
-  white-space: nowrap;
-}
-
-.pick .small {
-  margin-left: 6px;
-}
-
 td {
   white-space: nowrap;
-}
-
-.here td {
-  background: var(--panel);
 }
 
 aside section + section {
