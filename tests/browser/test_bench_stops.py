@@ -252,7 +252,8 @@ def test_sign_off_says_what_to_mend_and_the_sheet_shows_it_all(page: Page) -> No
     asked = page.get_by_role("alertdialog", name="Sign off")
     asked.get_by_role("button", name="sign off").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Sheet")
-    seen = page.get_by_role("region", name="Seen")
+    seen = page.get_by_role("region", name="Observed")
+    seen.get_by_role("heading").click()
     for words in (
         "after the work named below",
         "home cook, left-handed",
@@ -267,7 +268,8 @@ def test_the_sheet_compares_a_repeat_and_looks_over_the_pieces(page: Page) -> No
     expect(page.get_by_text("moved as sharpening moves them: this is wear.")).to_be_visible()
     page.goto("/rack")
     page.get_by_role("link", name=re.compile("Sheet of .* HS-24")).click()
-    table = page.get_by_role("heading", name="The model over its pieces").locator("..")
+    table = page.get_by_role("region", name="The model over its pieces")
+    table.get_by_role("heading").click()
     weight = table.get_by_role("row", name=re.compile("^weight"))
     expect(weight).to_contain_text("more")
     needed = re.compile(r"(\d+) more")

@@ -48,7 +48,7 @@ def test_a_file_with_two_bad_rows_is_imported_and_the_prediction_narrows(
     file = tmp_path / "paring.csv"
     file.write_text("cycle;cut_mm\n" + "\n".join(rows).replace(".", ","))
 
-    page.get_by_role("link", name="Begin a trial of this knife").click()
+    page.get_by_role("link", name="Start a trial of this knife").click()
     expect(page.get_by_role("combobox", name="Knife")).to_have_value(re.compile("TH-08"))
     state_protocol(page, "15")
     page.get_by_label("from a file").check()
@@ -184,6 +184,7 @@ def test_a_coefficient_is_changed_with_a_reason_and_restored(
 def test_a_kept_prediction_comes_out_the_same(page: Page, ids: dict[str, int]) -> None:
     page.goto(f"/sheet/{ids['BF-16']}")
     kept = page.get_by_role("region", name="Stored predictions")
+    kept.get_by_role("heading").click()
     kept.get_by_label("Store what is predicted now, for").fill("the shelf card")
     kept.get_by_role("button", name="Store these predictions").click()
     row = kept.get_by_role("row", name=re.compile("the shelf card"))

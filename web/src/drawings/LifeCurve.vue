@@ -18,6 +18,10 @@ const path = computed(
   () =>
     `M${props.life.curve.map((p) => `${x(p.sharpenings).toFixed(1)} ${y(p.behind_edge_mm).toFixed(1)}`).join('L')}`,
 )
+/** The words at the dashed line's end stand on the side that the curve leaves free. */
+const away = computed(() =>
+  (props.life.curve.at(-1)?.behind_edge_mm ?? 0) > props.life.behind_due_mm ? 14 : -4,
+)
 const marks = computed(() => {
   const all: [string, CountOut | null][] = [
     ['bolster', props.life.bolster],
@@ -55,7 +59,9 @@ const ticks = computed(() => {
       <text :x="WIDE" :y="TALL + 30" text-anchor="end">sharpenings from now</text>
     </g>
     <line class="due" x1="0" :x2="WIDE" :y1="y(life.behind_due_mm)" :y2="y(life.behind_due_mm)" />
-    <text class="word" x="4" :y="y(life.behind_due_mm) - 4">thinning due</text>
+    <text class="word" :x="WIDE" :y="y(life.behind_due_mm) + away" text-anchor="end">
+      thinning due
+    </text>
     <path :d="path" />
     <g v-for="mark in marks" :key="mark.name" class="mark">
       <line

@@ -39,6 +39,7 @@ function follow(): void {
 }
 
 function go(entry: Entry): void {
+  entry.heading.closest('details')?.setAttribute('open', '')
   entry.heading.tabIndex = -1
   entry.heading.focus({ preventScroll: true })
   scrollBy({ top: entry.heading.getBoundingClientRect().top - HIDDEN_PX + 4 })

@@ -129,7 +129,9 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
         </button>
       </li>
       <li v-if="!hung.length" class="none">
-        Nothing in hand yet. Point at a knife and press <kbd>H</kbd> to hang it here.
+        Nothing in hand yet. Press “Hang” under a knife<span class="by-key"
+          >, or point at it and press <kbd>H</kbd></span
+        >.
       </li>
     </ol>
     <button
@@ -274,6 +276,12 @@ svg {
 
 .lay:hover {
   background: rgb(255 255 255 / 10%);
+}
+
+@media (pointer: coarse), (max-width: 699px) {
+  .by-key {
+    display: none;
+  }
 }
 
 @media (max-width: 999px) {

@@ -110,7 +110,8 @@ figure {
 
 figcaption {
   display: flex;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: 4px 8px;
   align-items: center;
 }
 

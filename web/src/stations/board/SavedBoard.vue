@@ -10,6 +10,7 @@ import { meanText, ratioText, unitText } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
+import { dayText } from '@/parts/moments'
 
 /** A saved comparison: the numbers of its day beside today's, what moved first. */
 const props = defineProps<{ comparisonId: number }>()
@@ -27,11 +28,7 @@ const query = useQuery({
 })
 const saved = computed(() => query.data.value)
 const marks = computed(() => (saved.value?.comparison.knives ?? []).map((_, i) => mark(i)))
-const day = computed(() =>
-  new Date(saved.value?.comparison.recorded_at ?? 0).toLocaleDateString('en-GB', {
-    dateStyle: 'long',
-  }),
-)
+const day = computed(() => dayText(saved.value?.comparison.recorded_at ?? ''))
 const moved = computed(() => saved.value?.rows.filter((row) => row.moved).length ?? 0)
 const sameVerdict = computed(
   () =>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { ComparisonOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
+import { dayText } from '@/parts/moments'
 
 /** Comparisons saved under a name; those put away are shown when asked for. */
 const queries = useQueryClient()
@@ -22,7 +23,6 @@ const putting = useMutation({
     ),
   onSuccess: () => queries.invalidateQueries({ queryKey: ['saved-boards'] }),
 })
-const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' })
 </script>
 
 <template>
@@ -58,7 +58,7 @@ const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateS
           </td>
           <td class="small">{{ row.knives.join(' · ') }}</td>
           <td>{{ row.customer }}</td>
-          <td>{{ day(row.recorded_at) }}, {{ row.person }}</td>
+          <td>{{ dayText(row.recorded_at) }}, {{ row.person }}</td>
           <td>
             <button
               v-needs="'advise'"

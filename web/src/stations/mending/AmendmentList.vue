@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { labelOf } from '@/api/catalogue'
 import { api, data } from '@/api/client'
+import { momentText } from '@/parts/moments'
 
 /** Corrections, newest first, each with what it changed and a way back. */
 const PAGE = 20
@@ -26,8 +27,6 @@ const undo = useMutation({
     ),
   onSettled: () => queries.invalidateQueries(),
 })
-const when = (iso: string) =>
-  new Date(iso).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })
 </script>
 
 <template>
@@ -39,7 +38,7 @@ const when = (iso: string) =>
         <p class="head">
           <b>{{ one.named }}</b>
           {{ labelOf('Act', one.act) }}
-          <span class="soft">{{ when(one.recorded_at) }}, {{ one.person }}</span>
+          <span class="soft">{{ momentText(one.recorded_at) }}, {{ one.person }}</span>
           <span v-if="one.undone" class="soft">undone</span>
           <button
             v-else

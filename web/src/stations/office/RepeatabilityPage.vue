@@ -8,6 +8,7 @@ import OfficeTabs from '@/parts/OfficeTabs.vue'
 import StateNote from '@/parts/StateNote.vue'
 import RepeatStudy from './RepeatStudy.vue'
 import { deviation } from './scatter'
+import { dayText } from '@/parts/moments'
 
 /** How closely readings repeat: what is assumed, what the record shows, what counts. */
 const queries = useQueryClient()
@@ -39,7 +40,6 @@ const adopt = useMutation({
     ),
   onSuccess: counted,
 })
-const day = (moment: string) => moment.slice(0, 10)
 </script>
 
 <template>
@@ -92,7 +92,7 @@ const day = (moment: string) => moment.slice(0, 10)
             <td class="soft small">
               <template v-if="row.adopted">
                 {{ row.adopted.from_study ? 'study' : 'record' }},
-                {{ day(row.adopted.recorded_at) }},
+                {{ dayText(row.adopted.recorded_at) }},
                 {{ row.adopted.person }}
               </template>
               <template v-else>assumed</template>

@@ -5,6 +5,7 @@ import { api, data } from '@/api/client'
 import type { TaskOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
+import { momentText } from '@/parts/moments'
 
 /** What the shop works on in the background: how far it is, stopped, asked for again. */
 const LOOK_AGAIN_MS = { busy: 1000, idle: 10_000 }
@@ -70,7 +71,7 @@ function outcome(task: TaskOut): string {
     ? `${number(task.total)} measured again, ${differ} different from the stored result`
     : `${number(task.total)} measured again, all the same as stored`
 }
-const moment = (at: string | null) => (at ? new Date(at).toLocaleString('sv').slice(0, 16) : '')
+const moment = (at: string | null) => (at ? momentText(at) : '')
 </script>
 
 <template>

@@ -10,7 +10,8 @@ import StateNote from '@/parts/StateNote.vue'
 import { aRange, useWriting } from '@/parts/writing'
 import ProductFeed from './ProductFeed.vue'
 import ScoreScales from './ScoreScales.vue'
-import { dayTime, inOrder, standingText } from './writing'
+import { inOrder, standingText } from './writing'
+import { momentText } from '@/parts/moments'
 
 /** Everything the shop writes for readers: what is published, and what is being worked on. */
 const queries = useQueryClient()
@@ -66,7 +67,7 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
           <tr>
             <th>page</th>
             <th>kind</th>
-            <th>stands</th>
+            <th>state</th>
             <th>by</th>
             <th>address</th>
             <th></th>
@@ -81,7 +82,7 @@ const fails = computed(() => begin.error.value ?? withdraw.error.value)
             <td>
               <span :class="{ 'grade-M': row.standing?.on }">{{ standingText(row.standing) }}</span>
               <br />
-              <span class="soft small">{{ dayTime(row.standing?.at ?? row.changed_at) }}</span>
+              <span class="soft small">{{ momentText(row.standing?.at ?? row.changed_at) }}</span>
               <span v-if="row.standing?.reason" class="soft small"
                 >: {{ row.standing.reason }}</span
               >

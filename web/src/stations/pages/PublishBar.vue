@@ -4,7 +4,8 @@ import { computed } from 'vue'
 import { addressOf } from '@/api/base'
 import { api, data } from '@/api/client'
 import type { PageOut } from '@/api/schema'
-import { dayTime, standingText } from './writing'
+import { standingText } from './writing'
+import { momentText } from '@/parts/moments'
 
 /** Where a page stands, what is still missing, and what changed since it was published. */
 const props = defineProps<{
@@ -36,7 +37,7 @@ const worded = computed(() => props.page.since.filter((s) => !s.moved))
     <p>
       <b :class="{ 'grade-M': on }">{{ standingText(page.standing, page.changed) }}</b>
       <span v-if="page.standing" class="soft small">
-        {{ dayTime(page.standing.at) }}, {{ page.standing.by }}</span
+        {{ momentText(page.standing.at) }}, {{ page.standing.by }}</span
       >
       <a v-if="on" :href="addressOf(`/p/${page.address}`)" target="_blank" class="small"
         >/p/{{ page.address }}</a

@@ -7,9 +7,6 @@ export function standingText(standing: StandingOut | null, changed = false): str
   return changed ? '● Published; the draft has changed since' : '● Published'
 }
 
-export const dayTime = (text: string) =>
-  new Date(text).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
-
 /** A copy with one part moved up or down by one place; at either end it stays. */
 export function moved(parts: readonly PartIn[], at: number, by: -1 | 1): PartIn[] {
   const to = at + by

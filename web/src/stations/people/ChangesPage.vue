@@ -6,6 +6,7 @@ import { api, data } from '@/api/client'
 import type { AuditOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
 import OfficeTabs from '@/parts/OfficeTabs.vue'
+import { momentText } from '@/parts/moments'
 
 /** Who changed what, from what to what; nothing here can be changed. */
 const asked = reactive({ search: '', about: '', person: '', since: '', until: '' })
@@ -106,7 +107,6 @@ function differences(row: AuditOut): Difference[] {
     }))
     .filter((d) => row.act === 'changed' || (d.from ?? d.to) !== 'nothing')
 }
-const moment = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
 </script>
 
 <template>
@@ -149,7 +149,7 @@ const moment = (at: string) => new Date(at).toLocaleString('sv').slice(0, 16)
       </thead>
       <tbody>
         <tr v-for="row in rows" :key="row.id">
-          <td class="soft when">{{ moment(row.at) }}</td>
+          <td class="soft when">{{ momentText(row.at) }}</td>
           <td>{{ row.person }}</td>
           <td>
             <b>{{ row.named || row.of }}</b>

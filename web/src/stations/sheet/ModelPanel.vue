@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { ModelRow } from '@/api/schema'
+import FoldedPart from '@/parts/FoldedPart.vue'
 import { decimalsFor, rounded, unitText } from '@/parts/numbers'
 
 /** The model over its pieces: what the next piece will be, how many more to measure. */
@@ -38,15 +39,17 @@ const more = (row: ModelRow) => {
 </script>
 
 <template>
-  <section v-if="query.data.value">
-    <h2>The model over its pieces</h2>
+  <FoldedPart
+    v-if="query.data.value"
+    title="The model over its pieces"
+    :about="`pieces measured: ${query.data.value.pieces}`"
+  >
     <p v-if="!rows.length" class="soft">
       One piece of this model is measured, and one piece says nothing about the next. Measure a
       second to see how far pieces vary.
     </p>
     <p v-else class="soft small">
-      {{ query.data.value.pieces }} pieces. A model's figure is a statistic, never one reading.
-      Intervals at 95 % (Student's t).
+      A model's figure is a statistic, never one reading. Intervals at 95 % (Student's t).
     </p>
     <v-select
       v-if="rows.length"
@@ -84,7 +87,7 @@ const more = (row: ModelRow) => {
         </tr>
       </tbody>
     </table>
-  </section>
+  </FoldedPart>
 </template>
 
 <style scoped>

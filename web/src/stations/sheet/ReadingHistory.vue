@@ -6,13 +6,13 @@ import { useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { ReadingOut, SheetOfPiece } from '@/api/schema'
 import { rounded, unitText } from '@/parts/numbers'
+import { dayText } from '@/parts/moments'
 
 /** Every reading ever taken of this piece, voided ones too. */
 const props = defineProps<{ sheets: SheetOfPiece[]; history: ReadingOut[] }>()
 
 const { quantities } = useCatalogue()
 const open = ref(false)
-const day = (iso: string) => new Date(iso).toLocaleDateString([], { dateStyle: 'medium' })
 /** Where the tester pressed, and on which block it was read. */
 function where(r: ReadingOut): string {
   const spot = r.above_edge_mm === null ? '' : `, ${r.above_edge_mm} mm above the edge`
@@ -49,7 +49,8 @@ const newestFirst = computed(() => [...props.history].reverse())
     </p>
     <ul v-else>
       <li v-for="sheet in sheets" :key="sheet.id">
-        Sheet of {{ day(sheet.started_at) }} by {{ sheet.person }}, {{ sheet.readings }} readings,
+        Sheet of {{ dayText(sheet.started_at) }} by {{ sheet.person }},
+        {{ sheet.readings }} readings,
         <template v-if="sheet.set_aside !== null">
           set aside: “{{ sheet.set_aside }}”
           <button v-needs="'measure'" type="button" class="plain link" @click="putBack(sheet.id)">
@@ -118,7 +119,7 @@ const newestFirst = computed(() => [...props.history].reverse())
               >photo</a
             >
           </td>
-          <td class="soft">{{ day(r.taken_at) }}, {{ r.person }}</td>
+          <td class="soft">{{ dayText(r.taken_at) }}, {{ r.person }}</td>
           <td>
             <span v-if="r.voided" class="soft">voided: {{ r.voided }}</span>
             <span v-else-if="r.unusual_confirmed" class="rust">⚠ unusual, confirmed</span>

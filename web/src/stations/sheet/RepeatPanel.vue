@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { RepeatRow, SheetOfPiece } from '@/api/schema'
 import { expandedText, meanText, ratioText, rounded, unitText } from '@/parts/numbers'
+import { dayText } from '@/parts/moments'
 
 /** Two sheets of the same piece against each other: wear, or who measured. */
 const props = defineProps<{ sheets: SheetOfPiece[] }>()
@@ -23,7 +24,7 @@ watch(
 const choices = computed(() =>
   read.value.map((s) => ({
     value: s.id,
-    title: `${new Date(s.started_at).toLocaleDateString()}, ${s.person}`,
+    title: `${dayText(s.started_at)}, ${s.person}`,
   })),
 )
 const query = useQuery({

@@ -17,6 +17,7 @@ import WhyPanel from '@/parts/WhyPanel.vue'
 import { mark } from '@/parts/letters'
 import { aReview, useWriting } from '@/parts/writing'
 import { useHand } from '@/strip/store'
+import FoldedPart from '@/parts/FoldedPart.vue'
 import PageContents from '@/parts/PageContents.vue'
 import OutPanel from '@/parts/OutPanel.vue'
 import PhotographPanel from '@/parts/PhotographPanel.vue'
@@ -279,10 +280,13 @@ const rows = (part: SheetPart) =>
       :ease="ease.data.value"
     />
     <div class="columns">
-      <section v-if="sheet.data.value.seen.length" aria-label="Seen">
-        <h2>Seen</h2>
+      <FoldedPart
+        v-if="sheet.data.value.seen.length"
+        title="Observed"
+        :about="`${sheet.data.value.seen.length} answers from the Bench`"
+      >
         <SeenTable :seen="sheet.data.value.seen" />
-      </section>
+      </FoldedPart>
       <ModelPanel :model-id="sheet.data.value.model_id" />
     </div>
     <RepeatPanel :sheets="sheet.data.value.sheets" />

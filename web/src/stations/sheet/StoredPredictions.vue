@@ -4,8 +4,10 @@ import { computed, ref } from 'vue'
 import { labelOf, useCatalogue } from '@/api/catalogue'
 import { api, data } from '@/api/client'
 import type { StoredPredictionOut, KnifeSheetOut } from '@/api/schema'
+import FoldedPart from '@/parts/FoldedPart.vue'
 import { kitchen } from '@/parts/kitchen'
 import { rangeText } from '@/parts/numbers'
+import { dayText } from '@/parts/moments'
 
 /** The knife's edge trials, and its predictions as they were kept, each made again on a click. */
 const props = defineProps<{ sheet: KnifeSheetOut }>()
@@ -83,19 +85,21 @@ const shown = (row: StoredPredictionOut) =>
             <td class="rust small">
               {{ trial.left_out.length ? `⚠ ${trial.left_out.join('; ')}` : '' }}
             </td>
-            <td class="number soft small">{{ trial.started_at.slice(0, 10) }}</td>
+            <td class="number soft small">{{ dayText(trial.started_at) }}</td>
           </tr>
         </tbody>
       </table>
       <p v-else class="soft">None yet.</p>
       <p>
         <RouterLink v-needs="'measure'" :to="`/trials?new=1&piece=${sheet.piece.id}`"
-          >Begin a trial of this knife</RouterLink
+          >Start a trial of this knife</RouterLink
         >
       </p>
     </section>
-    <section aria-label="Stored predictions">
-      <h2>Stored predictions</h2>
+    <FoldedPart
+      title="Stored predictions"
+      :about="kept.data.value?.length ? `${kept.data.value.length} so far` : 'none yet'"
+    >
       <form v-needs="'advise'" class="keep" @submit.prevent="keep.mutate()">
         <v-text-field v-model="note" label="Store what is predicted now, for" maxlength="80" />
         <v-btn type="submit" :loading="keep.isPending.value">Store these predictions</v-btn>
@@ -105,7 +109,7 @@ const shown = (row: StoredPredictionOut) =>
         <tbody>
           <tr v-for="row in kept.data.value" :key="row.id">
             <td class="small">
-              {{ row.recorded_at.slice(0, 10) }}, {{ row.person }}
+              {{ dayText(row.recorded_at) }}, {{ row.person }}
               <span class="soft">{{ row.note }}</span>
             </td>
             <td class="small">
@@ -124,7 +128,7 @@ const shown = (row: StoredPredictionOut) =>
           </tr>
         </tbody>
       </table>
-    </section>
+    </FoldedPart>
   </div>
 </template>
 

@@ -9,7 +9,7 @@ import { kitchen } from '@/parts/kitchen'
 import { rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import WhiskerBar from '@/parts/WhiskerBar.vue'
-import { day } from './trials'
+import { dayText } from '@/parts/moments'
 
 /** What the shop's trials say of the models, before and after. */
 const ObservedChart = defineAsyncComponent(() => import('./ObservedChart.vue'))
@@ -167,7 +167,8 @@ const tried = (classes: ClassOut[]) =>
           <ul>
             <li v-for="trial in found.data.value.left_out" :key="trial.id">
               <RouterLink :to="`/trials?trial=${trial.id}`">
-                {{ trial.tag }}, {{ labelOf('TrialKind', trial.kind) }}, {{ day(trial.started_at) }}
+                {{ trial.tag }}, {{ labelOf('TrialKind', trial.kind) }},
+                {{ dayText(trial.started_at) }}
               </RouterLink>
               <span class="rust"> ⚠ {{ trial.left_out.join('; ') }}</span>
             </li>

@@ -12,7 +12,8 @@ import { MARKS } from '@/parts/letters'
 import LineKey from '@/parts/LineKey.vue'
 import { rounded } from '@/parts/numbers'
 import KnifePicker from './KnifePicker.vue'
-import { cutsChanged, day } from './trials'
+import { cutsChanged } from './trials'
+import { dayText } from '@/parts/moments'
 
 /** One session: force against depth by food, each knife beside the model, and its cuts in a table. */
 const CutChart = defineAsyncComponent(() => import('./CutChart.vue'))
@@ -102,10 +103,10 @@ const failed = computed(() => add.error.value ?? take.error.value ?? aside.error
 </script>
 
 <template>
-  <section :aria-label="`Session of ${day(session.started_at)}`">
+  <section :aria-label="`Session of ${dayText(session.started_at)}`">
     <header class="head">
       <h2>
-        {{ day(session.started_at) }}
+        {{ dayText(session.started_at) }}
         <span class="unit">edges {{ labelOf('EdgeState', session.edge) }}</span>
       </h2>
       <BasisSwitch />

@@ -8,7 +8,8 @@ import StateNote from '@/parts/StateNote.vue'
 import CutSessionPanel from './CutSessionPanel.vue'
 import FoodFits from './FoodFits.vue'
 import NewCutTrial from './NewCutTrial.vue'
-import { cutsChanged, day } from './trials'
+import { cutsChanged } from './trials'
+import { dayText } from '@/parts/moments'
 
 /** Cut trials: sessions of several knives and foods, and what they say of the foods. */
 const route = useRoute()
@@ -83,7 +84,7 @@ function begun(made: WholeCutSession): void {
             :class="{ here: one.id === opened }"
           >
             <button type="button" class="plain" @click="open(one.id)">
-              <b>{{ day(one.started_at) }}</b>
+              <b>{{ dayText(one.started_at) }}</b>
               <span>{{ one.knives.join(', ') || 'no cut yet' }}</span>
               <span class="soft small">{{ one.foods.join(', ') }}</span>
               <span class="soft small">{{ one.cuts }} cuts, {{ one.person }}</span>

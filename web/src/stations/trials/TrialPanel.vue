@@ -7,8 +7,9 @@ import type { WholeTrial } from '@/api/schema'
 import { decimalsFor, rangeText, rounded } from '@/parts/numbers'
 import ProtocolFields from './ProtocolFields.vue'
 import { draftOf, protocolOf, unreadable } from './protocol'
-import { day, trialChanged } from './trials'
+import { trialChanged } from './trials'
 import TrialPoints from './TrialPoints.vue'
+import { dayText } from '@/parts/moments'
 
 /** One trial: what it found beside what was predicted, how it was done, its points. */
 const props = defineProps<{ trial: WholeTrial }>()
@@ -85,7 +86,7 @@ const stated = computed(() => {
   <section class="trial" aria-label="The trial">
     <h2>{{ trial.tag }}, {{ labelOf('TrialKind', trial.kind) }}</h2>
     <p class="soft">
-      {{ trial.knife }} · {{ day(trial.started_at) }}, {{ trial.person }}
+      {{ trial.knife }} · {{ dayText(trial.started_at) }}, {{ trial.person }}
       <template v-if="trial.simulated"> · simulated tester</template>
       <template v-if="trial.note"> · {{ trial.note }}</template>
     </p>

@@ -11,7 +11,8 @@ import WhiskerBar from '@/parts/WhiskerBar.vue'
 import { useHand } from '@/strip/store'
 import NewTrial from './NewTrial.vue'
 import TrialPanel from './TrialPanel.vue'
-import { day, marksOf, trialChanged } from './trials'
+import { marksOf, trialChanged } from './trials'
+import { dayText } from '@/parts/moments'
 
 /** Edge trials: several knives on one chart, one trial opened below. */
 const DeclineChart = defineAsyncComponent(() => import('./DeclineChart.vue'))
@@ -177,7 +178,7 @@ function choose(wanted: TrialKind): void {
                   type="button"
                   class="plain draw"
                   :aria-pressed="drawn.includes(trial.id)"
-                  :aria-label="`Draw ${trial.tag} of ${day(trial.started_at)}`"
+                  :aria-label="`Draw ${trial.tag} of ${dayText(trial.started_at)}`"
                   @click="draw(trial.id)"
                 >
                   <svg viewBox="0 0 26 10" aria-hidden="true">
@@ -207,7 +208,7 @@ function choose(wanted: TrialKind): void {
                   ⚠ {{ trial.set_aside ? 'set aside' : 'does not count' }}
                 </span>
               </td>
-              <td class="number soft small">{{ day(trial.started_at) }}</td>
+              <td class="number soft small">{{ dayText(trial.started_at) }}</td>
             </tr>
           </tbody>
         </table>

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest'
 import type { TrialOut } from '@/api/schema'
 import { MARKS } from '@/parts/letters'
 import { blankProtocol, decimal, draftOf, protocolOf, unreadable } from './protocol'
-import { day, marksOf } from './trials'
+import { marksOf } from './trials'
 
 describe('a protocol as it is typed', () => {
   test('a card test begins with the conditions of ISO 8442-5', () => {
@@ -55,5 +55,3 @@ describe('the look of a trial on a chart', () => {
     expect(one).not.toEqual(other)
   })
 })
-
-test('a day without its hour', () => expect(day('2026-09-17T08:30:00Z')).toBe('2026-09-17'))

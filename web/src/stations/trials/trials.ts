@@ -15,9 +15,6 @@ export function marksOf(trials: TrialOut[], hand: number[]): KnifeMark[] {
   })
 }
 
-/** 2026-09-17 */
-export const day = (time: string) => time.slice(0, 10)
-
 /** Show a trial as it stands now, and ask again for all that rests on it. */
 export function trialChanged(queries: QueryClient, trial: WholeTrial): void {
   queries.setQueryData(['trials', trial.id], trial)

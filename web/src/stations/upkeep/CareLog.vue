@@ -5,8 +5,9 @@ import { computed, reactive, ref } from 'vue'
 import { api, data } from '@/api/client'
 import type { DoneOut, EdgeCare } from '@/api/schema'
 import { rounded } from '@/parts/numbers'
-import { dayText, todayIso } from './care'
+import { todayIso } from './care'
 import { newId } from '@/api/id'
+import { dayText } from '@/parts/moments'
 
 /** The log of what was done, and a line to write the next; nothing in it is ever changed. */
 const props = defineProps<{ pieceId: number; log: DoneOut[] }>()

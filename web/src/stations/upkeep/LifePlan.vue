@@ -13,8 +13,9 @@ import { inWords, kitchen } from '@/parts/kitchen'
 import { expandedText, meanText, rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
 import CareLog from './CareLog.vue'
-import { dayText, stateMark, timeText, todayIso, useWrite } from './care'
+import { stateMark, timeText, todayIso, useWrite } from './care'
 import { newId } from '@/api/id'
+import { dayText } from '@/parts/moments'
 
 /** What sharpening does to this knife over the years, and when it is due in which kitchen. */
 const props = defineProps<{ pieceId: number }>()

@@ -4,8 +4,9 @@ import { labelOf } from '@/api/catalogue'
 import { computed, ref, watch } from 'vue'
 import type { EventIn, EventKind, RepairOut } from '@/api/schema'
 import { keepRepairPhoto } from '@/parts/photo'
-import { dayText, timeText } from './care'
+import { timeText } from './care'
 import { newId } from '@/api/id'
+import { dayText } from '@/parts/moments'
 
 /** One repair: what to do with what, pictures, done, re-checked. */
 const props = defineProps<{ repair: RepairOut; busy: boolean }>()

@@ -10,7 +10,8 @@ import { rounded } from '@/parts/numbers'
 import { useHungKnives } from '@/strip/knives'
 import { mark } from '@/parts/letters'
 import { useHand } from '@/strip/store'
-import { dayText, stateMark, timeText } from './care'
+import { stateMark, timeText } from './care'
+import { dayText } from '@/parts/moments'
 
 /** What is due in which kitchen, and what the bench has to mend before it is sold. */
 const hand = useHand()

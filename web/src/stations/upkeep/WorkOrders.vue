@@ -6,9 +6,10 @@ import { api, data } from '@/api/client'
 import type { EventIn, FaultKey, WorkOut } from '@/api/schema'
 import { rounded } from '@/parts/numbers'
 import StateNote from '@/parts/StateNote.vue'
-import { dayText, timeText, useWrite } from './care'
+import { timeText, useWrite } from './care'
 import RepairCard from './RepairCard.vue'
 import { newId } from '@/api/id'
+import { dayText } from '@/parts/moments'
 
 /** From a fault the Bench marked to a repair done, re-checked and back on the shelf. */
 const props = defineProps<{ pieceId: number }>()

@@ -5,7 +5,8 @@ import { api, data } from '@/api/client'
 import { may } from '@/api/session'
 import type { WorkshopOut } from '@/api/schema'
 import StateNote from '@/parts/StateNote.vue'
-import { dayText, useWrite } from './care'
+import { useWrite } from './care'
+import { dayText } from '@/parts/moments'
 
 /** What the shop sharpens with, what its time costs, and when it calls a blade due. */
 const key = () => ['upkeep', 'workshop']

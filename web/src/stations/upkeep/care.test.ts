@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import { profile } from '@/parts/profile'
-import { dayText, setRods, stateMark, timeText, todayIso } from './care'
+import { setRods, stateMark, timeText, todayIso } from './care'
+import { dayText } from '@/parts/moments'
 
 beforeEach(() => vi.useFakeTimers({ now: new Date(2026, 0, 5, 23, 30) }))
 afterEach(() => vi.useRealTimers())

@@ -9,15 +9,6 @@ export const setRods = (rods: RodSchool) => answer({ rods })
 const MARK: Record<DueState, string> = { rests: '', due: '●', overdue: '⚠' }
 export const stateMark = (state: DueState) => MARK[state]
 
-/** "6 Nov 2026" of an ISO day. */
-export function dayText(iso: string): string {
-  return new Date(`${iso.slice(0, 10)}T12:00:00`).toLocaleDateString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-  })
-}
-
 /** Today as an ISO day, by the clock on the wall. */
 export function todayIso(): string {
   const now = new Date()
