@@ -7,6 +7,7 @@ of the W3C), with the processor throttled to a quarter.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from statistics import median
 
 from playwright.sync_api import Browser, Page, sync_playwright
 from tests import chromium
@@ -18,6 +19,8 @@ from maple_rook.store.database import connect
 from maple_rook.store.people import BROWSER
 
 THROTTLED = 4
+VISITS = 5
+"""A station is visited so often; what is given is the median."""
 MOST_SHIFT, MOST_MS = 0.02, 200
 _WATCH = """
 localStorage.setItem('maple-rook.hinted', 'yes')
@@ -34,7 +37,18 @@ new PerformanceObserver((list) => {
 
 
 def _click(role: str, name: str) -> Callable[[Page], None]:
-    return lambda page: page.get_by_role(role, name=name).first.click()  # type: ignore[arg-type]
+    """A click where the element is, by the mouse alone: no script of the driver's is timed."""
+
+    def on_it(page: Page) -> None:
+        element = page.get_by_role(role, name=name).first  # type: ignore[arg-type]
+        element.scroll_into_view_if_needed()
+        box = element.bounding_box()
+        assert box
+        page.wait_for_timeout(500)
+        page.evaluate("window.slowest = 0")
+        page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+
+    return on_it
 
 
 def _type(text: str) -> Callable[[Page], None]:
@@ -66,12 +80,14 @@ def rows() -> Iterator[Row]:
             executable_path=chromium.EXECUTABLE, args=chromium.FLAGS
         )
         for station, (path, act) in STATIONS.items():
-            shift, slowest = _felt(browser, signed_in, f"{served.address}{path}?hand=1.4.5", act)
+            address = f"{served.address}{path}?hand=1.4.5"
+            visits = [_felt(browser, signed_in, address, act) for _ in range(VISITS)]
+            shift, slowest = map(median, zip(*visits, strict=True))
             calm = f"at most {MOST_SHIFT}: {'kept' if shift < MOST_SHIFT else 'NOT kept'}"
             yield Row(f"{station}, layout shift", 1000 * shift, "/1000", note=calm)
             soon = f"at most {MOST_MS} ms: {'kept' if slowest < MOST_MS else 'NOT kept'}"
             yield Row(
-                f"{station}, slowest interaction at a quarter of the speed",
+                f"{station}, interaction at a quarter of the speed",
                 slowest,
                 "ms",
                 note=soon,

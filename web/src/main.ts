@@ -4,7 +4,7 @@ import './theme/tokens.css'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
-import { Problem } from './api/client'
+import { QUERIES } from './api/queries'
 import App from './App.vue'
 import { router } from './router'
 import './theme/scheme'
@@ -20,13 +20,6 @@ createApp(App)
   .directive('focus', focus)
   .directive('needs', needs)
   .use(VueQueryPlugin, {
-    queryClientConfig: {
-      defaultOptions: {
-        queries: {
-          retry: (count, error) => !(error instanceof Problem) && count < 3,
-          refetchOnWindowFocus: false,
-        },
-      },
-    },
+    queryClientConfig: { defaultOptions: { queries: QUERIES } },
   })
   .mount('#app')

@@ -1,3 +1,4 @@
+import { QUERIES } from '@/api/queries'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { defineComponent, h } from 'vue'
@@ -92,7 +93,7 @@ export async function openBench(
   shop.when('GET', '/api/instruments', { body: instruments })
   shop.when('POST', '/api/bench/*', { body: { id: 1, client_id: '', sheet_id: SHEET } })
   answers()
-  const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+  const queryClient = new QueryClient({ defaultOptions: { queries: { ...QUERIES, retry: false } } })
   let bench!: ReturnType<typeof useBench>
   let focused = 0
   let selected = false

@@ -4,11 +4,12 @@ import { addressOf } from '@/api/base'
 import { items, useCatalogue } from '@/api/catalogue'
 import type { FoodMix, RackRow, Stock } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
-import FirstHint from '@/parts/FirstHint.vue'
+
 import PrintLabels from '@/parts/PrintLabels.vue'
 import { settled } from '@/parts/settled'
 import StateNote from '@/parts/StateNote.vue'
 import { useHand } from '@/strip/store'
+import FirstHint from './FirstHint.vue'
 import { easeFor, usePages } from './pages'
 import RackRails from './RackRails.vue'
 import RackTable from './RackTable.vue'
@@ -109,7 +110,7 @@ onUnmounted(() => point(null))
 </script>
 
 <template>
-  <FirstHint :hung="hand.ids.length" :knives="head?.total" />
+  <FirstHint :knives="head?.total" />
   <div class="rack">
     <aside class="filters no-print" :class="{ open: filtersOpen }" aria-label="Filters">
       <v-text-field

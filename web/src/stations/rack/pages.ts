@@ -47,6 +47,7 @@ export function usePages(asked: Ref<Asked>, first: Ref<number>, last: Ref<number
   })
   const head = shallowRef<RackOut>()
   const found = useQueries({
+    shallow: true,
     queries: computed(() =>
       wanted.value.map((n) => ({
         ...page(shown.value, n),

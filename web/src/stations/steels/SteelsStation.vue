@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, data } from '@/api/client'
 import type { SteelsOut } from '@/api/schema'
 import { rounded, shareText } from '@/parts/numbers'
@@ -21,7 +21,7 @@ const steels = useQuery({
     data(api.GET('/api/steels', { params: { query: { search: looked.value.trim() } } })),
 })
 /** What was found last stays while a search is being corrected. */
-const found = ref<SteelsOut>()
+const found = shallowRef<SteelsOut>()
 watch(
   () => steels.data.value,
   (now) => {

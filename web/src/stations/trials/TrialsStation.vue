@@ -57,6 +57,7 @@ watch(
 )
 
 const wholes = useQueries({
+  shallow: true,
   queries: computed(() =>
     [...new Set([...drawn.value, opened.value])]
       .filter((id): id is number => id !== undefined)

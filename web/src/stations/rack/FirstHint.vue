@@ -1,19 +1,21 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useCatalogue } from '@/api/catalogue'
+import { useHand } from '@/strip/store'
 import { firstSteps } from './hints'
 
 /** First steps, one quiet line on the Rack; each goes once it is done, and all of them with Skip. */
-const props = defineProps<{ hung: number; knives: number | undefined }>()
+const props = defineProps<{ knives: number | undefined }>()
 
 const KEY = 'maple-rook.hinted'
 const { catalogue } = useCatalogue()
+const hand = useHand()
 const skipped = ref(localStorage.getItem(KEY) !== null)
 const passed = ref(0)
 const shown = computed(() =>
   props.knives === undefined || !catalogue.value
     ? { steps: [], done: 0 }
-    : firstSteps(props.knives, props.hung, !catalogue.value.demo),
+    : firstSteps(props.knives, hand.ids.length, !catalogue.value.demo),
 )
 const steps = computed(() => shown.value.steps)
 const step = computed(() => Math.max(passed.value, shown.value.done))
