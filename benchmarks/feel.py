@@ -63,7 +63,7 @@ STATIONS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "Rack": ("/rack", _click("button", "Hang KH-02")),
     "Bench": ("/bench/24", _type("186")),
     "Sheet": ("/sheet/1", _click("button", "What if")),
-    "Board": ("/board", _click("button", "every pair")),
+    "Board": ("/board", _click("radio", "every pair")),
     "Counter": ("/counter", _click("button", "rocks")),
     "Trials": ("/trials", _click("link", "Calibration")),
     "Upkeep": ("/upkeep/7/setup", _click("link", "Life")),

@@ -91,7 +91,7 @@ def test_a_range_is_narrowed_by_keyboard(page: Page) -> None:
 def test_the_table_holds_the_same_knives_as_the_rails(page: Page) -> None:
     whole_rack(page)
     count = page.locator(".rails > li").count()
-    page.get_by_role("button", name="Table").click()
+    page.get_by_role("radio", name="table").check()
     expect(page.locator("tbody tr")).to_have_count(count)
 
 

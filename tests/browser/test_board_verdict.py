@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 
-from fields import choose
 from playwright.sync_api import Locator, Page, expect
 
 KH_01, HS_24, DG_20, QS_17 = 1, 4, 7, 25
@@ -61,7 +60,7 @@ def test_a_contradicted_hardness_claim_is_worded_and_leads_to_the_sheet(page: Pa
 
 def test_models_are_compared_by_their_next_piece(page: Page) -> None:
     lay(page, KH_01, HS_24)
-    page.get_by_role("button", name="models", exact=True).click()
+    page.get_by_role("radio", name="models", exact=True).check()
     expect(page.get_by_text("Models: every figure is that of the next piece")).to_contain_text(
         re.compile("A KH-01, KH-02, KH-03.*B HS-24, HS-25")
     )
@@ -122,8 +121,8 @@ def test_the_first_screen_shows_outlines_customer_differences_and_verdict(page: 
 
 def test_every_pair_is_told_with_its_base(page: Page) -> None:
     lay(page, KH_01, HS_24, DG_20)
-    page.get_by_role("button", name="every pair").click()
-    choose(page.get_by_role("combobox", name="quantity"), "edge length")
+    page.get_by_role("radio", name="every pair").check()
+    page.get_by_role("combobox", name="quantity").select_option(label="edge length")
     table = page.get_by_role("table", name="Every pair")
     expect(table.get_by_role("button")).to_have_count(6)
     table.get_by_role("button", name=re.compile("^edge length: C against A")).click()
@@ -133,6 +132,6 @@ def test_every_pair_is_told_with_its_base(page: Page) -> None:
     )
     pair = page.get_by_role("region", name="Which of these two, or both")
     expect(pair.get_by_role("status")).to_contain_text("One is enough")
-    page.get_by_role("button", name="models", exact=True).click()
+    page.get_by_role("radio", name="models", exact=True).check()
     expect(page.get_by_text("Models: every figure is that of the next piece")).to_be_visible()
     expect(table.get_by_role("button")).to_have_count(6)

@@ -89,7 +89,7 @@ def test_filters_and_order_stay_at_hand_far_down(large: Page) -> None:
 def test_the_table_draws_few_lines_of_many(large: Page) -> None:
     large.goto("/rack")
     whole(large)
-    large.get_by_role("button", name="Table").click()
+    large.get_by_role("radio", name="table").check()
     expect(large.get_by_role("table")).to_have_attribute("aria-rowcount", str(PIECES + 1))
     last = large.locator(f"tr[aria-rowindex='{PIECES + 1}']")
     go_to_the_end(large, last)

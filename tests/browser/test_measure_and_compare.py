@@ -225,7 +225,7 @@ def test_a_new_model_is_entered_with_its_claims(page: Page, shop: Session) -> No
     tag = f"N-{uuid.uuid4().hex[:6]}"
     page.goto("/bench")
     page.get_by_label("Piece tag").fill(tag)
-    page.get_by_role("button", name="A new model").click()
+    page.get_by_role("radio", name="a new model").check()
     page.get_by_label("Maker").fill("Test Smithy")
     page.keyboard.press("Tab")
     page.get_by_label("Line", exact=True).fill(tag)

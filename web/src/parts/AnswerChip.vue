@@ -1,10 +1,19 @@
 <script setup lang="ts">
 /** An answer to tap; marked where it is given. */
-defineProps<{ on: boolean }>()
+defineProps<{ on: boolean; text: string }>()
+defineEmits<{ click: [] }>()
 </script>
 
 <template>
-  <button type="button" class="plain chip" :class="{ on }" :aria-pressed="on"><slot /></button>
+  <button
+    type="button"
+    class="plain chip"
+    :class="{ on }"
+    :aria-pressed="on"
+    @click="$emit('click')"
+  >
+    {{ text }}
+  </button>
 </template>
 
 <style scoped>

@@ -1,16 +1,14 @@
 <script setup lang="ts">
 import { kitchen } from './kitchen'
+import WordSwitch from './WordSwitch.vue'
 
 /** Whether predictions are computed as published or with the shop's own trials. */
-const BASES = ['published', 'calibrated'] as const
+const BASES = [
+  ['published', 'published'],
+  ['calibrated', 'calibrated'],
+] as const
 </script>
 
 <template>
-  <fieldset class="switch">
-    <legend class="visually-hidden">Predictions computed</legend>
-    <label v-for="basis in BASES" :key="basis" :class="{ on: kitchen.basis === basis }">
-      <input v-model="kitchen.basis" type="radio" name="basis" :value="basis" />
-      {{ basis }}
-    </label>
-  </fieldset>
+  <WordSwitch v-model="kitchen.basis" legend="Predictions computed" :choices="BASES" />
 </template>

@@ -120,9 +120,11 @@ const sorted = computed(() => [
       <div v-if="group.profiles.length" class="row" role="group" :aria-label="group.title">
         <span class="legend">{{ group.title }}</span>
         <span v-for="{ preset, customer } in group.profiles" :key="preset.label" class="pair">
-          <AnswerChip :on="profile.label === preset.label" @click="startFrom(preset)">{{
-            preset.label
-          }}</AnswerChip>
+          <AnswerChip
+            :text="preset.label"
+            :on="profile.label === preset.label"
+            @click="startFrom(preset)"
+          />
           <button
             v-if="customer"
             type="button"
@@ -141,13 +143,16 @@ const sorted = computed(() => [
       <AnswerChip
         v-for="a in q.answers"
         :key="a.key"
+        :text="a.label"
         :on="answered(q.key) === a.key && !(q.key === 'food_mix' && byShares)"
         @click="choose(q.key, a.key)"
-        >{{ a.label }}</AnswerChip
-      >
-      <AnswerChip v-if="q.key === 'food_mix'" :on="byShares" @click="switchShares"
-        >several, in parts…</AnswerChip
-      >
+      />
+      <AnswerChip
+        v-if="q.key === 'food_mix'"
+        text="several, in parts…"
+        :on="byShares"
+        @click="switchShares"
+      />
       <span v-if="q.key === 'food_mix' && byShares" class="shares">
         <span v-for="food in asked.foods" :key="food.key" class="food">
           {{ food.label }}
@@ -189,10 +194,10 @@ const sorted = computed(() => [
         <AnswerChip
           v-for="a in q.answers"
           :key="a.key"
+          :text="a.label"
           :on="chosenOf(q.key).includes(a.key)"
           @click="toggle(q.key, a.key, q.several)"
-          >{{ a.label }}</AnswerChip
-        >
+        />
       </fieldset>
       <OwnedKnives />
     </div>

@@ -48,7 +48,6 @@ export const vuetify = createVuetify({
     VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
     VCheckbox: { density: 'compact', hideDetails: 'auto' },
     VRangeSlider: { density: 'compact', hideDetails: true },
-    VBtnToggle: { density: 'compact', variant: 'text', divided: false },
     VTooltip: { openDelay: 300, transition: 'none' },
     VDialog: { transition: 'none' },
   },

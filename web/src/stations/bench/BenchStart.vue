@@ -8,6 +8,7 @@ import type { Grind, KnifeTypeOut, LabelOut, NewPieceIn } from '@/api/schema'
 import { labelOn } from '@/parts/photo'
 import NamedField from '@/parts/NamedField.vue'
 import StateNote from '@/parts/StateNote.vue'
+import WordSwitch from '@/parts/WordSwitch.vue'
 
 const router = useRouter()
 const route = useRoute()
@@ -20,6 +21,14 @@ const begin = useQuery({
 
 const asksFor = ref<'known' | 'new' | null>(null)
 const tag = ref('')
+const CONDITIONS = [
+  ['new', 'new'],
+  ['used', 'used'],
+] as const
+const SOURCES = [
+  ['known', 'existing model'],
+  ['new', 'a new model'],
+] as const
 const condition = ref<'new' | 'used'>('new')
 const modelId = ref<number | null>(Number(route.query.model) || null)
 const maker = ref('')
@@ -174,14 +183,8 @@ const wrong = computed(() => {
           :error-messages="wrongOf.tag"
           @keydown.enter="entered"
         />
-        <v-btn-toggle v-model="condition" mandatory aria-label="Condition">
-          <v-btn value="new">New</v-btn>
-          <v-btn value="used">Used</v-btn>
-        </v-btn-toggle>
-        <v-btn-toggle v-model="source" mandatory aria-label="Model" class="wide">
-          <v-btn value="known">Existing model</v-btn>
-          <v-btn value="new">A new model</v-btn>
-        </v-btn-toggle>
+        <WordSwitch v-model="condition" legend="Condition" :choices="CONDITIONS" />
+        <WordSwitch v-model="source" legend="Model" :choices="SOURCES" class="wide" />
         <v-autocomplete
           v-if="source === 'known'"
           v-model="modelId"

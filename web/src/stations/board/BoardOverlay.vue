@@ -7,10 +7,15 @@ import ScaleBar from '@/drawings/ScaleBar.vue'
 import TaperPlan from '@/drawings/TaperPlan.vue'
 import DrawingLinks from '@/parts/DrawingLinks.vue'
 import type { KnifeMark } from '@/parts/letters'
+import WordSwitch from '@/parts/WordSwitch.vue'
 
 /** Outlines at true scale aligned at heel or tip, sections at the heel, and tapers, overlaid. */
 const props = defineProps<{ knives: (BoardKnife & { style: KnifeMark })[] }>()
 
+const ENDS = [
+  ['heel', 'heel'],
+  ['tip', 'tip'],
+] as const
 const align = ref<'heel' | 'tip'>('heel')
 const placed = computed(() =>
   props.knives.map((knife) => ({
@@ -59,10 +64,7 @@ const tapers = computed(() =>
       </svg>
       <figcaption class="soft small">
         Outlines aligned at the
-        <v-btn-toggle v-model="align" mandatory aria-label="Align outlines" class="no-print">
-          <v-btn value="heel" height="26">heel</v-btn>
-          <v-btn value="tip" height="26">tip</v-btn>
-        </v-btn-toggle>
+        <WordSwitch v-model="align" legend="Align outlines" :choices="ENDS" class="no-print" />
         <DrawingLinks :pieces="knives.map((k) => k.piece.id)" />
       </figcaption>
     </figure>

@@ -36,8 +36,13 @@ import CriteriaTable from './CriteriaTable.vue'
 import SaveBoard from './SaveBoard.vue'
 import SeenDifferences from './SeenDifferences.vue'
 import VerdictBlock from './VerdictBlock.vue'
+import WordSwitch from '@/parts/WordSwitch.vue'
 
 /** Two to six knives from the strip, laid over each other and judged for a customer. */
+const COMPARED = [
+  [false, 'pieces'],
+  [true, 'models'],
+] as const
 const ForceChart = defineAsyncComponent(() => import('./ForceChart.vue'))
 
 intoKitchen()
@@ -163,10 +168,7 @@ const highestForce = computed(() =>
       </v-btn>
       <v-select v-model="kitchen.edge" :items="items(catalogue?.edges)" label="edge" class="edge" />
       <BasisSwitch />
-      <v-btn-toggle v-model="models" mandatory aria-label="Compare">
-        <v-btn :value="false">pieces</v-btn>
-        <v-btn :value="true">models</v-btn>
-      </v-btn-toggle>
+      <WordSwitch v-model="models" legend="Compare" :choices="COMPARED" />
       <RouterLink to="/board/foods" class="small">foods</RouterLink>
       <SaveBoard :laid="laid" class="save" />
     </div>

@@ -5,6 +5,7 @@ import { meanText, ratioText, unitText } from '@/parts/numbers'
 import { mark } from '@/parts/letters'
 import DifferenceMatrix from './DifferenceMatrix.vue'
 import { evidenceId } from './evidence'
+import WordSwitch from '@/parts/WordSwitch.vue'
 
 /** One row per quantity that differs, what matters most first; the rest in one faded line. */
 const props = defineProps<{ differences: Difference[]; order: string[]; count: number }>()
@@ -23,6 +24,10 @@ const groups = computed(() =>
     .map((g) => ({ ...g, rows: sorted.value.filter((d) => d.verdict === g.verdict) }))
     .filter((g) => g.rows.length),
 )
+const VIEWS = [
+  ['table', 'table'],
+  ['matrix', 'every pair'],
+] as const
 const view = ref<'table' | 'matrix'>('table')
 const same = computed(() => props.differences.filter((d) => d.verdict === 'not_measurable'))
 const marks = computed(() => Array.from({ length: props.count }, (_, i) => mark(i)))
@@ -38,10 +43,7 @@ const shown = (d: Difference, i: number) => {
     These knives have no measured quantity in common yet. Measure them at the Bench.
   </p>
   <template v-else>
-    <v-btn-toggle v-model="view" mandatory aria-label="Show as" class="no-print view">
-      <v-btn value="table" height="26">table</v-btn>
-      <v-btn value="matrix" height="26">every pair</v-btn>
-    </v-btn-toggle>
+    <WordSwitch v-model="view" legend="Show as" :choices="VIEWS" class="no-print view" />
     <DifferenceMatrix v-if="view === 'matrix'" :rows="sorted" :count="count" />
     <div v-else class="scroll">
       <table>

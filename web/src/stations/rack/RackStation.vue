@@ -4,7 +4,6 @@ import { addressOf } from '@/api/base'
 import { items, useCatalogue } from '@/api/catalogue'
 import type { FoodMix, RackRow, Stock } from '@/api/schema'
 import BehindNote from '@/parts/BehindNote.vue'
-
 import PrintLabels from '@/parts/PrintLabels.vue'
 import { settled } from '@/parts/settled'
 import StateNote from '@/parts/StateNote.vue'
@@ -13,6 +12,7 @@ import FirstHint from './FirstHint.vue'
 import { easeFor, usePages } from './pages'
 import RackRails from './RackRails.vue'
 import RackTable from './RackTable.vue'
+import WordSwitch from '@/parts/WordSwitch.vue'
 
 /** The knives come first; the sliders once the page has nothing else to do. */
 const RangeFilter = defineAsyncComponent(async () => {
@@ -34,6 +34,10 @@ const descending = ref(false)
 const foodMix = ref<FoodMix>('all_round')
 const types = ref<string[]>([])
 const stock = ref<'in_stock' | Stock>('in_stock')
+const VIEWS = [
+  ['rails', 'rails'],
+  ['table', 'table'],
+] as const
 const view = ref<'rails' | 'table'>('rails')
 const limits = reactive<Record<string, [number, number]>>({})
 const filtersOpen = ref(false)
@@ -174,10 +178,7 @@ onUnmounted(() => point(null))
         <v-btn :aria-pressed="descending" @click="descending = !descending">
           {{ descending ? 'highest first' : 'lowest first' }}
         </v-btn>
-        <v-btn-toggle v-model="view" mandatory aria-label="View">
-          <v-btn value="rails">Rails</v-btn>
-          <v-btn value="table">Table</v-btn>
-        </v-btn-toggle>
+        <WordSwitch v-model="view" legend="View" :choices="VIEWS" />
       </div>
 
       <StateNote
