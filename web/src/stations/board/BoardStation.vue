@@ -215,7 +215,7 @@ const highestForce = computed(() =>
         <PairAdvice />
       </div>
     </div>
-    <div class="columns">
+    <div class="columns later">
       <section aria-label="Force and motion">
         <h2>Force and motion</h2>
         <div class="force-head">
@@ -281,7 +281,7 @@ const highestForce = computed(() =>
         </template>
       </section>
     </div>
-    <section v-if="verdict" aria-label="How each suits">
+    <section v-if="verdict" aria-label="How each suits" class="later">
       <h2 class="next">
         How each suits {{ profile.label ? `the ${profile.label}` : 'this customer' }}
       </h2>
@@ -328,6 +328,12 @@ h3 {
 
 .first {
   grid-template-columns: minmax(0, 7fr) minmax(0, 5fr);
+}
+
+/* Laid out and drawn once it comes near, so that a click above answers at once. */
+.later {
+  content-visibility: auto;
+  contain-intrinsic-size: auto 1100px;
 }
 
 .beside {
