@@ -21,6 +21,7 @@ from maple_rook.core.geometry.section_fit import end_figures
 from maple_rook.core.measurement.grinds import Grind
 from maple_rook.core.measurement.knife_types import KNIFE_TYPES
 from maple_rook.core.measurement.uncertainty import Figure
+from maple_rook.core.measurement.wording import percent_text
 from maple_rook.core.prediction.blade import Blade
 from maple_rook.core.prediction.built import built
 from maple_rook.photo import specimen
@@ -187,7 +188,8 @@ def table(rows: Iterable[Row], decimals: int) -> str:
     ]
     lines += [
         f"| {r.quantity.replace('_', ' ')} | {r.photos} | {r.median_error:.{decimals}f} | "
-        f"{r.p95_error:.{decimals}f} | {r.median_expanded:.{decimals}f} | {r.covered:.0%} |"
+        f"{r.p95_error:.{decimals}f} | {r.median_expanded:.{decimals}f} | "
+        f"{percent_text(r.covered)} |"
         for r in rows
     ]
     return "\n".join(lines)

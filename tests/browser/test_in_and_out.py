@@ -95,7 +95,7 @@ def knife(shop: Session) -> int:
 def test_a_spec_card_is_downloaded_and_says_the_knife(page: Page, knife: int) -> None:
     page.goto(f"/sheet/{knife}")
     with page.expect_download() as download:
-        page.get_by_role("link", name="spec card, .pdf").click()
+        page.get_by_role("link", name="spec card .pdf").click()
     document = pypdfium2.PdfDocument(download.value.path())
     text = document[0].get_textpage().get_text_bounded()
     document.close()

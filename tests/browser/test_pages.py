@@ -130,7 +130,7 @@ def test_photographs_are_taken_at_the_bench_and_cropped_by_hand(page: Page) -> N
 
 def test_a_chart_is_saved_in_either_scheme_at_a_width(page: Page) -> None:
     page.goto("/board?hand=1.4.5")
-    files = (("Picture, .png", "Dark", "png"), ("Drawing, .svg", "Light", "svg"))
+    files = (("Picture .png", "Dark", "png"), ("Drawing .svg", "Light", "svg"))
     for file, colours, ends in files:
         page.get_by_role("button", name="Save chart: Force against depth").click()
         pick(page, "File", file)

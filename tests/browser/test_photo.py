@@ -103,7 +103,7 @@ def test_open_adjust_take_over_and_find_it_at_bench_and_board(
     assert found.violations_count == 0, found.generate_report()
 
     page.get_by_role("button", name=re.compile(r"Store 7 readings and the edge")).click()
-    expect(page.get_by_text("Taken over:")).to_be_visible()
+    expect(page.get_by_text("Stored:")).to_be_visible()
     kept = shop.scalars(select(Reading).where(Reading.sheet_id == sheet_id)).all()
     assert {r.method for r in kept} == {"photo"}
     trace = shop.scalars(select(EdgeTrace).where(EdgeTrace.sheet_id == sheet_id)).one()

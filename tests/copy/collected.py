@@ -70,13 +70,20 @@ def _of_module(file: str, source: str) -> Iterator[Said]:
         if isinstance(node, ast.Constant) and isinstance(node.value, str):
             text = node.value
         elif isinstance(node, ast.JoinedStr):
-            parts = [p.value if isinstance(p, ast.Constant) else "…" for p in node.values]
-            text = "".join(map(str, parts))
+            text = "".join(map(_part, node.values))
         else:
             continue
         text = " ".join(text.split())
         if " " in text and _WORDS.search(text) and not _NOT_PROSE.search(text):
             yield Said(file, node.lineno, text)
+
+
+def _part(node: ast.expr) -> str:
+    """A part of an f-string; what is put in with the format of per cent brings its own sign."""
+    if isinstance(node, ast.Constant):
+        return str(node.value)
+    spec = getattr(node, "format_spec", None)
+    return "…%" if spec is not None and ast.unparse(spec).rstrip("'\"").endswith("%") else "…"
 
 
 def of_documents() -> Iterator[Said]:

@@ -59,7 +59,7 @@ RULES = (
         "46 mm",
         but=_SURVEY,
     ),
-    _rule("per cent without a space", r"(?<![\w.%])\d+%(?![\w-])", "5 %", but=_SURVEY),
+    _rule("per cent without a space", r"(?<![\w.%])(\d+|…)%(?![\w-])", "5 %"),
     _rule("three dots", r"\w\.\.\.(\s|$)", "an ellipsis, or a full stop", but=_STYLE_SHEET),
     _rule("doubled word", r"\b(the|a|an|of|to|is|and|that|for) \1\b", "the word once"),
     _rule("library", r"\b(pydantic|sqlalchemy|fastapi|vuetify)\b", "what happened", *SCREENS),

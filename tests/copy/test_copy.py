@@ -74,6 +74,7 @@ CHANGED = [
     ("A stone every 4 months.", "A stone every 4 months!", "exclamation"),
     ("Choose a file to import.", "Please choose a file to import.", "please"),
     ("12 mm of height", "12mm of height", "unit"),
+    ("over … % of the edge", "over …% of the edge", "per cent"),
     ("likely 8 times as long as A", "likely 8 times A", "times as much"),
     ("Recalculate the shelf", "Recalulate the shelf", "Recalulate"),
     ("The colour of the handle", "The color of the handle", "color"),

@@ -15,8 +15,8 @@ const widthPx = ref(1200)
 const wanted = ref<Scheme>(scheme.value)
 const fault = ref('')
 const FORMATS = [
-  { value: 'png', title: 'Picture, .png' },
-  { value: 'svg', title: 'Drawing, .svg' },
+  { value: 'png', title: 'Picture .png' },
+  { value: 'svg', title: 'Drawing .svg' },
 ]
 const SCHEMES = [
   { value: 'maple', title: 'Light' },

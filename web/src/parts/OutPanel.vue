@@ -51,12 +51,12 @@ const groups = computed(() => [
   { name: 'Measured figures', choices: found.data.value?.choices.filter((c) => !c.group) ?? [] },
 ])
 const files = computed(() => [
-  { href: addressOf(`/api/pieces/${props.pieceId}/card.pdf`), name: 'spec card, .pdf' },
-  { href: addressOf(`/api/pieces/${props.pieceId}/product.jsonld`), name: 'product data, .jsonld' },
-  { href: addressOf(`/api/pieces/${props.pieceId}/outline.dxf`), name: 'outlines, .dxf' },
+  { href: addressOf(`/api/pieces/${props.pieceId}/card.pdf`), name: 'spec card .pdf' },
+  { href: addressOf(`/api/pieces/${props.pieceId}/product.jsonld`), name: 'product data .jsonld' },
+  { href: addressOf(`/api/pieces/${props.pieceId}/outline.dxf`), name: 'outlines .dxf' },
   {
     href: addressOf(`/api/pieces/${props.pieceId}/script.txt`),
-    name: 'script to read aloud, .txt',
+    name: 'script to read aloud .txt',
   },
 ])
 </script>
@@ -66,7 +66,7 @@ const files = computed(() => [
     <h2 id="out">Out of the shop</h2>
     <p class="files">
       <a v-for="file in files" :key="file.href" :href="file.href" download>{{ file.name }}</a>
-      <PrintLabels :href="addressOf(`/api/labels.pdf?piece=${pieceId}`)" text="shelf label, .pdf" />
+      <PrintLabels :href="addressOf(`/api/labels.pdf?piece=${pieceId}`)" text="shelf label .pdf" />
     </p>
     <StateNote
       v-if="!found.data.value"

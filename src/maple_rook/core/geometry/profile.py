@@ -23,6 +23,7 @@ from scipy.interpolate import PchipInterpolator
 from maple_rook.core.errors import InvalidValue
 from maple_rook.core.labelled import Labelled
 from maple_rook.core.measurement.uncertainty import Array
+from maple_rook.core.measurement.wording import percent_text
 
 FLAT_GAP_MM = 0.3
 CHOPPING_GAP_MM = 1.0
@@ -203,7 +204,7 @@ ROCKER_SHARE, ROCKER_ROCK_DEG = 0.50, 14.0
 CLASS_RULES: tuple[tuple[ProfileClass, str], ...] = (
     (
         ProfileClass.CHOPPER,
-        f"within 1 mm of the board over {CHOPPER_SHARE:.0%} of the edge or "
+        f"within 1 mm of the board over {percent_text(CHOPPER_SHARE)} of the edge or "
         f"more, tip at most {CHOPPER_TIP_MM:g} mm up, and it does not rock",
     ),
     (
@@ -212,9 +213,9 @@ CLASS_RULES: tuple[tuple[ProfileClass, str], ...] = (
     ),
     (
         ProfileClass.ROCKER,
-        f"within 1 mm over less than {ROCKER_SHARE:.0%}, tip digs in at {ROCKER_ROCK_DEG:g}° or "
-        f"later, and it rocks: the contact runs over {ROCKS_SHARE:.0%} of the edge as the handle "
-        f"comes up {ROCKING_DEG:g}°",
+        f"within 1 mm over less than {percent_text(ROCKER_SHARE)}, tip digs in at "
+        f"{ROCKER_ROCK_DEG:g}° or later, and it rocks: the contact runs over "
+        f"{percent_text(ROCKS_SHARE)} of the edge as the handle comes up {ROCKING_DEG:g}°",
     ),
     (ProfileClass.ALL_ROUNDER, "everything between"),
 )
@@ -426,8 +427,8 @@ def classified(
     'chopper'
     """
     reasons = (
-        f"within 1 mm of the board over {chopping_share:.0%} of the edge",
-        f"{Rocking.of(rocking).label}: the contact runs over {rocking:.0%} of the edge",
+        f"within 1 mm of the board over {percent_text(chopping_share)} of the edge",
+        f"{Rocking.of(rocking).label}: the contact runs over {percent_text(rocking)} of the edge",
         f"tip digs in at {rock_deg:.0f}°",
         f"tip {tip_height_mm:.0f} mm up",
         f"{length_mm:.0f} mm long",

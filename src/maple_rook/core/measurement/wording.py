@@ -35,6 +35,15 @@ def listed(words: Sequence[str], last: str = "and") -> str:
     return f" {last} ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else words[0]
 
 
+def percent_text(share: float) -> str:
+    """A share of one in whole per cent, with the space that ISO 80000-1 asks for.
+
+    >>> percent_text(0.43)
+    '43 %'
+    """
+    return f"{100 * share:.0f} %"
+
+
 def rounded_text(value: float, decimals: int) -> str:
     """A value rounded to decimals, which may be negative for tens and hundreds; halves go up.
 

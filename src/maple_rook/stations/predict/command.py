@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import ValidationError
 
 from maple_rook.core.errors import MapleRookError
-from maple_rook.core.measurement.wording import interval_text
+from maple_rook.core.measurement.wording import interval_text, percent_text
 from maple_rook.stations.predict.schemas import PredictIn, PredictOut
 from maple_rook.stations.predict.use_cases import predict_described
 
@@ -34,7 +34,7 @@ def _table(answer: PredictOut) -> str:
             continue
         figure = interval_text(p.central, p.low, p.high, p.unit)
         lead = p.contributions[0] if p.contributions else None
-        share = f"mostly {lead.label} ({lead.share:.0%})" if lead else ""
+        share = f"mostly {lead.label} ({percent_text(lead.share)})" if lead else ""
         lines.append(f"{p.label:<42} {p.grade}  {figure:<36} {share}")
         lines += [f"{'':<45}! {note}" for note in p.notes]
     used = {p.card for p in answer.predictions}

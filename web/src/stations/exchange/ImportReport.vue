@@ -66,7 +66,7 @@ const total = computed(() => all.reduce((sum, v) => sum + (props.file.counts[v] 
     <p class="small soft line">
       {{ verdict ? `Rows that are ${labelOf('RowVerdict', verdict)}` : `All ${total} rows` }}, in
       the order of the file.
-      <a :href="addressOf(`/api/imports/${file.id}/report.csv`)" download>the whole report, .csv</a>
+      <a :href="addressOf(`/api/imports/${file.id}/report.csv`)" download>the whole report .csv</a>
     </p>
     <StateNote
       v-if="!rows.data.value"

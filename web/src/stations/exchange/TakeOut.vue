@@ -13,17 +13,17 @@ const WHOLE = [
   },
   {
     href: addressOf('/api/v1/shop.json'),
-    name: 'The record, .json',
+    name: 'The record .json',
     about: 'Models, claims, pieces, readings, traced edges and trials in one document.',
   },
   {
     href: addressOf('/api/v1/shop.xlsx'),
-    name: 'Workbook, .xlsx',
+    name: 'Workbook .xlsx',
     about: 'The shelf with U in both unit systems, and the same tables, for a spreadsheet.',
   },
   {
     href: addressOf('/api/rack.csv'),
-    name: 'The shelf, .csv',
+    name: 'The shelf .csv',
     about: 'One row a piece: every figure with U, in both unit systems, and what is estimated.',
   },
 ] as const
@@ -50,7 +50,7 @@ const WHOLE = [
       </p>
     </section>
     <section aria-labelledby="tables">
-      <h2 id="tables">Single tables, .csv</h2>
+      <h2 id="tables">Single tables .csv</h2>
       <p class="tables">
         <a
           v-for="table in TABLES"

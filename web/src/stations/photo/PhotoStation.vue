@@ -218,7 +218,7 @@ const moved = computed(() => Boolean(how.value.points))
             @accept="accept.mutate"
           />
           <p v-if="taken" class="taken" role="status">
-            <b class="grade-M">✓ Taken over:</b>
+            <b class="grade-M">✓ Stored:</b>
             {{ Object.keys(taken.readings).length }} readings<template v-if="taken.edge_kept">
               and the edge</template
             >. <RouterLink :to="`/bench/${sheetId}`">See them at the Bench</RouterLink>,
