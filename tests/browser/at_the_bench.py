@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 
 from playwright.sync_api import Locator, Page, expect
@@ -20,7 +21,7 @@ def begin_by_keyboard(
     """Enter a piece of a known model without touching the mouse; returns its tag."""
     tag = f"W-{uuid.uuid4().hex[:6]}"
     page.goto("/rack")
-    expect(page.get_by_text("knives · one scale")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"of [\d,]+ knives"))).to_be_visible()
     page.bring_to_front()
     page.keyboard.press("2")
     expect(page.get_by_label("Piece tag")).to_be_focused()
