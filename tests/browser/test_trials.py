@@ -57,7 +57,7 @@ def test_a_file_with_two_bad_rows_is_imported_and_the_prediction_narrows(
     expect(told).to_contain_text("60 rows can be kept, 2 cannot")
     expect(told.get_by_role("listitem").nth(0)).to_contain_text("line 32 pause;card changed")
     expect(told.get_by_role("listitem").nth(1)).to_contain_text("cycle 60 again")
-    page.get_by_role("button", name="Begin with 60 points").click()
+    page.get_by_role("button", name="Start with 60 points").click()
 
     trial = page.get_by_role("region", name="The trial")
     expect(trial.get_by_role("heading", name="TH-08, card test")).to_be_visible()
