@@ -39,11 +39,11 @@ import VerdictBlock from './VerdictBlock.vue'
 import WordSwitch from '@/parts/WordSwitch.vue'
 
 /** Two to six knives from the strip, laid over each other and judged for a customer. */
+const ForceChart = defineAsyncComponent(() => import('./ForceChart.vue'))
 const COMPARED = [
   [false, 'pieces'],
   [true, 'models'],
 ] as const
-const ForceChart = defineAsyncComponent(() => import('./ForceChart.vue'))
 
 intoKitchen()
 const hand = useHand()
