@@ -54,7 +54,7 @@ def test_a_file_with_two_bad_rows_is_imported_and_the_prediction_narrows(
     page.get_by_label("from a file").check()
     page.locator("input[type=file]").set_input_files(file)
     told = page.get_by_role("form", name="A new trial").get_by_role("status")
-    expect(told).to_contain_text("60 rows can be kept, 2 cannot")
+    expect(told).to_contain_text("60 rows can be stored, 2 cannot")
     expect(told.get_by_role("listitem").nth(0)).to_contain_text("line 32 pause;card changed")
     expect(told.get_by_role("listitem").nth(1)).to_contain_text("cycle 60 again")
     page.get_by_role("button", name="Start with 60 points").click()
@@ -258,7 +258,7 @@ def test_a_cut_trial_is_imported_and_its_food_replaces_the_assumed_one(
     page.get_by_role("button", name="New cut trial").click()
     page.locator("input[type=file]").set_input_files(file)
     told = page.get_by_role("form", name="A new cut trial").get_by_role("status")
-    expect(told).to_contain_text("3 of 4 cuts can be kept, 1 line cannot be read")
+    expect(told).to_contain_text("3 of 4 cuts can be stored, 1 line cannot be read")
     expect(told).to_contain_text("no piece has the tag ZZ-99")
     page.get_by_role("button", name="Store 3 cuts").click()
 
