@@ -11285,7 +11285,7 @@ export interface components {
         };
         /**
          * Size
-         * @description What part the knife plays.
+         * @description The role of the knife.
          * @enum {string}
          */
         Size: "main" | "small" | "long";
