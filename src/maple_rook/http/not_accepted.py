@@ -47,7 +47,7 @@ _ACCEPTED: dict[str, str] = {
     "int_parsing_size": "a smaller whole number",
 }
 """By kind of error of Pydantic, or the part of it before the first underscore."""
-_NO_FIELD = re.compile(r"body|query|path|str|int|float|[A-Z]\w+|.*\[.*")
+_NO_FIELD = re.compile(r"body|query|path|str|int|float|([A-Z][a-z]+){2,}|.*\[.*")
 """Parts of a place that name where the request came in, or one of several types it may be."""
 
 
@@ -70,7 +70,14 @@ def accepted(error: Mapping[str, Any]) -> str:
 
 
 def in_words(error: Mapping[str, Any]) -> dict[str, str]:
-    """A field of a request that is not accepted, from what Pydantic says of it."""
+    """A field of a request that is not accepted, from what Pydantic says of it.
+
+    >>> too_much = {"type": "less_than_equal", "ctx": {"le": 40.0}, "input": 99, "msg": ""}
+    >>> in_words({**too_much, "loc": ("body", "composition", "Cr")})["field"]
+    'composition.Cr'
+    >>> in_words({**too_much, "loc": ("body", "spine_heel", "MeasuredIn", "u")})["field"]
+    'spine_heel.u'
+    """
     place = [str(part) for part in error["loc"] if not _NO_FIELD.fullmatch(str(part))]
     field, kind, given = ".".join(place) or "body", error["type"], error.get("input")
     if kind == "missing" or (kind == "string_too_short" and not str(given).strip()):
