@@ -138,36 +138,38 @@ function differences(row: AuditOut): Difference[] {
   />
   <p v-else-if="!rows.length" class="soft">No changes match.</p>
   <template v-else>
-    <table>
-      <thead>
-        <tr>
-          <th>when</th>
-          <th>who</th>
-          <th>what</th>
-          <th>from and to</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.id">
-          <td class="soft when">{{ momentText(row.at) }}</td>
-          <td>{{ row.person }}</td>
-          <td>
-            <b>{{ row.named || row.of }}</b>
-            {{ ' ' }}<span class="soft">{{ word(row.about) }} {{ row.act }}</span>
-          </td>
-          <td class="differs">
-            <span v-for="d in differences(row)" :key="d.column" class="one">
-              <span class="soft">{{ d.column }}</span>{{ ' ' }}
-              <template v-if="d.from !== undefined">
-                <del>{{ d.from }}</del>
-              </template>
-              <span v-if="d.from !== undefined && d.to !== undefined" class="soft">→</span>
-              <ins v-if="d.to !== undefined">{{ d.to }}</ins>
-            </span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>when</th>
+            <th>who</th>
+            <th>what</th>
+            <th>from and to</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.id">
+            <td class="soft when">{{ momentText(row.at) }}</td>
+            <td>{{ row.person }}</td>
+            <td>
+              <b>{{ row.named || row.of }}</b>
+              {{ ' ' }}<span class="soft">{{ word(row.about) }} {{ row.act }}</span>
+            </td>
+            <td class="differs">
+              <span v-for="d in differences(row)" :key="d.column" class="one">
+                <span class="soft">{{ d.column }}</span>{{ ' ' }}
+                <template v-if="d.from !== undefined">
+                  <del>{{ d.from }}</del>
+                </template>
+                <span v-if="d.from !== undefined && d.to !== undefined" class="soft">→</span>
+                <ins v-if="d.to !== undefined">{{ d.to }}</ins>
+              </span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-if="found.hasNextPage.value">
       <v-btn :loading="found.isFetchingNextPage.value" @click="found.fetchNextPage()">
         Show earlier changes
