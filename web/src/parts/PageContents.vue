@@ -23,7 +23,8 @@ function collect(): void {
     .map((heading) => ({ text: nameOf(heading), heading }))
   const same = (entry: Entry, i: number) =>
     entry.heading === entries.value[i]?.heading && entry.text === entries.value[i].text
-  if (found.length !== entries.value.length || !found.every(same)) entries.value = found
+  if (found.length === entries.value.length && found.every(same)) return
+  entries.value = found
   follow()
 }
 

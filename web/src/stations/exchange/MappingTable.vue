@@ -2,6 +2,7 @@
 import { computed, watch } from 'vue'
 import type { MeaningOut, TableOut } from '@/api/schema'
 import { KINDS, meaningsOf, ORIGINS, originsOf, type KindOfRows, type TableRead } from './importing'
+import WordSwitch from '@/parts/WordSwitch.vue'
 
 /** What the columns of one table mean: guessed from the headings, changed by hand. */
 const props = defineProps<{ table: TableOut; meanings: MeaningOut[] }>()
@@ -34,6 +35,10 @@ function means(i: number, field: string): void {
   column.field = field
   if (!units(field).includes(column.unit)) column.unit = ''
 }
+const DECIMALS = [
+  ['point', 'decimal point'],
+  ['comma', 'decimal comma'],
+] as const
 </script>
 
 <template>
@@ -57,16 +62,12 @@ function means(i: number, field: string): void {
           <option value="">nothing to import</option>
         </select>
       </label>
-      <fieldset v-if="read.kind" class="switch" :aria-label="`Decimals of ${table.name}`">
-        <label
-          v-for="d in ['point', 'comma'] as const"
-          :key="d"
-          :class="{ on: read.decimals === d }"
-        >
-          <input v-model="read.decimals" type="radio" :name="`decimals-${table.name}`" :value="d" />
-          decimal {{ d }}
-        </label>
-      </fieldset>
+      <WordSwitch
+        v-if="read.kind"
+        v-model="read.decimals"
+        :legend="`Decimals of ${table.name}`"
+        :choices="DECIMALS"
+      />
     </div>
     <fieldset v-if="origins.length" class="origin">
       <legend>Were its figures measured by you, or printed?</legend>
